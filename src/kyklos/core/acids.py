@@ -1,0 +1,268 @@
+"""Acids and pH: the charge balance of tea, starter and honey, and how much starter a brew needs.
+
+Acids are in g/L of acetic and gluconic acid, ions in mmol/L or meq/L. Sources: pKa from the CRC Handbook;
+figures of the leaf are assumed (see `data/teas.toml`); honey's free acidity is typical (15 to 40 meq/kg).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .errors import CoreError, require_between
+from .facts import TEAS, limit, tea_named
+
+Array = NDArray[np.float64]
+
+ACETIC_MOLAR_MASS = 60.05  #: [g/mol]
+GLUCONIC_MOLAR_MASS = 196.16  #: [g/mol]
+KA_ACETIC, KA_GLUCONIC, KA_TEA = 10**-4.756, 10**-3.70, 10**-4.50  #: [mol/L]
+KA_CARBONIC, KA_BICARBONATE, KW = 10**-6.35, 10**-10.33, 1e-14  #: [mol/L], [mol2/L2]
+HONEY_ACID_MEQ_PER_G = 0.025  #: Free acid of honey, counted as gluconic. [meq/g]
+ACETIC_SHARE = 0.75  #: Acetic share of a starter's acid by mass, 3 : 1 (assumed). [-]
+TITRATION_END_PH = 8.2  #: Phenolphthalein. [pH]
+SAFE_DEVIATIONS = 1.28  #: Standard deviations of the cautious share. [-]
+
+
+@dataclass(frozen=True, slots=True)
+class Medium:
+    """The tea and water that acids stand in."""
+
+    tea_acid_mmol_per_l: float  #: Weak acids of the leaf, pKa 4.50. [mmol/L]
+    strong_ions_meq_per_l: float  #: Strong ion difference, water and leaf. [meq/L]
+    alkalinity_meq_per_l: float  #: Of the water. [meq/L]
+
+
+def medium(tea: str | tuple[tuple[str, float], ...], leaf_g_per_l: float, alkalinity_meq_per_l: float) -> Medium:
+    """Describe tea in water.
+
+    Args:
+        tea: Name of a tea, or shares as (name, share) pairs that sum to 1.
+        leaf_g_per_l: Leaf strength. [g/L]
+        alkalinity_meq_per_l: Of the water; 50 mg/L as CaCO3 is 1. [meq/L]
+
+    Raises:
+        OutOfRangeError: If leaf lies outside 0 to 40 g/L or alkalinity outside 0 to 20 meq/L.
+        UnknownNameError: If a tea is not known.
+    """
+    require_between(0, 40, "g/L", leaf_g_per_l=leaf_g_per_l)
+    require_between(0, 20, "meq/L", alkalinity_meq_per_l=alkalinity_meq_per_l)
+    shares = ((tea, 1.0),) if isinstance(tea, str) else tea
+    if not shares or abs(sum(share for _, share in shares) - 1) > 1e-6:
+        raise CoreError("tea: the shares must sum to 1.")
+    acid = sum(tea_named(name).weak_acid_mmol_per_g * share for name, share in shares)
+    ions = sum(tea_named(name).strong_ions_meq_per_g * share for name, share in shares)
+    return Medium(acid * leaf_g_per_l, ions * leaf_g_per_l + alkalinity_meq_per_l, alkalinity_meq_per_l)
+
+
+def _balance(h: Array, acetic: Any, gluconic: Any, where: Medium) -> tuple[Array, Array]:
+    """Charge left over at h, and its slope by pH (always negative). Acids in mmol/L, h in mol/L."""
+    a, u, t = KA_ACETIC / (KA_ACETIC + h), KA_GLUCONIC / (KA_GLUCONIC + h), KA_TEA / (KA_TEA + h)
+    k1, k2 = KA_CARBONIC, KA_BICARBONATE
+    below = h * h + h * k1 + k1 * k2
+    carbonate = where.alkalinity_meq_per_l * (h * k1 + 2 * k1 * k2) / below
+    hydroxide, hydrogen = 1000 * KW / h, 1000 * h
+    tea = where.tea_acid_mmol_per_l
+    charge = where.strong_ions_meq_per_l + hydrogen - acetic * a - gluconic * u - tea * t - carbonate - hydroxide
+    slope = hydrogen + hydroxide + acetic * a * (1 - a) + gluconic * u * (1 - u) + tea * t * (1 - t)
+    slope = slope + where.alkalinity_meq_per_l * h * k1 * (h * h + 4 * h * k2 + k1 * k2) / below**2
+    return charge, -np.log(10) * slope
+
+
+def ph(acetic_g_per_l: Any, gluconic_g_per_l: Any, where: Medium, honey_acid_meq_per_l: float = 0.0) -> Array:
+    """Solve the charge balance for pH.
+
+    Newton's steps on pH, kept inside a bracket from 1 to 11: the balance falls monotonically with pH.
+
+    Args:
+        acetic_g_per_l, gluconic_g_per_l: Acids, any shapes that broadcast. [g/L]
+        where: Tea and water.
+        honey_acid_meq_per_l: Acid brought by honey, counted as gluconic. [meq/L]
+
+    Returns: pH, in the broadcast shape. [pH]
+
+    Source: charge balance; pKa from the CRC Handbook.
+
+    >>> float(ph(0.0, 0.0, medium("black", 6, 0.0)).round(1))
+    5.1
+    """
+    acetic = np.asarray(acetic_g_per_l, float) / ACETIC_MOLAR_MASS * 1000
+    gluconic = np.asarray(gluconic_g_per_l, float) / GLUCONIC_MOLAR_MASS * 1000 + honey_acid_meq_per_l
+    low, high = np.full(np.broadcast(acetic, gluconic).shape, 1.0), np.full(np.broadcast(acetic, gluconic).shape, 11.0)
+    guess = np.full_like(low, 3.6)
+    for _ in range(60):
+        charge, slope = _balance(10.0**-guess, acetic, gluconic, where)
+        low, high = np.where(charge > 0, guess, low), np.where(charge > 0, high, guess)
+        step = guess - charge / slope
+        step = np.where((step <= low) | (step >= high), (low + high) / 2, step)
+        done = np.max(np.abs(step - guess), initial=0.0) < 1e-5  # the next step is quadratically smaller
+        guess = step
+        if done:
+            break
+    return guess
+
+
+def acid_for_ph(target_ph: float, where: Medium) -> float:
+    """Find the acid, acetic to gluconic 3 : 1 by mass, that brings plain tea to a pH.
+
+    Returns: Acetic plus gluconic; 0 at or above the plain tea's own pH. [g/L]
+
+    Raises:
+        OutOfRangeError: If the pH lies outside 1.5 to 14.
+    """
+    require_between(1.5, 14, "", starter_ph=target_ph)
+    h = np.asarray(10.0**-target_ph)
+    charge, _ = _balance(h, 0.0, 0.0, where)
+    per_gram, _ = _balance(h, ACETIC_SHARE / ACETIC_MOLAR_MASS * 1000,
+                           (1 - ACETIC_SHARE) / GLUCONIC_MOLAR_MASS * 1000, where)
+    return max(0.0, float(charge / (charge - per_gram)))
+
+
+@dataclass(frozen=True, slots=True)
+class Starter:
+    """The acids of a starter."""
+
+    acetic_g_per_l: float  #: [g/L]
+    gluconic_g_per_l: float  #: [g/L]
+
+
+def starter_from_ph(starter_ph: float, where: Medium) -> Starter:
+    """Read a starter's acids from its pH (3 : 1 acetic to gluconic, assumed).
+
+    Args:
+        starter_ph: Measured. [pH]
+        where: Tea and water it was made with; the brew's own unless known otherwise.
+    """
+    acid = acid_for_ph(starter_ph, where)
+    return Starter(ACETIC_SHARE * acid, (1 - ACETIC_SHARE) * acid)
+
+
+def titration(base_ml: float, base_normality: float, sample_ml: float) -> float:
+    """Turn a titration to pH 8.2 into titratable acidity.
+
+    Args:
+        base_ml: Base used. [mL]
+        base_normality: Its strength. [mol/L]
+        sample_ml: Sample. [mL]
+
+    Returns: Titratable acidity as acetic acid. [g/L]
+
+    >>> round(titration(5.0, 0.1, 10.0), 4)
+    3.0025
+    """
+    require_between(0, 1000, "mL", base_ml=base_ml)
+    require_between(1e-4, 10, "mol/L", base_normality=base_normality)
+    require_between(1e-3, 10000, "mL", sample_ml=sample_ml)
+    return base_ml * base_normality * ACETIC_MOLAR_MASS / sample_ml
+
+
+def _end_point_offset(where: Medium) -> float:
+    return where.strong_ions_meq_per_l - where.tea_acid_mmol_per_l - 0.986 * where.alkalinity_meq_per_l
+
+
+def starter_from_titration(ta_g_per_l: float, where: Medium) -> Starter:
+    """Read a starter's acids from its titratable acidity.
+
+    Args:
+        ta_g_per_l: As acetic acid, to pH 8.2. [g/L]
+        where: Tea and water it was made with.
+    """
+    require_between(0, 60, "g/L", starter_ta_g_per_l=ta_g_per_l)
+    meq = max(0.0, 1000 * ta_g_per_l / ACETIC_MOLAR_MASS + _end_point_offset(where))
+    per_gram = 1000 * (ACETIC_SHARE / ACETIC_MOLAR_MASS + (1 - ACETIC_SHARE) / GLUCONIC_MOLAR_MASS)
+    acid = meq / per_gram
+    return Starter(ACETIC_SHARE * acid, (1 - ACETIC_SHARE) * acid)
+
+
+def titrated_acidity(acetic_g_per_l: Any, gluconic_g_per_l: Any, where: Medium, honey_acid_meq_per_l: float = 0.0) -> Array:
+    """Say what a titration to pH 8.2 of this liquid would show: the charge balance there, not a shorthand.
+
+    Returns: Titratable acidity as acetic acid. [g/L]
+    """
+    acetic = np.asarray(acetic_g_per_l, float) / ACETIC_MOLAR_MASS * 1000
+    gluconic = np.asarray(gluconic_g_per_l, float) / GLUCONIC_MOLAR_MASS * 1000 + honey_acid_meq_per_l
+    return (acetic + gluconic - _end_point_offset(where)) * ACETIC_MOLAR_MASS / 1000
+
+
+def start_ph(starter: Starter, starter_fraction: float, where: Medium, honey_g_per_l: float = 0.0) -> float:
+    """Foretell the pH of sweet tea with starter in it.
+
+    Args:
+        starter: Its acids.
+        starter_fraction: Share of the final volume. [-]
+        where: Tea and water, taken to be the starter's too.
+        honey_g_per_l: Honey of the sweet tea. [g/L]
+
+    Returns: pH at the start. [pH]
+    """
+    require_between(0, 1, "", starter_fraction=starter_fraction)
+    require_between(0, 400, "g/L", honey_g_per_l=honey_g_per_l)
+    f = starter_fraction
+    honey = HONEY_ACID_MEQ_PER_G * honey_g_per_l * (1 - f)
+    return float(ph(f * starter.acetic_g_per_l, f * starter.gluconic_g_per_l, where, honey))
+
+
+def share_for_ph(starter: Starter, target_ph: float, where: Medium, honey_g_per_l: float = 0.0) -> float | None:
+    """Find the smallest starter share whose starting pH is at or below a target.
+
+    Returns: Share of the final volume, or None when no share up to 50 % will do. [-]
+    """
+    low, high = 0.0, limit("starter_most")
+    if start_ph(starter, low, where, honey_g_per_l) <= target_ph:
+        return 0.0
+    if start_ph(starter, high, where, honey_g_per_l) > target_ph:
+        return None
+    for _ in range(50):
+        middle = (low + high) / 2
+        if start_ph(starter, middle, where, honey_g_per_l) <= target_ph:
+            high = middle
+        else:
+            low = middle
+    return high
+
+
+@dataclass(frozen=True, slots=True)
+class StarterNeed:
+    """How much starter a brew needs, as shares of the final volume."""
+
+    likely: float | None  #: At the measured value; None when no share up to 50 % will do. [-]
+    safe: float | None  #: If the starter is weaker than it reads. [-]
+    advised: float | None  #: The cautious share for pH 4.2 without honey's acid, and the floor. [-]
+
+
+def starter_needed(
+    starter: Starter, weaker: Starter, target_ph: float, where: Medium, *,
+    honey_g_per_l: float = 0.0, floor: float | None = None,
+) -> StarterNeed:
+    """Say how much starter a brew needs.
+
+    Args:
+        starter: As measured.
+        weaker: The same at 1.28 standard deviations on the weak side.
+        target_ph: Wanted at the start. [pH]
+        where: Tea and water.
+        honey_g_per_l: Honey of the sweet tea. [g/L]
+        floor: Smallest share that seeds a brew; 10 % unless told. [-]
+    """
+    require_between(2, 7, "", target_ph=target_ph)
+    floor = limit("starter_floor") if floor is None else floor
+    cautious = share_for_ph(weaker, limit("plan_start_ph"), where)
+    return StarterNeed(
+        likely=share_for_ph(starter, target_ph, where, honey_g_per_l),
+        safe=share_for_ph(weaker, target_ph, where, honey_g_per_l),
+        advised=None if cautious is None else max(cautious, floor),
+    )
+
+
+def plain_tea_ph(where: Medium) -> float:
+    """Say where the tea stands without any starter. [pH]"""
+    return float(ph(0.0, 0.0, where))
+
+
+__all__ = [
+    "TEAS", "Medium", "Starter", "StarterNeed", "acid_for_ph", "medium", "ph", "plain_tea_ph", "share_for_ph",
+    "start_ph", "starter_from_ph", "starter_from_titration", "starter_needed", "titrated_acidity", "titration",
+]

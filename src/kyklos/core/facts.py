@@ -1,0 +1,126 @@
+"""Facts told once: teas, sweeteners, flavourings, bottles, instruments and limits, read from the data files."""
+
+from __future__ import annotations
+
+import tomllib
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+from types import MappingProxyType
+from typing import Any, TypeVar
+
+from .errors import UnknownNameError
+
+T = TypeVar("T")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Tea:
+    """A tea: what its leaf does to pH, and how it is steeped."""
+
+    key: str
+    name: str
+    weak_acid_mmol_per_g: float  #: Weak acid of the leaf. [mmol/g]
+    strong_ions_meq_per_g: float  #: Strong ion difference of the leaf. [meq/g]
+    caffeine_mg_per_g: float  #: Caffeine extracted. [mg/g]
+    steep_minutes: tuple[float, float, float]  #: Low, default, high. [min]
+    water_c: tuple[float, float]  #: Water from, to. [degC]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Flavouring:
+    """Something added to a bottle."""
+
+    key: str
+    name: str
+    sugar: float  #: Sugar. [g per 100 g]
+    form: str  #: none, juice, pieces, ginger or herbs: how it drives the second ferment.
+    low_acid: bool = False  #: Must be measured after flavouring.
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sweetener:
+    """A sugar or honey."""
+
+    key: str
+    name: str
+    sugars: float  #: Fermentable share by mass. [-]
+    g_per_cup: float  #: Mass of a US cup. [g]
+    honey: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BottleKind:
+    """A kind of bottle and what it can hold."""
+
+    key: str
+    name: str
+    volume_ml: float  #: Brimful volume. [mL]
+    limit_bar: float  #: Working limit, gauge; 0 when not for pressure. [bar]
+    shape: str
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Instrument:
+    """What measures pH, and how well."""
+
+    key: str
+    name: str
+    sd_ph: float  #: Spread of one reading. [pH]
+    offset_ph: float  #: Spread of an offset shared by its readings. [pH]
+    straddles: float  #: Nearer to a limit than this, it cannot settle it. [pH]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Limit:
+    """A limit that a rule reads."""
+
+    key: str
+    value: float  #: [in `unit`]
+    unit: str
+    source: str
+
+
+@cache
+def _table(name: str) -> dict[str, dict[str, Any]]:
+    text = resources.files(__package__).joinpath("data", f"{name}.toml").read_text("utf-8")
+    return tomllib.loads(text)
+
+
+def _tuples(entry: dict[str, Any]) -> dict[str, Any]:
+    return {key: tuple(value) if isinstance(value, list) else value for key, value in entry.items()}
+
+
+def _load(name: str, kind: type[T]) -> Mapping[str, T]:
+    return MappingProxyType({key: kind(key=key, **_tuples(entry)) for key, entry in _table(name).items()})
+
+
+TEAS: Mapping[str, Tea] = _load("teas", Tea)
+FLAVOURINGS: Mapping[str, Flavouring] = _load("flavourings", Flavouring)
+SWEETENERS: Mapping[str, Sweetener] = _load("sweeteners", Sweetener)
+BOTTLES: Mapping[str, BottleKind] = _load("bottle_types", BottleKind)
+INSTRUMENTS: Mapping[str, Instrument] = _load("instruments", Instrument)
+LIMITS: Mapping[str, Limit] = _load("limits", Limit)
+
+
+def limit(key: str) -> float:
+    """Look up the value of a limit.
+
+    >>> limit("safe_ph")
+    4.2
+    """
+    return float(LIMITS[key].value)
+
+
+def tea_named(key: str) -> Tea:
+    """Look up a tea.
+
+    Raises:
+        UnknownNameError: If the data file has no such tea.
+    """
+    if key not in TEAS:
+        raise UnknownNameError("tea", key, list(TEAS))
+    return TEAS[key]

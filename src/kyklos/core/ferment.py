@@ -1,0 +1,246 @@
+"""The first ferment: yeast turns sugar into alcohol and gas, bacteria turn alcohol and sugar into acid.
+
+All brews, or all members of an ensemble, integrate together as one stacked array of shape (7, n).
+Parameters were fitted to published courses (Chen & Liu 2000) and household experience; late ethanol is too
+high, a known weakness. Growth and inhibition constants are assumed.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .acids import HONEY_ACID_MEQ_PER_G, Medium, Starter, medium, ph, starter_from_ph, titrated_acidity
+from .errors import require_between
+from .temperature import Course, step_ratios
+
+Array = NDArray[np.float64]
+Tea = str | tuple[tuple[str, float], ...]
+
+SUCROSE, MONO, ETHANOL, ACETIC, GLUCONIC, YEAST, BACTERIA, CO2 = range(8)
+STEP_DAYS = 0.25  #: RK4 at this step is exact to 0.001 g/L up to vigour 3 at 33 degC. [d]
+LONG_STEP_DAYS = 0.5  #: Where the fastest rate allows. [d]
+LONG_STEP_RATE = 2.0  #: Fastest first-order rate at which the long step is taken. [1/d]
+TYPICAL_SURFACE_PER_CM = 0.05  #: Liquid surface over volume where a = 1. [1/cm]
+HONEY_SUGARS = 0.82  #: Sugars of honey by mass. [-]
+ETHANOL_YIELD = 0.46  #: Ethanol from sugar. [g/g]
+CO2_PER_ETHANOL = 0.9553  #: 44.01/46.07. [g/g]
+ABV_G_PER_L = 7.893  #: Ethanol per % ABV. [g/L]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Recipe:
+    """What a brew was made of. Sugars and leaf are those of the sweet tea; the starter brings its own."""
+
+    tea: Tea = "black"
+    leaf_g_per_l: float = 6.0  #: [g/L]
+    sugar_g_per_l: float = 60.0  #: Sugars, of cane and honey together. [g/L]
+    honey_share: float = 0.0  #: Share of the sugars that comes from honey. [-]
+    starter_fraction: float = 0.1  #: Share of the final volume. [-]
+    starter_ph: float = 3.2  #: [pH]
+    starter_ta_g_per_l: float | None = None  #: Titrated; beats the pH. [g/L]
+    alkalinity_meq_per_l: float = 0.5  #: [meq/L]
+    surface_per_volume_per_cm: float = TYPICAL_SURFACE_PER_CM  #: [1/cm]
+    vigour: float = 1.0  #: Of yeast and bacteria, 1 is typical. [-]
+
+    def __post_init__(self) -> None:
+        require_between(0, 200, "g/L", sugar_g_per_l=self.sugar_g_per_l)
+        require_between(0, 1, "", honey_share=self.honey_share)
+        require_between(0.005, 1, "", starter_fraction=self.starter_fraction)
+        require_between(1.5, 7, "", starter_ph=self.starter_ph)
+        require_between(0.001, 2, "1/cm", surface_per_volume_per_cm=self.surface_per_volume_per_cm)
+        require_between(0.05, 5, "", vigour=self.vigour)
+        medium(self.tea, self.leaf_g_per_l, self.alkalinity_meq_per_l)
+
+    @property
+    def medium(self) -> Medium:
+        """Tea and water."""
+        return medium(self.tea, self.leaf_g_per_l, self.alkalinity_meq_per_l)
+
+    @property
+    def starter(self) -> Starter:
+        """The starter's acids."""
+        from .acids import starter_from_titration
+
+        if self.starter_ta_g_per_l is not None:
+            return starter_from_titration(self.starter_ta_g_per_l, self.medium)
+        return starter_from_ph(self.starter_ph, self.medium)
+
+    @property
+    def honey_g_per_l(self) -> float:
+        """Honey of the sweet tea. [g/L]"""
+        return self.honey_share * self.sugar_g_per_l / HONEY_SUGARS
+
+    @property
+    def honey_acid_meq_per_l(self) -> float:
+        """Honey's acid in the whole brew. [meq/L]"""
+        return HONEY_ACID_MEQ_PER_G * self.honey_g_per_l * (1 - self.starter_fraction)
+
+    @property
+    def surface_factor(self) -> float:
+        """How far the surface lets bacteria grow (exponent assumed; that it matters: Cvetkovic et al. 2008). [-]"""
+        return float(np.clip((self.surface_per_volume_per_cm / TYPICAL_SURFACE_PER_CM) ** 0.5, 0.5, 2.0))
+
+    def with_starter(self, fraction: float) -> Recipe:
+        """Give the same recipe with another share of starter. [-]"""
+        return replace(self, starter_fraction=fraction)
+
+
+def start_state(recipe: Recipe, members: int = 1) -> Array:
+    """Give the state just after pitching.
+
+    Returns: Shape (8, members): sucrose, glucose and fructose, ethanol, acetic, gluconic [g/L], yeast and bacteria
+        as shares of mature [-], CO2 formed [g/L].
+    """
+    f, starter = recipe.starter_fraction, recipe.starter
+    sucrose = (1 - f) * recipe.sugar_g_per_l * (1 - recipe.honey_share) + 10 * f
+    mono = (1 - f) * recipe.sugar_g_per_l * recipe.honey_share + 25 * f
+    column = [sucrose, mono, 3 * f, f * starter.acetic_g_per_l, f * starter.gluconic_g_per_l, min(1.0, 3.9 * f), 1.1 * f, 0]
+    return np.repeat(np.array(column, float)[:, None], members, axis=1)
+
+
+@dataclass(frozen=True, slots=True)
+class Kinetics:
+    """What may differ between brews or ensemble members; each a number or an array of shape (n,). [-]"""
+
+    yeast: Any = 1.0  #: v_y
+    bacteria: Any = 1.0  #: v_b
+    surface: float = 1.0  #: a
+    air: float = 1.0  #: 1 under cloth, 0 in a closed bottle
+    gluconic: Any = 1.0  #: factor on gluconic acid formed
+    oxidation: Any = 1.0  #: factor on alcohol oxidised
+    ethanol_yield: Any = ETHANOL_YIELD  #: [g/g]
+
+
+_MONOD_ROWS = np.array([SUCROSE, MONO, MONO, ETHANOL, ETHANOL])
+_MONOD_HALF = np.array([[10.0], [8.0], [30.0], [0.6], [0.3]])  #: F/(30+F) is G/(15+G), as G = F/2. [g/L]
+_INHIBITION = np.array([[1 / 19], [1 / 6.5]])  #: Yeast, bacteria, by acidity. [L/g]
+_FLOWS = np.zeros((8, 8))  #: Change of each part (rows) by flow: inversion, uptake, gluconic, oxidised, formed, ethanol, dY, dB.
+_FLOWS[SUCROSE, 0], _FLOWS[MONO, :3] = -1.0, (1.053, -1.0, -1.0)
+_FLOWS[ETHANOL, 3:6], _FLOWS[ACETIC, 3], _FLOWS[GLUCONIC, 2] = (-1.0, 1.0, -0.03), 1.30, 1.09
+_FLOWS[YEAST, 6], _FLOWS[BACTERIA, 7], _FLOWS[CO2, 4] = 1.0, 1.0, CO2_PER_ETHANOL
+
+
+def rates(state: Array, yeast: Any, bacteria: Any, k: Kinetics) -> Array:
+    """Give the rate of change of each part of the state.
+
+    Args:
+        state: Shape (8, n).
+        yeast, bacteria: Vigour times the temperature's ratio, number or shape (n,). [-]
+        k: The rest.
+
+    Returns: Shape (8, n). [g/(L d), or 1/d for shares]
+    """
+    acidity = state[ACETIC] + 0.306 * state[GLUCONIC]
+    slow_yeast, slow_bacteria = 1 / (1 + (acidity * _INHIBITION) ** 2)
+    monod = state[_MONOD_ROWS]
+    monod /= monod + _MONOD_HALF
+    share, acid_makers = state[YEAST], state[BACTERIA]
+    sugars = state[SUCROSE] + state[MONO]
+    working_yeast = yeast * share
+    working_bacteria = bacteria * acid_makers * slow_bacteria * k.air
+    flow = np.empty_like(state)
+    np.multiply(working_yeast, 12 * monod[0], out=flow[0])
+    working_yeast *= slow_yeast
+    np.multiply(working_yeast, 2.45 * monod[1], out=flow[1])
+    np.multiply(working_bacteria, 0.70 * k.gluconic * monod[2], out=flow[2])
+    np.multiply(working_bacteria, 1.25 * k.oxidation * monod[3], out=flow[3])
+    np.multiply(flow[1], k.ethanol_yield, out=flow[4])
+    np.multiply(state[ETHANOL], k.air, out=flow[5])
+    np.multiply(working_yeast, sugars / (5 + sugars) * (1 - share), out=flow[6])
+    np.multiply(working_bacteria, 0.48 * monod[4] * (1 - acid_makers / k.surface), out=flow[7])
+    return np.asarray(_FLOWS @ flow)
+
+
+def step_length(fastest: float) -> float:
+    """Choose the step of the integration for the fastest yeast vigour times ratio. [d]"""
+    return LONG_STEP_DAYS if 1.2 * fastest < LONG_STEP_RATE else STEP_DAYS
+
+
+def integrate(state: Array, k: Kinetics, yeast: Array, bacteria: Array, step_days: float) -> Array:
+    """Integrate by fixed Runge-Kutta steps of fourth order.
+
+    Args:
+        state: At the start, shape (8, n).
+        k: Vigour and the rest.
+        yeast, bacteria: Temperature ratios by step, shape (steps,) or (steps, n). [-]
+        step_days: Length of a step. [d]
+
+    Returns: States at every grid point, shape (steps + 1, 8, n).
+    """
+    course = np.empty((len(yeast) + 1, *state.shape))
+    course[0] = state
+    half = step_days / 2
+    for i in range(len(yeast)):
+        vy, vb = k.yeast * yeast[i], k.bacteria * bacteria[i]
+        first = rates(state, vy, vb, k)
+        second = rates(state + half * first, vy, vb, k)
+        third = rates(state + half * second, vy, vb, k)
+        fourth = rates(state + step_days * third, vy, vb, k)
+        second += third
+        second *= 2
+        second += first
+        second += fourth
+        state = np.maximum(state + (step_days / 6) * second, 0.0)
+        course[i + 1] = state
+    return course
+
+
+@dataclass(frozen=True, slots=True)
+class FermentCourse:
+    """A computed first ferment: states by day with their pH and acidity."""
+
+    day: Array  #: Shape (t,). [d]
+    state: Array = field(repr=False)  #: Shape (t, 8, n).
+    ph: Array = field(repr=False)  #: Shape (t, n). [pH]
+    ta_g_per_l: Array = field(repr=False)  #: As titrated, shape (t, n). [g/L]
+
+
+def shorthand_acidity(state: Array) -> Array:
+    """Sum acetic and gluconic acid as the kinetics do, A + 0.306 U. [g/L]"""
+    return np.asarray(state[..., ACETIC, :] + 0.306 * state[..., GLUCONIC, :])
+
+
+def finish(recipe: Recipe, day: Array, states: Array) -> FermentCourse:
+    """Add pH and titrated acidity to integrated states of shape (t, 8, n)."""
+    acetic, gluconic = states[:, ACETIC], states[:, GLUCONIC]
+    where, honey = recipe.medium, recipe.honey_acid_meq_per_l
+    return FermentCourse(
+        day, states, ph(acetic, gluconic, where, honey), titrated_acidity(acetic, gluconic, where, honey)
+    )
+
+
+def ferment(recipe: Recipe, course: Course, days: int = 30) -> FermentCourse:
+    """Compute a first ferment for one brew, day by day.
+
+    Args:
+        recipe: What was pitched.
+        course: Temperature since the pitch.
+        days: How far. [d]
+
+    Returns: States at each whole day from 0, one member.
+
+    Source: see the module; surface after Cvetkovic et al. 2008.
+
+    >>> from kyklos.core.temperature import steady
+    >>> round(float(ferment(Recipe(starter_ph=3.0), steady(24), 9).ph[9, 0]), 1)
+    3.2
+    """
+    require_between(1, 400, "d", days=days)
+    per_day = round(1 / STEP_DAYS)
+    yeast, bacteria = step_ratios(course, days * per_day, STEP_DAYS)
+    k = Kinetics(recipe.vigour, recipe.vigour, recipe.surface_factor)
+    states = integrate(start_state(recipe), k, yeast, bacteria, STEP_DAYS)[::per_day]
+    return finish(recipe, np.arange(days + 1, dtype=float), states)
+
+
+def abv_percent(ethanol_g_per_l: Any) -> Any:
+    """Turn ethanol into alcohol by volume. [% ABV]
+
+    >>> abv_percent(7.893)
+    1.0
+    """
+    return ethanol_g_per_l / ABV_G_PER_L

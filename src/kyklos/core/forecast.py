@@ -1,0 +1,373 @@
+"""The forecast: what is not known of a brew, learned from its readings, carried forward as an ensemble.
+
+Unknown are the vigour of yeast and bacteria, the starter's activity and acid, the share of gluconic acid, the
+meter's offset and each taster's point. An iterated Gauss-Newton fit with priors finds the likeliest values, a
+Laplace ensemble, mildly inflated, carries what is still uncertain. The same data give the same answer.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from . import acids
+from .errors import CoreError, require_between
+from .facts import INSTRUMENTS, limit
+from .ferment import (
+    ACETIC, BACTERIA, ETHANOL, GLUCONIC, MONO, SUCROSE, YEAST, Kinetics, Recipe, abv_percent, integrate, start_state,
+    step_length,
+)
+from .taste import POINT_SD, TASTE_SD, TASTE_STEEPNESS, Point, usual_point
+from .temperature import Course, step_ratios
+
+Array = NDArray[np.float64]
+
+MEMBERS = 200
+SEED = 20_260_401
+ITERATIONS = 4
+NUDGE = 0.02  #: For the finite differences. [-]
+INFLATION = 1.1  #: A bare Laplace band is a little narrow (fitted with `make bench`). [-]
+ACTIVITY_SD = 0.3  #: ln starter activity (assumed). [-]
+GLUCONIC_SD = 0.25  #: ln of the factor on gluconic acid (assumed). [-]
+STARTER_ACID_SD = 0.2  #: ln of the starter's acid, for a meter's 0.1 in its pH (assumed). [-]
+TA_SD = 0.05  #: Of a titration. [share]
+FINE_DAYS = 14.0  #: Quantiles stand at every half day until here, then daily. [d]
+
+
+@dataclass(frozen=True, slots=True)
+class Observation:
+    """One measurement or taste of a brew."""
+
+    day: float  #: Since the pitch. [d]
+    kind: str  #: ph, ta or taste
+    value: float  #: [pH], [g/L] or [step from -3 to 3]
+    instrument: str = "meter"
+    taster: str = ""
+    point_g_per_l: float = 4.0  #: For a taste: where this taster likes it. [g/L]
+
+    def __post_init__(self) -> None:
+        require_between(0, 400, "d", day=self.day)
+        low, high, unit = {"ph": (0, 14, ""), "ta": (0, 60, "g/L"), "taste": (-3, 3, "steps")}[self.kind]
+        require_between(low, high, unit, **{self.kind: self.value})
+
+
+@dataclass(frozen=True, slots=True)
+class Prior:
+    """What is expected of a culture before any reading."""
+
+    yeast_vigour: float = 1.0  #: Median. [-]
+    bacteria_vigour: float = 1.0  #: Median. [-]
+    spread: float = 0.25  #: Of the logarithm. [-]
+
+    def __post_init__(self) -> None:
+        require_between(0.05, 5, "", yeast_vigour=self.yeast_vigour, bacteria_vigour=self.bacteria_vigour)
+        require_between(0.01, 1.5, "", spread=self.spread)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ForecastAsk:
+    """All that a forecast depends on; equal asks have equal answers."""
+
+    recipe: Recipe
+    course: Course
+    observations: tuple[Observation, ...] = ()
+    prior: Prior = Prior()
+    points: tuple[Point, ...] = ()
+    target_ph: float | None = None
+    days: int = 40
+
+    def __post_init__(self) -> None:
+        require_between(2, 200, "d", days=self.days)
+        if self.target_ph is not None:
+            require_between(2, 6, "", target_ph=self.target_ph)
+
+
+@dataclass(frozen=True, slots=True)
+class Window:
+    """When something is reached; None when not within the forecast."""
+
+    p10: float | None  #: [d since pitch]
+    p50: float | None  #: [d since pitch]
+    p90: float | None  #: [d since pitch]
+
+
+@dataclass(frozen=True, slots=True)
+class Band:
+    """Quantiles over time, each of shape (t,)."""
+
+    p10: Array
+    p50: Array
+    p90: Array
+
+
+@dataclass(frozen=True, slots=True)
+class Posterior:
+    """What the readings taught about a brew's vigour."""
+
+    yeast_vigour: float  #: [-]
+    bacteria_vigour: float  #: [-]
+    yeast_sd: float  #: Of the logarithm. [-]
+    bacteria_sd: float  #: Of the logarithm. [-]
+
+
+@dataclass(frozen=True, slots=True)
+class Forecast:
+    """A brew's future and past as it is understood now."""
+
+    day: Array  #: Shape (t,). [d since pitch]
+    ph: Band
+    ta_g_per_l: Band
+    sugar_g_per_l: Band
+    abv_percent: Band
+    ready: dict[str, Window]  #: By taster.
+    target: Window  #: Of the target pH.
+    safe_by_day_7: float  #: Probability that pH is at or below 4.2 by day 7. [-]
+    days_per_kelvin: float | None  #: How much a degree warmer moves the first ready day. [d/K]
+    posterior: Posterior
+    fit: Array = field(repr=False)  #: Likeliest state over time, shape (t, 8).
+
+    def state_at(self, day: float) -> Array:
+        """Give the likeliest state at a day, shape (8,)."""
+        return np.array([np.interp(day, self.day, self.fit[:, i]) for i in range(self.fit.shape[1])])
+
+    def at(self, band: Band, day: float) -> tuple[float, float, float]:
+        """Read a band at a day: p10, p50, p90."""
+        return (float(np.interp(day, self.day, band.p10)), float(np.interp(day, self.day, band.p50)),
+                float(np.interp(day, self.day, band.p90)))
+
+
+class _Unknowns:
+    """The vector of unknowns: vigours, activity, gluconic, starter acid, meter, then one point per taster."""
+
+    yeast, bacteria, activity, gluconic, acid, meter, tasters = range(7)
+
+    def __init__(self, ask: ForecastAsk) -> None:
+        names = sorted({seen.taster for seen in ask.observations if seen.kind == "taste"})
+        self.taster_row = {name: self.tasters + i for i, name in enumerate(names)}
+        spread = ask.prior.spread
+        self.sd = np.array([spread, spread, ACTIVITY_SD, GLUCONIC_SD, STARTER_ACID_SD, 1.0] + [POINT_SD] * len(names))
+        self.centre = np.zeros(len(self.sd))
+        self.centre[:2] = np.log([ask.prior.yeast_vigour, ask.prior.bacteria_vigour])
+
+    def start(self, recipe: Recipe, theta: Array) -> Array:
+        """Give start states for members theta of shape (p, n)."""
+        state = start_state(recipe, theta.shape[1])
+        activity = np.exp(theta[self.activity])
+        state[YEAST] = np.minimum(1.0, state[YEAST] * activity)
+        state[BACTERIA] *= activity
+        acid = np.exp(theta[self.acid])
+        state[ACETIC] *= acid
+        state[GLUCONIC] *= acid
+        return state
+
+    def kinetics(self, recipe: Recipe, theta: Array) -> Kinetics:
+        """Give the kinetics of members theta of shape (p, n)."""
+        return Kinetics(np.exp(theta[self.yeast]), np.exp(theta[self.bacteria]), recipe.surface_factor,
+                        gluconic=np.exp(theta[self.gluconic]))
+
+
+def _run(ask: ForecastAsk, unknowns: _Unknowns, theta: Array, days: float, fastest: float) -> tuple[Array, Array]:
+    step = step_length(fastest)
+    steps = max(1, int(np.ceil(days / step - 1e-9)))
+    yeast, bacteria = step_ratios(ask.course, steps, step)
+    states = integrate(unknowns.start(ask.recipe, theta), unknowns.kinetics(ask.recipe, theta), yeast, bacteria, step)
+    return np.arange(steps + 1) * step, states
+
+
+def _predict(ask: ForecastAsk, unknowns: _Unknowns, theta: Array, fastest: float) -> Array:
+    """Foretell every observation for every member: shape (observations, n)."""
+    last = max(seen.day for seen in ask.observations)
+    grid, states = _run(ask, unknowns, theta, max(last, 0.5), fastest)
+    at = np.array([seen.day for seen in ask.observations])
+    left = np.clip(np.searchsorted(grid, at, side="right") - 1, 0, len(grid) - 2)
+    weight = ((at - grid[left]) / (grid[1] - grid[0]))[:, None]
+    acetic, gluconic = (states[left, row] * (1 - weight) + states[left + 1, row] * weight for row in (ACETIC, GLUCONIC))
+    where, honey = ask.recipe.medium, ask.recipe.honey_acid_meq_per_l
+    acidity = np.maximum(acids.titrated_acidity(acetic, gluconic, where, honey), 0.02)
+    out = np.array(acids.ph(acetic, gluconic, where, honey))
+    for i, seen in enumerate(ask.observations):
+        if seen.kind == "ph":
+            out[i] += INSTRUMENTS[seen.instrument].offset_ph * theta[unknowns.meter]
+        elif seen.kind == "ta":
+            out[i] = np.log(acidity[i])
+        else:
+            point = np.log(seen.point_g_per_l) + theta[unknowns.taster_row[seen.taster]]
+            out[i] = np.clip(TASTE_STEEPNESS * (np.log(acidity[i]) - point), -3.6, 3.6)
+    return out
+
+
+def _measured(observations: tuple[Observation, ...]) -> tuple[Array, Array]:
+    """Values as the fit compares them, and their spreads: pH, ln of acidity, taste."""
+    value = [np.log(max(seen.value, 0.02)) if seen.kind == "ta" else seen.value for seen in observations]
+    spread = {"ta": TA_SD, "taste": TASTE_SD}
+    sd = [spread.get(seen.kind) or INSTRUMENTS[seen.instrument].sd_ph for seen in observations]
+    return np.array(value, float), np.array(sd, float)
+
+
+def _fastest(ask: ForecastAsk, unknowns: _Unknowns) -> float:
+    """Bound the fastest yeast: vigour at the prior's upper end times the warmest ratio of the course."""
+    yeast, _ = step_ratios(ask.course, 2 * ask.days, 0.5)
+    return float(np.exp(unknowns.centre[0] + 1.5 * unknowns.sd[0]) * yeast.max())
+
+
+def _fit(ask: ForecastAsk, unknowns: _Unknowns, fastest: float) -> tuple[Array, Array]:
+    """Find the likeliest unknowns and their covariance by Gauss-Newton with priors."""
+    centre, precision = unknowns.centre, np.diag(1 / unknowns.sd**2)
+    theta = centre.copy()
+    if not ask.observations:
+        return theta, np.diag(unknowns.sd**2)
+    value, sd = _measured(ask.observations)
+    hessian = precision
+    for _ in range(ITERATIONS):
+        nudged = np.column_stack([theta, theta[:, None] + NUDGE * np.eye(len(theta))])
+        predicted = _predict(ask, unknowns, nudged, fastest)
+        jacobian = (predicted[:, 1:] - predicted[:, :1]) / NUDGE / sd[:, None]
+        misfit = (value - predicted[:, 0]) / sd
+        hessian = jacobian.T @ jacobian + precision
+        step = np.linalg.solve(hessian, jacobian.T @ misfit - precision @ (theta - centre))
+        theta = theta + np.clip(step, -2 * unknowns.sd, 2 * unknowns.sd)
+    return theta, np.linalg.inv(hessian)
+
+
+@lru_cache(maxsize=16)
+def _normals(parameters: int) -> Array:
+    """Draw fixed standard normal numbers in mirrored pairs, shape (parameters, members), of spread one."""
+    half = np.random.default_rng(SEED).standard_normal((parameters, MEMBERS // 2))
+    both = np.concatenate([half, -half], axis=1)
+    return np.asarray(both / both.std(axis=1, keepdims=True))
+
+
+def _crossing(day: Array, values: Array, target: float | Array) -> Array:
+    """Find when rising values of shape (t, n) first reach a target: shape (n,), inf when never."""
+    reached = values >= target
+    first = reached.argmax(axis=0)
+    column = np.arange(values.shape[1])
+    before = np.maximum(first - 1, 0)
+    low, high = values[before, column], values[first, column]
+    share = np.where(high > low, (target - low) / np.where(high > low, high - low, 1.0), 1.0)
+    when = np.where(first == 0, day[0], day[before] + share * (day[first] - day[before]))
+    return np.where(reached.any(axis=0), when, np.inf)
+
+
+def _window(when: Array) -> Window:
+    ordered = np.sort(when)
+    picks = [float(ordered[round(q * (len(ordered) - 1))]) for q in (0.1, 0.5, 0.9)]
+    return Window(*(pick if np.isfinite(pick) else None for pick in picks))
+
+
+def _band(values: Array) -> Band:
+    return Band(*np.quantile(values, (0.1, 0.5, 0.9), axis=1))
+
+
+def _ensemble(ask: ForecastAsk, unknowns: _Unknowns, theta: Array, covariance: Array, fastest: float) -> tuple[Array, Array]:
+    """Run the likeliest brew, the same a degree warmer, and the members: day (t,), states (t, 8, 2 + members)."""
+    spread = np.linalg.cholesky(covariance) @ _normals(len(theta)) * INFLATION
+    everyone = np.column_stack([theta, theta, theta[:, None] + spread])
+    step = step_length(fastest)
+    steps = int(ask.days / step)
+    past = ask.course.points[-1][0] if ask.course.points else 0.0
+    seen = max((seen.day for seen in ask.observations), default=0.0)
+    usual = step_ratios(ask.course, steps, step)
+    warm = step_ratios(ask.course.warmer(1.0, max(past, seen)), steps, step)
+    yeast, bacteria = (np.repeat(ratio[:, None], everyone.shape[1], axis=1) for ratio in usual)
+    yeast[:, 1], bacteria[:, 1] = warm
+    states = integrate(
+        unknowns.start(ask.recipe, everyone), unknowns.kinetics(ask.recipe, everyone), yeast, bacteria, step
+    )
+    grid = np.arange(steps + 1) * step
+    keep = np.isclose(grid % 1, 0) | ((grid <= FINE_DAYS) & np.isclose(grid % 0.5, 0))
+    return grid[keep], states[keep]
+
+
+def _sign_of_life(day: Array, ph: Array, acidity: Array) -> Array:
+    """Find when each member shows that it lives: acidity up by 1 g/L or pH down by 0.3 since the pitch."""
+    risen = _crossing(day, acidity - acidity[0], limit("sign_of_life_ta"))
+    fallen = _crossing(day, ph[0] - ph, limit("sign_of_life_ph"))
+    return np.minimum(risen, fallen)
+
+
+def _posterior(theta: Array, covariance: Array) -> Posterior:
+    sd = np.sqrt(np.diag(covariance))
+    return Posterior(float(np.exp(theta[0])), float(np.exp(theta[1])), float(sd[0]), float(sd[1]))
+
+
+@lru_cache(maxsize=512)
+def forecast(ask: ForecastAsk) -> Forecast:
+    """Foretell a brew from its recipe, temperatures and readings.
+
+    Args:
+        ask: All it depends on; an equal ask is answered from memory.
+
+    Returns: Bands over time at half days until day 14 and whole days after, ready windows, chances.
+
+    Raises:
+        CoreError: If an instrument is not known.
+
+    Source: Gauss-Newton with priors and a Laplace ensemble; rule of pH 4.2 within 7 days, Nummer 2013.
+    """
+    for seen in ask.observations:
+        if seen.kind == "ph" and seen.instrument not in INSTRUMENTS:
+            raise CoreError(f"instrument {seen.instrument!r} is not known; known are {', '.join(INSTRUMENTS)}.")
+    unknowns = _Unknowns(ask)
+    fastest = _fastest(ask, unknowns)
+    theta, covariance = _fit(ask, unknowns, fastest)
+    day, states = _ensemble(ask, unknowns, theta, covariance, fastest)
+    return _summary(ask, day, states, _posterior(theta, covariance))
+
+
+def _summary(ask: ForecastAsk, day: Array, states: Array, posterior: Posterior) -> Forecast:
+    where, honey = ask.recipe.medium, ask.recipe.honey_acid_meq_per_l
+    acetic, gluconic = states[:, ACETIC], states[:, GLUCONIC]
+    ph = acids.ph(acetic, gluconic, where, honey)
+    acidity = acids.titrated_acidity(acetic, gluconic, where, honey)
+    alive = _sign_of_life(day, ph, acidity)
+    points = ask.points or (Point("", usual_point(ask.recipe.honey_share)),)
+    ready = {point.taster: np.maximum(_crossing(day, acidity, point.ta_g_per_l), alive) for point in points}
+    target = np.maximum(_crossing(day, -ph, -ask.target_ph), alive) if ask.target_ph is not None else ready[points[0].taster]
+    at_seven = ph[int(np.argmin(np.abs(day - min(limit("safe_by_day"), day[-1])))), 2:]
+    first = target if ask.target_ph is not None else ready[points[0].taster]
+    both = np.isfinite(first[0]) and np.isfinite(first[1])
+    return Forecast(
+        day=day, ph=_band(ph[:, 2:]), ta_g_per_l=_band(acidity[:, 2:]),
+        sugar_g_per_l=_band(states[:, SUCROSE, 2:] + states[:, MONO, 2:]),
+        abv_percent=_band(np.asarray(abv_percent(states[:, ETHANOL, 2:]))),
+        ready={name: _window(when[2:]) for name, when in ready.items()}, target=_window(target[2:]),
+        safe_by_day_7=float(np.mean(at_seven <= limit("safe_ph"))),
+        days_per_kelvin=float(first[0] - first[1]) if both else None,
+        posterior=posterior, fit=states[:, :, 0].copy(),
+    )
+
+
+TYPICAL_VIGOUR = {"sugar": 1.0, "jun": 1.5}  #: Of a culture nothing is known of. [-]
+NEW_SPREAD = 0.35  #: Of ln vigour for a culture never brewed here. [-]
+BREW_TO_BREW_SD = 0.18  #: How much ln vigour differs between brews of one line (assumed). [-]
+FADING = 0.75  #: Weight of each older brew against the next newer. [-]
+
+
+def culture_prior(diet: str, past: tuple[Posterior, ...]) -> Prior:
+    """Learn what to expect of a culture from its own last brews, shrunk to the typical culture when there are few.
+
+    Args:
+        diet: sugar or jun.
+        past: Posteriors of its brews, newest first.
+    """
+    typical = float(np.log(TYPICAL_VIGOUR[diet]))
+    if not past:
+        return Prior(TYPICAL_VIGOUR[diet], TYPICAL_VIGOUR[diet], NEW_SPREAD)
+    shrunk = [_shrink(typical, [(np.log(p.yeast_vigour), p.yeast_sd) for p in past]),
+              _shrink(typical, [(np.log(p.bacteria_vigour), p.bacteria_sd) for p in past])]
+    spread = float(np.sqrt(BREW_TO_BREW_SD**2 + max(variance for _, variance in shrunk)))
+    return Prior(float(np.exp(shrunk[0][0])), float(np.exp(shrunk[1][0])), min(spread, NEW_SPREAD))
+
+
+def _shrink(typical: float, past: list[tuple[Any, float]]) -> tuple[float, float]:
+    """Weigh past brews, newest most, with the typical culture: mean and variance of ln vigour."""
+    weights = [FADING**i / (sd**2 + BREW_TO_BREW_SD**2) for i, (_, sd) in enumerate(past)]
+    base = 1 / NEW_SPREAD**2
+    total = base + sum(weights)
+    mean = (base * typical + sum(w * float(value) for w, (value, _) in zip(weights, past, strict=True))) / total
+    return mean, 1 / total

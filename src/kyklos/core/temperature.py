@@ -1,0 +1,108 @@
+"""Temperature over time, and how fast yeast and bacteria work at it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .errors import CoreError, require_between
+
+Array = NDArray[np.float64]
+
+YEAST_C = (2.0, 33.0, 43.0)  #: Cardinal temperatures. [degC]
+BACTERIA_C = (5.0, 31.0, 41.0)  #: Cardinal temperatures. [degC]
+REFERENCE_C = 25.0  #: Where a rate ratio is 1. [degC]
+COLD_YEAST_RATIO = 0.02  #: Yeast's ratio does not fall under it below 25 degC (assumed, on the safe side). [-]
+SAMPLES_PER_STEP = 4
+
+
+@dataclass(frozen=True, slots=True)
+class Course:
+    """A temperature course: logged points, straight between them, then what is expected.
+
+    Attributes:
+        points: (day, degC) pairs in order of day; before the first the first holds.
+        future_c: Expected after the last point; None holds the last. [degC]
+    """
+
+    points: tuple[tuple[float, float], ...]
+    future_c: float | None = None
+
+    def __post_init__(self) -> None:
+        if not self.points and self.future_c is None:
+            raise CoreError("temperature_c: at least one temperature is needed.")
+        require_between(-10, 60, "degC", **{"temperature_c": float(c)} if (c := self.future_c) is not None else {})
+        for _, celsius in self.points:
+            require_between(-10, 60, "degC", temperature_c=celsius)
+        days = [day for day, _ in self.points]
+        if days != sorted(days):
+            raise CoreError("temperature_c: the days must be in order.")
+
+    def at(self, days: Array) -> Array:
+        """Give the temperature at each day, shape of `days`. [degC]"""
+        if not self.points:
+            return np.full_like(days, float(self.future_c or 0.0))
+        known = np.array([day for day, _ in self.points])
+        celsius = np.interp(days, known, np.array([c for _, c in self.points]))
+        return celsius if self.future_c is None else np.where(days > known[-1] + 1e-9, self.future_c, celsius)
+
+    def warmer(self, kelvin: float, after_day: float) -> Course:
+        """Give the same past with a future so much warmer. [K]"""
+        past = tuple(point for point in self.points if point[0] <= after_day)
+        future = self.future_c if self.future_c is not None else self.points[-1][1]
+        return Course(past, future + kelvin)
+
+
+def steady(celsius: float) -> Course:
+    """Make a course that stays at one temperature. [degC]"""
+    return Course((), celsius)
+
+
+def _ctmi(celsius: Array, cardinal: tuple[float, float, float]) -> Array:
+    low, best, high = cardinal
+    above = (celsius - high) * (celsius - low) ** 2
+    slope = (best - low) * (celsius - best) - (best - high) * (best + low - 2 * celsius)
+    inside = (celsius > low) & (celsius < high)
+    return np.where(inside, above / np.where(inside, (best - low) * slope, 1.0), 0.0)
+
+
+def yeast_ratio(celsius: Array) -> Array:
+    """Say how fast yeast works against 25 degC.
+
+    Args:
+        celsius: Temperatures, any shape. [degC]
+
+    Returns: Ratio of rates; below 25 degC never under 0.02. [-]
+
+    Source: cardinal temperature model with inflection, Rosso, Lobry & Flandrois 1993.
+    """
+    celsius = np.asarray(celsius, float)
+    ratio = _ctmi(celsius, YEAST_C) / _ctmi(np.array(REFERENCE_C), YEAST_C)
+    return np.where(celsius < REFERENCE_C, np.maximum(ratio, COLD_YEAST_RATIO), ratio)
+
+
+def bacteria_ratio(celsius: Array) -> Array:
+    """Say how fast acetic bacteria work against 25 degC. [-]
+
+    Source: Rosso, Lobry & Flandrois 1993.
+    """
+    return _ctmi(np.asarray(celsius, float), BACTERIA_C) / _ctmi(np.array(REFERENCE_C), BACTERIA_C)
+
+
+def step_ratios(course: Course, steps: int, step_days: float, start_day: float = 0.0) -> tuple[Array, Array]:
+    """Average yeast's and bacteria's ratio over each step of a grid.
+
+    Args:
+        course: Temperature.
+        steps: How many.
+        step_days: Length of one. [d]
+        start_day: Day of the first, as the course counts. [d]
+
+    Returns: Two arrays of shape (steps,). [-]
+    """
+    offsets = (np.arange(SAMPLES_PER_STEP) + 0.5) / SAMPLES_PER_STEP
+    days = start_day + (np.arange(steps)[:, None] + offsets) * step_days
+    celsius = course.at(days)
+    return yeast_ratio(celsius).mean(axis=1), bacteria_ratio(celsius).mean(axis=1)
