@@ -24,6 +24,8 @@ KA_CARBONIC, KA_BICARBONATE, KW = 10**-6.35, 10**-10.33, 1e-14  #: [mol/L], [mol
 HONEY_ACID_MEQ_PER_G = 0.025  #: Free acid of honey, counted as gluconic. [meq/g]
 ACETIC_SHARE = 0.75  #: Acetic share of a starter's acid by mass, 3 : 1 (assumed). [-]
 TITRATION_END_PH = 8.2  #: Phenolphthalein. [pH]
+PLAIN_STEPS = 12  #: Newton steps before bracketing. [-]
+PH_TOLERANCE = 1e-5  #: Of a step; the next would be quadratically smaller. [pH]
 SAFE_DEVIATIONS = 1.28  #: Standard deviations of the cautious share. [-]
 
 
@@ -75,7 +77,7 @@ def _balance(h: Array, acetic: Any, gluconic: Any, where: Medium) -> tuple[Array
 def ph(acetic_g_per_l: Any, gluconic_g_per_l: Any, where: Medium, honey_acid_meq_per_l: float = 0.0) -> Array:
     """Solve the charge balance for pH.
 
-    Newton's steps on pH, kept inside a bracket from 1 to 11: the balance falls monotonically with pH.
+    Newton's steps on pH; where they do not settle, a bracket from 1 to 11: the balance falls monotonically with pH.
 
     Args:
         acetic_g_per_l, gluconic_g_per_l: Acids, any shapes that broadcast. [g/L]
@@ -91,18 +93,25 @@ def ph(acetic_g_per_l: Any, gluconic_g_per_l: Any, where: Medium, honey_acid_meq
     """
     acetic = np.asarray(acetic_g_per_l, float) / ACETIC_MOLAR_MASS * 1000
     gluconic = np.asarray(gluconic_g_per_l, float) / GLUCONIC_MOLAR_MASS * 1000 + honey_acid_meq_per_l
-    low, high = np.full(np.broadcast(acetic, gluconic).shape, 1.0), np.full(np.broadcast(acetic, gluconic).shape, 11.0)
-    guess = np.full_like(low, 3.6)
-    for _ in range(60):
+    guess = np.full(np.broadcast(acetic, gluconic).shape, 3.6)
+    for _ in range(PLAIN_STEPS):
         charge, slope = _balance(10.0**-guess, acetic, gluconic, where)
-        low, high = np.where(charge > 0, guess, low), np.where(charge > 0, high, guess)
-        step = guess - charge / slope
-        step = np.where((step <= low) | (step >= high), (low + high) / 2, step)
-        done = np.max(np.abs(step - guess), initial=0.0) < 1e-5  # the next step is quadratically smaller
-        guess = step
-        if done:
-            break
-    return guess
+        step = np.clip(charge / slope, -1.0, 1.0)
+        guess -= step
+        if np.max(np.abs(step), initial=0.0) < PH_TOLERANCE:
+            return guess
+    return _bracketed_ph(acetic, gluconic, where)
+
+
+def _bracketed_ph(acetic: Array, gluconic: Array, where: Medium) -> Array:
+    """Solve by halving a bracket from pH 1 to 11: slow, always ends. Acids in mmol/L."""
+    low = np.full(np.broadcast(acetic, gluconic).shape, 1.0)
+    high = np.full_like(low, 11.0)
+    for _ in range(40):
+        middle = (low + high) / 2
+        above = _balance(10.0**-middle, acetic, gluconic, where)[0] > 0
+        low, high = np.where(above, middle, low), np.where(above, high, middle)
+    return np.asarray((low + high) / 2)
 
 
 def acid_for_ph(target_ph: float, where: Medium) -> float:

@@ -23,7 +23,7 @@ Tea = str | tuple[tuple[str, float], ...]
 SUCROSE, MONO, ETHANOL, ACETIC, GLUCONIC, YEAST, BACTERIA, CO2 = range(8)
 STEP_DAYS = 0.25  #: RK4 at this step is exact to 0.001 g/L up to vigour 3 at 33 degC. [d]
 LONG_STEP_DAYS = 0.5  #: Where the fastest rate allows. [d]
-LONG_STEP_RATE = 2.0  #: Fastest first-order rate at which the long step is taken. [1/d]
+LONG_STEP_RATE = 3.4  #: Fastest first-order rate at which the long step keeps acids to 0.002 g/L. [1/d]
 TYPICAL_SURFACE_PER_CM = 0.05  #: Liquid surface over volume where a = 1. [1/cm]
 HONEY_SUGARS = 0.82  #: Sugars of honey by mass. [-]
 ETHANOL_YIELD = 0.46  #: Ethanol from sugar. [g/g]

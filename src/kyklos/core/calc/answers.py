@@ -1,0 +1,289 @@
+"""The calculations that `kyklos calc` and every *why?* call."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from .. import acids, bottle, ferment, forecast, heat, sweet_tea
+from ..errors import CoreError
+from ..facts import limit
+from ..taste import Point, usual_point
+from ..temperature import Course
+from . import keys
+from .keys import CalcError, Key, read
+
+Answer = dict[str, Any] | list[dict[str, Any]]
+STATE = ("sucrose_g_per_l", "monosaccharides_g_per_l", "ethanol_g_per_l", "acetic_g_per_l", "gluconic_g_per_l",
+         "yeast_share", "bacteria_share")
+
+
+@dataclass(frozen=True, slots=True)
+class Calculation:
+    """A question the core answers."""
+
+    name: str
+    says: str
+    keys: tuple[Key, ...]
+    compute: Callable[[dict[str, Any]], Answer]
+
+
+def _medium(ask: Mapping[str, Any]) -> acids.Medium:
+    return acids.medium(ask["tea"], ask["leaf_g_per_l"], ask["alkalinity_meq_per_l"])
+
+
+def _start_ph(ask: dict[str, Any]) -> Answer:
+    where = _medium(ask)
+    starter = acids.starter_from_ph(ask["starter_ph"], where)
+    return {"start_ph": acids.start_ph(starter, ask["starter_fraction"], where, ask["honey_g_per_l"])}
+
+
+def _starter(ask: dict[str, Any]) -> Answer:
+    where = _medium(ask)
+    ph, ta, sd = ask["starter_ph"], ask["starter_ta_g_per_l"], ask["starter_ph_sd"]
+    if (ph is None) == (ta is None):
+        raise CalcError("starter_ph or starter_ta_g_per_l is missing; give one of them.")
+    if ta is not None:
+        starter = acids.starter_from_titration(keys.number(ta, "starter_ta_g_per_l", 0, 60), where)
+        weaker = acids.starter_from_titration(ta * (1 - acids.SAFE_DEVIATIONS * forecast.TA_SD), where)
+    else:
+        measured = keys.number(ph, "starter_ph", 1.5, 7)
+        starter = acids.starter_from_ph(measured, where)
+        weaker = acids.starter_from_ph(measured + acids.SAFE_DEVIATIONS * sd, where)
+    need = acids.starter_needed(starter, weaker, ask["target_ph"], where, honey_g_per_l=ask["honey_g_per_l"])
+    return {"starter_fraction": need.likely, "starter_fraction_safe": need.safe,
+            "starter_fraction_advised": need.advised, "reachable": need.likely is not None}
+
+
+def _titration(ask: dict[str, Any]) -> Answer:
+    return {"ta_g_per_l": acids.titration(**ask)}
+
+
+def recipe_of(ask: Mapping[str, Any]) -> ferment.Recipe:
+    """Make a recipe from read keys; others are left alone."""
+    return ferment.Recipe(**{key.name: ask[key.name] for key in keys.RECIPE if key.name in ask})
+
+
+def _recipe(ask: dict[str, Any]) -> Answer:
+    made = sweet_tea.amounts(
+        recipe_of(ask), sweet_tea.final_volume_l(ask["usable_l"], ask["scoby_ml"], ask["headspace_fraction"]))
+    return {"leaf_g": made.leaf_g, "sugar_g": made.sugar_g, "honey_g": made.honey_g, "starter_ml": made.starter_ml,
+            "tea_water_ml": made.tea_water_ml, "final_l": made.final_l, "household": sweet_tea.household(made),
+            "start_brix": made.start_brix, "start_gravity": made.start_gravity}
+
+
+_PART = (Key("litres", "L", 0, 1000), Key("celsius", "degC", -5, 110))
+
+
+def _mix_temperature(ask: dict[str, Any]) -> Answer:
+    parts = [read(_PART, part, f"parts[{i}].") for i, part in enumerate(keys.objects(ask["parts"], "parts"))]
+    return {"celsius": heat.mix_temperature([(part["litres"], part["celsius"]) for part in parts])}
+
+
+def _heat_plan(ask: dict[str, Any]) -> Answer:
+    plan = heat.heat_plan(**ask)
+    return {"hot_l": plan.hot_l, "cold_l": plan.cold_l, "final_c": plan.final_c, "wait_hours": plan.wait_hours}
+
+
+def _cooling(ask: dict[str, Any]) -> Answer:
+    hours = heat.cooling_hours(**ask)
+    if hours is None:
+        raise CalcError("target_c lies at or below ambient_c; it would never cool to it.")
+    return {"hours": hours}
+
+
+_FERMENT_KEYS = (Key("temperature_c", "degC", -10, 60, kind="course"), *keys.RECIPE, keys.DAYS)
+
+
+def _rows(course: ferment.FermentCourse) -> list[dict[str, Any]]:
+    return [
+        {"day": int(day), **{name: float(course.state[i, j, 0]) for j, name in enumerate(STATE)},
+         "ta_g_per_l": float(course.ta_g_per_l[i, 0]), "ph": float(course.ph[i, 0])}
+        for i, day in enumerate(course.day)
+    ]
+
+
+def _ferment(ask: dict[str, Any]) -> Answer:
+    return _rows(ferment.ferment(recipe_of(ask), Course(ask["temperature_c"]), ask["days"]))
+
+
+_READING = (Key("day", "d", 0, 400), Key("ph", "pH", 0, 14, None), Key("ta_g_per_l", "g/L", 0, 60, None),
+            Key("taste", "step", -3, 3, None), keys.INSTRUMENT, Key("taster", default="", kind="any"),
+            Key("point_g_per_l", "g/L", 0.3, 30, None))
+_CULTURE = (keys.VIGOUR, Key("spread", "-", 0.01, 1.5, 0.25), Key("bacteria_vigour", "-", 0.05, 5, None))
+_FORECAST_RECIPE = (Key("temperature_c", "degC", -10, 60, None, "course"), *keys.RECIPE, keys.DAYS)
+
+
+def _observations(value: Any, usual: float) -> tuple[forecast.Observation, ...]:
+    out = []
+    for i, item in enumerate(keys.objects(value, "readings")):
+        seen = read(_READING, item, f"readings[{i}].")
+        kinds = [kind for kind in ("ph", "ta_g_per_l", "taste") if seen[kind] is not None]
+        if len(kinds) != 1:
+            raise CalcError(f"readings[{i}] must have one of ph, ta_g_per_l or taste.")
+        kind = "ta" if kinds[0] == "ta_g_per_l" else kinds[0]
+        out.append(forecast.Observation(seen["day"], kind, seen[kinds[0]], seen["instrument"], str(seen["taster"]),
+                                        seen["point_g_per_l"] or usual))
+    return tuple(out)
+
+
+def _past(recipe: Mapping[str, Any], temperatures: Any, future_c: float) -> Course:
+    points = keys.pairs(temperatures, "temperatures")
+    if recipe["temperature_c"] is not None and not any(day == 0 for day, _ in points):
+        points = tuple(sorted((recipe["temperature_c"][0], *points)))
+    return Course(points, future_c)
+
+
+def forecast_ask(ask: Mapping[str, Any]) -> forecast.ForecastAsk:
+    """Turn a question into what the forecast depends on."""
+    given = read(_FORECAST_RECIPE, ask["recipe"], "recipe.")
+    recipe = recipe_of(given)
+    culture = read(_CULTURE, ask["culture"], "culture.")
+    both = culture["vigour"] * recipe.vigour
+    if (ask["target_ph"] is None) == (ask["target_ta_g_per_l"] is None):
+        raise CalcError("target_ph is missing (or give target_ta_g_per_l, not both).")
+    point = ask["target_ta_g_per_l"] or usual_point(recipe.honey_share)
+    return forecast.ForecastAsk(
+        recipe=recipe, course=_past(given, ask["temperatures"], ask["future_c"]),
+        observations=_observations(ask["readings"], usual_point(recipe.honey_share)),
+        prior=forecast.Prior(both, (culture["bacteria_vigour"] or culture["vigour"]) * recipe.vigour, culture["spread"]),
+        points=(Point("", point),), target_ph=ask["target_ph"], days=ask["days"],
+    )
+
+
+def _forecast(ask: dict[str, Any]) -> Answer:
+    out = forecast.forecast(forecast_ask(ask))
+    daily = np.isclose(out.day % 1, 0)
+    answer: dict[str, Any] = {"day": [int(day) for day in out.day[daily]]}
+    for name in ("ph", "ta_g_per_l", "sugar_g_per_l", "abv_percent"):
+        band: forecast.Band = getattr(out, name)
+        answer[name] = {q: [float(v) for v in getattr(band, q)[daily]] for q in ("p10", "p50", "p90")}
+    ready = out.target
+    answer["ready_day"] = {"p10": ready.p10, "p50": ready.p50, "p90": ready.p90}
+    answer["safe_by_day_7"] = out.safe_by_day_7
+    return answer
+
+
+def _pressure(ask: dict[str, Any]) -> Answer:
+    return {"gauge_bar": float(bottle.gauge_bar(ask["co2_volumes"], ask["temperature_c"], ask["headspace_fraction"]))}
+
+
+_ROW_EXTRA = (Key("day", "d", 0, 1000, 0.0), Key("ph", "pH", 0, 14, None), Key("ta_g_per_l", "g/L", 0, 100, None))
+_START_ROW = (*(Key(name, "-" if name.endswith("share") else "g/L", 0, 400) for name in STATE), *_ROW_EXTRA)
+
+
+def _bottle_start(start: Any) -> tuple[tuple[float, ...], float]:
+    """Read a start: a row of a ferment, or a recipe and a day. Gives state and vigour."""
+    if isinstance(start, Mapping) and "recipe" in start:
+        given = read((Key("recipe", kind="any"), Key("day", "d", 0, 200)), start, "start.")
+        asked = read(_FERMENT_KEYS, given["recipe"], "start.recipe.")
+        recipe, day = recipe_of(asked), given["day"]
+        out = ferment.ferment(recipe, Course(asked["temperature_c"]), max(1, int(np.ceil(day))))
+        return tuple(float(np.interp(day, out.day, out.state[:, i, 0])) for i in range(8)), recipe.vigour
+    row = read(_START_ROW, start, "start.")
+    return (*(row[name] for name in STATE), 0.0), 1.0
+
+
+def bottle_ask(ask: Mapping[str, Any]) -> bottle.BottleAsk:
+    """Turn a question into what a bottle's forecast depends on."""
+    start, vigour = _bottle_start(ask["start"])
+    return bottle.BottleAsk(
+        start=start, added_sugar_g_per_l=ask["added_sugar_g_per_l"], course=Course(ask["temperature_c"]),
+        headspace_fraction=ask["headspace_fraction"], flavour=ask["flavour"], limit_bar=ask["limit_bar"],
+        vigour=ask["vigour"] or vigour, days=ask["days"],
+    )
+
+
+def _bottle(ask: dict[str, Any]) -> Answer:
+    out = bottle.bottle_forecast(bottle_ask(ask))
+    whole = [i for i, day in enumerate(out.day) if day % 1 == 0]
+    rows = [{"day": int(out.day[i]), "co2_volumes": float(out.co2_volumes[i]), "gauge_bar": float(out.gauge_bar[i]),
+             "abv_percent": float(out.abv_percent[i])} for i in whole]
+    return {"days": rows, "ceiling_bar": out.ceiling_bar, "chill_by_day": out.chill_by_day,
+            "passes_limit_day": out.passes_limit_day}
+
+
+_T = ("degC", -10, 105)
+CALCULATIONS: dict[str, Calculation] = {c.name: c for c in (
+    Calculation("start-ph", "pH of sweet tea with starter in it", (
+        Key("starter_ph", "pH", 1.5, 7), Key("starter_fraction", "-", 0, 1), keys.TEA, keys.LEAF, keys.ALKALINITY,
+        keys.HONEY), _start_ph),
+    Calculation("starter", "share of starter that a brew needs", (
+        Key("starter_ph", "pH", 1.5, 7, None), Key("starter_ta_g_per_l", "g/L", 0, 60, None), Key("target_ph", "pH", 2, 7),
+        Key("starter_ph_sd", "pH", 0, 2, 0.1), keys.TEA, keys.LEAF, keys.ALKALINITY, keys.HONEY), _starter),
+    Calculation("titration", "titratable acidity from a titration", (
+        Key("base_ml", "mL", 0, 1000), Key("base_normality", "mol/L", 1e-4, 10), Key("sample_ml", "mL", 1e-3, 10000)),
+        _titration),
+    Calculation("recipe", "amounts for a vessel", (
+        Key("usable_l", "L", 0.05, 500), keys.FRACTION, Key("scoby_ml", "mL", 0, 450000, 0.0), keys.HEADSPACE, keys.TEA,
+        keys.LEAF, keys.SUGAR, keys.HONEY_SHARE), _recipe),
+    Calculation("mix-temperature", "temperature of liquids poured together", (Key("parts", kind="any"),), _mix_temperature),
+    Calculation("heat-plan", "how much to heat so that the mix lands at the pitch target", (
+        Key("final_l", "L", 0.05, 500), Key("starter_l", "L", 0, 500), Key("starter_c", *_T), Key("hot_c", *_T),
+        Key("cold_c", *_T), Key("target_c", *_T), Key("leaf_g", "g", 0, 20000, 0.0), Key("ambient_c", *_T, 21.0),
+        Key("area_m2", "m2", 0.001, 20, None), Key("u_w_per_m2k", "W/(m2 K)", 0.5, 5000, heat.ROOM_AIR_U)), _heat_plan),
+    Calculation("cooling", "time to cool", (
+        Key("litres", "L", 0.01, 1000), Key("area_m2", "m2", 0.001, 20), Key("u_w_per_m2k", "W/(m2 K)", 0.5, 5000),
+        Key("start_c", *_T), Key("ambient_c", *_T), Key("target_c", *_T)), _cooling),
+    Calculation("ferment", "a first ferment day by day", _FERMENT_KEYS, _ferment),
+    Calculation("forecast", "a brew's future from its readings", (
+        Key("recipe", kind="any"), Key("temperatures", kind="any"), Key("future_c", "degC", -10, 60),
+        Key("readings", kind="any"), Key("target_ph", "pH", 2, 6, None), Key("target_ta_g_per_l", "g/L", 0.3, 30, None),
+        Key("culture", default={}, kind="any"), Key("days", "d", 2, 200, 30, "whole")), _forecast),
+    Calculation("pressure", "gauge pressure of a closed bottle", (
+        Key("co2_volumes", "volumes", 0, 50), Key("temperature_c", "degC", -5, 60), Key("headspace_fraction", "-", 0.001, 0.9)),
+        _pressure),
+    Calculation("bottle", "a bottle's future", (
+        Key("start", kind="any"), Key("added_sugar_g_per_l", "g/L", 0, 200), Key("temperature_c", "degC", -10, 60, kind="course"),
+        keys.HEADSPACE, keys.FLAVOUR, Key("limit_bar", "bar", 0.1, 20, None), Key("vigour", "-", 0.05, 5, None), keys.DAYS),
+        _bottle),
+)}
+
+
+def answer(name: str, question: Any) -> Any:
+    """Answer one question, or a list of them.
+
+    Args:
+        name: Of the calculation.
+        question: One object, or a list of objects.
+
+    Raises:
+        CalcError: With one sentence that names the key.
+
+    >>> answer("pressure", {"co2_volumes": 1, "temperature_c": 4, "headspace_fraction": 0.03})["gauge_bar"] < 0.71
+    True
+    """
+    if name not in CALCULATIONS:
+        raise CalcError(f"{name} is not a calculation; known are {', '.join(CALCULATIONS)}, list.")
+    if isinstance(question, list):
+        return [answer(name, one) for one in question]
+    calculation = CALCULATIONS[name]
+    try:
+        return calculation.compute(read(calculation.keys, question))
+    except CalcError:
+        raise
+    except CoreError as problem:
+        raise CalcError(str(problem)) from problem
+
+
+def listing() -> dict[str, Any]:
+    """List the calculations with their keys, units, defaults and ranges, and the names that keys take."""
+    from ..facts import BOTTLES, FLAVOURINGS, INSTRUMENTS, LIMITS, TEAS
+
+    def one(key: Key) -> dict[str, Any]:
+        told: dict[str, Any] = {"unit": key.unit, "required": key.required}
+        if not key.required:
+            told["default"] = key.default
+        if key.kind in {"number", "whole", "course"}:
+            told |= {"low": key.low, "high": key.high if np.isfinite(key.high) else None}
+        return told
+
+    return {
+        "calculations": {c.name: {"says": c.says, "keys": {k.name: one(k) for k in c.keys}} for c in CALCULATIONS.values()},
+        "teas": list(TEAS), "flavours": list(FLAVOURINGS), "instruments": list(INSTRUMENTS), "bottles": list(BOTTLES),
+        "limits": {key: {"value": entry.value, "unit": entry.unit} for key, entry in LIMITS.items()},
+        "chill_share": limit("chill_share"),
+    }

@@ -1,0 +1,131 @@
+"""Heat: mixing hot and cold, how long a pot takes to cool, and what glass can bear."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from .errors import CoreError, require_between
+from .facts import limit
+from .sweet_tea import LEAF_KEEPS_ML_PER_G
+
+HEAT_PER_L_K = 4186.0  #: Of water. [J/(L K)]
+ROOM_AIR_U, WATER_BATH_U, ICE_BATH_U = 17.0, 150.0, 250.0  #: Of a pot or jar (assumed). [W/(m2 K)]
+LEAST_HOT_SHARE = 0.2  #: The hot part has to hold the leaf. [-]
+POT_AREA_M2 = 0.056  #: Wetted and top surface of one litre in a pot as wide as high (assumed). [m2]
+
+
+def mix_temperature(parts: Sequence[tuple[float, float]]) -> float:
+    """Find the temperature of liquids poured together.
+
+    Args:
+        parts: (litres, degC) of each. [L, degC]
+
+    Returns: Temperature of the mix, without loss. [degC]
+
+    Raises:
+        CoreError: If there is nothing to mix.
+
+    >>> mix_temperature([(1.0, 80.0), (3.0, 20.0)])
+    35.0
+    """
+    for litres, celsius in parts:
+        require_between(0, 1000, "L", litres=litres)
+        require_between(-5, 110, "degC", celsius=celsius)
+    total = sum(litres for litres, _ in parts)
+    if total <= 0:
+        raise CoreError("parts: nothing to mix; give litres above 0.")
+    return sum(litres * celsius for litres, celsius in parts) / total
+
+
+def pot_area_m2(litres: float) -> float:
+    """Guess the surface of a pot from what is in it (assumed). [m2]"""
+    return float(POT_AREA_M2 * litres ** (2 / 3))
+
+
+def cooling_hours(
+    litres: float, start_c: float, ambient_c: float, target_c: float,
+    area_m2: float | None = None, u_w_per_m2k: float = ROOM_AIR_U,
+) -> float | None:
+    """Say how long liquid takes to cool.
+
+    Args:
+        litres: Volume. [L]
+        start_c, ambient_c, target_c: Temperatures. [degC]
+        area_m2: All wetted and top surface; guessed when not given. [m2]
+        u_w_per_m2k: Heat transfer: 17 room air, 150 stirred cold water, 250 stirred ice water (assumed). [W/(m2 K)]
+
+    Returns: Time; 0 if it is cool enough, None if the surroundings are too warm ever to get there. [h]
+
+    Source: Newton's law of cooling.
+
+    >>> round(cooling_hours(3.8, 95, 22, 30, 0.14), 3)
+    4.105
+    """
+    require_between(0.01, 1000, "L", litres=litres)
+    require_between(-10, 110, "degC", start_c=start_c, ambient_c=ambient_c, target_c=target_c)
+    require_between(0.5, 5000, "W/(m2 K)", u_w_per_m2k=u_w_per_m2k)
+    area = pot_area_m2(litres) if area_m2 is None else area_m2
+    require_between(0.001, 20, "m2", area_m2=area)
+    if start_c <= target_c:
+        return 0.0
+    if ambient_c >= target_c:
+        return None
+    seconds = HEAT_PER_L_K * litres / (u_w_per_m2k * area) * math.log((start_c - ambient_c) / (target_c - ambient_c))
+    return seconds / 3600
+
+
+@dataclass(frozen=True, slots=True)
+class HeatPlan:
+    """How much water to heat, and what comes of it."""
+
+    hot_l: float  #: Concentrate as poured; heat also what the leaf keeps. [L]
+    heat_l: float  #: To heat: concentrate and what the leaf keeps. [L]
+    cold_l: float  #: Into the vessel first. [L]
+    final_c: float  #: Of the mix, if poured at once. [degC]
+    wait_hours: float | None  #: For the concentrate before pouring; 0 if none, None if no wait in this room helps. [h]
+    pour_c: float  #: Concentrate when poured. [degC]
+
+
+def heat_plan(
+    final_l: float, starter_l: float, starter_c: float, hot_c: float, cold_c: float, target_c: float, *,
+    leaf_g: float = 0.0, ambient_c: float = 21.0, area_m2: float | None = None, u_w_per_m2k: float = ROOM_AIR_U,
+) -> HeatPlan:
+    """Choose hot and cold so that the mix with starter lands at the pitch target.
+
+    Args:
+        final_l, starter_l: Final volume and starter. [L]
+        starter_c, hot_c, cold_c, target_c: Temperatures of starter, concentrate, cold water and the mix wanted. [degC]
+        leaf_g: Keeps 3 mL/g of the hot water. [g]
+        ambient_c, area_m2, u_w_per_m2k: For a wait, as in `cooling_hours`.
+
+    Returns: Volumes, the mix, and the wait on the concentrate if the mix would be too warm.
+    """
+    require_between(0.05, 500, "L", final_l=final_l)
+    require_between(0, 0.95 * final_l, "L", starter_l=starter_l)
+    require_between(-1, 105, "degC", starter_c=starter_c, hot_c=hot_c, cold_c=cold_c, target_c=target_c)
+    require_between(0, 40 * final_l, "g", leaf_g=leaf_g)
+    tea_l = final_l - starter_l
+    least = min(LEAST_HOT_SHARE * final_l, tea_l)
+    wanted = target_c * final_l - starter_l * starter_c - tea_l * cold_c
+    hot_l = tea_l if hot_c <= cold_c else min(max(wanted / (hot_c - cold_c), least), tea_l)
+    cold_l = tea_l - hot_l
+    final_c = mix_temperature([(hot_l, hot_c), (cold_l, cold_c), (starter_l, starter_c)])
+    pour_c, wait = hot_c, 0.0 if final_c <= target_c + 0.05 else None
+    if wait is None:
+        pour_c = (target_c * final_l - cold_l * cold_c - starter_l * starter_c) / hot_l
+        wait = cooling_hours(hot_l, hot_c, ambient_c, max(pour_c, -10), area_m2, u_w_per_m2k)
+    return HeatPlan(hot_l, hot_l + leaf_g * LEAF_KEEPS_ML_PER_G / 1000, cold_l, final_c, wait, pour_c)
+
+
+SHOCK_LIMIT_K = {"glass": limit("plain_glass_shock"), "borosilicate": limit("borosilicate_shock")}
+
+
+def shocks_glass(material: str, liquid_c: float, glass_c: float) -> bool:
+    """Say whether liquid and glass differ by more than makers allow (40 K plain, 100 K borosilicate).
+
+    >>> shocks_glass("glass", 85, 20)
+    True
+    """
+    return material in SHOCK_LIMIT_K and abs(liquid_c - glass_c) > SHOCK_LIMIT_K[material]

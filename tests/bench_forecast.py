@@ -1,0 +1,137 @@
+"""Benchmark of the forecast: is it honest, is it near, is it quick? Run by `make bench`; fails outside the limits.
+
+Each synthetic brew hides its vigour, starter activity, true starter pH and meter offset, wanders in temperature and
+makes acid with yields that the fit does not know. The forecast sees the recipe, rounded daily temperatures and 0 to 3
+noisy calibrated readings in the first half. Ready is the day when acidity reaches 4.0 g/L.
+"""
+
+from __future__ import annotations
+
+import sys
+import time
+from dataclasses import dataclass
+
+import numpy as np
+
+from kyklos.core import acids
+from kyklos.core.ferment import (
+    ACETIC, BACTERIA, ETHANOL_YIELD, GLUCONIC, YEAST, Kinetics, Recipe, finish, integrate, start_state,
+)
+from kyklos.core.forecast import ForecastAsk, Observation, Prior, forecast
+from kyklos.core.taste import Point
+from kyklos.core.temperature import Course, step_ratios
+
+BREWS = 300
+HORIZON = 40
+TARGET_TA = 4.0
+STEP = 0.125
+LIMITS = {"coverage": (0.75, 0.88), "error": 0.8, "milliseconds": 60.0}
+
+
+@dataclass
+class Brew:
+    """One synthetic brew: what is known, what is true, what was read."""
+
+    recipe: Recipe
+    logged: list[tuple[float, float]]
+    usual_c: float
+    true_day: float
+    true_ph: np.ndarray
+    offset: float
+
+
+def make_brew(rng: np.random.Generator) -> Brew | None:
+    """Draw a brew; None when it is no ferment of 6 to 16 days."""
+    usual = rng.uniform(20, 27)
+    wander = np.cumsum(rng.normal(0, 0.55, HORIZON + 1))
+    daily = np.clip(usual + wander - np.linspace(0, 1, HORIZON + 1) * wander[-1] * 0.7, 16, 31)
+    course = Course(tuple((float(d), float(c)) for d, c in enumerate(daily)))
+    true_ph = rng.uniform(2.9, 3.4)
+    told = Recipe(starter_fraction=float(rng.uniform(0.08, 0.2)), starter_ph=round(true_ph + rng.normal(0, 0.07), 2),
+                  sugar_g_per_l=float(rng.uniform(45, 80)), leaf_g_per_l=float(rng.uniform(4, 8)))
+    real = Recipe(starter_fraction=told.starter_fraction, starter_ph=true_ph, sugar_g_per_l=told.sugar_g_per_l,
+                  leaf_g_per_l=told.leaf_g_per_l)
+    state = start_state(real)
+    activity = np.exp(rng.normal(0, 0.3))
+    state[YEAST], state[BACTERIA] = np.minimum(1, state[YEAST] * activity), state[BACTERIA] * activity
+    k = Kinetics(np.exp(rng.normal(0, 0.25)), np.exp(rng.normal(0, 0.25)), gluconic=np.exp(rng.normal(0, 0.25)),
+                 oxidation=np.exp(rng.normal(0, 0.08)), ethanol_yield=ETHANOL_YIELD * np.exp(rng.normal(0, 0.06)))
+    steps = int(HORIZON / STEP)
+    yeast, bacteria = step_ratios(course, steps, STEP)
+    day = np.arange(steps + 1) * STEP
+    out = finish(real, day, integrate(state, k, yeast, bacteria, STEP))
+    over = out.ta_g_per_l[:, 0] >= TARGET_TA
+    true_day = float(day[over.argmax()]) if over.any() else np.inf
+    if not 6 <= true_day <= 16:
+        return None
+    logged = [(float(d), float(np.round(c + rng.normal(0, 0.4) , 1))) for d, c in enumerate(daily)]
+    return Brew(told, logged, usual, true_day, np.interp(np.arange(HORIZON * 8 + 1) / 8, day, out.ph[:, 0]),
+                float(rng.normal(0, 0.03)))
+
+
+def readings(brew: Brew, count: int, rng: np.random.Generator) -> list[Observation]:
+    """Read pH with a calibrated meter, spread over the first half of the ferment."""
+    days = [float(np.round(brew.true_day * share * 8) / 8) for share in (0.2, 0.35, 0.5)][:count]
+    return [Observation(d, "ph", round(float(brew.true_ph[int(d * 8)] + brew.offset + rng.normal(0, 0.05)), 2)) for d in days]
+
+
+def ask_for(brew: Brew, seen: list[Observation]) -> ForecastAsk:
+    """Put together what the household would know on the day of the last reading."""
+    last = seen[-1].day if seen else 0.0
+    known = tuple(point for point in brew.logged if point[0] <= last)
+    return ForecastAsk(recipe=brew.recipe, course=Course(known, brew.usual_c), observations=tuple(seen),
+                       prior=Prior(spread=0.25), points=(Point("", TARGET_TA),))
+
+
+def straight_line(brew: Brew, seen: list[Observation]) -> float:
+    """Draw a line through starting pH and readings to the pH that the target acidity has."""
+    where = brew.recipe.medium
+    starter = acids.starter_from_titration(TARGET_TA, where)
+    target = float(acids.ph(starter.acetic_g_per_l, starter.gluconic_g_per_l, where))
+    start = acids.start_ph(brew.recipe.starter, brew.recipe.starter_fraction, where)
+    days, values = [0.0, *(s.day for s in seen)], [start, *(s.value for s in seen)]
+    if not seen:
+        return 9.0
+    slope, level = np.polyfit(days, values, 1)
+    return float(np.clip((target - level) / slope, 0, HORIZON)) if slope < -1e-3 else float(HORIZON)
+
+
+def main() -> int:
+    """Print the table; 1 when a limit is broken."""
+    rng = np.random.default_rng(11)
+    brews: list[Brew] = []
+    while len(brews) < BREWS:
+        if (brew := make_brew(rng)) is not None:
+            brews.append(brew)
+    print(f"{BREWS} synthetic brews, ready on day {np.median([b.true_day for b in brews]):.1f} at the median\n")
+    print("| readings | median error, forecast | straight line | always nine days | truth inside 10-90 % | ms a forecast |")
+    print("|--:|--:|--:|--:|--:|--:|")
+    failed = []
+    forecast(ask_for(brews[0], []))
+    for count in range(4):
+        error, line, nine, inside, spent = [], [], [], [], []
+        for brew in brews:
+            seen = readings(brew, count, rng)
+            started = time.perf_counter()
+            window = forecast(ask_for(brew, seen)).ready[""]
+            spent.append((time.perf_counter() - started) * 1000)
+            low, middle, high = (d if d is not None else np.inf for d in (window.p10, window.p50, window.p90))
+            error.append(abs(min(middle, HORIZON) - brew.true_day))
+            line.append(abs(straight_line(brew, seen) - brew.true_day))
+            nine.append(abs(9 - brew.true_day))
+            inside.append(low <= brew.true_day <= high)
+        coverage, milliseconds = float(np.mean(inside)), float(np.median(spent))
+        print(f"| {count} | {np.median(error):.2f} d | {np.median(line):.2f} d | {np.median(nine):.2f} d | "
+              f"{coverage:.0%} | {milliseconds:.0f} |")
+        if not LIMITS["coverage"][0] <= coverage <= LIMITS["coverage"][1]:
+            failed.append(f"coverage after {count} readings is {coverage:.1%}")
+        if milliseconds > LIMITS["milliseconds"]:
+            failed.append(f"a forecast takes {milliseconds:.0f} ms")
+        if count == 3 and np.median(error) > LIMITS["error"]:
+            failed.append(f"the median error after three readings is {np.median(error):.2f} d")
+    print("\n" + ("Outside the limits: " + "; ".join(failed) if failed else "Within the limits."))
+    return 1 if failed else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

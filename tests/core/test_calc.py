@@ -1,0 +1,100 @@
+"""`kyklos calc`: right answers, and one clear line for wrong questions."""
+
+import json
+
+import pytest
+from click.testing import CliRunner
+
+from kyklos.cli import main
+from kyklos.core.calc import CALCULATIONS
+
+RECIPE = {"temperature_c": 24, "starter_ph": 3.0}
+GOOD = {
+    "start-ph": {"starter_ph": 3.0, "starter_fraction": 0.1},
+    "starter": {"starter_ph": 3.0, "target_ph": 4.2},
+    "titration": {"base_ml": 5, "base_normality": 0.1, "sample_ml": 10},
+    "recipe": {"usable_l": 4},
+    "mix-temperature": {"parts": [{"litres": 1, "celsius": 80}, {"litres": 3, "celsius": 20}]},
+    "heat-plan": {"final_l": 4, "starter_l": 0.4, "starter_c": 20, "hot_c": 85, "cold_c": 12, "target_c": 24},
+    "cooling": {"litres": 1, "area_m2": 0.065, "u_w_per_m2k": 17, "start_c": 95, "ambient_c": 22, "target_c": 30},
+    "ferment": {**RECIPE, "tea": {"black": 0.5, "green": 0.5}, "days": 5},
+    "forecast": {"recipe": {"starter_ph": 3.0}, "temperatures": [[0, 24]], "future_c": 24, "target_ph": 3.2,
+                 "readings": [{"day": 2, "ph": 3.8, "instrument": "strip"}, {"day": 3, "taste": -2}]},
+    "pressure": {"co2_volumes": 2, "temperature_c": 20, "headspace_fraction": 0.05},
+    "bottle": {"start": {"recipe": RECIPE, "day": 9}, "added_sugar_g_per_l": 8, "temperature_c": 22, "limit_bar": 4},
+}
+BAD = [
+    ("start-ph", {"starter_ph": "3.0", "starter_fraction": 0.1}, "starter_ph"),
+    ("start-ph", {"starter_ph": 3.0}, "starter_fraction"),
+    ("start-ph", {"starter_ph": 3.0, "starter_fraction": 0.1, "colour": 1}, "colour"),
+    ("start-ph", {"starter_ph": 19, "starter_fraction": 0.1}, "starter_ph"),
+    ("start-ph", {"starter_ph": True, "starter_fraction": 0.1}, "starter_ph"),
+    ("start-ph", {"starter_ph": 3, "starter_fraction": 0.1, "tea": "nettle"}, "tea"),
+    ("start-ph", {"starter_ph": 3, "starter_fraction": 0.1, "tea": {"black": 0.4}}, "tea"),
+    ("starter", {"target_ph": 4.2}, "starter_ph"),
+    ("cooling", {**GOOD["cooling"], "target_c": 20}, "target_c"),
+    ("mix-temperature", {"parts": []}, "parts"),
+    ("ferment", {"temperature_c": []}, "temperature_c"),
+    ("ferment", {**RECIPE, "days": 2.5}, "days"),
+    ("forecast", {**GOOD["forecast"], "readings": [{"day": 2}]}, "readings[0]"),
+    ("forecast", {**GOOD["forecast"], "readings": [{"day": 2, "ph": 3, "instrument": "nose"}]}, "instrument"),
+    ("forecast", {**GOOD["forecast"], "recipe": {"vigor": 1}}, "recipe.vigor"),
+    ("bottle", {**GOOD["bottle"], "flavour": "coffee"}, "flavour"),
+    ("bottle", {**GOOD["bottle"], "start": {}}, "start."),
+    ("tea", {}, "tea"),
+    ("ferment", [RECIPE, 5], "object"),
+]
+
+
+def calc(name, text):
+    return CliRunner().invoke(main, ["calc", name], input=text)
+
+
+@pytest.mark.parametrize("name", CALCULATIONS)
+def test_each_calculation_answers(name):
+    """Each calculation answers one question with one answer, and a list with a list of the same."""
+    one = calc(name, json.dumps(GOOD[name]))
+    many = calc(name, json.dumps([GOOD[name]] * 2))
+    assert one.exit_code == 0, one.stderr
+    assert json.loads(many.stdout) == [json.loads(one.stdout)] * 2
+
+
+@pytest.mark.parametrize("name, question, key", BAD, ids=lambda v: str(v)[:50])
+def test_wrong_questions_end_with_one_line_that_names_the_key(name, question, key):
+    """A wrong question ends with status 2, one line on standard error, and nothing on standard output."""
+    out = calc(name, json.dumps(question))
+    assert (out.exit_code, out.stdout) == (2, "")
+    assert key in out.stderr
+    assert len(out.stderr.strip().splitlines()) == 1
+
+
+@pytest.mark.parametrize("text", ["", "{", '{"starter_ph": NaN, "starter_fraction": 0.1}',
+                                  '{"starter_ph": 1e999, "starter_fraction": 0.1}', "[" * 5000], ids=lambda t: t[:12] or "empty")
+def test_what_is_no_json_number_is_refused(text):
+    """Broken JSON, NaN and infinity are refused like any wrong question."""
+    out = calc("start-ph", text)
+    assert (out.exit_code, out.stdout) == (2, "")
+    assert len(out.stderr.strip().splitlines()) == 1
+
+
+def test_the_list_names_everything_a_question_may_say():
+    """`calc list` gives every calculation its keys, with a unit each and a default where it is optional."""
+    told = json.loads(calc("list", "").stdout)
+    for name, entry in told["calculations"].items():
+        assert set(GOOD[name]) <= set(entry["keys"])
+        assert all("unit" in key and ("default" in key or key["required"]) for key in entry["keys"].values())
+
+
+def test_shape_of_the_forecast_answer():
+    """Quantiles are as long as the days; a day that is not reached is null."""
+    out = json.loads(calc("forecast", json.dumps({**GOOD["forecast"], "target_ph": 2.1})).stdout)
+    assert len(out["day"]) == len(out["ph"]["p50"]) == 31
+    assert out["ready_day"] == {"p10": None, "p50": None, "p90": None}
+
+
+def test_a_row_of_a_ferment_starts_a_bottle_as_its_recipe_does():
+    """A bottle started from a computed row is the bottle started from its recipe and day."""
+    row = json.loads(calc("ferment", json.dumps({**RECIPE, "days": 9})).stdout)[9]
+    by_row = json.loads(calc("bottle", json.dumps({**GOOD["bottle"], "start": row})).stdout)
+    by_recipe = json.loads(calc("bottle", json.dumps(GOOD["bottle"])).stdout)
+    assert by_row["chill_by_day"] == pytest.approx(by_recipe["chill_by_day"], rel=1e-6)
