@@ -208,7 +208,7 @@ def bottle_forecast(ask: BottleAsk) -> BottleForecast:
     steps = int(ask.days / STEP_DAYS)
     yeast, bacteria = step_ratios(ask.course, steps, STEP_DAYS)
     states = integrate(state, Kinetics(ask.vigour * working * vigour, 0.0, air=0.0), yeast, bacteria, STEP_DAYS)
-    day = np.arange(steps + 1) * STEP_DAYS
+    day = np.linspace(0, steps * STEP_DAYS, steps + 1)
     celsius = ask.course.at(day)
     gas = volumes + states[:, CO2] / CO2_G_PER_VOLUME
     bar = gauge_bar(gas, celsius[:, None], ask.headspace_fraction) * solubility

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import tomllib
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cache
 from importlib import resources
@@ -94,7 +94,7 @@ def _tuples(entry: dict[str, Any]) -> dict[str, Any]:
     return {key: tuple(value) if isinstance(value, list) else value for key, value in entry.items()}
 
 
-def _load(name: str, kind: type[T]) -> Mapping[str, T]:
+def _load(name: str, kind: Callable[..., T]) -> Mapping[str, T]:
     return MappingProxyType({key: kind(key=key, **_tuples(entry)) for key, entry in _table(name).items()})
 
 

@@ -175,7 +175,7 @@ def _run(ask: ForecastAsk, unknowns: _Unknowns, theta: Array, days: float, faste
     steps = max(1, int(np.ceil(days / step - 1e-9)))
     yeast, bacteria = step_ratios(ask.course, steps, step)
     states = integrate(unknowns.start(ask.recipe, theta), unknowns.kinetics(ask.recipe, theta), yeast, bacteria, step)
-    return np.arange(steps + 1) * step, states
+    return np.linspace(0, steps * step, steps + 1), states
 
 
 def _predict(ask: ForecastAsk, unknowns: _Unknowns, theta: Array, fastest: float) -> Array:
@@ -278,7 +278,7 @@ def _ensemble(ask: ForecastAsk, unknowns: _Unknowns, theta: Array, covariance: A
     states = integrate(
         unknowns.start(ask.recipe, everyone), unknowns.kinetics(ask.recipe, everyone), yeast, bacteria, step
     )
-    grid = np.arange(steps + 1) * step
+    grid = np.linspace(0, steps * step, steps + 1)
     keep = np.isclose(grid % 1, 0) | ((grid <= FINE_DAYS) & np.isclose(grid % 0.5, 0))
     return grid[keep], states[keep]
 

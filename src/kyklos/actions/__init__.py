@@ -1,0 +1,1 @@
+"""What a brewer does, one verb a function. Nothing else writes."""

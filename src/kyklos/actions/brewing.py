@@ -1,0 +1,250 @@
+"""Brewing: pitch, read, taste, look, correct, discard."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from ..core import sweet_tea
+from ..core.facts import INSTRUMENTS, TEAS, limit
+from ..core.ferment import Recipe
+from ..store import queries
+from ..store.models import Brew, Culture, Disc, Look, Reading, StarterLot, Taster, Tasting, Vessel
+from .base import FUTURE_GRACE, Checks, Done, action, check_version, flushed
+
+UNLIKELY_PH = 5.5  #: A brew above it is asked about. [pH]
+SURFACES = {
+    "bare": "Nothing on it yet", "skin": "A thin clear film", "disc": "A disc, cream and even",
+    "odd": "Something odd, cannot tell", "fuzzy": "Fuzzy, dry or powdery spots", "eels": "Fine threads moving at the rim",
+    "insects": "Insects, eggs or maggots",
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PitchBrew:
+    """A brew as planned, and what was measured as it was pitched."""
+
+    vessel_id: int
+    culture_id: int
+    starter_lot_id: int | None
+    disc_id: int | None
+    recipe: Recipe
+    starter_instrument: str
+    final_l: float  #: [L]
+    plan: dict[str, Any]
+    measured_ph: float | None = None  #: Of the pitched brew. [pH]
+    instrument: str = "meter"
+    celsius: float | None = None  #: Of the pitched brew. [degC]
+
+
+def _check_pitch(session: Session, ask: PitchBrew, vessel: Vessel, culture: Culture) -> None:
+    checks = Checks()
+    occupied = queries.brew_in(session, vessel.id)
+    checks.refuse_if(occupied is not None, "vessel", f"{vessel.name} is full: {culture.name if occupied else ''} stands in it already.")
+    checks.refuse_if(vessel.kind == "hotel", "vessel", "A hotel keeps spare discs: choose a jar or crock.")
+    checks.refuse_if(ask.final_l > vessel.usable_l + 0.005, "final_l",
+                     f"That is {ask.final_l - vessel.usable_l:.2f} L more than {vessel.name} holds to its fill line.")
+    checks.between(ask.measured_ph, "measured_ph", 1.5, 9, "A pH of")
+    hot = ask.celsius is not None and ask.celsius > limit("pitch_refuse")
+    checks.refuse_if(hot, "celsius", f"{ask.celsius:g} °C is too warm to pitch: above {limit('pitch_refuse'):g} °C harms the culture. Wait."
+                     if hot else "")
+    checks.between(ask.celsius if not hot else None, "celsius", 5, 32, "A brew at (°C)")
+    if ask.starter_lot_id is not None:
+        lot, need = queries.get(session, StarterLot, ask.starter_lot_id), ask.final_l * ask.recipe.starter_fraction
+        checks.refuse_if(lot.left_l < need - 0.005, "starter",
+                         f"The plan takes {need * 1000:.0f} mL of starter; {lot.left_l * 1000:.0f} mL are left of this one.")
+        checks.refuse_if(lot.culture_id != culture.id, "starter", "This starter is of another line: jun seeds jun, sugar seeds sugar.")
+    checks.refuse_if(ask.recipe.starter_fraction < limit("starter_floor_low"), "starter_percent",
+                     "Under 6 % acid and culture are too little to seed a brew.")
+    checks.done()
+
+
+def _state_of(measured_ph: float | None) -> str:
+    return "held" if measured_ph is not None and measured_ph > limit("start_ph") else "fermenting"
+
+
+@action
+def pitch_brew(session: Session, ask: PitchBrew, at: datetime) -> Done:
+    """Record a brew at the moment of the pitch; one that starts above pH 4.5 is held until corrected."""
+    vessel, culture = queries.get(session, Vessel, ask.vessel_id), queries.get(session, Culture, ask.culture_id)
+    _check_pitch(session, ask, vessel, culture)
+    r = ask.recipe
+    brew = Brew(
+        vessel_id=vessel.id, culture_id=culture.id, starter_lot_id=ask.starter_lot_id, disc_id=ask.disc_id, tea=str(r.tea),
+        leaf_g_per_l=r.leaf_g_per_l, sugar_g_per_l=r.sugar_g_per_l, honey_share=r.honey_share,
+        alkalinity_meq_per_l=r.alkalinity_meq_per_l, starter_fraction=r.starter_fraction, starter_ph=r.starter_ph,
+        starter_instrument=ask.starter_instrument, final_l=ask.final_l, plan=ask.plan, pitched_at=at,
+        status=_state_of(ask.measured_ph), version=1)
+    made = {"brew": flushed(session, brew)}
+    if ask.starter_lot_id is not None:
+        lot = queries.get(session, StarterLot, ask.starter_lot_id)
+        lot.left_l = max(0.0, lot.left_l - ask.final_l * r.starter_fraction)
+    if ask.measured_ph is not None or ask.celsius is not None:
+        session.add(Reading(brew_id=brew.id, at=at, ph=ask.measured_ph, instrument=ask.instrument, celsius=ask.celsius))
+    if brew.status == "held":
+        return Done(f"{vessel.name} is held: pH {ask.measured_ph:g} is above {limit('start_ph'):g}.", made)
+    return Done(f"{culture.name} pitched into {vessel.name}.", made)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LogReading:
+    """A measurement; at least one of pH and temperature."""
+
+    brew_id: int
+    ph: float | None = None  #: [pH]
+    instrument: str = "meter"
+    celsius: float | None = None  #: [degC]
+    at: datetime | None = None  #: Now unless told.
+    note: str = ""
+    sure: bool = False  #: An unlikely value was asked about and confirmed.
+
+
+def _living(session: Session, brew_id: int) -> Brew:
+    brew = queries.get(session, Brew, brew_id)
+    checks = Checks()
+    checks.refuse_if(not brew.alive, "", f"This brew ended ({brew.status}); nothing more is logged to it.")
+    checks.done()
+    return brew
+
+
+def _check_time(checks: Checks, brew: Brew, when: datetime, now: datetime) -> None:
+    checks.refuse_if(when > now + FUTURE_GRACE, "at", "That lies in the future.")
+    checks.refuse_if(when < brew.pitched_at - FUTURE_GRACE, "at", "That is before the brew was pitched.")
+
+
+@action
+def log_reading(session: Session, ask: LogReading, at: datetime) -> Done:
+    """Log a pH, a temperature, or both; a held brew that measures 4.5 or lower goes on."""
+    brew, when, checks = _living(session, ask.brew_id), ask.at or at, Checks()
+    checks.refuse_if(ask.ph is None and ask.celsius is None, "ph", "Type a pH, a temperature, or both.")
+    checks.refuse_if(ask.ph is not None and not 0 <= ask.ph <= 14, "ph", "pH runs from 0 to 14.")
+    odd = ask.ph is not None and (UNLIKELY_PH < ask.ph <= 14 or 0 <= ask.ph < 2.0) and not ask.sure
+    checks.refuse_if(odd, "sure", f"pH {ask.ph:g} is unusual in a brew. Is the probe rinsed and the number right? Tick to keep it."
+                     if odd else "")
+    checks.refuse_if(ask.instrument not in INSTRUMENTS, "instrument", "Choose what measured it.")
+    checks.between(ask.celsius, "celsius", 0, 60, "A brew at (°C)")
+    _check_time(checks, brew, when, at)
+    checks.done()
+    reading = Reading(brew_id=brew.id, at=when, ph=ask.ph, instrument=ask.instrument, celsius=ask.celsius, note=ask.note.strip()[:500])
+    made = {"reading": flushed(session, reading)}
+    told = " and ".join(([f"pH {ask.ph:g}"] if ask.ph is not None else []) + ([f"{ask.celsius:.1f} °C"] if ask.celsius is not None else []))
+    if brew.status == "held" and ask.ph is not None and ask.ph <= limit("start_ph"):
+        brew.status = "fermenting"
+        return Done(f"{told}: {brew.vessel.name} may go on.", made)
+    return Done(f"{told} logged for {brew.vessel.name}.", made)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StrikeReading:
+    """A reading that was wrong."""
+
+    reading_id: int
+
+
+@action
+def strike_reading(session: Session, ask: StrikeReading, at: datetime) -> Done:
+    """Strike out a reading: it stays on the page, crossed out, and counts no more."""
+    reading = queries.get(session, Reading, ask.reading_id)
+    reading.struck = True
+    return Done("Reading struck out. It stays in the record.")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LogTasting:
+    """One taster's judgement."""
+
+    brew_id: int
+    taster_id: int
+    score: int  #: -3 to 3. [step]
+
+
+@action
+def log_tasting(session: Session, ask: LogTasting, at: datetime) -> Done:
+    """Log a taste: a reading of the same rank as a pH."""
+    from ..core.taste import score_word
+
+    brew, taster, checks = _living(session, ask.brew_id), queries.get(session, Taster, ask.taster_id), Checks()
+    checks.refuse_if(not -3 <= ask.score <= 3, "score", "Choose from much too sweet to much too sour.")
+    checks.refuse_if(brew.status == "held", "score", "This brew is held: do not taste it until it is measured.")
+    checks.done()
+    made = {"tasting": flushed(session, Tasting(brew_id=brew.id, taster_id=taster.id, at=at, score=ask.score))}
+    return Done(f"{taster.name}: {score_word(ask.score)}.", made)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LogLook:
+    """What was seen on the surface."""
+
+    brew_id: int
+    surface: str
+
+
+@action
+def log_look(session: Session, ask: LogLook, at: datetime) -> Done:
+    """Log what was seen: the dial draws it, the judgement reads it."""
+    brew, checks = _living(session, ask.brew_id), Checks()
+    checks.refuse_if(ask.surface not in SURFACES, "surface", "Choose what you see.")
+    checks.done()
+    made = {"look": flushed(session, Look(brew_id=brew.id, at=at, surface=ask.surface))}
+    return Done(f"{brew.vessel.name}: {SURFACES[ask.surface].lower()}.", made)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AddStarter:
+    """More starter for a brew that starts too high."""
+
+    brew_id: int
+    litres: float  #: [L]
+    lot_id: int | None = None
+
+
+@action
+def add_starter(session: Session, ask: AddStarter, at: datetime) -> Done:
+    """Add starter to a held brew; it stays held until a pH of 4.5 or lower is measured."""
+    brew, checks = _living(session, ask.brew_id), Checks()
+    checks.between(ask.litres, "litres", 0.005, 20, "Starter of (L)")
+    checks.refuse_if(brew.final_l + ask.litres > brew.vessel.nominal_l, "litres", "The vessel would overflow: take some sweet tea out first.")
+    lot = queries.get(session, StarterLot, ask.lot_id) if ask.lot_id is not None else None
+    checks.refuse_if(lot is not None and lot.left_l < ask.litres - 0.005, "litres", "There is not so much left of this starter.")
+    checks.done()
+    starter = brew.starter_fraction * brew.final_l + ask.litres
+    brew.final_l += ask.litres
+    brew.starter_fraction = starter / brew.final_l
+    if lot is not None:
+        lot.left_l = max(0.0, lot.left_l - ask.litres)
+    return Done(f"{ask.litres * 1000:.0f} mL of starter added. Stir, then measure again.")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DiscardBrew:
+    """A brew that ends badly."""
+
+    brew_id: int
+    reason: str
+    version: int | None = None
+
+
+@action
+def discard_brew(session: Session, ask: DiscardBrew, at: datetime) -> Done:
+    """Throw a brew out, with its disc."""
+    brew, checks = _living(session, ask.brew_id), Checks()
+    check_version(ask.version, brew.version, brew.vessel.name)
+    checks.refuse_if(not ask.reason.strip(), "reason", "Say in a word why: it helps next time.")
+    checks.done()
+    brew.status, brew.ended_at, brew.end_note = "discarded", at, ask.reason.strip()[:500]
+    if brew.disc_id is not None:
+        queries.get(session, Disc, brew.disc_id).ended_at = at
+    return Done(f"{brew.vessel.name} discarded. Wash, rinse, sanitise as the label says; cloth and wood are thrown out.")
+
+
+def planned_amounts(recipe: Recipe, final_l: float) -> dict[str, Any]:
+    """Put a plan's amounts into a record. [g, mL]"""
+    made = sweet_tea.amounts(recipe, final_l)
+    return {"leaf_g": made.leaf_g, "sugar_g": made.sugar_g, "honey_g": made.honey_g, "starter_ml": made.starter_ml,
+            "tea_water_ml": made.tea_water_ml}
+
+
+TEA_NAMES = {key: tea.name for key, tea in TEAS.items()}

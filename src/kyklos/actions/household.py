@@ -1,0 +1,231 @@
+"""Setting up: settings, tasters, places, vessels, cultures, starter that came from elsewhere."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from zoneinfo import available_timezones
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from ..store import queries
+from ..store.models import Culture, Disc, Household, Place, StarterLot, Taster, Tasting, Vessel
+from .base import Checks, Done, action, check_version, flushed
+
+MATERIALS = {
+    "glass": "Glass", "borosilicate": "Borosilicate glass", "stoneware": "Glazed stoneware", "stainless": "Stainless steel 304 or 316",
+    "plastic": "Food-grade plastic", "wood": "Wood", "unknown glaze or crystal": "Unknown glaze or crystal",
+    "reactive metal": "Copper, brass, aluminium, galvanised, iron",
+}
+KINDS = {"jar": "Jar", "crock": "Crock", "hotel": "Hotel"}
+ORIGINS = {"received": "Received", "bottle": "Grown from a raw bottle", "bought": "Bought", "dried": "Revived from dry",
+           "converted": "Converted from another line"}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChangeSettings:
+    """How the household likes things."""
+
+    name: str
+    units: str
+    zone: str
+    theme: str
+    tasters: tuple[str, ...]
+    version: int | None = None
+    sample: bool = False
+
+
+def _write_tasters(session: Session, names: tuple[str, ...]) -> None:
+    known = {t.name.casefold(): t for t in session.scalars(select(Taster))}
+    current = sorted(known.values(), key=lambda t: (t.position, t.id))
+    for position, name in enumerate(names):
+        taster = known.get(name.casefold()) or (current[position] if position < len(current) else None)
+        if taster is None:
+            session.add(Taster(name=name, position=position))
+        else:
+            taster.name, taster.position = name, position
+    for extra in current[len(names):]:
+        if not session.scalars(select(Tasting).where(Tasting.taster_id == extra.id)).first():
+            session.delete(extra)
+
+
+@action
+def change_settings(session: Session, ask: ChangeSettings, at: datetime) -> Done:
+    """Write the household's settings and the names of its tasters."""
+    checks = Checks()
+    names = tuple(name.strip() for name in ask.tasters if name.strip())
+    checks.refuse_if(ask.units not in {"metric", "us"}, "units", "Choose metric or US units.")
+    checks.refuse_if(ask.theme not in {"auto", "light", "dark"}, "theme", "Choose light, dark, or as the device.")
+    checks.refuse_if(ask.zone not in available_timezones(), "zone", "This time zone is not known; try one like Europe/Paris.")
+    checks.refuse_if(not ask.name.strip(), "name", "Give the household a name.")
+    checks.refuse_if(len({n.casefold() for n in names}) < len(names), "tasters", "Two tasters have the same name.")
+    checks.refuse_if(any(len(n) > 40 for n in (*names, ask.name)), "tasters", "Names of up to 40 letters, please.")
+    checks.done()
+    house = session.scalars(select(Household)).first()
+    if house is None:
+        house = Household(version=1)
+        session.add(house)
+    else:
+        check_version(ask.version, house.version, "The settings")
+    house.name, house.units, house.zone, house.theme = ask.name.strip(), ask.units, ask.zone, ask.theme
+    house.sample = ask.sample or bool(house.sample)
+    _write_tasters(session, names)
+    return Done("Settings saved.")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AddPlace:
+    """A shelf, cupboard or fridge."""
+
+    name: str
+    celsius: float  #: Typical now. [degC]
+
+
+def _check_place(ask: AddPlace) -> None:
+    checks = Checks()
+    checks.refuse_if(not 1 <= len(ask.name.strip()) <= 40, "place_name", "Give the place a name of up to 40 letters.")
+    checks.between(ask.celsius, "celsius", -5, 45, "A place at")
+    checks.done()
+
+
+@action
+def add_place(session: Session, ask: AddPlace, at: datetime) -> Done:
+    """Add a place at the end of the round."""
+    _check_place(ask)
+    place = Place(name=ask.name.strip(), celsius=ask.celsius, position=len(queries.places(session)))
+    return Done(f"{place.name} added.", {"place": flushed(session, place)})
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChangePlace(AddPlace):
+    """A place as it is to be."""
+
+    place_id: int
+
+
+@action
+def change_place(session: Session, ask: ChangePlace, at: datetime) -> Done:
+    """Rename a place or tell its temperature."""
+    _check_place(ask)
+    place = queries.get(session, Place, ask.place_id)
+    place.name, place.celsius = ask.name.strip(), ask.celsius
+    return Done(f"{place.name} saved.")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AddVessel:
+    """A jar, crock or hotel; either a known place or a new one."""
+
+    name: str
+    kind: str
+    nominal_l: float  #: [L]
+    usable_l: float  #: To the fill line. [L]
+    diameter_cm: float  #: Inner. [cm]
+    material: str
+    tapped: bool
+    place_id: int | None = None
+    new_place: str = ""
+    new_place_c: float | None = None  #: [degC]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChangeVessel(AddVessel):
+    """A vessel as it is to be."""
+
+    vessel_id: int
+    version: int | None = None
+
+
+def _check_vessel(session: Session, ask: AddVessel, own: int | None = None) -> None:
+    checks = Checks()
+    checks.refuse_if(not 1 <= len(ask.name.strip()) <= 40, "name", "Give the vessel a name of up to 40 letters.")
+    same = [v for v in queries.vessels(session) if v.name.casefold() == ask.name.strip().casefold() and v.id != own]
+    checks.refuse_if(bool(same), "name", "Another vessel has this name.")
+    checks.refuse_if(ask.kind not in KINDS, "kind", "Choose jar, crock or hotel.")
+    checks.refuse_if(ask.material not in MATERIALS, "material", "Choose a material.")
+    checks.refuse_if(ask.material == "reactive metal", "material",
+                     "Acid takes metal from these: choose another vessel. Stainless steel 304 or 316 is fine.")
+    checks.between(ask.nominal_l, "nominal_l", 0.2, 250, "A vessel of (L)")
+    checks.between(ask.usable_l, "usable_l", 0.1, 250, "A fill line at (L)")
+    checks.between(ask.diameter_cm, "diameter_cm", 3, 120, "An inner diameter of (cm)")
+    checks.refuse_if(ask.usable_l > ask.nominal_l, "usable_l", "The fill line cannot be above the vessel's own size.")
+    if ask.place_id is None:
+        checks.refuse_if(not ask.new_place.strip(), "place", "Say where it stands.")
+        checks.refuse_if(ask.new_place_c is None, "new_place_c", "Say how warm it usually is there.")
+        checks.between(ask.new_place_c, "new_place_c", -5, 45, "A place at (°C)")
+    checks.done()
+
+
+def _place_for(session: Session, ask: AddVessel) -> int:
+    if ask.place_id is not None:
+        return queries.get(session, Place, ask.place_id).id
+    position = len(queries.places(session))
+    return flushed(session, Place(name=ask.new_place.strip()[:40], celsius=ask.new_place_c or 0.0, position=position))
+
+
+def _write_vessel(vessel: Vessel, ask: AddVessel, place_id: int) -> None:
+    vessel.name, vessel.kind, vessel.material, vessel.tapped = ask.name.strip(), ask.kind, ask.material, ask.tapped
+    vessel.nominal_l, vessel.usable_l, vessel.diameter_cm = ask.nominal_l, ask.usable_l, ask.diameter_cm
+    vessel.place_id = place_id
+
+
+@action
+def add_vessel(session: Session, ask: AddVessel, at: datetime) -> Done:
+    """Add a vessel, and its place if that is new."""
+    _check_vessel(session, ask)
+    vessel = Vessel(version=1)
+    _write_vessel(vessel, ask, _place_for(session, ask))
+    return Done(f"{vessel.name} added.", {"vessel": flushed(session, vessel)})
+
+
+@action
+def change_vessel(session: Session, ask: ChangeVessel, at: datetime) -> Done:
+    """Change a vessel; one that another window changed meanwhile is refused."""
+    vessel = queries.get(session, Vessel, ask.vessel_id)
+    check_version(ask.version, vessel.version, vessel.name)
+    _check_vessel(session, ask, vessel.id)
+    brew = queries.brew_in(session, vessel.id)
+    checks = Checks()
+    checks.refuse_if(brew is not None and ask.usable_l < brew.final_l - 0.005, "usable_l",
+                     f"The brew in it takes {brew.final_l if brew else 0:.2f} L.")
+    checks.done()
+    _write_vessel(vessel, ask, _place_for(session, ask))
+    return Done(f"{vessel.name} saved.")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AddCulture:
+    """A line, with the liquid and disc it came with."""
+
+    name: str
+    diet: str
+    origin: str
+    story: str = ""
+    starter_l: float | None = None  #: Liquid that came with it. [L]
+    starter_ph: float | None = None  #: [pH]
+    instrument: str = "meter"
+    with_disc: bool = True
+
+
+@action
+def add_culture(session: Session, ask: AddCulture, at: datetime) -> Done:
+    """Add a culture line, with its first starter and disc if it came with them."""
+    checks = Checks()
+    name = ask.name.strip()
+    checks.refuse_if(not 1 <= len(name) <= 40, "name", "Give the culture a name of up to 40 letters.")
+    checks.refuse_if(any(c.name.casefold() == name.casefold() for c in queries.cultures(session)), "name", "Another line has this name.")
+    checks.refuse_if(ask.diet not in {"sugar", "jun"}, "diet", "Choose sugar and tea, or honey and green tea.")
+    checks.refuse_if(ask.origin not in ORIGINS, "origin", "Say where it came from.")
+    checks.between(ask.starter_l, "starter_l", 0.01, 50, "Starter of (L)")
+    checks.between(ask.starter_ph, "starter_ph", 1.8, 5.5, "A starter's pH of")
+    checks.done()
+    culture = Culture(name=name, diet=ask.diet, origin=ask.origin, story=ask.story.strip()[:2000], started_at=at)
+    made = {"culture": flushed(session, culture)}
+    if ask.with_disc:
+        made["disc"] = flushed(session, Disc(name=f"{name}, first disc", culture_id=culture.id))
+    if ask.starter_l is not None:
+        lot = StarterLot(culture_id=culture.id, made_at=at, volume_l=ask.starter_l, left_l=ask.starter_l,
+                         ph=ask.starter_ph, instrument=ask.instrument)
+        made["lot"] = flushed(session, lot)
+    return Done(f"{name} added.", made)

@@ -1,0 +1,37 @@
+"""Undo: every action can be taken back from the message that confirms it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from sqlalchemy.orm import Session
+
+from ..store import queries
+from ..store.journal import changed_since, put_back
+from .base import ConflictError, Done
+
+
+@dataclass(frozen=True, slots=True)
+class Undo:
+    """A change to take back."""
+
+    change_id: int
+
+
+def undo(session: Session, ask: Undo, at: datetime) -> Done:
+    """Put back every row that an action wrote.
+
+    Raises:
+        ConflictError: If it was undone already, or something later built on it.
+        MissingError: If there is no such change.
+    """
+    with session.begin():
+        change = queries.last_change(session, ask.change_id)
+        if change.undone_at is not None:
+            raise ConflictError("This was undone already.")
+        if changed_since(session, change.rows):
+            raise ConflictError("Something later builds on this. Undo that first.")
+        put_back(session, change.rows)
+        change.undone_at = at
+        return Done(f"Undone: {change.says}", change_id=change.id)

@@ -1,0 +1,18 @@
+"""The one clock: everything that needs the time is given one of these."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import UTC, datetime
+
+Clock = Callable[[], datetime]
+
+
+def system_clock() -> datetime:
+    """Give the time now, in UTC."""
+    return datetime.now(UTC).replace(microsecond=0)
+
+
+def fixed_clock(at: datetime) -> Clock:
+    """Make a clock that stands: for the sample household and for tests."""
+    return lambda: at

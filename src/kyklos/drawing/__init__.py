@@ -1,0 +1,1 @@
+"""Geometry of the views: values in, shapes out. Templates only place the shapes."""

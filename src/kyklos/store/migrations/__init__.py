@@ -1,0 +1,1 @@
+"""Migrations, one per change of the models."""

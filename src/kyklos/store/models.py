@@ -1,0 +1,268 @@
+"""What a household keeps. SI units in names; times in UTC."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import JSON, CheckConstraint, DateTime, Float, ForeignKey, MetaData, String, TypeDecorator
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+
+NAMING = {
+    "ix": "ix_%(table_name)s_%(column_0_name)s", "uq": "uq_%(table_name)s_%(column_0_name)s",
+    "ck": "ck_%(table_name)s_%(constraint_name)s", "fk": "fk_%(table_name)s_%(column_0_name)s_%(referred_table_name)s",
+    "pk": "pk_%(table_name)s",
+}
+
+
+class UtcTime(TypeDecorator[datetime]):
+    """A moment, kept in UTC and given back with its zone."""
+
+    impl = DateTime
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Any) -> datetime | None:
+        """Store in UTC, without a zone."""
+        return None if value is None else value.astimezone(UTC).replace(tzinfo=None)
+
+    def process_result_value(self, value: datetime | None, dialect: Any) -> datetime | None:
+        """Give back in UTC, with its zone."""
+        return None if value is None else value.replace(tzinfo=UTC)
+
+
+class Base(DeclarativeBase):
+    """Every record has a number; names of constraints are made by rule."""
+
+    metadata = MetaData(naming_convention=NAMING)
+    type_annotation_map = {datetime: UtcTime, float: Float, dict[str, Any]: JSON, list[Any]: JSON}
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+
+
+class Household(Base):
+    """One household and how it likes things shown."""
+
+    __tablename__ = "household"
+    name: Mapped[str] = mapped_column(default="Our kitchen")
+    units: Mapped[str] = mapped_column(default="metric")  #: metric or us
+    zone: Mapped[str] = mapped_column(default="UTC")  #: IANA name
+    theme: Mapped[str] = mapped_column(default="auto")  #: auto, light or dark
+    sample: Mapped[bool] = mapped_column(default=False)
+    version: Mapped[int] = mapped_column(default=1)
+    __mapper_args__ = {"version_id_col": version}
+
+
+class Taster(Base):
+    """Someone who tastes."""
+
+    __tablename__ = "taster"
+    name: Mapped[str]
+    position: Mapped[int] = mapped_column(default=0)
+
+
+class Place(Base):
+    """A shelf, cupboard or fridge."""
+
+    __tablename__ = "place"
+    name: Mapped[str]
+    celsius: Mapped[float]  #: Typical now. [degC]
+    position: Mapped[int] = mapped_column(default=0)  #: Order on the round.
+
+
+class Vessel(Base):
+    """A jar, crock or hotel."""
+
+    __tablename__ = "vessel"
+    __table_args__ = (CheckConstraint("usable_l > 0 AND usable_l <= nominal_l", name="usable"),)
+    name: Mapped[str]
+    kind: Mapped[str] = mapped_column(default="jar")  #: jar, crock or hotel
+    nominal_l: Mapped[float]
+    usable_l: Mapped[float]
+    diameter_cm: Mapped[float]
+    material: Mapped[str] = mapped_column(default="glass")
+    tapped: Mapped[bool] = mapped_column(default=False)
+    place_id: Mapped[int] = mapped_column(ForeignKey("place.id"))
+    version: Mapped[int] = mapped_column(default=1)
+    place: Mapped[Place] = relationship()
+    brews: Mapped[list[Brew]] = relationship(back_populates="vessel", order_by="Brew.pitched_at")
+    __mapper_args__ = {"version_id_col": version}
+
+
+class Culture(Base):
+    """A living line."""
+
+    __tablename__ = "culture"
+    name: Mapped[str]
+    diet: Mapped[str] = mapped_column(default="sugar")  #: sugar or jun
+    origin: Mapped[str] = mapped_column(default="received")
+    story: Mapped[str] = mapped_column(default="")
+    started_at: Mapped[datetime]
+    discs: Mapped[list[Disc]] = relationship(back_populates="culture", order_by="Disc.id")
+    lots: Mapped[list[StarterLot]] = relationship(back_populates="culture", order_by="StarterLot.made_at")
+    brews: Mapped[list[Brew]] = relationship(back_populates="culture", order_by="Brew.pitched_at")
+
+
+class Disc(Base):
+    """One sheet of cellulose."""
+
+    __tablename__ = "disc"
+    name: Mapped[str]
+    culture_id: Mapped[int] = mapped_column(ForeignKey("culture.id"))
+    born_brew_id: Mapped[int | None] = mapped_column(ForeignKey("brew.id", use_alter=True))
+    ended_at: Mapped[datetime | None]
+    culture: Mapped[Culture] = relationship(back_populates="discs")
+    born_brew: Mapped[Brew | None] = relationship(foreign_keys=born_brew_id)
+    brews: Mapped[list[Brew]] = relationship(back_populates="disc", foreign_keys="Brew.disc_id")
+
+
+class StarterLot(Base):
+    """Mature plain liquid kept for the next brew."""
+
+    __tablename__ = "starter_lot"
+    __table_args__ = (CheckConstraint("left_l >= 0 AND left_l <= volume_l", name="left"),)
+    culture_id: Mapped[int] = mapped_column(ForeignKey("culture.id"))
+    source_brew_id: Mapped[int | None] = mapped_column(ForeignKey("brew.id", use_alter=True))
+    made_at: Mapped[datetime]
+    volume_l: Mapped[float]
+    left_l: Mapped[float]
+    ph: Mapped[float | None]
+    instrument: Mapped[str] = mapped_column(default="meter")
+    estimated_ph: Mapped[float | None]  #: From the source brew's forecast, where none was measured.
+    culture: Mapped[Culture] = relationship(back_populates="lots")
+    source_brew: Mapped[Brew | None] = relationship(foreign_keys=source_brew_id, back_populates="reserved")
+    brews: Mapped[list[Brew]] = relationship(back_populates="starter_lot", foreign_keys="Brew.starter_lot_id")
+
+
+class Brew(Base):
+    """One batch in one vessel."""
+
+    __tablename__ = "brew"
+    vessel_id: Mapped[int] = mapped_column(ForeignKey("vessel.id"))
+    culture_id: Mapped[int] = mapped_column(ForeignKey("culture.id"))
+    starter_lot_id: Mapped[int | None] = mapped_column(ForeignKey("starter_lot.id"))
+    disc_id: Mapped[int | None] = mapped_column(ForeignKey("disc.id"))
+    tea: Mapped[str]
+    leaf_g_per_l: Mapped[float]
+    sugar_g_per_l: Mapped[float]
+    honey_share: Mapped[float]
+    alkalinity_meq_per_l: Mapped[float] = mapped_column(default=0.5)
+    starter_fraction: Mapped[float]
+    starter_ph: Mapped[float]
+    starter_instrument: Mapped[str] = mapped_column(String, default="meter")  #: or "estimate"
+    final_l: Mapped[float]
+    plan: Mapped[dict[str, Any]]  #: Amounts and heat as planned.
+    pitched_at: Mapped[datetime]
+    status: Mapped[str] = mapped_column(default="fermenting")  #: held, fermenting, harvested or discarded
+    no_next_brew: Mapped[bool] = mapped_column(default=False)
+    ended_at: Mapped[datetime | None]
+    end_note: Mapped[str] = mapped_column(default="")
+    version: Mapped[int] = mapped_column(default=1)
+    vessel: Mapped[Vessel] = relationship(back_populates="brews")
+    culture: Mapped[Culture] = relationship(back_populates="brews")
+    starter_lot: Mapped[StarterLot | None] = relationship(back_populates="brews", foreign_keys=starter_lot_id)
+    disc: Mapped[Disc | None] = relationship(back_populates="brews", foreign_keys=disc_id)
+    readings: Mapped[list[Reading]] = relationship(back_populates="brew", order_by="Reading.at, Reading.id")
+    tastings: Mapped[list[Tasting]] = relationship(back_populates="brew", order_by="Tasting.at, Tasting.id")
+    looks: Mapped[list[Look]] = relationship(back_populates="brew", order_by="Look.at, Look.id")
+    bottlings: Mapped[list[Bottling]] = relationship(back_populates="brew", order_by="Bottling.at, Bottling.id")
+    reserved: Mapped[list[StarterLot]] = relationship(
+        back_populates="source_brew", foreign_keys="StarterLot.source_brew_id", order_by="StarterLot.id")
+    __mapper_args__ = {"version_id_col": version}
+
+    @property
+    def alive(self) -> bool:
+        """Whether it stands in its vessel."""
+        return self.status in {"held", "fermenting"}
+
+
+class Reading(Base):
+    """A measurement. One struck out is kept, with why."""
+
+    __tablename__ = "reading"
+    brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
+    at: Mapped[datetime]
+    ph: Mapped[float | None]
+    instrument: Mapped[str] = mapped_column(default="meter")
+    celsius: Mapped[float | None]
+    note: Mapped[str] = mapped_column(default="")
+    struck: Mapped[bool] = mapped_column(default=False)
+    brew: Mapped[Brew] = relationship(back_populates="readings")
+
+
+class Tasting(Base):
+    """One taster's judgement, from -3 (much too sweet) to 3 (much too sour)."""
+
+    __tablename__ = "tasting"
+    brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
+    taster_id: Mapped[int] = mapped_column(ForeignKey("taster.id"))
+    at: Mapped[datetime]
+    score: Mapped[int]
+    struck: Mapped[bool] = mapped_column(default=False)
+    brew: Mapped[Brew] = relationship(back_populates="tastings")
+    taster: Mapped[Taster] = relationship()
+
+
+class Look(Base):
+    """What was seen on the surface."""
+
+    __tablename__ = "look"
+    brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
+    at: Mapped[datetime]
+    surface: Mapped[str]  #: bare, skin, disc, odd, fuzzy, eels or insects
+    brew: Mapped[Brew] = relationship(back_populates="looks")
+
+
+class Bottling(Base):
+    """Bottles of one brew filled alike."""
+
+    __tablename__ = "bottling"
+    brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
+    at: Mapped[datetime]
+    flavour: Mapped[str]
+    flavour_g_per_l: Mapped[float] = mapped_column(default=0.0)
+    sugar_g_per_l: Mapped[float] = mapped_column(default=0.0)  #: Priming sugar.
+    added_sugar_g_per_l: Mapped[float]  #: Of priming and flavour together.
+    note: Mapped[str] = mapped_column(default="")
+    start: Mapped[list[Any]]  #: State at filling, as the core's ferment keeps it.
+    vigour: Mapped[float]
+    celsius: Mapped[float]  #: Where the bottles stand at first. [degC]
+    brew: Mapped[Brew] = relationship(back_populates="bottlings")
+    bottles: Mapped[list[Bottle]] = relationship(back_populates="bottling", order_by="Bottle.id")
+
+
+class Bottle(Base):
+    """One filled bottle."""
+
+    __tablename__ = "bottle"
+    bottling_id: Mapped[int] = mapped_column(ForeignKey("bottling.id"), index=True)
+    kind: Mapped[str]
+    volume_ml: Mapped[float]
+    limit_bar: Mapped[float]
+    headspace_fraction: Mapped[float]
+    state: Mapped[str] = mapped_column(default="warm")  #: warm, cold or gone
+    gone_at: Mapped[datetime | None]
+    hiss: Mapped[int | None]  #: 0 to 4, when opened
+    taste: Mapped[str] = mapped_column(default="")
+    bottling: Mapped[Bottling] = relationship(back_populates="bottles")
+    moves: Mapped[list[BottleMove]] = relationship(back_populates="bottle", order_by="BottleMove.at, BottleMove.id")
+
+
+class BottleMove(Base):
+    """A bottle put somewhere warmer or colder."""
+
+    __tablename__ = "bottle_move"
+    bottle_id: Mapped[int] = mapped_column(ForeignKey("bottle.id"), index=True)
+    at: Mapped[datetime]
+    celsius: Mapped[float]
+    bottle: Mapped[Bottle] = relationship(back_populates="moves")
+
+
+class Change(Base):
+    """What one action wrote, row by row, so that it can be undone."""
+
+    __tablename__ = "change"
+    action: Mapped[str]
+    says: Mapped[str]
+    at: Mapped[datetime]
+    undone_at: Mapped[datetime | None]
+    rows: Mapped[list[Any]]

@@ -1,0 +1,78 @@
+"""Questions to the household's records."""
+
+from __future__ import annotations
+
+from typing import TypeVar
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session, selectinload
+
+from ..core.errors import KyklosError
+from .models import Base, Bottle, Bottling, Brew, Change, Culture, Place, StarterLot, Vessel
+
+R = TypeVar("R", bound=Base)
+
+WORDS = {"Bottle": "bottle", "Brew": "brew", "Culture": "culture", "Place": "place", "Vessel": "vessel",
+         "StarterLot": "starter", "Change": "change", "Reading": "reading", "Taster": "taster", "Disc": "disc"}
+
+
+class MissingError(KyklosError):
+    """What was asked for is not, or no longer, there."""
+
+
+def get(session: Session, kind: type[R], number: int) -> R:
+    """Find a record by its number.
+
+    Raises:
+        MissingError: If there is none.
+    """
+    found = session.get(kind, number)
+    if found is None:
+        raise MissingError(f"This {WORDS.get(kind.__name__, 'record')} is not here any more.")
+    return found
+
+
+def places(session: Session) -> list[Place]:
+    """List places in the order of the round."""
+    return list(session.scalars(select(Place).order_by(Place.position, Place.id)))
+
+
+def vessels(session: Session) -> list[Vessel]:
+    """List vessels in the order of their places."""
+    return list(session.scalars(select(Vessel).join(Place).order_by(Place.position, Place.id, Vessel.id)))
+
+
+def cultures(session: Session) -> list[Culture]:
+    """List culture lines, oldest first."""
+    return list(session.scalars(select(Culture).order_by(Culture.started_at, Culture.id)))
+
+
+def living_brews(session: Session) -> list[Brew]:
+    """List brews that stand in a vessel, in the order of their places."""
+    query = (select(Brew).join(Vessel).join(Place).where(Brew.status.in_(("held", "fermenting")))
+             .options(selectinload(Brew.readings), selectinload(Brew.tastings), selectinload(Brew.looks))
+             .order_by(Place.position, Place.id, Vessel.id))
+    return list(session.scalars(query))
+
+
+def brew_in(session: Session, vessel_id: int) -> Brew | None:
+    """Find the living brew of a vessel."""
+    return session.scalars(select(Brew).where(Brew.vessel_id == vessel_id, Brew.status.in_(("held", "fermenting")))).first()
+
+
+def starter_lots(session: Session) -> list[StarterLot]:
+    """List starter that is left, newest first."""
+    return list(session.scalars(select(StarterLot).where(StarterLot.left_l > 0.005).order_by(StarterLot.made_at.desc())))
+
+
+def bottles(session: Session, *states: str) -> list[Bottle]:
+    """List bottles in some states, oldest filling first."""
+    query = (select(Bottle).join(Bottling).where(Bottle.state.in_(states))
+             .options(selectinload(Bottle.moves), selectinload(Bottle.bottling))
+             .order_by(Bottling.at, Bottling.id, Bottle.id))
+    return list(session.scalars(query))
+
+
+def last_change(session: Session, number: int) -> Change:
+    """Find a change to undo."""
+    return get(session, Change, number)
