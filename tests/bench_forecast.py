@@ -15,7 +15,14 @@ import numpy as np
 
 from kyklos.core import acids
 from kyklos.core.ferment import (
-    ACETIC, BACTERIA, ETHANOL_YIELD, GLUCONIC, YEAST, Kinetics, Recipe, finish, integrate, start_state,
+    BACTERIA,
+    ETHANOL_YIELD,
+    YEAST,
+    Kinetics,
+    Recipe,
+    finish,
+    integrate,
+    start_state,
 )
 from kyklos.core.forecast import ForecastAsk, Observation, Prior, forecast
 from kyklos.core.taste import Point
@@ -47,15 +54,28 @@ def make_brew(rng: np.random.Generator) -> Brew | None:
     daily = np.clip(usual + wander - np.linspace(0, 1, HORIZON + 1) * wander[-1] * 0.7, 16, 31)
     course = Course(tuple((float(d), float(c)) for d, c in enumerate(daily)))
     true_ph = rng.uniform(2.9, 3.4)
-    told = Recipe(starter_fraction=float(rng.uniform(0.08, 0.2)), starter_ph=round(true_ph + rng.normal(0, 0.07), 2),
-                  sugar_g_per_l=float(rng.uniform(45, 80)), leaf_g_per_l=float(rng.uniform(4, 8)))
-    real = Recipe(starter_fraction=told.starter_fraction, starter_ph=true_ph, sugar_g_per_l=told.sugar_g_per_l,
-                  leaf_g_per_l=told.leaf_g_per_l)
+    told = Recipe(
+        starter_fraction=float(rng.uniform(0.08, 0.2)),
+        starter_ph=round(true_ph + rng.normal(0, 0.07), 2),
+        sugar_g_per_l=float(rng.uniform(45, 80)),
+        leaf_g_per_l=float(rng.uniform(4, 8)),
+    )
+    real = Recipe(
+        starter_fraction=told.starter_fraction,
+        starter_ph=true_ph,
+        sugar_g_per_l=told.sugar_g_per_l,
+        leaf_g_per_l=told.leaf_g_per_l,
+    )
     state = start_state(real)
     activity = np.exp(rng.normal(0, 0.3))
     state[YEAST], state[BACTERIA] = np.minimum(1, state[YEAST] * activity), state[BACTERIA] * activity
-    k = Kinetics(np.exp(rng.normal(0, 0.25)), np.exp(rng.normal(0, 0.25)), gluconic=np.exp(rng.normal(0, 0.25)),
-                 oxidation=np.exp(rng.normal(0, 0.08)), ethanol_yield=ETHANOL_YIELD * np.exp(rng.normal(0, 0.06)))
+    k = Kinetics(
+        np.exp(rng.normal(0, 0.25)),
+        np.exp(rng.normal(0, 0.25)),
+        gluconic=np.exp(rng.normal(0, 0.25)),
+        oxidation=np.exp(rng.normal(0, 0.08)),
+        ethanol_yield=ETHANOL_YIELD * np.exp(rng.normal(0, 0.06)),
+    )
     steps = int(HORIZON / STEP)
     yeast, bacteria = step_ratios(course, steps, STEP)
     day = np.arange(steps + 1) * STEP
@@ -64,23 +84,37 @@ def make_brew(rng: np.random.Generator) -> Brew | None:
     true_day = float(day[over.argmax()]) if over.any() else np.inf
     if not 6 <= true_day <= 16:
         return None
-    logged = [(float(d), float(np.round(c + rng.normal(0, 0.4) , 1))) for d, c in enumerate(daily)]
-    return Brew(told, logged, usual, true_day, np.interp(np.arange(HORIZON * 8 + 1) / 8, day, out.ph[:, 0]),
-                float(rng.normal(0, 0.03)))
+    logged = [(float(d), float(np.round(c + rng.normal(0, 0.4), 1))) for d, c in enumerate(daily)]
+    return Brew(
+        told,
+        logged,
+        usual,
+        true_day,
+        np.interp(np.arange(HORIZON * 8 + 1) / 8, day, out.ph[:, 0]),
+        float(rng.normal(0, 0.03)),
+    )
 
 
 def readings(brew: Brew, count: int, rng: np.random.Generator) -> list[Observation]:
     """Read pH with a calibrated meter, spread over the first half of the ferment."""
     days = [float(np.round(brew.true_day * share * 8) / 8) for share in (0.2, 0.35, 0.5)][:count]
-    return [Observation(d, "ph", round(float(brew.true_ph[int(d * 8)] + brew.offset + rng.normal(0, 0.05)), 2)) for d in days]
+    return [
+        Observation(d, "ph", round(float(brew.true_ph[int(d * 8)] + brew.offset + rng.normal(0, 0.05)), 2))
+        for d in days
+    ]
 
 
 def ask_for(brew: Brew, seen: list[Observation]) -> ForecastAsk:
     """Put together what the household would know on the day of the last reading."""
     last = seen[-1].day if seen else 0.0
     known = tuple(point for point in brew.logged if point[0] <= last)
-    return ForecastAsk(recipe=brew.recipe, course=Course(known, brew.usual_c), observations=tuple(seen),
-                       prior=Prior(spread=0.25), points=(Point("", TARGET_TA),))
+    return ForecastAsk(
+        recipe=brew.recipe,
+        course=Course(known, brew.usual_c),
+        observations=tuple(seen),
+        prior=Prior(spread=0.25),
+        points=(Point("", TARGET_TA),),
+    )
 
 
 def straight_line(brew: Brew, seen: list[Observation]) -> float:
@@ -104,7 +138,9 @@ def main() -> int:
         if (brew := make_brew(rng)) is not None:
             brews.append(brew)
     print(f"{BREWS} synthetic brews, ready on day {np.median([b.true_day for b in brews]):.1f} at the median\n")
-    print("| readings | median error, forecast | straight line | always nine days | truth inside 10-90 % | ms a forecast |")
+    print(
+        "| readings | median error, forecast | straight line | always nine days | truth inside 10-90 % | ms a forecast |"
+    )
     print("|--:|--:|--:|--:|--:|--:|")
     failed = []
     forecast(ask_for(brews[0], []))
@@ -121,8 +157,10 @@ def main() -> int:
             nine.append(abs(9 - brew.true_day))
             inside.append(low <= brew.true_day <= high)
         coverage, milliseconds = float(np.mean(inside)), float(np.median(spent))
-        print(f"| {count} | {np.median(error):.2f} d | {np.median(line):.2f} d | {np.median(nine):.2f} d | "
-              f"{coverage:.0%} | {milliseconds:.0f} |")
+        print(
+            f"| {count} | {np.median(error):.2f} d | {np.median(line):.2f} d | {np.median(nine):.2f} d | "
+            f"{coverage:.0%} | {milliseconds:.0f} |"
+        )
         if not LIMITS["coverage"][0] <= coverage <= LIMITS["coverage"][1]:
             failed.append(f"coverage after {count} readings is {coverage:.1%}")
         if milliseconds > LIMITS["milliseconds"]:

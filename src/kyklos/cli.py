@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
+import secrets
 import sys
+import tempfile
+from pathlib import Path
 from typing import Any
 
 import click
 
 from . import __version__
+from .clock import fixed_clock
 
 
 @click.group()
@@ -47,3 +52,73 @@ def calc(name: str) -> None:
         click.echo(json.dumps(answer(name, question), allow_nan=False))
     except CalcError as problem:
         sys.exit(_fail(str(problem)))
+
+
+def _serve(app: Any, host: str, port: int) -> None:
+    """Serve until interrupted, on a port that is free."""
+    import logging
+
+    from waitress.server import create_server
+
+    logging.getLogger("waitress").setLevel(logging.ERROR)
+    try:
+        server = create_server(app, host=host, port=port, threads=8, ident="Kyklos")
+    except OSError as problem:
+        raise SystemExit(_fail(f"Port {port} is taken; try --port 0 for a free one ({problem.strerror}).")) from problem
+    click.echo(f"Kyklos is at http://{host}:{server.effective_port}/  (stop it with Ctrl-C)")
+    sys.stdout.flush()
+    with contextlib.suppress(KeyboardInterrupt):
+        server.run()
+    server.close()
+
+
+def _host_allowed(host: str) -> None:
+    if host not in {"127.0.0.1", "localhost"}:
+        sys.exit(
+            _fail(
+                "--host: Kyklos answers on this machine only (127.0.0.1); other addresses need a password, which this version cannot set."
+            )
+        )
+
+
+@main.command()
+@click.option("--port", default=8017, show_default=True, help="0 picks a free one.")
+@click.option("--host", default="127.0.0.1", show_default=True)
+def demo(port: int, host: str) -> None:
+    """Fill a sample household in a temporary place and serve it."""
+    _host_allowed(host)
+    from .demo.household import DEMO_NOW, fill
+    from .store.database import Database
+    from .web.app import create_app
+
+    with tempfile.TemporaryDirectory(prefix="kyklos-demo-") as folder:
+        database = Database(Path(folder) / "kyklos.db")
+        database.migrate()
+        fill(database)
+        click.echo(
+            "A made-up household, standing on a fixed day. Nothing of it is kept; `kyklos serve` keeps your own."
+        )
+        _serve(create_app(database, fixed_clock(DEMO_NOW), secrets.token_hex(32)), host, port)
+        database.close()
+
+
+@main.command()
+@click.option("--port", default=8017, show_default=True, help="0 picks a free one.")
+@click.option("--host", default="127.0.0.1", show_default=True)
+@click.option("--folder", type=click.Path(path_type=Path), default=None, help="Where the household's data is kept.")
+def serve(port: int, host: str, folder: Path | None) -> None:
+    """Keep a household's own data, in the platform's data folder."""
+    _host_allowed(host)
+    import platformdirs
+
+    from .store.database import Database
+    from .web.app import create_app
+    from .web.security import secret_in
+
+    folder = folder or Path(platformdirs.user_data_dir("kyklos", appauthor=False))
+    folder.mkdir(parents=True, exist_ok=True)
+    database = Database(folder / "kyklos.db")
+    database.migrate()
+    click.echo(f"Your household is kept in {folder}")
+    _serve(create_app(database, secret=secret_in(folder)), host, port)
+    database.close()

@@ -18,8 +18,13 @@ GOOD = {
     "heat-plan": {"final_l": 4, "starter_l": 0.4, "starter_c": 20, "hot_c": 85, "cold_c": 12, "target_c": 24},
     "cooling": {"litres": 1, "area_m2": 0.065, "u_w_per_m2k": 17, "start_c": 95, "ambient_c": 22, "target_c": 30},
     "ferment": {**RECIPE, "tea": {"black": 0.5, "green": 0.5}, "days": 5},
-    "forecast": {"recipe": {"starter_ph": 3.0}, "temperatures": [[0, 24]], "future_c": 24, "target_ph": 3.2,
-                 "readings": [{"day": 2, "ph": 3.8, "instrument": "strip"}, {"day": 3, "taste": -2}]},
+    "forecast": {
+        "recipe": {"starter_ph": 3.0},
+        "temperatures": [[0, 24]],
+        "future_c": 24,
+        "target_ph": 3.2,
+        "readings": [{"day": 2, "ph": 3.8, "instrument": "strip"}, {"day": 3, "taste": -2}],
+    },
     "pressure": {"co2_volumes": 2, "temperature_c": 20, "headspace_fraction": 0.05},
     "bottle": {"start": {"recipe": RECIPE, "day": 9}, "added_sugar_g_per_l": 8, "temperature_c": 22, "limit_bar": 4},
 }
@@ -68,8 +73,17 @@ def test_wrong_questions_end_with_one_line_that_names_the_key(name, question, ke
     assert len(out.stderr.strip().splitlines()) == 1
 
 
-@pytest.mark.parametrize("text", ["", "{", '{"starter_ph": NaN, "starter_fraction": 0.1}',
-                                  '{"starter_ph": 1e999, "starter_fraction": 0.1}', "[" * 5000], ids=lambda t: t[:12] or "empty")
+@pytest.mark.parametrize(
+    "text",
+    [
+        "",
+        "{",
+        '{"starter_ph": NaN, "starter_fraction": 0.1}',
+        '{"starter_ph": 1e999, "starter_fraction": 0.1}',
+        "[" * 5000,
+    ],
+    ids=lambda t: t[:12] or "empty",
+)
 def test_what_is_no_json_number_is_refused(text):
     """Broken JSON, NaN and infinity are refused like any wrong question."""
     out = calc("start-ph", text)

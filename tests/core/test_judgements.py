@@ -12,31 +12,35 @@ def facts(day, *ph, mean_c=24.0, looks=(), instrument="meter", measured_c=None):
     return BrewFacts(day=day, mean_c=mean_c, now_c=mean_c, ph=readings, looks=seen, measured_c=measured_c)
 
 
-@pytest.mark.parametrize("given, word", [
-    (facts(0.1, (0, 4.7)), "hold"),
-    (facts(0.1, (0, 4.3)), "carry on"),
-    (facts(0.1, (0, 4.4), instrument="strip"), "watch"),
-    (facts(7.5, (0, 4.4), (7.2, 4.4)), "discard"),
-    (facts(7.5, (0, 4.4), (7.2, 4.0)), "carry on"),
-    (facts(7.5, (0, 4.4), (7.2, 4.0), instrument="strip"), "watch"),
-    (facts(8.5, (0, 4.4), (8.2, 4.4), mean_c=18), "hold"),
-    (facts(10.5, (0, 4.4), (10.2, 4.4), mean_c=18), "discard"),
-    (facts(8.5, (0, 4.4), (3, 4.3)), "hold"),
-    (facts(20, (0, 4.0), (19, 2.4)), "watch"),
-    (facts(5, (0.5, 4.0), (4.9, 4.0)), "hold"),
-    (facts(5, (0.5, 4.0), (4.9, 4.0), looks=[(4, "skin")]), "carry on"),
-    (facts(3, looks=[(3, "fuzzy")]), "discard"),
-    (facts(3, looks=[(2, "fuzzy"), (3, "disc")]), "discard"),
-    (facts(3, looks=[(3, "insects")]), "discard"),
-    (facts(3, looks=[(3, "eels")]), "discard"),
-    (facts(3, looks=[(3, "odd")]), "hold"),
-    (facts(3, looks=[(2, "odd"), (3, "disc")]), "carry on"),
-    (facts(3, looks=[(3, "bare")]), "carry on"),
-    (facts(3, measured_c=38.0), "hold"),
-    (facts(3, measured_c=43.0), "hold"),
-    (facts(3, measured_c=30.0), "carry on"),
-    (facts(9, (0, 4.0), (8, 3.2), looks=[(8, "fuzzy")]), "discard"),
-], ids=lambda value: str(value)[:60])
+@pytest.mark.parametrize(
+    "given, word",
+    [
+        (facts(0.1, (0, 4.7)), "hold"),
+        (facts(0.1, (0, 4.3)), "carry on"),
+        (facts(0.1, (0, 4.4), instrument="strip"), "watch"),
+        (facts(7.5, (0, 4.4), (7.2, 4.4)), "discard"),
+        (facts(7.5, (0, 4.4), (7.2, 4.0)), "carry on"),
+        (facts(7.5, (0, 4.4), (7.2, 4.0), instrument="strip"), "watch"),
+        (facts(8.5, (0, 4.4), (8.2, 4.4), mean_c=18), "hold"),
+        (facts(10.5, (0, 4.4), (10.2, 4.4), mean_c=18), "discard"),
+        (facts(8.5, (0, 4.4), (3, 4.3)), "hold"),
+        (facts(20, (0, 4.0), (19, 2.4)), "watch"),
+        (facts(5, (0.5, 4.0), (4.9, 4.0)), "hold"),
+        (facts(5, (0.5, 4.0), (4.9, 4.0), looks=[(4, "skin")]), "carry on"),
+        (facts(3, looks=[(3, "fuzzy")]), "discard"),
+        (facts(3, looks=[(2, "fuzzy"), (3, "disc")]), "discard"),
+        (facts(3, looks=[(3, "insects")]), "discard"),
+        (facts(3, looks=[(3, "eels")]), "discard"),
+        (facts(3, looks=[(3, "odd")]), "hold"),
+        (facts(3, looks=[(2, "odd"), (3, "disc")]), "carry on"),
+        (facts(3, looks=[(3, "bare")]), "carry on"),
+        (facts(3, measured_c=38.0), "hold"),
+        (facts(3, measured_c=43.0), "hold"),
+        (facts(3, measured_c=30.0), "carry on"),
+        (facts(9, (0, 4.0), (8, 3.2), looks=[(8, "fuzzy")]), "discard"),
+    ],
+    ids=lambda value: str(value)[:60],
+)
 def test_each_rule_gives_its_verdict(given, word):
     """Each rule of the table gives its verdict, and its neighbour on the safe side does not."""
     assert judge(given).word == word
@@ -78,7 +82,10 @@ APPEARS = {
     "finish_ph": (Situation(moment="harvest"), Situation(moment="plan")),
     "much_juice": (Situation(moment="harvest", juice_ml_per_l=200), Situation(moment="harvest", juice_ml_per_l=100)),
     "low_acid": (Situation(moment="harvest", flavours=("fig",)), Situation(moment="harvest", flavours=("plum",))),
-    "grapefruit": (Situation(moment="harvest", flavours=("grapefruit",)), Situation(moment="harvest", flavours=("orange",))),
+    "grapefruit": (
+        Situation(moment="harvest", flavours=("grapefruit",)),
+        Situation(moment="harvest", flavours=("orange",)),
+    ),
     "allergens": (Situation(moment="harvest", flavours=("plum",)), Situation(moment="harvest", flavours=("plain",))),
     "honey": (Situation(moment="plan", honey=True), Situation(moment="plan")),
     "alcohol": (Situation(moment="bottles", abv_high=0.8), Situation(moment="bottles", abv_high=0.4)),

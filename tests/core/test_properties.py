@@ -15,9 +15,16 @@ from kyklos.core.temperature import Course, steady
 
 TEAS = st.sampled_from(["black", "oolong", "green", "white", "pu-erh", "decaf"])
 RECIPES = st.builds(
-    Recipe, tea=TEAS, leaf_g_per_l=st.floats(0, 20), sugar_g_per_l=st.floats(0, 150), honey_share=st.floats(0, 1),
-    starter_fraction=st.floats(0.02, 0.6), starter_ph=st.floats(2.2, 4.5), alkalinity_meq_per_l=st.floats(0, 6),
-    vigour=st.floats(0.2, 3), surface_per_volume_per_cm=st.floats(0.005, 0.5),
+    Recipe,
+    tea=TEAS,
+    leaf_g_per_l=st.floats(0, 20),
+    sugar_g_per_l=st.floats(0, 150),
+    honey_share=st.floats(0, 1),
+    starter_fraction=st.floats(0.02, 0.6),
+    starter_ph=st.floats(2.2, 4.5),
+    alkalinity_meq_per_l=st.floats(0, 6),
+    vigour=st.floats(0.2, 3),
+    surface_per_volume_per_cm=st.floats(0.005, 0.5),
 )
 quick = settings(max_examples=40, deadline=None)
 
@@ -98,14 +105,20 @@ def test_starter_ph_and_titration_tell_the_same_acid(ph, tea):
     starter = acids.starter_from_ph(ph, where)
     ta = float(acids.titrated_acidity(starter.acetic_g_per_l, starter.gluconic_g_per_l, where))
     if starter.acetic_g_per_l > 0 and ta >= 0:
-        assert acids.starter_from_titration(ta, where).acetic_g_per_l == pytest.approx(starter.acetic_g_per_l, rel=1e-3, abs=1e-3)
+        assert acids.starter_from_titration(ta, where).acetic_g_per_l == pytest.approx(
+            starter.acetic_g_per_l, rel=1e-3, abs=1e-3
+        )
 
 
-@given(st.lists(st.floats(3.0, 4.2), max_size=4), st.sampled_from(["meter", "strip", "uncalibrated"]), st.integers(-3, 3))
+@given(
+    st.lists(st.floats(3.0, 4.2), max_size=4), st.sampled_from(["meter", "strip", "uncalibrated"]), st.integers(-3, 3)
+)
 @quick
 def test_any_readings_give_a_finite_ordered_forecast(values, instrument, taste):
     """Whatever is read, quantiles are finite and in order, and equal questions have equal answers."""
-    seen = tuple(Observation(i + 1.0, "ph", v, instrument) for i, v in enumerate(values)) + (Observation(5, "taste", taste),)
+    seen = tuple(Observation(i + 1.0, "ph", v, instrument) for i, v in enumerate(values)) + (
+        Observation(5, "taste", taste),
+    )
     ask = ForecastAsk(recipe=Recipe(), course=steady(24), observations=seen)
     out = forecast(ask)
     for band in (out.ph, out.ta_g_per_l, out.sugar_g_per_l, out.abv_percent):
@@ -130,14 +143,27 @@ def test_readings_narrow_the_window_and_move_it():
 
 def test_a_taste_moves_the_forecast_as_a_reading_does():
     """A brew tasted sourer than expected is nearer, one tasted sweeter is farther."""
-    days = [forecast(ForecastAsk(recipe=Recipe(), course=steady(24), observations=(Observation(6, "taste", t, taster="a"),),
-                                 points=(Point("a", 4.0),))).ready["a"].p50 for t in (-2, 0, 2)]
+    days = [
+        forecast(
+            ForecastAsk(
+                recipe=Recipe(),
+                course=steady(24),
+                observations=(Observation(6, "taste", t, taster="a"),),
+                points=(Point("a", 4.0),),
+            )
+        )
+        .ready["a"]
+        .p50
+        for t in (-2, 0, 2)
+    ]
     assert days[0] > days[1] > days[2]
 
 
 def test_ready_waits_for_a_sign_of_life():
     """A brew that starts sour from its starter alone is not ready on day 0."""
-    out = forecast(ForecastAsk(recipe=Recipe(starter_fraction=0.5, starter_ph=2.6), course=steady(24), points=(Point("", 1.0),)))
+    out = forecast(
+        ForecastAsk(recipe=Recipe(starter_fraction=0.5, starter_ph=2.6), course=steady(24), points=(Point("", 1.0),))
+    )
     assert out.ready[""].p10 > 0.3
 
 
@@ -177,14 +203,27 @@ def test_pressure_creeps_in_the_fridge_and_runs_in_the_warm():
     assert cold.passes_limit_day is None
     assert cold.gauge_bar[-1] > cold.gauge_bar[0]
     assert warm.ceiling_bar > 4
-    assert "sparkling" not in bottle_forecast(BottleAsk(start=start, added_sugar_g_per_l=8, course=steady(23), limit_bar=2.5)).target_days
+    assert (
+        "sparkling"
+        not in bottle_forecast(
+            BottleAsk(start=start, added_sugar_g_per_l=8, course=steady(23), limit_bar=2.5)
+        ).target_days
+    )
 
 
-@pytest.mark.parametrize("make", [
-    lambda: Course((), None), lambda: Course(((2.0, 20.0), (1.0, 20.0))), lambda: Recipe(tea="nettle"),
-    lambda: Recipe(starter_fraction=float("nan")), lambda: acids.medium((("black", 0.4),), 6, 0.5),
-    lambda: heat.mix_temperature([]), lambda: Prior(spread=0), lambda: Observation(1, "ph", 15),
-])
+@pytest.mark.parametrize(
+    "make",
+    [
+        lambda: Course((), None),
+        lambda: Course(((2.0, 20.0), (1.0, 20.0))),
+        lambda: Recipe(tea="nettle"),
+        lambda: Recipe(starter_fraction=float("nan")),
+        lambda: acids.medium((("black", 0.4),), 6, 0.5),
+        lambda: heat.mix_temperature([]),
+        lambda: Prior(spread=0),
+        lambda: Observation(1, "ph", 15),
+    ],
+)
 def test_impossible_values_are_refused_at_birth(make):
     """A value that cannot be is refused with a sentence, not carried on."""
     with pytest.raises(CoreError, match=r"[a-z]"):

@@ -27,7 +27,9 @@ def close(value):
 
 @cache
 def course(tea, celsius, sugar, fraction, ph, honey, vigour):
-    recipe = Recipe(tea=tea, sugar_g_per_l=sugar, starter_fraction=fraction, starter_ph=ph, honey_share=honey, vigour=vigour)
+    recipe = Recipe(
+        tea=tea, sugar_g_per_l=sugar, starter_fraction=fraction, starter_ph=ph, honey_share=honey, vigour=vigour
+    )
     return ferment(recipe, steady(celsius), 30)
 
 
@@ -55,21 +57,27 @@ def test_ferment(row):
 @pytest.mark.parametrize("row", rows("cooling"), ids=str)
 def test_cooling(row):
     """Each pot cools in the table's time."""
-    hours = heat.cooling_hours(row["litres"], row["start_c"], row["ambient_c"], row["target_c"], row["area_m2"], row["u_w_per_m2k"])
+    hours = heat.cooling_hours(
+        row["litres"], row["start_c"], row["ambient_c"], row["target_c"], row["area_m2"], row["u_w_per_m2k"]
+    )
     assert hours == close(row["hours"])
 
 
 @pytest.mark.parametrize("row", rows("pressure"), ids=str)
 def test_pressure(row):
     """Each bottle stands at the table's pressure."""
-    assert float(gauge_bar(row["co2_volumes"], row["temperature_c"], row["headspace_fraction"])) == close(row["gauge_bar"])
+    assert float(gauge_bar(row["co2_volumes"], row["temperature_c"], row["headspace_fraction"])) == close(
+        row["gauge_bar"]
+    )
 
 
 @pytest.mark.parametrize("row", rows("bottle"), ids=str)
 def test_bottle(row):
     """Gas, pressure and alcohol in bottle rise as in the table."""
     start = tuple(course("black", 24, 60, 0.1, 3.0, 0, 1).state[9, :, 0])
-    out = bottle_forecast(BottleAsk(start=start, added_sugar_g_per_l=row["added_sugar_g_per_l"], course=steady(row["temperature_c"])))
+    out = bottle_forecast(
+        BottleAsk(start=start, added_sugar_g_per_l=row["added_sugar_g_per_l"], course=steady(row["temperature_c"]))
+    )
     i = int(row["day"]) * 4
     assert out.co2_volumes[i] == close(row["co2_volumes"])
     assert out.gauge_bar[i] == close(row["gauge_bar_at_5pct_headspace"])

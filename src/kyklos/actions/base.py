@@ -55,7 +55,9 @@ class Checks:
     def between(self, value: float | None, field_name: str, low: float, high: float, what: str) -> None:
         """Note a value outside a range; None passes."""
         if value is not None and not low <= value <= high:
-            self.problems.append(Problem(field_name, f"{what} {value:g} does not look right; from {low:g} to {high:g}."))
+            self.problems.append(
+                Problem(field_name, f"{what} {value:g} does not look right; from {low:g} to {high:g}.")
+            )
 
     def done(self) -> None:
         """Refuse if there was any problem."""
@@ -70,8 +72,10 @@ def check_version(checks_seen: int | None, version: int, what: str) -> None:
         ConflictError: If somebody changed it meanwhile.
     """
     if checks_seen is not None and checks_seen != version:
-        raise ConflictError(f"{what} was changed in another window meanwhile. What you typed is still here: "
-                            "compare with what it says now, then save again.")
+        raise ConflictError(
+            f"{what} was changed in another window meanwhile. What you typed is still here: "
+            "compare with what it says now, then save again."
+        )
 
 
 ACTIONS: dict[str, Callable[..., Done]] = {}
@@ -94,7 +98,9 @@ def action(run: Callable[[Session, A, datetime], Done]) -> Callable[[Session, A,
                 session.flush()
                 return Done(done.says, done.made, change.id)
         except StaleDataError as stale:
-            raise ConflictError("It was changed in another window meanwhile; nothing was saved. Look, then try again.") from stale
+            raise ConflictError(
+                "It was changed in another window meanwhile; nothing was saved. Look, then try again."
+            ) from stale
         except OutOfRangeError as problem:
             raise RefusedError([Problem(problem.name, str(problem))]) from problem
         except CoreError as problem:

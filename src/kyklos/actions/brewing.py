@@ -17,8 +17,12 @@ from .base import FUTURE_GRACE, Checks, Done, action, check_version, flushed
 
 UNLIKELY_PH = 5.5  #: A brew above it is asked about. [pH]
 SURFACES = {
-    "bare": "Nothing on it yet", "skin": "A thin clear film", "disc": "A disc, cream and even",
-    "odd": "Something odd, cannot tell", "fuzzy": "Fuzzy, dry or powdery spots", "eels": "Fine threads moving at the rim",
+    "bare": "Nothing on it yet",
+    "skin": "A thin clear film",
+    "disc": "A disc, cream and even",
+    "odd": "Something odd, cannot tell",
+    "fuzzy": "Fuzzy, dry or powdery spots",
+    "eels": "Fine threads moving at the rim",
     "insects": "Insects, eggs or maggots",
 }
 
@@ -43,22 +47,44 @@ class PitchBrew:
 def _check_pitch(session: Session, ask: PitchBrew, vessel: Vessel, culture: Culture) -> None:
     checks = Checks()
     occupied = queries.brew_in(session, vessel.id)
-    checks.refuse_if(occupied is not None, "vessel", f"{vessel.name} is full: {culture.name if occupied else ''} stands in it already.")
+    checks.refuse_if(
+        occupied is not None,
+        "vessel",
+        f"{vessel.name} is full: {culture.name if occupied else ''} stands in it already.",
+    )
     checks.refuse_if(vessel.kind == "hotel", "vessel", "A hotel keeps spare discs: choose a jar or crock.")
-    checks.refuse_if(ask.final_l > vessel.usable_l + 0.005, "final_l",
-                     f"That is {ask.final_l - vessel.usable_l:.2f} L more than {vessel.name} holds to its fill line.")
+    checks.refuse_if(
+        ask.final_l > vessel.usable_l + 0.005,
+        "final_l",
+        f"That is {ask.final_l - vessel.usable_l:.2f} L more than {vessel.name} holds to its fill line.",
+    )
     checks.between(ask.measured_ph, "measured_ph", 1.5, 9, "A pH of")
     hot = ask.celsius is not None and ask.celsius > limit("pitch_refuse")
-    checks.refuse_if(hot, "celsius", f"{ask.celsius:g} °C is too warm to pitch: above {limit('pitch_refuse'):g} °C harms the culture. Wait."
-                     if hot else "")
+    checks.refuse_if(
+        hot,
+        "celsius",
+        f"{ask.celsius:g} °C is too warm to pitch: above {limit('pitch_refuse'):g} °C harms the culture. Wait."
+        if hot
+        else "",
+    )
     checks.between(ask.celsius if not hot else None, "celsius", 5, 32, "A brew at (°C)")
     if ask.starter_lot_id is not None:
         lot, need = queries.get(session, StarterLot, ask.starter_lot_id), ask.final_l * ask.recipe.starter_fraction
-        checks.refuse_if(lot.left_l < need - 0.005, "starter",
-                         f"The plan takes {need * 1000:.0f} mL of starter; {lot.left_l * 1000:.0f} mL are left of this one.")
-        checks.refuse_if(lot.culture_id != culture.id, "starter", "This starter is of another line: jun seeds jun, sugar seeds sugar.")
-    checks.refuse_if(ask.recipe.starter_fraction < limit("starter_floor_low"), "starter_percent",
-                     "Under 6 % acid and culture are too little to seed a brew.")
+        checks.refuse_if(
+            lot.left_l < need - 0.005,
+            "starter",
+            f"The plan takes {need * 1000:.0f} mL of starter; {lot.left_l * 1000:.0f} mL are left of this one.",
+        )
+        checks.refuse_if(
+            lot.culture_id != culture.id,
+            "starter",
+            "This starter is of another line: jun seeds jun, sugar seeds sugar.",
+        )
+    checks.refuse_if(
+        ask.recipe.starter_fraction < limit("starter_floor_low"),
+        "starter_percent",
+        "Under 6 % acid and culture are too little to seed a brew.",
+    )
     checks.done()
 
 
@@ -73,11 +99,24 @@ def pitch_brew(session: Session, ask: PitchBrew, at: datetime) -> Done:
     _check_pitch(session, ask, vessel, culture)
     r = ask.recipe
     brew = Brew(
-        vessel_id=vessel.id, culture_id=culture.id, starter_lot_id=ask.starter_lot_id, disc_id=ask.disc_id, tea=str(r.tea),
-        leaf_g_per_l=r.leaf_g_per_l, sugar_g_per_l=r.sugar_g_per_l, honey_share=r.honey_share,
-        alkalinity_meq_per_l=r.alkalinity_meq_per_l, starter_fraction=r.starter_fraction, starter_ph=r.starter_ph,
-        starter_instrument=ask.starter_instrument, final_l=ask.final_l, plan=ask.plan, pitched_at=at,
-        status=_state_of(ask.measured_ph), version=1)
+        vessel_id=vessel.id,
+        culture_id=culture.id,
+        starter_lot_id=ask.starter_lot_id,
+        disc_id=ask.disc_id,
+        tea=str(r.tea),
+        leaf_g_per_l=r.leaf_g_per_l,
+        sugar_g_per_l=r.sugar_g_per_l,
+        honey_share=r.honey_share,
+        alkalinity_meq_per_l=r.alkalinity_meq_per_l,
+        starter_fraction=r.starter_fraction,
+        starter_ph=r.starter_ph,
+        starter_instrument=ask.starter_instrument,
+        final_l=ask.final_l,
+        plan=ask.plan,
+        pitched_at=at,
+        status=_state_of(ask.measured_ph),
+        version=1,
+    )
     made = {"brew": flushed(session, brew)}
     if ask.starter_lot_id is not None:
         lot = queries.get(session, StarterLot, ask.starter_lot_id)
@@ -122,15 +161,25 @@ def log_reading(session: Session, ask: LogReading, at: datetime) -> Done:
     checks.refuse_if(ask.ph is None and ask.celsius is None, "ph", "Type a pH, a temperature, or both.")
     checks.refuse_if(ask.ph is not None and not 0 <= ask.ph <= 14, "ph", "pH runs from 0 to 14.")
     odd = ask.ph is not None and (UNLIKELY_PH < ask.ph <= 14 or 0 <= ask.ph < 2.0) and not ask.sure
-    checks.refuse_if(odd, "sure", f"pH {ask.ph:g} is unusual in a brew. Is the probe rinsed and the number right? Tick to keep it."
-                     if odd else "")
+    checks.refuse_if(
+        odd,
+        "sure",
+        f"pH {ask.ph:g} is unusual in a brew. Is the probe rinsed and the number right? Tick to keep it."
+        if odd
+        else "",
+    )
     checks.refuse_if(ask.instrument not in INSTRUMENTS, "instrument", "Choose what measured it.")
     checks.between(ask.celsius, "celsius", 0, 60, "A brew at (°C)")
     _check_time(checks, brew, when, at)
     checks.done()
-    reading = Reading(brew_id=brew.id, at=when, ph=ask.ph, instrument=ask.instrument, celsius=ask.celsius, note=ask.note.strip()[:500])
+    reading = Reading(
+        brew_id=brew.id, at=when, ph=ask.ph, instrument=ask.instrument, celsius=ask.celsius, note=ask.note.strip()[:500]
+    )
     made = {"reading": flushed(session, reading)}
-    told = " and ".join(([f"pH {ask.ph:g}"] if ask.ph is not None else []) + ([f"{ask.celsius:.1f} °C"] if ask.celsius is not None else []))
+    told = " and ".join(
+        ([f"pH {ask.ph:g}"] if ask.ph is not None else [])
+        + ([f"{ask.celsius:.1f} °C"] if ask.celsius is not None else [])
+    )
     if brew.status == "held" and ask.ph is not None and ask.ph <= limit("start_ph"):
         brew.status = "fermenting"
         return Done(f"{told}: {brew.vessel.name} may go on.", made)
@@ -206,9 +255,15 @@ def add_starter(session: Session, ask: AddStarter, at: datetime) -> Done:
     """Add starter to a held brew; it stays held until a pH of 4.5 or lower is measured."""
     brew, checks = _living(session, ask.brew_id), Checks()
     checks.between(ask.litres, "litres", 0.005, 20, "Starter of (L)")
-    checks.refuse_if(brew.final_l + ask.litres > brew.vessel.nominal_l, "litres", "The vessel would overflow: take some sweet tea out first.")
+    checks.refuse_if(
+        brew.final_l + ask.litres > brew.vessel.nominal_l,
+        "litres",
+        "The vessel would overflow: take some sweet tea out first.",
+    )
     lot = queries.get(session, StarterLot, ask.lot_id) if ask.lot_id is not None else None
-    checks.refuse_if(lot is not None and lot.left_l < ask.litres - 0.005, "litres", "There is not so much left of this starter.")
+    checks.refuse_if(
+        lot is not None and lot.left_l < ask.litres - 0.005, "litres", "There is not so much left of this starter."
+    )
     checks.done()
     starter = brew.starter_fraction * brew.final_l + ask.litres
     brew.final_l += ask.litres
@@ -237,14 +292,21 @@ def discard_brew(session: Session, ask: DiscardBrew, at: datetime) -> Done:
     brew.status, brew.ended_at, brew.end_note = "discarded", at, ask.reason.strip()[:500]
     if brew.disc_id is not None:
         queries.get(session, Disc, brew.disc_id).ended_at = at
-    return Done(f"{brew.vessel.name} discarded. Wash, rinse, sanitise as the label says; cloth and wood are thrown out.")
+    return Done(
+        f"{brew.vessel.name} discarded. Wash, rinse, sanitise as the label says; cloth and wood are thrown out."
+    )
 
 
 def planned_amounts(recipe: Recipe, final_l: float) -> dict[str, Any]:
     """Put a plan's amounts into a record. [g, mL]"""
     made = sweet_tea.amounts(recipe, final_l)
-    return {"leaf_g": made.leaf_g, "sugar_g": made.sugar_g, "honey_g": made.honey_g, "starter_ml": made.starter_ml,
-            "tea_water_ml": made.tea_water_ml}
+    return {
+        "leaf_g": made.leaf_g,
+        "sugar_g": made.sugar_g,
+        "honey_g": made.honey_g,
+        "starter_ml": made.starter_ml,
+        "tea_water_ml": made.tea_water_ml,
+    }
 
 
 TEA_NAMES = {key: tea.name for key, tea in TEAS.items()}

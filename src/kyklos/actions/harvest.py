@@ -34,7 +34,9 @@ def _ready(session: Session, brew_id: int, now: datetime) -> Brew:
     if brew.alive:
         verdict = values.verdict_of(brew, now)
         why = verdict.reasons[0].sentence if verdict.reasons else ""
-        checks.refuse_if(verdict.word in {HOLD, DISCARD} or brew.status == "held", "", f"Not now: {verdict.word}. {why}")
+        checks.refuse_if(
+            verdict.word in {HOLD, DISCARD} or brew.status == "held", "", f"Not now: {verdict.word}. {why}"
+        )
     checks.done()
     return brew
 
@@ -44,14 +46,25 @@ def reserve_starter(session: Session, ask: ReserveStarter, at: datetime) -> Done
     """Set starter aside, first of all."""
     brew, checks = _ready(session, ask.brew_id, at), Checks()
     checks.between(ask.litres, "litres", 0.02, 50, "Starter of (L)")
-    checks.refuse_if(ask.litres > values.volume_left_l(brew) + 0.005, "litres",
-                     f"Only {values.volume_left_l(brew):.2f} L are left in it.")
+    checks.refuse_if(
+        ask.litres > values.volume_left_l(brew) + 0.005,
+        "litres",
+        f"Only {values.volume_left_l(brew):.2f} L are left in it.",
+    )
     checks.between(ask.ph, "ph", 1.8, 5.0, "A starter's pH of")
     checks.done()
     fit = values.forecast_of(session, brew)
     day = values.days_between(brew.pitched_at, at)
-    lot = StarterLot(culture_id=brew.culture_id, source_brew_id=brew.id, made_at=at, volume_l=ask.litres, left_l=ask.litres,
-                     ph=ask.ph, instrument=ask.instrument, estimated_ph=round(fit.at(fit.ph, day)[1], 2))
+    lot = StarterLot(
+        culture_id=brew.culture_id,
+        source_brew_id=brew.id,
+        made_at=at,
+        volume_l=ask.litres,
+        left_l=ask.litres,
+        ph=ask.ph,
+        instrument=ask.instrument,
+        estimated_ph=round(fit.at(fit.ph, day)[1], 2),
+    )
     brew.no_next_brew = False
     return Done(f"{ask.litres * 1000:.0f} mL of {brew.culture.name} reserved.", {"lot": flushed(session, lot)})
 
@@ -96,8 +109,11 @@ def added_sugar(flavour: str, flavour_g_per_l: float, sugar_g_per_l: float) -> f
 
 def _check_filling(brew: Brew, ask: FillBottles) -> None:
     checks = Checks()
-    checks.refuse_if(not brew.reserved and not brew.no_next_brew, "",
-                     "First of all the starter: set it aside plain, or say that there is no next brew.")
+    checks.refuse_if(
+        not brew.reserved and not brew.no_next_brew,
+        "",
+        "First of all the starter: set it aside plain, or say that there is no next brew.",
+    )
     checks.refuse_if(ask.kind not in BOTTLES, "kind", "Choose a kind of bottle.")
     checks.refuse_if(ask.flavour not in FLAVOURINGS, "flavour", "Choose a flavour from the list.")
     checks.between(ask.count, "count", 1, 60, "A count of")
@@ -107,12 +123,19 @@ def _check_filling(brew: Brew, ask: FillBottles) -> None:
     checks.between(ask.flavour_g_per_l, "flavour_g_per_l", 0, 500, "Flavouring of (g/L)")
     checks.between(ask.limit_bar, "limit_bar", 0.5, 15, "A limit of (bar)")
     pressure = ask.kind in BOTTLES and BOTTLES[ask.kind].limit_bar == 0 and not ask.cold
-    checks.refuse_if(pressure, "kind", "This one is not made for pressure: lid loose and straight into the fridge, or another bottle.")
+    checks.refuse_if(
+        pressure,
+        "kind",
+        "This one is not made for pressure: lid loose and straight into the fridge, or another bottle.",
+    )
     checks.done()
     need = ask.count * ask.volume_ml / 1000 * (1 - ask.headspace_fraction) / (1 + ask.flavour_g_per_l / 1000)
     left = values.volume_left_l(brew)
-    checks.refuse_if(need > left + LOSS_SHARE * brew.final_l, "count",
-                     f"{ask.count} such bottles take {need:.2f} L; {max(left, 0):.2f} L are left.")
+    checks.refuse_if(
+        need > left + LOSS_SHARE * brew.final_l,
+        "count",
+        f"{ask.count} such bottles take {need:.2f} L; {max(left, 0):.2f} L are left.",
+    )
     checks.done()
 
 
@@ -124,15 +147,30 @@ def fill_bottles(session: Session, ask: FillBottles, at: datetime) -> Done:
     fit = values.forecast_of(session, brew)
     place = queries.get(session, Place, ask.place_id) if ask.place_id is not None else brew.vessel.place
     group = Bottling(
-        brew_id=brew.id, at=at, flavour=ask.flavour, flavour_g_per_l=ask.flavour_g_per_l, sugar_g_per_l=ask.sugar_g_per_l,
-        added_sugar_g_per_l=added_sugar(ask.flavour, ask.flavour_g_per_l, ask.sugar_g_per_l), note=ask.note.strip()[:300],
+        brew_id=brew.id,
+        at=at,
+        flavour=ask.flavour,
+        flavour_g_per_l=ask.flavour_g_per_l,
+        sugar_g_per_l=ask.sugar_g_per_l,
+        added_sugar_g_per_l=added_sugar(ask.flavour, ask.flavour_g_per_l, ask.sugar_g_per_l),
+        note=ask.note.strip()[:300],
         start=[round(float(v), 6) for v in fit.state_at(values.days_between(brew.pitched_at, at))],
-        vigour=round(fit.posterior.yeast_vigour, 4), celsius=FRIDGE_C if ask.cold else place.celsius)
+        vigour=round(fit.posterior.yeast_vigour, 4),
+        celsius=FRIDGE_C if ask.cold else place.celsius,
+    )
     number = flushed(session, group)
     limit_bar = BOTTLES[ask.kind].limit_bar if ask.limit_bar is None else ask.limit_bar
-    session.add_all(Bottle(bottling_id=number, kind=ask.kind, volume_ml=ask.volume_ml, limit_bar=limit_bar,
-                           headspace_fraction=ask.headspace_fraction, state="cold" if ask.cold else "warm")
-                    for _ in range(int(ask.count)))
+    session.add_all(
+        Bottle(
+            bottling_id=number,
+            kind=ask.kind,
+            volume_ml=ask.volume_ml,
+            limit_bar=limit_bar,
+            headspace_fraction=ask.headspace_fraction,
+            state="cold" if ask.cold else "warm",
+        )
+        for _ in range(int(ask.count))
+    )
     name = FLAVOURINGS[ask.flavour].name.lower()
     return Done(f"{int(ask.count)} bottles filled, {ask.note.strip() or name}.", {"bottling": number})
 
@@ -151,14 +189,21 @@ def end_brew(session: Session, ask: EndBrew, at: datetime) -> Done:
     """End a harvest: the vessel is free; the new disc is kept if wanted."""
     brew, checks = _ready(session, ask.brew_id, at), Checks()
     check_version(ask.version, brew.version, brew.vessel.name)
-    checks.refuse_if(not brew.reserved and not brew.no_next_brew, "",
-                     "First of all the starter: set it aside plain, or say that there is no next brew.")
+    checks.refuse_if(
+        not brew.reserved and not brew.no_next_brew,
+        "",
+        "First of all the starter: set it aside plain, or say that there is no next brew.",
+    )
     checks.done()
     brew.status, brew.ended_at = "harvested", at
     made = {}
     facts = values.facts_of(brew, at)
     if ask.keep_disc and shows_life(facts, ta_rise_g_per_l=1.0):
-        disc = Disc(name=f"{brew.culture.name}, disc {len(brew.culture.discs) + 1}", culture_id=brew.culture_id, born_brew_id=brew.id)
+        disc = Disc(
+            name=f"{brew.culture.name}, disc {len(brew.culture.discs) + 1}",
+            culture_id=brew.culture_id,
+            born_brew_id=brew.id,
+        )
         made["disc"] = flushed(session, disc)
     return Done(f"{brew.vessel.name} is empty and free.", made)
 

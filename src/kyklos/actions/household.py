@@ -14,13 +14,23 @@ from ..store.models import Culture, Disc, Household, Place, StarterLot, Taster, 
 from .base import Checks, Done, action, check_version, flushed
 
 MATERIALS = {
-    "glass": "Glass", "borosilicate": "Borosilicate glass", "stoneware": "Glazed stoneware", "stainless": "Stainless steel 304 or 316",
-    "plastic": "Food-grade plastic", "wood": "Wood", "unknown glaze or crystal": "Unknown glaze or crystal",
+    "glass": "Glass",
+    "borosilicate": "Borosilicate glass",
+    "stoneware": "Glazed stoneware",
+    "stainless": "Stainless steel 304 or 316",
+    "plastic": "Food-grade plastic",
+    "wood": "Wood",
+    "unknown glaze or crystal": "Unknown glaze or crystal",
     "reactive metal": "Copper, brass, aluminium, galvanised, iron",
 }
 KINDS = {"jar": "Jar", "crock": "Crock", "hotel": "Hotel"}
-ORIGINS = {"received": "Received", "bottle": "Grown from a raw bottle", "bought": "Bought", "dried": "Revived from dry",
-           "converted": "Converted from another line"}
+ORIGINS = {
+    "received": "Received",
+    "bottle": "Grown from a raw bottle",
+    "bought": "Bought",
+    "dried": "Revived from dry",
+    "converted": "Converted from another line",
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -45,7 +55,7 @@ def _write_tasters(session: Session, names: tuple[str, ...]) -> None:
             session.add(Taster(name=name, position=position))
         else:
             taster.name, taster.position = name, position
-    for extra in current[len(names):]:
+    for extra in current[len(names) :]:
         if not session.scalars(select(Tasting).where(Tasting.taster_id == extra.id)).first():
             session.delete(extra)
 
@@ -57,7 +67,9 @@ def change_settings(session: Session, ask: ChangeSettings, at: datetime) -> Done
     names = tuple(name.strip() for name in ask.tasters if name.strip())
     checks.refuse_if(ask.units not in {"metric", "us"}, "units", "Choose metric or US units.")
     checks.refuse_if(ask.theme not in {"auto", "light", "dark"}, "theme", "Choose light, dark, or as the device.")
-    checks.refuse_if(ask.zone not in available_timezones(), "zone", "This time zone is not known; try one like Europe/Paris.")
+    checks.refuse_if(
+        ask.zone not in available_timezones(), "zone", "This time zone is not known; try one like Europe/Paris."
+    )
     checks.refuse_if(not ask.name.strip(), "name", "Give the household a name.")
     checks.refuse_if(len({n.casefold() for n in names}) < len(names), "tasters", "Two tasters have the same name.")
     checks.refuse_if(any(len(n) > 40 for n in (*names, ask.name)), "tasters", "Names of up to 40 letters, please.")
@@ -144,8 +156,11 @@ def _check_vessel(session: Session, ask: AddVessel, own: int | None = None) -> N
     checks.refuse_if(bool(same), "name", "Another vessel has this name.")
     checks.refuse_if(ask.kind not in KINDS, "kind", "Choose jar, crock or hotel.")
     checks.refuse_if(ask.material not in MATERIALS, "material", "Choose a material.")
-    checks.refuse_if(ask.material == "reactive metal", "material",
-                     "Acid takes metal from these: choose another vessel. Stainless steel 304 or 316 is fine.")
+    checks.refuse_if(
+        ask.material == "reactive metal",
+        "material",
+        "Acid takes metal from these: choose another vessel. Stainless steel 304 or 316 is fine.",
+    )
     checks.between(ask.nominal_l, "nominal_l", 0.2, 250, "A vessel of (L)")
     checks.between(ask.usable_l, "usable_l", 0.1, 250, "A fill line at (L)")
     checks.between(ask.diameter_cm, "diameter_cm", 3, 120, "An inner diameter of (cm)")
@@ -187,8 +202,11 @@ def change_vessel(session: Session, ask: ChangeVessel, at: datetime) -> Done:
     _check_vessel(session, ask, vessel.id)
     brew = queries.brew_in(session, vessel.id)
     checks = Checks()
-    checks.refuse_if(brew is not None and ask.usable_l < brew.final_l - 0.005, "usable_l",
-                     f"The brew in it takes {brew.final_l if brew else 0:.2f} L.")
+    checks.refuse_if(
+        brew is not None and ask.usable_l < brew.final_l - 0.005,
+        "usable_l",
+        f"The brew in it takes {brew.final_l if brew else 0:.2f} L.",
+    )
     checks.done()
     _write_vessel(vessel, ask, _place_for(session, ask))
     return Done(f"{vessel.name} saved.")
@@ -214,7 +232,11 @@ def add_culture(session: Session, ask: AddCulture, at: datetime) -> Done:
     checks = Checks()
     name = ask.name.strip()
     checks.refuse_if(not 1 <= len(name) <= 40, "name", "Give the culture a name of up to 40 letters.")
-    checks.refuse_if(any(c.name.casefold() == name.casefold() for c in queries.cultures(session)), "name", "Another line has this name.")
+    checks.refuse_if(
+        any(c.name.casefold() == name.casefold() for c in queries.cultures(session)),
+        "name",
+        "Another line has this name.",
+    )
     checks.refuse_if(ask.diet not in {"sugar", "jun"}, "diet", "Choose sugar and tea, or honey and green tea.")
     checks.refuse_if(ask.origin not in ORIGINS, "origin", "Say where it came from.")
     checks.between(ask.starter_l, "starter_l", 0.01, 50, "Starter of (L)")
@@ -225,7 +247,13 @@ def add_culture(session: Session, ask: AddCulture, at: datetime) -> Done:
     if ask.with_disc:
         made["disc"] = flushed(session, Disc(name=f"{name}, first disc", culture_id=culture.id))
     if ask.starter_l is not None:
-        lot = StarterLot(culture_id=culture.id, made_at=at, volume_l=ask.starter_l, left_l=ask.starter_l,
-                         ph=ask.starter_ph, instrument=ask.instrument)
+        lot = StarterLot(
+            culture_id=culture.id,
+            made_at=at,
+            volume_l=ask.starter_l,
+            left_l=ask.starter_l,
+            ph=ask.starter_ph,
+            instrument=ask.instrument,
+        )
         made["lot"] = flushed(session, lot)
     return Done(f"{name} added.", made)

@@ -125,8 +125,9 @@ def acid_for_ph(target_ph: float, where: Medium) -> float:
     require_between(1.5, 14, "", starter_ph=target_ph)
     h = np.asarray(10.0**-target_ph)
     charge, _ = _balance(h, 0.0, 0.0, where)
-    per_gram, _ = _balance(h, ACETIC_SHARE / ACETIC_MOLAR_MASS * 1000,
-                           (1 - ACETIC_SHARE) / GLUCONIC_MOLAR_MASS * 1000, where)
+    per_gram, _ = _balance(
+        h, ACETIC_SHARE / ACETIC_MOLAR_MASS * 1000, (1 - ACETIC_SHARE) / GLUCONIC_MOLAR_MASS * 1000, where
+    )
     return max(0.0, float(charge / (charge - per_gram)))
 
 
@@ -186,7 +187,9 @@ def starter_from_titration(ta_g_per_l: float, where: Medium) -> Starter:
     return Starter(ACETIC_SHARE * acid, (1 - ACETIC_SHARE) * acid)
 
 
-def titrated_acidity(acetic_g_per_l: Any, gluconic_g_per_l: Any, where: Medium, honey_acid_meq_per_l: float = 0.0) -> Array:
+def titrated_acidity(
+    acetic_g_per_l: Any, gluconic_g_per_l: Any, where: Medium, honey_acid_meq_per_l: float = 0.0
+) -> Array:
     """Say what a titration to pH 8.2 of this liquid would show: the charge balance there, not a shorthand.
 
     Returns: Titratable acidity as acetic acid. [g/L]
@@ -243,8 +246,13 @@ class StarterNeed:
 
 
 def starter_needed(
-    starter: Starter, weaker: Starter, target_ph: float, where: Medium, *,
-    honey_g_per_l: float = 0.0, floor: float | None = None,
+    starter: Starter,
+    weaker: Starter,
+    target_ph: float,
+    where: Medium,
+    *,
+    honey_g_per_l: float = 0.0,
+    floor: float | None = None,
 ) -> StarterNeed:
     """Say how much starter a brew needs.
 
@@ -272,6 +280,19 @@ def plain_tea_ph(where: Medium) -> float:
 
 
 __all__ = [
-    "TEAS", "Medium", "Starter", "StarterNeed", "acid_for_ph", "medium", "ph", "plain_tea_ph", "share_for_ph",
-    "start_ph", "starter_from_ph", "starter_from_titration", "starter_needed", "titrated_acidity", "titration",
+    "TEAS",
+    "Medium",
+    "Starter",
+    "StarterNeed",
+    "acid_for_ph",
+    "medium",
+    "ph",
+    "plain_tea_ph",
+    "share_for_ph",
+    "start_ph",
+    "starter_from_ph",
+    "starter_from_titration",
+    "starter_needed",
+    "titrated_acidity",
+    "titration",
 ]

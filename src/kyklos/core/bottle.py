@@ -155,8 +155,11 @@ class BottleForecast:
 
     def at(self, day: float) -> tuple[float, float, float]:
         """Read the pressure at a day: low, likely, high. [bar]"""
-        return (float(np.interp(day, self.day, self.low_bar)), float(np.interp(day, self.day, self.gauge_bar)),
-                float(np.interp(day, self.day, self.high_bar)))
+        return (
+            float(np.interp(day, self.day, self.low_bar)),
+            float(np.interp(day, self.day, self.gauge_bar)),
+            float(np.interp(day, self.day, self.high_bar)),
+        )
 
 
 def _first(day: Array, values: Array, target: float) -> float | None:
@@ -216,15 +219,22 @@ def bottle_forecast(ask: BottleAsk) -> BottleForecast:
     return _bottle_summary(ask, day, gas[:, 0], bar[:, 0], low, high, states[:, :, 0])
 
 
-def _bottle_summary(ask: BottleAsk, day: Array, gas: Array, bar: Array, low: Array, high: Array, states: Array) -> BottleForecast:
+def _bottle_summary(
+    ask: BottleAsk, day: Array, gas: Array, bar: Array, low: Array, high: Array, states: Array
+) -> BottleForecast:
     warmest = float(ask.course.at(day).max())
     targets = {
-        name: _first(day, gas, volumes) for name, volumes in TARGETS.items()
+        name: _first(day, gas, volumes)
+        for name, volumes in TARGETS.items()
         if ask.limit_bar is not None
         and gauge_bar(volumes, warmest, ask.headspace_fraction) < limit("chill_share") * ask.limit_bar
     }
     return BottleForecast(
-        day=day, co2_volumes=gas, gauge_bar=bar, low_bar=low, high_bar=high,
+        day=day,
+        co2_volumes=gas,
+        gauge_bar=bar,
+        low_bar=low,
+        high_bar=high,
         abv_percent=np.asarray(abv_percent(states[:, ETHANOL])),
         ceiling_bar=ceiling_bar(states[0], warmest, ask.headspace_fraction),
         chill_by_day=None if ask.limit_bar is None else _first(day, high, limit("chill_share") * ask.limit_bar),
@@ -233,5 +243,11 @@ def _bottle_summary(ask: BottleAsk, day: Array, gas: Array, bar: Array, low: Arr
     )
 
 
-HISS_BAR = ((0.0, 0.3), (0.3, 1.0), (1.0, 2.0), (2.0, 3.2), (3.2, 6.0))  #: Pressure a hiss of 0 to 4 tells (assumed). [bar]
+HISS_BAR = (
+    (0.0, 0.3),
+    (0.3, 1.0),
+    (1.0, 2.0),
+    (2.0, 3.2),
+    (3.2, 6.0),
+)  #: Pressure a hiss of 0 to 4 tells (assumed). [bar]
 HISS_WORDS = ("silent, flat", "a whisper", "a clear hiss", "a loud hiss", "it gushed")

@@ -67,7 +67,12 @@ def _gate(f: DueFacts) -> Due | None:
         return None
     told = f.last_ph is not None and f.last_ph <= limit("safe_ph")
     if f.measures_ph and not told and (f.last_ph_day is None or f.last_ph_day < limit("safe_by_day") - 1):
-        return Due("measure", "Measure its pH", f"By day {limit('safe_by_day'):g} it must stand at {limit('safe_ph'):g} or lower.", True)
+        return Due(
+            "measure",
+            "Measure its pH",
+            f"By day {limit('safe_by_day'):g} it must stand at {limit('safe_ph'):g} or lower.",
+            True,
+        )
     return None
 
 
@@ -82,18 +87,28 @@ def due_now(f: DueFacts) -> Due:
             return found
     tasted = f.last_taste_day is not None and f.day - f.last_taste_day < 0.8
     if f.ready_to is not None and f.day > f.ready_to:
-        return Due("harvest", "Harvest it, or keep it as strong starter", "It is past its window: what is too sour to drink is starter, not waste.")
+        return Due(
+            "harvest",
+            "Harvest it, or keep it as strong starter",
+            "It is past its window: what is too sour to drink is starter, not waste.",
+        )
     if f.ready_from is not None and f.day >= f.ready_from:
-        return (Due("harvest", "Harvest it", "It is inside its window.") if tasted
-                else Due("taste", "Taste it, then harvest", "It is inside its window; your tongue decides."))
+        return (
+            Due("harvest", "Harvest it", "It is inside its window.")
+            if tasted
+            else Due("taste", "Taste it, then harvest", "It is inside its window; your tongue decides.")
+        )
     return _routine(f, tasted)
 
 
 def _routine(f: DueFacts, tasted: bool) -> Due:
     if f.day >= LOOK_AFTER and (f.last_look_day is None or f.day - f.last_look_day >= LOOK_EVERY):
         first = f.last_look_day is None
-        return Due("look", "First look" if first else "Look at it", "A new film shows that it lives; mould shows early." if first
-                   else "Three days since the last look.")
+        return Due(
+            "look",
+            "First look" if first else "Look at it",
+            "A new film shows that it lives; mould shows early." if first else "Three days since the last look.",
+        )
     if f.verdict.word != CARRY_ON and f.verdict.reasons:
         return Due("measure", "Measure it by a meter", f.verdict.reasons[0].sentence)
     if f.day >= first_taste_day(f.diet, f.mean_c) and not tasted:

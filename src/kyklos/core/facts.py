@@ -60,7 +60,12 @@ class BottleKind:
     volume_ml: float  #: Brimful volume. [mL]
     limit_bar: float  #: Working limit, gauge; 0 when not for pressure. [bar]
     shape: str
+    neck_cm2: float  #: Mean cross-section of the top (assumed). [cm2]
     note: str = ""
+
+    def headspace_fraction(self, headspace_cm: float, volume_ml: float) -> float:
+        """Turn a headspace in cm into a share of the bottle. [-]"""
+        return min(0.5, max(0.005, self.neck_cm2 * headspace_cm / volume_ml))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -98,7 +98,16 @@ def start_state(recipe: Recipe, members: int = 1) -> Array:
     f, starter = recipe.starter_fraction, recipe.starter
     sucrose = (1 - f) * recipe.sugar_g_per_l * (1 - recipe.honey_share) + 10 * f
     mono = (1 - f) * recipe.sugar_g_per_l * recipe.honey_share + 25 * f
-    column = [sucrose, mono, 3 * f, f * starter.acetic_g_per_l, f * starter.gluconic_g_per_l, min(1.0, 3.9 * f), 1.1 * f, 0]
+    column = [
+        sucrose,
+        mono,
+        3 * f,
+        f * starter.acetic_g_per_l,
+        f * starter.gluconic_g_per_l,
+        min(1.0, 3.9 * f),
+        1.1 * f,
+        0,
+    ]
     return np.repeat(np.array(column, float)[:, None], members, axis=1)
 
 
@@ -118,7 +127,9 @@ class Kinetics:
 _MONOD_ROWS = np.array([SUCROSE, MONO, MONO, ETHANOL, ETHANOL])
 _MONOD_HALF = np.array([[10.0], [8.0], [30.0], [0.6], [0.3]])  #: F/(30+F) is G/(15+G), as G = F/2. [g/L]
 _INHIBITION = np.array([[1 / 19], [1 / 6.5]])  #: Yeast, bacteria, by acidity. [L/g]
-_FLOWS = np.zeros((8, 8))  #: Change of each part (rows) by flow: inversion, uptake, gluconic, oxidised, formed, ethanol, dY, dB.
+_FLOWS = np.zeros(
+    (8, 8)
+)  #: Change of each part (rows) by flow: inversion, uptake, gluconic, oxidised, formed, ethanol, dY, dB.
 _FLOWS[SUCROSE, 0], _FLOWS[MONO, :3] = -1.0, (1.053, -1.0, -1.0)
 _FLOWS[ETHANOL, 3:6], _FLOWS[ACETIC, 3], _FLOWS[GLUCONIC, 2] = (-1.0, 1.0, -0.03), 1.30, 1.09
 _FLOWS[YEAST, 6], _FLOWS[BACTERIA, 7], _FLOWS[CO2, 4] = 1.0, 1.0, CO2_PER_ETHANOL

@@ -18,7 +18,18 @@ from . import acids
 from .errors import CoreError, require_between
 from .facts import INSTRUMENTS, limit
 from .ferment import (
-    ACETIC, BACTERIA, ETHANOL, GLUCONIC, MONO, SUCROSE, YEAST, Kinetics, Recipe, abv_percent, integrate, start_state,
+    ACETIC,
+    BACTERIA,
+    ETHANOL,
+    GLUCONIC,
+    MONO,
+    SUCROSE,
+    YEAST,
+    Kinetics,
+    Recipe,
+    abv_percent,
+    integrate,
+    start_state,
     step_length,
 )
 from .taste import POINT_SD, TASTE_SD, TASTE_STEEPNESS, Point, usual_point
@@ -136,8 +147,11 @@ class Forecast:
 
     def at(self, band: Band, day: float) -> tuple[float, float, float]:
         """Read a band at a day: p10, p50, p90."""
-        return (float(np.interp(day, self.day, band.p10)), float(np.interp(day, self.day, band.p50)),
-                float(np.interp(day, self.day, band.p90)))
+        return (
+            float(np.interp(day, self.day, band.p10)),
+            float(np.interp(day, self.day, band.p50)),
+            float(np.interp(day, self.day, band.p90)),
+        )
 
 
 class _Unknowns:
@@ -166,8 +180,12 @@ class _Unknowns:
 
     def kinetics(self, recipe: Recipe, theta: Array) -> Kinetics:
         """Give the kinetics of members theta of shape (p, n)."""
-        return Kinetics(np.exp(theta[self.yeast]), np.exp(theta[self.bacteria]), recipe.surface_factor,
-                        gluconic=np.exp(theta[self.gluconic]))
+        return Kinetics(
+            np.exp(theta[self.yeast]),
+            np.exp(theta[self.bacteria]),
+            recipe.surface_factor,
+            gluconic=np.exp(theta[self.gluconic]),
+        )
 
 
 def _run(ask: ForecastAsk, unknowns: _Unknowns, theta: Array, days: float, fastest: float) -> tuple[Array, Array]:
@@ -230,7 +248,7 @@ def _fit(ask: ForecastAsk, unknowns: _Unknowns, fastest: float) -> tuple[Array, 
         hessian = jacobian.T @ jacobian + precision
         step = np.linalg.solve(hessian, jacobian.T @ misfit - precision @ (theta - centre))
         theta = theta + np.clip(step, -2 * unknowns.sd, 2 * unknowns.sd)
-    return theta, np.linalg.inv(hessian)
+    return theta, np.asarray(np.linalg.inv(hessian), np.float64)
 
 
 @lru_cache(maxsize=16)
@@ -263,9 +281,11 @@ def _band(values: Array) -> Band:
     return Band(*np.quantile(values, (0.1, 0.5, 0.9), axis=1))
 
 
-def _ensemble(ask: ForecastAsk, unknowns: _Unknowns, theta: Array, covariance: Array, fastest: float) -> tuple[Array, Array]:
+def _ensemble(
+    ask: ForecastAsk, unknowns: _Unknowns, theta: Array, covariance: Array, fastest: float
+) -> tuple[Array, Array]:
     """Run the likeliest brew, the same a degree warmer, and the members: day (t,), states (t, 8, 2 + members)."""
-    spread = np.linalg.cholesky(covariance) @ _normals(len(theta)) * INFLATION
+    spread: Array = np.linalg.cholesky(covariance) @ _normals(len(theta)) * INFLATION
     everyone = np.column_stack([theta, theta, theta[:, None] + spread])
     step = step_length(fastest)
     steps = int(ask.days / step)
@@ -327,18 +347,24 @@ def _summary(ask: ForecastAsk, day: Array, states: Array, posterior: Posterior) 
     alive = _sign_of_life(day, ph, acidity)
     points = ask.points or (Point("", usual_point(ask.recipe.honey_share)),)
     ready = {point.taster: np.maximum(_crossing(day, acidity, point.ta_g_per_l), alive) for point in points}
-    target = np.maximum(_crossing(day, -ph, -ask.target_ph), alive) if ask.target_ph is not None else ready[points[0].taster]
+    target = (
+        np.maximum(_crossing(day, -ph, -ask.target_ph), alive) if ask.target_ph is not None else ready[points[0].taster]
+    )
     at_seven = ph[int(np.argmin(np.abs(day - min(limit("safe_by_day"), day[-1])))), 2:]
     first = target if ask.target_ph is not None else ready[points[0].taster]
     both = np.isfinite(first[0]) and np.isfinite(first[1])
     return Forecast(
-        day=day, ph=_band(ph[:, 2:]), ta_g_per_l=_band(acidity[:, 2:]),
+        day=day,
+        ph=_band(ph[:, 2:]),
+        ta_g_per_l=_band(acidity[:, 2:]),
         sugar_g_per_l=_band(states[:, SUCROSE, 2:] + states[:, MONO, 2:]),
         abv_percent=_band(np.asarray(abv_percent(states[:, ETHANOL, 2:]))),
-        ready={name: _window(when[2:]) for name, when in ready.items()}, target=_window(target[2:]),
+        ready={name: _window(when[2:]) for name, when in ready.items()},
+        target=_window(target[2:]),
         safe_by_day_7=float(np.mean(at_seven <= limit("safe_ph"))),
         days_per_kelvin=float(first[0] - first[1]) if both else None,
-        posterior=posterior, fit=states[:, :, 0].copy(),
+        posterior=posterior,
+        fit=states[:, :, 0].copy(),
     )
 
 
@@ -358,8 +384,10 @@ def culture_prior(diet: str, past: tuple[Posterior, ...]) -> Prior:
     typical = float(np.log(TYPICAL_VIGOUR[diet]))
     if not past:
         return Prior(TYPICAL_VIGOUR[diet], TYPICAL_VIGOUR[diet], NEW_SPREAD)
-    shrunk = [_shrink(typical, [(np.log(p.yeast_vigour), p.yeast_sd) for p in past]),
-              _shrink(typical, [(np.log(p.bacteria_vigour), p.bacteria_sd) for p in past])]
+    shrunk = [
+        _shrink(typical, [(np.log(p.yeast_vigour), p.yeast_sd) for p in past]),
+        _shrink(typical, [(np.log(p.bacteria_vigour), p.bacteria_sd) for p in past]),
+    ]
     spread = float(np.sqrt(BREW_TO_BREW_SD**2 + max(variance for _, variance in shrunk)))
     return Prior(float(np.exp(shrunk[0][0])), float(np.exp(shrunk[1][0])), min(spread, NEW_SPREAD))
 

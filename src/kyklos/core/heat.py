@@ -45,8 +45,12 @@ def pot_area_m2(litres: float) -> float:
 
 
 def cooling_hours(
-    litres: float, start_c: float, ambient_c: float, target_c: float,
-    area_m2: float | None = None, u_w_per_m2k: float = ROOM_AIR_U,
+    litres: float,
+    start_c: float,
+    ambient_c: float,
+    target_c: float,
+    area_m2: float | None = None,
+    u_w_per_m2k: float = ROOM_AIR_U,
 ) -> float | None:
     """Say how long liquid takes to cool.
 
@@ -89,8 +93,17 @@ class HeatPlan:
 
 
 def heat_plan(
-    final_l: float, starter_l: float, starter_c: float, hot_c: float, cold_c: float, target_c: float, *,
-    leaf_g: float = 0.0, ambient_c: float = 21.0, area_m2: float | None = None, u_w_per_m2k: float = ROOM_AIR_U,
+    final_l: float,
+    starter_l: float,
+    starter_c: float,
+    hot_c: float,
+    cold_c: float,
+    target_c: float,
+    *,
+    leaf_g: float = 0.0,
+    ambient_c: float = 21.0,
+    area_m2: float | None = None,
+    u_w_per_m2k: float = ROOM_AIR_U,
 ) -> HeatPlan:
     """Choose hot and cold so that the mix with starter lands at the pitch target.
 

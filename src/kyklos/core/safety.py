@@ -77,7 +77,12 @@ def _start_rule(facts: BrewFacts) -> list[Reason]:
         return [Reason(HOLD, f"It starts at pH {last.ph:g}, above {bound:g}: add starter, stir, measure again.")]
     if not settles(last.ph, last.instrument, bound):
         name = INSTRUMENTS[last.instrument].name.lower()
-        return [Reason(WATCH, f"pH {last.ph:g} by {name} lies too near {bound:g} to settle it: measure by a meter, or add starter.")]
+        return [
+            Reason(
+                WATCH,
+                f"pH {last.ph:g} by {name} lies too near {bound:g} to settle it: measure by a meter, or add starter.",
+            )
+        ]
     return []
 
 
@@ -86,16 +91,32 @@ def _week_rule(facts: BrewFacts) -> list[Reason]:
     late = [r for r in facts.ph if r.day >= gate]
     if not late:
         if facts.ph and facts.day > gate and facts.ph[-1].ph > bound:
-            return [Reason(HOLD, f"Day {int(facts.day)}, and the last pH was above {bound:g}: measure before anything else.")]
+            return [
+                Reason(
+                    HOLD, f"Day {int(facts.day)}, and the last pH was above {bound:g}: measure before anything else."
+                )
+            ]
         return []
     last = late[-1]
     if last.ph <= bound:
         if settles(last.ph, last.instrument, bound):
             return []
-        return [Reason(WATCH, f"A strip or rough meter at {last.ph:g} cannot settle the limit of {bound:g}: use a calibrated meter.")]
+        return [
+            Reason(
+                WATCH,
+                f"A strip or rough meter at {last.ph:g} cannot settle the limit of {bound:g}: use a calibrated meter.",
+            )
+        ]
     if cool and last.day < limit("cool_last_day"):
-        return [Reason(HOLD, f"Above pH {bound:g} after day {gate:g} in the cool: move it warmer and measure by day 10; then discard.")]
-    return [Reason(DISCARD, f"Still above pH {bound:g} on day {int(last.day)}: too slow to be safe. Liquid and disc go.")]
+        return [
+            Reason(
+                HOLD,
+                f"Above pH {bound:g} after day {gate:g} in the cool: move it warmer and measure by day 10; then discard.",
+            )
+        ]
+    return [
+        Reason(DISCARD, f"Still above pH {bound:g} on day {int(last.day)}: too slow to be safe. Liquid and disc go.")
+    ]
 
 
 def _heat_rule(facts: BrewFacts) -> list[Reason]:
@@ -113,7 +134,11 @@ def _still_rule(facts: BrewFacts) -> list[Reason]:
     first, last = facts.ph[0], facts.ph[-1]
     span = [r for r in facts.ph if last.day - r.day >= STILL_DAYS]
     if span and span[-1].ph - last.ph < STILL_PH and first.ph - last.ph < limit("sign_of_life_ph"):
-        return [Reason(HOLD, "pH has not fallen for four days and no new skin shows: dead culture, or chlorine in the water.")]
+        return [
+            Reason(
+                HOLD, "pH has not fallen for four days and no new skin shows: dead culture, or chlorine in the water."
+            )
+        ]
     return []
 
 
@@ -121,7 +146,10 @@ _SEEN = {
     "fuzzy": Reason(DISCARD, "Fuzzy, dry or powdery spots are mould: liquid and disc go, whatever the pH."),
     "eels": Reason(DISCARD, "Fine threads moving at the rim are vinegar eels: liquid and disc go."),
     "insects": Reason(DISCARD, "Insects, eggs or maggots under the cover: liquid and disc go."),
-    "odd": Reason(HOLD, "Something on it could not be named: do not drink or bottle, look again in 24 hours; still unsure, discard."),
+    "odd": Reason(
+        HOLD,
+        "Something on it could not be named: do not drink or bottle, look again in 24 hours; still unsure, discard.",
+    ),
 }
 
 

@@ -111,8 +111,17 @@ def amounts(recipe: Recipe, final_l: float) -> Amounts:
     keeps = LEAF_KEEPS_ML_PER_G * leaf_g
     degrees = brix(recipe.sugar_g_per_l * (1 - recipe.starter_fraction) + 35 * recipe.starter_fraction)
     return Amounts(
-        final_l, leaf_g, sugar_g, honey_g, 1000 * final_l * recipe.starter_fraction,
-        max(0.0, 1000 * sweet_l - room + keeps), keeps, room, degrees, gravity(degrees), _caffeine(recipe),
+        final_l,
+        leaf_g,
+        sugar_g,
+        honey_g,
+        1000 * final_l * recipe.starter_fraction,
+        max(0.0, 1000 * sweet_l - room + keeps),
+        keeps,
+        room,
+        degrees,
+        gravity(degrees),
+        _caffeine(recipe),
     )
 
 
@@ -154,6 +163,9 @@ def household_words(made: Amounts) -> dict[str, str]:
     measures = household(made)
     leaf = f"{_spoken(measures['leaf_tablespoons'], 'tablespoon', 2)} or {max(1, round(measures['leaf_bags']))} bags"
     return {
-        "sugar": _spoken(measures["sugar_cups"], "cup"), "honey": _spoken(measures["honey_cups"], "cup"),
-        "starter": _spoken(measures["starter_cups"], "cup"), "water": _spoken(measures["water_cups"], "cup"), "leaf": leaf,
+        "sugar": _spoken(measures["sugar_cups"], "cup"),
+        "honey": _spoken(measures["honey_cups"], "cup"),
+        "starter": _spoken(measures["starter_cups"], "cup"),
+        "water": _spoken(measures["water_cups"], "cup"),
+        "leaf": leaf,
     }

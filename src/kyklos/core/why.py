@@ -13,14 +13,40 @@ from .ferment import Recipe
 from .forecast import ForecastAsk
 
 SAYS = {
-    "starter_ph": "pH of the starter", "starter_fraction": "share of starter", "tea": "tea", "leaf_g_per_l": "leaf, g/L",
-    "alkalinity_meq_per_l": "alkalinity of the water, meq/L", "honey_g_per_l": "honey, g/L", "target_ph": "pH aimed at",
-    "starter_ph_sd": "how far that pH may be off", "sugar_g_per_l": "sugars, g/L", "honey_share": "share of them from honey",
-    "vigour": "vigour of the yeast", "surface_per_volume_per_cm": "surface over volume, 1/cm",
-    "added_sugar_g_per_l": "sugar added, g/L", "temperature_c": "temperature, day and °C", "headspace_fraction": "headspace, share",
-    "flavour": "flavour", "limit_bar": "the bottle's limit, bar", "days": "days looked ahead", "future_c": "expected from now, °C",
-    "temperatures": "temperatures measured, day and °C", "readings": "readings and tastings", "target_ta_g_per_l": "acidity that tastes right, g/L",
-    "start": "the brew at filling", "recipe": "recipe", "culture": "what this culture did before",
+    "starter_ph": "pH of the starter",
+    "starter_fraction": "share of starter",
+    "tea": "tea",
+    "leaf_g_per_l": "leaf, g/L",
+    "alkalinity_meq_per_l": "alkalinity of the water, meq/L",
+    "honey_g_per_l": "honey, g/L",
+    "target_ph": "pH aimed at",
+    "starter_ph_sd": "how far that pH may be off",
+    "sugar_g_per_l": "sugars, g/L",
+    "honey_share": "share of them from honey",
+    "vigour": "vigour",
+    "bacteria_vigour": "vigour of the bacteria",
+    "spread": "how far it may differ",
+    "sucrose_g_per_l": "sucrose",
+    "monosaccharides_g_per_l": "glucose and fructose",
+    "ethanol_g_per_l": "alcohol",
+    "acetic_g_per_l": "acetic acid",
+    "gluconic_g_per_l": "gluconic acid",
+    "yeast_share": "yeast",
+    "bacteria_share": "bacteria",
+    "surface_per_volume_per_cm": "surface over volume, 1/cm",
+    "added_sugar_g_per_l": "sugar added, g/L",
+    "temperature_c": "temperature, day and °C",
+    "headspace_fraction": "headspace, share",
+    "flavour": "flavour",
+    "limit_bar": "the bottle's limit, bar",
+    "days": "days looked ahead",
+    "future_c": "expected from now, °C",
+    "temperatures": "temperatures measured, day and °C",
+    "readings": "readings and tastings",
+    "target_ta_g_per_l": "acidity that tastes right, g/L",
+    "start": "the brew at filling",
+    "recipe": "recipe",
+    "culture": "what this culture did before",
 }
 
 
@@ -57,6 +83,8 @@ def _told(value: Any) -> str:
         return f"{value:.4g}"
     if isinstance(value, dict):
         return ", ".join(f"{SAYS.get(k, k)} {_told(v)}" for k, v in value.items()) or "typical"
+    if isinstance(value, list) and value and all(isinstance(item, list) for item in value):
+        return "; ".join(f"day {_told(day)}: {_told(number)}" for day, number in value)
     if isinstance(value, list):
         return "; ".join(_told(item) for item in value) or "none"
     return str(value)
@@ -67,28 +95,55 @@ def _tea(recipe: Recipe) -> Any:
 
 
 _CHARGE = "The pH at which positive and negative charges balance: acids of starter and leaf, ions of leaf and water."
-_ACIDS = ("acetic and gluconic acid in the starter 3 to 1", "acids and ions of the leaf", "the starter's tea and water like this brew's")
+_ACIDS = (
+    "acetic and gluconic acid in the starter 3 to 1",
+    "acids and ions of the leaf",
+    "the starter's tea and water like this brew's",
+)
 
 
 def why_start_ph(recipe: Recipe) -> Why:
     """Reasons for the starting pH."""
     return Why(
-        title="Starting pH", calculation="start-ph", result=("start_ph",), unit="pH", formula=_CHARGE,
-        question={"starter_ph": recipe.starter_ph, "starter_fraction": recipe.starter_fraction, "tea": _tea(recipe),
-                  "leaf_g_per_l": recipe.leaf_g_per_l, "alkalinity_meq_per_l": recipe.alkalinity_meq_per_l,
-                  "honey_g_per_l": recipe.honey_g_per_l},
-        source="CRC Handbook (acids); charge balance", assumed=_ACIDS)
+        title="Starting pH",
+        calculation="start-ph",
+        result=("start_ph",),
+        unit="pH",
+        formula=_CHARGE,
+        question={
+            "starter_ph": recipe.starter_ph,
+            "starter_fraction": recipe.starter_fraction,
+            "tea": _tea(recipe),
+            "leaf_g_per_l": recipe.leaf_g_per_l,
+            "alkalinity_meq_per_l": recipe.alkalinity_meq_per_l,
+            "honey_g_per_l": recipe.honey_g_per_l,
+        },
+        source="CRC Handbook (acids); charge balance",
+        assumed=_ACIDS,
+    )
 
 
 def why_starter(recipe: Recipe, starter_ph_sd: float, litres: float, title: str = "Starter") -> Why:
     """Reasons for how much starter a brew of so many litres needs. [mL]"""
     return Why(
-        title=title, calculation="starter", result=("starter_fraction_advised",), unit="mL", times=1000 * litres,
+        title=title,
+        calculation="starter",
+        result=("starter_fraction_advised",),
+        unit="mL",
+        times=1000 * litres,
         times_says=f"of {litres:.2f} L",
-        question={"starter_ph": recipe.starter_ph, "target_ph": 4.2, "starter_ph_sd": starter_ph_sd, "tea": _tea(recipe),
-                  "leaf_g_per_l": recipe.leaf_g_per_l, "alkalinity_meq_per_l": recipe.alkalinity_meq_per_l},
+        question={
+            "starter_ph": recipe.starter_ph,
+            "target_ph": 4.2,
+            "starter_ph_sd": starter_ph_sd,
+            "tea": _tea(recipe),
+            "leaf_g_per_l": recipe.leaf_g_per_l,
+            "alkalinity_meq_per_l": recipe.alkalinity_meq_per_l,
+        },
         formula="The smallest share that starts at pH 4.2 even if the starter is weaker than it reads, and never under 10 %: acid alone does not seed a brew.",
-        source="CRC Handbook (acids); 10 % is usual practice", assumed=_ACIDS)
+        source="CRC Handbook (acids); 10 % is usual practice",
+        assumed=_ACIDS,
+    )
 
 
 def forecast_question(ask: ForecastAsk, point: float) -> dict[str, Any]:
@@ -103,33 +158,62 @@ def forecast_question(ask: ForecastAsk, point: float) -> dict[str, Any]:
             told |= {"taster": seen.taster, "point_g_per_l": seen.point_g_per_l}
         readings.append(told)
     recipe = {key.name: getattr(ask.recipe, key.name) for key in RECIPE} | {"tea": _tea(ask.recipe)}
-    return {"recipe": recipe, "temperatures": [list(p) for p in ask.course.points], "future_c": ask.course.future_c,
-            "readings": readings, "target_ta_g_per_l": point, "days": ask.days,
-            "culture": {"vigour": ask.prior.yeast_vigour, "bacteria_vigour": ask.prior.bacteria_vigour, "spread": ask.prior.spread}}
+    return {
+        "recipe": recipe,
+        "temperatures": [list(p) for p in ask.course.points],
+        "future_c": ask.course.future_c,
+        "readings": readings,
+        "target_ta_g_per_l": point,
+        "days": ask.days,
+        "culture": {
+            "vigour": ask.prior.yeast_vigour,
+            "bacteria_vigour": ask.prior.bacteria_vigour,
+            "spread": ask.prior.spread,
+        },
+    }
 
 
 def why_ready(ask: ForecastAsk, taster: str) -> Why:
     """Reasons for the day a brew is right for a taster. [d since pitch]"""
     point = next(p.ta_g_per_l for p in ask.points if p.taster == taster)
     return Why(
-        title=f"Ready for {taster}", calculation="forecast", question=forecast_question(ask, point), result=("ready_day", "p50"),
+        title=f"Ready for {taster}",
+        calculation="forecast",
+        question=forecast_question(ask, point),
+        result=("ready_day", "p50"),
         unit="days since the pitch",
         formula="Yeast turns sugar into alcohol, bacteria turn it into acid, faster in the warm; readings correct how vigorous "
-                "this culture is; the day is when acidity reaches the taster's point, half of 200 likely brews before it.",
+        "this culture is; the day is when acidity reaches the taster's point, half of 200 likely brews before it.",
         source="Chen & Liu 2000; Rosso and others 1993; fitted as in docs/science.md",
-        assumed=("the taster's point, until learned", "spread of the starter's activity", "growth constants"))
+        assumed=("the taster's point, until learned", "spread of the starter's activity", "growth constants"),
+    )
 
 
 def why_chill(ask: BottleAsk) -> Why:
     """Reasons for the day by which a bottle must be cold. [d since filling]"""
     row = dict(zip(STATE, ask.start, strict=False))
     question: dict[str, Any] = {
-        "start": row, "added_sugar_g_per_l": ask.added_sugar_g_per_l, "temperature_c": [list(p) for p in ask.course.points],
-        "headspace_fraction": ask.headspace_fraction, "flavour": ask.flavour, "limit_bar": ask.limit_bar, "vigour": ask.vigour,
-        "days": ask.days}
+        "start": row,
+        "added_sugar_g_per_l": ask.added_sugar_g_per_l,
+        "temperature_c": [list(p) for p in ask.course.points],
+        "headspace_fraction": ask.headspace_fraction,
+        "flavour": ask.flavour,
+        "limit_bar": ask.limit_bar,
+        "vigour": ask.vigour,
+        "days": ask.days,
+    }
     return Why(
-        title="Chill by", calculation="bottle", question=question, result=("chill_by_day",), unit="days since filling",
+        title="Chill by",
+        calculation="bottle",
+        question=question,
+        result=("chill_by_day",),
+        unit="days since filling",
         formula="Sugar left and added becomes gas; Henry's law turns gas into pressure. The day is when the upper end of what is "
-                "likely reaches seven tenths of what the bottle can hold.",
-        source="Sander 2015 (solubility)", assumed=("0.6 volumes of gas at filling", "how flavour and fresh sugar drive the yeast",
-                                                    "the bottle's limit, until the maker's figure is known"))
+        "likely reaches seven tenths of what the bottle can hold.",
+        source="Sander 2015 (solubility)",
+        assumed=(
+            "0.6 volumes of gas at filling",
+            "how flavour and fresh sugar drive the yeast",
+            "the bottle's limit, until the maker's figure is known",
+        ),
+    )

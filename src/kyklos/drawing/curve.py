@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from .shapes import Label, closed, path_through
+from .shapes import Label, Span, closed, merged, path_through
 
 WIDTH, HEIGHT = 800.0, 380.0
 LEFT, RIGHT, TOP, BOTTOM = 48.0, 790.0, 58.0, 318.0
@@ -26,7 +26,7 @@ class CurveFacts:
     today: float  #: [d]
     readings: Sequence[tuple[float, float, float]] = ()  #: Day, pH, spread. [d, pH, pH]
     tastings: Sequence[tuple[float, str, int]] = ()  #: Day, name, score. [d, -, step]
-    windows: Sequence[tuple[str, float, float]] = ()  #: Name, from, to. [d]
+    windows: Sequence[Span] = ()  #: Name, from, to. [d]
     gate_day: float = 7.0  #: [d]
     gate_ph: float = 4.2  #: [pH]
 
@@ -90,7 +90,12 @@ def _scale(facts: CurveFacts) -> _Scale:
     end = max([facts.today + 2, 10.0, *(w[2] + 2 for w in facts.windows)])
     last = float(min(math.ceil(end / 2) * 2, facts.day[-1]))
     shown = facts.day <= last
-    values = [float(facts.low[shown].min()), float(facts.high[shown].max()), facts.gate_ph + 0.1, *(r[1] for r in facts.readings)]
+    values = [
+        float(facts.low[shown].min()),
+        float(facts.high[shown].max()),
+        facts.gate_ph + 0.1,
+        *(r[1] for r in facts.readings),
+    ]
     return _Scale(last, math.floor(min(values) * 5 - 0.2) / 5, math.ceil(max(values) * 5 + 0.2) / 5)
 
 
@@ -99,18 +104,13 @@ def _windows(facts: CurveFacts, scale: _Scale) -> tuple[Window, ...]:
     for lane, (name, start, end) in enumerate(facts.windows[:2]):
         x, right = scale.x(start), scale.x(end)
         width = max(right - x, 4.0)
-        same = len(facts.windows) > 1 and abs(facts.windows[0][1] - facts.windows[1][1]) * (RIGHT - LEFT) / scale.last_day < 110
+        same = (
+            len(facts.windows) > 1
+            and abs(facts.windows[0][1] - facts.windows[1][1]) * (RIGHT - LEFT) / scale.last_day < 110
+        )
         middle = min(max(x + width / 2, LEFT + 60), RIGHT - 60)
         out.append(Window(name, x, width, Label(middle, TOP - (28 if same and lane == 0 else 10), name), lane))
     return tuple(out)
-
-
-def _merged(windows: Sequence[tuple[str, float, float]]) -> list[tuple[str, float, float]]:
-    """Give tasters with the same window one window and one label."""
-    together: dict[tuple[float, float], list[str]] = {}
-    for name, start, end in windows:
-        together.setdefault((round(start, 2), round(end, 2)), []).append(name)
-    return [(" and ".join(names), *span) for span, names in together.items()]
 
 
 def curve(facts: CurveFacts) -> Curve:
@@ -119,8 +119,7 @@ def curve(facts: CurveFacts) -> Curve:
     Args:
         facts: What it shows; arrays of one length.
     """
-    merged = _merged(facts.windows)
-    facts = CurveFacts(**{name: getattr(facts, name) for name in facts.__slots__ if name != "windows"}, windows=merged)
+    facts = replace(facts, windows=merged(facts.windows))
     scale = _scale(facts)
     grid = np.union1d(facts.day[facts.day <= scale.last_day], [min(facts.today, scale.last_day)])
     low, likely, high = (np.interp(grid, facts.day, values) for values in (facts.low, facts.likely, facts.high))
@@ -130,17 +129,31 @@ def curve(facts: CurveFacts) -> Curve:
     split = int((grid <= facts.today).sum())
     step = 2 if scale.last_day <= 24 else 4
     return Curve(
-        band=closed(edge + back), past=path_through(line[:split]), future=path_through(line[max(split - 1, 0):]),
+        band=closed(edge + back),
+        past=path_through(line[:split]),
+        future=path_through(line[max(split - 1, 0) :]),
         today=scale.x(facts.today),
-        measured=tuple(Measured(scale.x(d), scale.y(v), scale.y(v + sd), scale.y(v - sd)) for d, v, sd in facts.readings),
-        tasted=tuple(Label(scale.x(d), BOTTOM - 12, f"{name}: {score:+d}" if score else f"{name}: right") for d, name, score in facts.tastings),
-        windows=_windows(facts, scale), gate_x=scale.x(facts.gate_day), gate_top=TOP, gate_y=scale.y(facts.gate_ph),
-        gate_label=Label(scale.x(facts.gate_day) + 9, scale.y(facts.gate_ph) - 9,
-                         f"gate: pH {facts.gate_ph:g} or lower by day {facts.gate_day:g}", "start"),
+        measured=tuple(
+            Measured(scale.x(d), scale.y(v), scale.y(v + sd), scale.y(v - sd)) for d, v, sd in facts.readings
+        ),
+        tasted=tuple(
+            Label(scale.x(d), BOTTOM - 12, f"{name}: {score:+d}" if score else f"{name}: right")
+            for d, name, score in facts.tastings
+        ),
+        windows=_windows(facts, scale),
+        gate_x=scale.x(facts.gate_day),
+        gate_top=TOP,
+        gate_y=scale.y(facts.gate_ph),
+        gate_label=Label(
+            scale.x(facts.gate_day) - 12, TOP + 13, f"pH {facts.gate_ph:g} or lower by day {facts.gate_day:g}", "end"
+        ),
         days=tuple(Label(scale.x(d), BOTTOM + 24, str(d)) for d in range(0, int(scale.last_day) + 1, step)),
-        levels=tuple(Label(LEFT - 10, scale.y(v / 10) + 5, f"{v / 10:.1f}", "end")
-                     for v in range(round(scale.low * 10), round(scale.high * 10) + 1, 4)),
-        last_day=scale.last_day, says=_words(facts),
+        levels=tuple(
+            Label(LEFT - 10, scale.y(v / 10) + 5, f"{v / 10:.1f}", "end")
+            for v in range(round(scale.low * 10), round(scale.high * 10) + 1, 4)
+        ),
+        last_day=scale.last_day,
+        says=_words(facts),
     )
 
 

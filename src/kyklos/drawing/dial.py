@@ -11,7 +11,7 @@ import random
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from .shapes import Label, Point, closed, mixed, on_circle, ring_piece
+from .shapes import Label, Point, Span, closed, merged, mixed, on_circle, ring_piece
 
 DAYS_A_TURN = 28.0
 CENTRE = 120.0
@@ -19,8 +19,22 @@ RING_OUTER, RING_INNER = 112.0, 100.0
 RIM, LIQUOR = 90.0, 84.0
 LANE_STEP = 6.0
 
-FRESH = {"black": "#8a4420", "oolong": "#a5602c", "green": "#b99a45", "white": "#c9ad62", "pu-erh": "#5d2d1a", "decaf": "#8a4420"}
-SOURED = {"black": "#cf8a42", "oolong": "#d9a257", "green": "#dcc477", "white": "#e3d093", "pu-erh": "#a8653a", "decaf": "#cf8a42"}
+FRESH = {
+    "black": "#8a4420",
+    "oolong": "#a5602c",
+    "green": "#b99a45",
+    "white": "#c9ad62",
+    "pu-erh": "#5d2d1a",
+    "decaf": "#8a4420",
+}
+SOURED = {
+    "black": "#cf8a42",
+    "oolong": "#d9a257",
+    "green": "#dcc477",
+    "white": "#e3d093",
+    "pu-erh": "#a8653a",
+    "decaf": "#cf8a42",
+}
 RIMS = {"glass": "glass", "borosilicate": "glass", "stoneware": "stoneware", "stainless": "steel", "wood": "wood"}
 
 
@@ -90,7 +104,9 @@ def turn(day: float) -> float:
     return min(max(day, 0.0), DAYS_A_TURN) / DAYS_A_TURN
 
 
-def _uneven(source: random.Random, x: float, y: float, radius: float, roughness: float, points: int = 72) -> list[Point]:
+def _uneven(
+    source: random.Random, x: float, y: float, radius: float, roughness: float, points: int = 72
+) -> list[Point]:
     """Draw an uneven round as really grown: a few waves of random phase."""
     waves = [(k, roughness * source.uniform(0.4, 1.0) / k, source.uniform(0, 2 * math.pi)) for k in (2, 3, 4, 5, 7, 11)]
     out = []
@@ -112,8 +128,12 @@ def _surface(facts: DialFacts) -> tuple[tuple[str, ...], str, str, tuple[Spot, .
             x, y = on_circle(CENTRE, source.uniform(12, 42), source.random())
             film.append(closed(_uneven(source, x, y, source.uniform(20, 34), 0.35)))
     if facts.surface in {"disc", "odd", "fuzzy"}:
-        growth = closed(_uneven(source, CENTRE + source.uniform(-3, 3), CENTRE + source.uniform(-3, 3), LIQUOR * 0.86, 0.1))
-        inner = closed(_uneven(source, CENTRE + source.uniform(-10, 10), CENTRE + source.uniform(-8, 8), LIQUOR * 0.5, 0.28))
+        growth = closed(
+            _uneven(source, CENTRE + source.uniform(-3, 3), CENTRE + source.uniform(-3, 3), LIQUOR * 0.86, 0.1)
+        )
+        inner = closed(
+            _uneven(source, CENTRE + source.uniform(-10, 10), CENTRE + source.uniform(-8, 8), LIQUOR * 0.5, 0.17)
+        )
     if facts.surface in {"odd", "fuzzy"}:
         for _ in range(3 if facts.surface == "odd" else 7):
             x, y = on_circle(CENTRE, source.uniform(15, 58), source.random())
@@ -130,15 +150,22 @@ def _ticks() -> tuple[tuple[Point, Point, bool], ...]:
     out = []
     for day in range(28):
         week = day % 7 == 0
-        out.append((on_circle(CENTRE, RING_OUTER, day / 28), on_circle(CENTRE, RING_OUTER + (5 if week else 2.5), day / 28), week))
+        out.append(
+            (
+                on_circle(CENTRE, RING_OUTER, day / 28),
+                on_circle(CENTRE, RING_OUTER + (5 if week else 2.5), day / 28),
+                week,
+            )
+        )
     return tuple(out)
 
 
-def _arcs(windows: Sequence[tuple[str, float, float]]) -> tuple[Arc, ...]:
+def _arcs(windows: Sequence[Span]) -> tuple[Arc, ...]:
     out = []
-    for lane, (name, start, end) in enumerate(windows[:2]):
-        outer = RING_OUTER - lane * LANE_STEP if len(windows) > 1 else RING_OUTER
-        inner = outer - LANE_STEP if len(windows) > 1 else RING_INNER
+    lanes = merged(windows)[:2]
+    for lane, (name, start, end) in enumerate(lanes):
+        outer = RING_OUTER - lane * LANE_STEP if len(lanes) > 1 else RING_OUTER
+        inner = outer - LANE_STEP if len(lanes) > 1 else RING_INNER
         out.append(Arc(name, ring_piece(CENTRE, inner, outer, turn(start), max(turn(end), turn(start) + 0.01)), lane))
     return tuple(out)
 
@@ -146,8 +173,15 @@ def _arcs(windows: Sequence[tuple[str, float, float]]) -> tuple[Arc, ...]:
 def _words(facts: DialFacts) -> str:
     if facts.day is None:
         return "An empty vessel."
-    seen = {"bare": "nothing on it yet", "skin": "a thin film", "disc": "a disc", "odd": "something odd on it",
-            "fuzzy": "fuzzy spots", "eels": "threads at the rim", "insects": "insects"}.get(facts.surface, facts.surface)
+    seen = {
+        "bare": "nothing on it yet",
+        "skin": "a thin film",
+        "disc": "a disc",
+        "odd": "something odd on it",
+        "fuzzy": "fuzzy spots",
+        "eels": "threads at the rim",
+        "insects": "insects",
+    }.get(facts.surface, facts.surface)
     ready = "; ".join(f"right for {name} from day {start:.0f} to {end:.0f}" for name, start, end in facts.windows)
     return f"Day {facts.day:.0f} of a ring of 28, {seen}" + (f"; {ready}." if ready else ".")
 
@@ -165,14 +199,28 @@ def dial(facts: DialFacts) -> Dial:
     now = facts.day
     liquor = mixed(FRESH.get(facts.tea, FRESH["black"]), SOURED.get(facts.tea, SOURED["black"]), facts.sourness)
     return Dial(
-        rim=RIMS.get(facts.material, "glass"), liquor=liquor, liquor_edge=mixed(liquor, "#2a211b", 0.28),
+        rim=RIMS.get(facts.material, "glass"),
+        liquor=liquor,
+        liquor_edge=mixed(liquor, "#2a211b", 0.28),
         ring=ring_piece(CENTRE, RING_INNER, RING_OUTER, 0, 1),
         gone=ring_piece(CENTRE, RING_INNER, RING_OUTER, 0, turn(now)) if now is not None and now > 0.05 else "",
-        hand=(on_circle(CENTRE, RIM - 1, turn(now)), on_circle(CENTRE, RING_OUTER + 6, turn(now))) if now is not None else None,
+        hand=(on_circle(CENTRE, RIM - 1, turn(now)), on_circle(CENTRE, RING_OUTER + 6, turn(now)))
+        if now is not None
+        else None,
         ticks=_ticks(),
-        numbers=(Label(CENTRE, 241, "14"), Label(243, CENTRE + 4.5, "7"), Label(-3, CENTRE + 4.5, "21"), Label(CENTRE, 1, "0")),
+        numbers=(
+            Label(CENTRE, 251, "14"),
+            Label(245, CENTRE + 5.5, "7"),
+            Label(-7, CENTRE + 5.5, "21"),
+            Label(CENTRE, -3, "0"),
+        ),
         measured=tuple(on_circle(CENTRE, middle, turn(day)) for day in facts.measured),
         tasted=tuple(on_circle(CENTRE, middle, turn(day)) for day in facts.tasted),
-        arcs=_arcs(facts.windows), film=film, growth=growth, inner_growth=inner, bubbles=bubbles, spots=spots,
+        arcs=_arcs(facts.windows),
+        film=film,
+        growth=growth,
+        inner_growth=inner,
+        bubbles=bubbles,
+        spots=spots,
         says=_words(facts),
     )

@@ -15,10 +15,24 @@ PROFILES: dict[str, tuple[tuple[float, float], ...]] = {
     "jar": ((19, 0), (19, 72), (16, 78), (16, 84)),
 }
 FLAVOUR_COLOURS = {
-    "damson": "#7b2d43", "plum": "#8a3a4c", "blackcurrant": "#5b2440", "blueberry": "#5b3a5e", "elderberry": "#4c2038",
-    "raspberry": "#b5405a", "strawberry": "#c4565a", "cherry": "#9c2f42", "redcurrant": "#b23a48", "rhubarb": "#d98a7a",
-    "sea-buckthorn": "#e2902a", "orange": "#e59a3a", "quince": "#dcae57", "fig": "#a9744f", "beetroot": "#7a1f46",
-    "pomegranate": "#a12c45", "herbs": "#b9a552", "ginger": "#d8b565",
+    "damson": "#7b2d43",
+    "plum": "#8a3a4c",
+    "blackcurrant": "#5b2440",
+    "blueberry": "#5b3a5e",
+    "elderberry": "#4c2038",
+    "raspberry": "#b5405a",
+    "strawberry": "#c4565a",
+    "cherry": "#9c2f42",
+    "redcurrant": "#b23a48",
+    "rhubarb": "#d98a7a",
+    "sea-buckthorn": "#e2902a",
+    "orange": "#e59a3a",
+    "quince": "#dcae57",
+    "fig": "#a9744f",
+    "beetroot": "#7a1f46",
+    "pomegranate": "#a12c45",
+    "herbs": "#b9a552",
+    "ginger": "#d8b565",
 }
 
 
@@ -66,7 +80,12 @@ def fill_height(shape: str, headspace_fraction: float) -> float:
 
 
 def bottle_shape(
-    shape: str, headspace_fraction: float, flavour: str, likely_bar: float, high_bar: float, limit_bar: float,
+    shape: str,
+    headspace_fraction: float,
+    flavour: str,
+    likely_bar: float,
+    high_bar: float,
+    limit_bar: float,
     mark_share: float = 0.7,
 ) -> BottleShape:
     """Draw a bottle.
@@ -82,8 +101,12 @@ def bottle_shape(
     top_width, top = profile[-1]
     rated = limit_bar > 0
     return BottleShape(
-        _outline(profile, top), _outline(profile, fill_height(shape, headspace_fraction)),
-        FLAVOUR_COLOURS.get(flavour, "#cf8a42"), (WIDTH / 2 - top_width - 1, FLOOR - top - 7, 2 * top_width + 2),
+        _outline(profile, top),
+        _outline(profile, fill_height(shape, headspace_fraction)),
+        FLAVOUR_COLOURS.get(flavour, "#cf8a42"),
+        (WIDTH / 2 - top_width - 1, FLOOR - top - 7, 2 * top_width + 2),
         min(1.0, max(0.0, likely_bar / limit_bar)) if rated else 0.0,
-        min(1.0, max(0.0, high_bar / limit_bar)) if rated else 0.0, mark_share, rated,
+        min(1.0, max(0.0, high_bar / limit_bar)) if rated else 0.0,
+        mark_share,
+        rated,
     )

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 Point = tuple[float, float]
+Span = tuple[str, float, float]  #: A name, from, to.
 
 
 @dataclass(frozen=True, slots=True)
@@ -17,6 +18,18 @@ class Label:
     y: float
     text: str
     anchor: str = "middle"
+
+
+def merged(windows: Sequence[Span]) -> list[Span]:
+    """Give names with the same span one span.
+
+    >>> merged([("a", 1.0, 2.0), ("b", 1.0, 2.0)])
+    [('a and b', 1.0, 2.0)]
+    """
+    together: dict[tuple[float, float], list[str]] = {}
+    for name, start, end in windows:
+        together.setdefault((round(start, 2), round(end, 2)), []).append(name)
+    return [(" and ".join(names), *span) for span, names in together.items()]
 
 
 def path_through(points: Sequence[Point]) -> str:
@@ -45,8 +58,10 @@ def ring_piece(centre: float, inner: float, outer: float, start: float, end: flo
     large = int(end - start > 0.5)
     a, b = on_circle(centre, outer, start), on_circle(centre, outer, end)
     c, d = on_circle(centre, inner, end), on_circle(centre, inner, start)
-    return (f"M{a[0]:.2f} {a[1]:.2f}A{outer:g} {outer:g} 0 {large} 1 {b[0]:.2f} {b[1]:.2f}"
-            f"L{c[0]:.2f} {c[1]:.2f}A{inner:g} {inner:g} 0 {large} 0 {d[0]:.2f} {d[1]:.2f}Z")
+    return (
+        f"M{a[0]:.2f} {a[1]:.2f}A{outer:g} {outer:g} 0 {large} 1 {b[0]:.2f} {b[1]:.2f}"
+        f"L{c[0]:.2f} {c[1]:.2f}A{inner:g} {inner:g} 0 {large} 0 {d[0]:.2f} {d[1]:.2f}Z"
+    )
 
 
 def mixed(start: str, end: str, share: float) -> str:
@@ -56,5 +71,5 @@ def mixed(start: str, end: str, share: float) -> str:
     '#808080'
     """
     share = min(1.0, max(0.0, share))
-    parts = [(int(start[i:i + 2], 16), int(end[i:i + 2], 16)) for i in (1, 3, 5)]
+    parts = [(int(start[i : i + 2], 16), int(end[i : i + 2], 16)) for i in (1, 3, 5)]
     return "#" + "".join(f"{math.floor(a + (b - a) * share + 0.5):02x}" for a, b in parts)

@@ -44,7 +44,9 @@ def _marks(points: Sequence[tuple[str, float]]) -> tuple[Label, ...]:
     out = []
     for ta, names in sorted(together.items()):
         text, x = " and ".join(names), along(ta)
-        anchor = "start" if x < len(text) * NAME_ROOM / 2 else "end" if x > 360 - len(text) * NAME_ROOM / 2 else "middle"
+        anchor = (
+            "start" if x < len(text) * NAME_ROOM / 2 else "end" if x > 360 - len(text) * NAME_ROOM / 2 else "middle"
+        )
         out.append(Label(x, 18, text, anchor))
     return tuple(out)
 
@@ -60,7 +62,11 @@ def sour_line(now: tuple[float, float, float], soon: float, points: Sequence[tup
     low, here, high = (along(value) for value in now)
     told = ", ".join(f"{name} at {ta:g}" for name, ta in points)
     return SourLine(
-        here, low, high, along(soon), _marks(points),
+        here,
+        low,
+        high,
+        along(soon),
+        _marks(points),
         (Label(LEFT, 64, "sweet tea", "start"), Label(RIGHT, 64, "vinegar", "end")),
         f"Acidity about {now[1]:.1f} grams a litre now, {soon:.1f} in three days; points: {told}.",
     )

@@ -9,8 +9,10 @@ from sqlalchemy import JSON, CheckConstraint, DateTime, Float, ForeignKey, MetaD
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 NAMING = {
-    "ix": "ix_%(table_name)s_%(column_0_name)s", "uq": "uq_%(table_name)s_%(column_0_name)s",
-    "ck": "ck_%(table_name)s_%(constraint_name)s", "fk": "fk_%(table_name)s_%(column_0_name)s_%(referred_table_name)s",
+    "ix": "ix_%(table_name)s_%(column_0_name)s",
+    "uq": "uq_%(table_name)s_%(column_0_name)s",
+    "ck": "ck_%(table_name)s_%(constraint_name)s",
+    "fk": "fk_%(table_name)s_%(column_0_name)s_%(referred_table_name)s",
     "pk": "pk_%(table_name)s",
 }
 
@@ -166,7 +168,8 @@ class Brew(Base):
     looks: Mapped[list[Look]] = relationship(back_populates="brew", order_by="Look.at, Look.id")
     bottlings: Mapped[list[Bottling]] = relationship(back_populates="brew", order_by="Bottling.at, Bottling.id")
     reserved: Mapped[list[StarterLot]] = relationship(
-        back_populates="source_brew", foreign_keys="StarterLot.source_brew_id", order_by="StarterLot.id")
+        back_populates="source_brew", foreign_keys="StarterLot.source_brew_id", order_by="StarterLot.id"
+    )
     __mapper_args__ = {"version_id_col": version}
 
     @property

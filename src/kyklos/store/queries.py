@@ -12,8 +12,18 @@ from .models import Base, Bottle, Bottling, Brew, Change, Culture, Place, Starte
 
 R = TypeVar("R", bound=Base)
 
-WORDS = {"Bottle": "bottle", "Brew": "brew", "Culture": "culture", "Place": "place", "Vessel": "vessel",
-         "StarterLot": "starter", "Change": "change", "Reading": "reading", "Taster": "taster", "Disc": "disc"}
+WORDS = {
+    "Bottle": "bottle",
+    "Brew": "brew",
+    "Culture": "culture",
+    "Place": "place",
+    "Vessel": "vessel",
+    "StarterLot": "starter",
+    "Change": "change",
+    "Reading": "reading",
+    "Taster": "taster",
+    "Disc": "disc",
+}
 
 
 class MissingError(KyklosError):
@@ -49,27 +59,40 @@ def cultures(session: Session) -> list[Culture]:
 
 def living_brews(session: Session) -> list[Brew]:
     """List brews that stand in a vessel, in the order of their places."""
-    query = (select(Brew).join(Vessel).join(Place).where(Brew.status.in_(("held", "fermenting")))
-             .options(selectinload(Brew.readings), selectinload(Brew.tastings), selectinload(Brew.looks))
-             .order_by(Place.position, Place.id, Vessel.id))
+    query = (
+        select(Brew)
+        .join(Vessel)
+        .join(Place)
+        .where(Brew.status.in_(("held", "fermenting")))
+        .options(selectinload(Brew.readings), selectinload(Brew.tastings), selectinload(Brew.looks))
+        .order_by(Place.position, Place.id, Vessel.id)
+    )
     return list(session.scalars(query))
 
 
 def brew_in(session: Session, vessel_id: int) -> Brew | None:
     """Find the living brew of a vessel."""
-    return session.scalars(select(Brew).where(Brew.vessel_id == vessel_id, Brew.status.in_(("held", "fermenting")))).first()
+    return session.scalars(
+        select(Brew).where(Brew.vessel_id == vessel_id, Brew.status.in_(("held", "fermenting")))
+    ).first()
 
 
 def starter_lots(session: Session) -> list[StarterLot]:
     """List starter that is left, newest first."""
-    return list(session.scalars(select(StarterLot).where(StarterLot.left_l > 0.005).order_by(StarterLot.made_at.desc())))
+    return list(
+        session.scalars(select(StarterLot).where(StarterLot.left_l > 0.005).order_by(StarterLot.made_at.desc()))
+    )
 
 
 def bottles(session: Session, *states: str) -> list[Bottle]:
     """List bottles in some states, oldest filling first."""
-    query = (select(Bottle).join(Bottling).where(Bottle.state.in_(states))
-             .options(selectinload(Bottle.moves), selectinload(Bottle.bottling))
-             .order_by(Bottling.at, Bottling.id, Bottle.id))
+    query = (
+        select(Bottle)
+        .join(Bottling)
+        .where(Bottle.state.in_(states))
+        .options(selectinload(Bottle.moves), selectinload(Bottle.bottling))
+        .order_by(Bottling.at, Bottling.id, Bottle.id)
+    )
     return list(session.scalars(query))
 
 

@@ -30,7 +30,8 @@ def days_between(start: datetime, end: datetime) -> float:
 def household_of(session: Session) -> Household:
     """Find the household's settings; a new one has the defaults."""
     return session.scalars(select(Household)).first() or Household(
-        name="Our kitchen", units="metric", zone="UTC", theme="auto", sample=False)
+        name="Our kitchen", units="metric", zone="UTC", theme="auto", sample=False
+    )
 
 
 def tasters_of(session: Session) -> list[Taster]:
@@ -52,8 +53,13 @@ def surface_per_volume(vessel: Vessel, litres: float) -> float:
 def recipe_of(brew: Brew) -> Recipe:
     """Read a brew's recipe."""
     return Recipe(
-        tea=brew.tea, leaf_g_per_l=brew.leaf_g_per_l, sugar_g_per_l=brew.sugar_g_per_l, honey_share=brew.honey_share,
-        starter_fraction=brew.starter_fraction, starter_ph=brew.starter_ph, alkalinity_meq_per_l=brew.alkalinity_meq_per_l,
+        tea=brew.tea,
+        leaf_g_per_l=brew.leaf_g_per_l,
+        sugar_g_per_l=brew.sugar_g_per_l,
+        honey_share=brew.honey_share,
+        starter_fraction=brew.starter_fraction,
+        starter_ph=brew.starter_ph,
+        alkalinity_meq_per_l=brew.alkalinity_meq_per_l,
         surface_per_volume_per_cm=surface_per_volume(brew.vessel, brew.final_l),
     )
 
@@ -66,25 +72,45 @@ def standing_readings(brew: Brew) -> list[Reading]:
 def course_of(brew: Brew) -> Course:
     """Read a brew's temperatures: measured where it was, the place's typical else."""
     usual = brew.vessel.place.celsius
-    points = {round(max(0.0, days_between(brew.pitched_at, r.at)), 3): r.celsius
-              for r in standing_readings(brew) if r.celsius is not None}
+    points = {
+        round(max(0.0, days_between(brew.pitched_at, r.at)), 3): r.celsius
+        for r in standing_readings(brew)
+        if r.celsius is not None
+    }
     return Course(tuple(sorted((d, float(c)) for d, c in points.items())), usual)
 
 
 def observations_of(brew: Brew, points: tuple[Point, ...]) -> tuple[Observation, ...]:
     """Read what was measured and tasted of a brew, in order of time."""
     own = {point.taster: point.ta_g_per_l for point in points}
-    seen = [Observation(round(max(0.0, days_between(brew.pitched_at, r.at)), 3), "ph", r.ph, r.instrument)
-            for r in standing_readings(brew) if r.ph is not None]
-    seen += [Observation(round(max(0.0, days_between(brew.pitched_at, t.at)), 3), "taste", t.score, taster=t.taster.name,
-                         point_g_per_l=own.get(t.taster.name, usual_point(brew.honey_share)))
-             for t in brew.tastings if not t.struck]
+    seen = [
+        Observation(round(max(0.0, days_between(brew.pitched_at, r.at)), 3), "ph", r.ph, r.instrument)
+        for r in standing_readings(brew)
+        if r.ph is not None
+    ]
+    seen += [
+        Observation(
+            round(max(0.0, days_between(brew.pitched_at, t.at)), 3),
+            "taste",
+            t.score,
+            taster=t.taster.name,
+            point_g_per_l=own.get(t.taster.name, usual_point(brew.honey_share)),
+        )
+        for t in brew.tastings
+        if not t.struck
+    ]
     return tuple(sorted(seen, key=lambda o: (o.day, o.kind)))
 
 
 def _ask(brew: Brew, prior: Prior, points: tuple[Point, ...]) -> ForecastAsk:
-    return ForecastAsk(recipe=recipe_of(brew), course=course_of(brew), observations=observations_of(brew, points),
-                       prior=prior, points=points, days=FORECAST_DAYS)
+    return ForecastAsk(
+        recipe=recipe_of(brew),
+        course=course_of(brew),
+        observations=observations_of(brew, points),
+        prior=prior,
+        points=points,
+        days=FORECAST_DAYS,
+    )
 
 
 def posterior_of(brew: Brew) -> Posterior:
@@ -95,8 +121,13 @@ def posterior_of(brew: Brew) -> Posterior:
 
 def prior_of(culture: Culture, before: datetime | None = None) -> Prior:
     """Say what is expected of a culture from its own last brews that were measured or tasted."""
-    told = [b for b in culture.brews if (before is None or b.pitched_at < before) and b.status == "harvested"
-            and (any(r.ph is not None for r in standing_readings(b)) or b.tastings)]
+    told = [
+        b
+        for b in culture.brews
+        if (before is None or b.pitched_at < before)
+        and b.status == "harvested"
+        and (any(r.ph is not None for r in standing_readings(b)) or b.tastings)
+    ]
     return culture_prior(culture.diet, tuple(posterior_of(brew) for brew in told[: -PAST_BREWS - 1 : -1]))
 
 
@@ -116,9 +147,15 @@ def facts_of(brew: Brew, now: datetime) -> BrewFacts:
     course, warmth = course_of(brew), [r.celsius for r in standing_readings(brew) if r.celsius is not None]
     past = course.at(np.linspace(0, max(day, 0.01), 60))
     return BrewFacts(
-        day=day, mean_c=float(past.mean()), now_c=float(past[-1]), measured_c=max(warmth) if warmth else None,
-        ph=tuple(PhReading(max(0.0, days_between(brew.pitched_at, r.at)), r.ph, r.instrument)
-                 for r in standing_readings(brew) if r.ph is not None),
+        day=day,
+        mean_c=float(past.mean()),
+        now_c=float(past[-1]),
+        measured_c=max(warmth) if warmth else None,
+        ph=tuple(
+            PhReading(max(0.0, days_between(brew.pitched_at, r.at)), r.ph, r.instrument)
+            for r in standing_readings(brew)
+            if r.ph is not None
+        ),
         looks=tuple(Look(max(0.0, days_between(brew.pitched_at, look.at)), look.surface) for look in brew.looks),
     )
 
@@ -136,9 +173,14 @@ def bottle_ask_of(bottle: Bottle) -> BottleAsk:
         day = max(points[-1][0], round(days_between(group.at, move.at), 3))
         points += [(day, points[-1][1]), (day + 0.001, move.celsius)]
     return BottleAsk(
-        start=tuple(group.start), added_sugar_g_per_l=group.added_sugar_g_per_l, course=Course(tuple(points)),
-        headspace_fraction=bottle.headspace_fraction, flavour=group.flavour,
-        limit_bar=bottle.limit_bar or None, vigour=group.vigour, days=120 if bottle.moves else 45,
+        start=tuple(group.start),
+        added_sugar_g_per_l=group.added_sugar_g_per_l,
+        course=Course(tuple(points)),
+        headspace_fraction=bottle.headspace_fraction,
+        flavour=group.flavour,
+        limit_bar=bottle.limit_bar or None,
+        vigour=group.vigour,
+        days=120 if bottle.moves else 45,
     )
 
 

@@ -17,8 +17,15 @@ from . import keys
 from .keys import CalcError, Key, read
 
 Answer = dict[str, Any] | list[dict[str, Any]]
-STATE = ("sucrose_g_per_l", "monosaccharides_g_per_l", "ethanol_g_per_l", "acetic_g_per_l", "gluconic_g_per_l",
-         "yeast_share", "bacteria_share")
+STATE = (
+    "sucrose_g_per_l",
+    "monosaccharides_g_per_l",
+    "ethanol_g_per_l",
+    "acetic_g_per_l",
+    "gluconic_g_per_l",
+    "yeast_share",
+    "bacteria_share",
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,8 +61,12 @@ def _starter(ask: dict[str, Any]) -> Answer:
         starter = acids.starter_from_ph(measured, where)
         weaker = acids.starter_from_ph(measured + acids.SAFE_DEVIATIONS * sd, where)
     need = acids.starter_needed(starter, weaker, ask["target_ph"], where, honey_g_per_l=ask["honey_g_per_l"])
-    return {"starter_fraction": need.likely, "starter_fraction_safe": need.safe,
-            "starter_fraction_advised": need.advised, "reachable": need.likely is not None}
+    return {
+        "starter_fraction": need.likely,
+        "starter_fraction_safe": need.safe,
+        "starter_fraction_advised": need.advised,
+        "reachable": need.likely is not None,
+    }
 
 
 def _titration(ask: dict[str, Any]) -> Answer:
@@ -69,10 +80,19 @@ def recipe_of(ask: Mapping[str, Any]) -> ferment.Recipe:
 
 def _recipe(ask: dict[str, Any]) -> Answer:
     made = sweet_tea.amounts(
-        recipe_of(ask), sweet_tea.final_volume_l(ask["usable_l"], ask["scoby_ml"], ask["headspace_fraction"]))
-    return {"leaf_g": made.leaf_g, "sugar_g": made.sugar_g, "honey_g": made.honey_g, "starter_ml": made.starter_ml,
-            "tea_water_ml": made.tea_water_ml, "final_l": made.final_l, "household": sweet_tea.household(made),
-            "start_brix": made.start_brix, "start_gravity": made.start_gravity}
+        recipe_of(ask), sweet_tea.final_volume_l(ask["usable_l"], ask["scoby_ml"], ask["headspace_fraction"])
+    )
+    return {
+        "leaf_g": made.leaf_g,
+        "sugar_g": made.sugar_g,
+        "honey_g": made.honey_g,
+        "starter_ml": made.starter_ml,
+        "tea_water_ml": made.tea_water_ml,
+        "final_l": made.final_l,
+        "household": sweet_tea.household(made),
+        "start_brix": made.start_brix,
+        "start_gravity": made.start_gravity,
+    }
 
 
 _PART = (Key("litres", "L", 0, 1000), Key("celsius", "degC", -5, 110))
@@ -100,8 +120,12 @@ _FERMENT_KEYS = (Key("temperature_c", "degC", -10, 60, kind="course"), *keys.REC
 
 def _rows(course: ferment.FermentCourse) -> list[dict[str, Any]]:
     return [
-        {"day": int(day), **{name: float(course.state[i, j, 0]) for j, name in enumerate(STATE)},
-         "ta_g_per_l": float(course.ta_g_per_l[i, 0]), "ph": float(course.ph[i, 0])}
+        {
+            "day": int(day),
+            **{name: float(course.state[i, j, 0]) for j, name in enumerate(STATE)},
+            "ta_g_per_l": float(course.ta_g_per_l[i, 0]),
+            "ph": float(course.ph[i, 0]),
+        }
         for i, day in enumerate(course.day)
     ]
 
@@ -110,9 +134,15 @@ def _ferment(ask: dict[str, Any]) -> Answer:
     return _rows(ferment.ferment(recipe_of(ask), Course(ask["temperature_c"]), ask["days"]))
 
 
-_READING = (Key("day", "d", 0, 400), Key("ph", "pH", 0, 14, None), Key("ta_g_per_l", "g/L", 0, 60, None),
-            Key("taste", "step", -3, 3, None), keys.INSTRUMENT, Key("taster", default="", kind="any"),
-            Key("point_g_per_l", "g/L", 0.3, 30, None))
+_READING = (
+    Key("day", "d", 0, 400),
+    Key("ph", "pH", 0, 14, None),
+    Key("ta_g_per_l", "g/L", 0, 60, None),
+    Key("taste", "step", -3, 3, None),
+    keys.INSTRUMENT,
+    Key("taster", default="", kind="any"),
+    Key("point_g_per_l", "g/L", 0.3, 30, None),
+)
 _CULTURE = (keys.VIGOUR, Key("spread", "-", 0.01, 1.5, 0.25), Key("bacteria_vigour", "-", 0.05, 5, None))
 _FORECAST_RECIPE = (Key("temperature_c", "degC", -10, 60, None, "course"), *keys.RECIPE, keys.DAYS)
 
@@ -125,8 +155,16 @@ def _observations(value: Any, usual: float) -> tuple[forecast.Observation, ...]:
         if len(kinds) != 1:
             raise CalcError(f"readings[{i}] must have one of ph, ta_g_per_l or taste.")
         kind = "ta" if kinds[0] == "ta_g_per_l" else kinds[0]
-        out.append(forecast.Observation(seen["day"], kind, seen[kinds[0]], seen["instrument"], str(seen["taster"]),
-                                        seen["point_g_per_l"] or usual))
+        out.append(
+            forecast.Observation(
+                seen["day"],
+                kind,
+                seen[kinds[0]],
+                seen["instrument"],
+                str(seen["taster"]),
+                seen["point_g_per_l"] or usual,
+            )
+        )
     return tuple(out)
 
 
@@ -147,10 +185,15 @@ def forecast_ask(ask: Mapping[str, Any]) -> forecast.ForecastAsk:
         raise CalcError("target_ph is missing (or give target_ta_g_per_l, not both).")
     point = ask["target_ta_g_per_l"] or usual_point(recipe.honey_share)
     return forecast.ForecastAsk(
-        recipe=recipe, course=_past(given, ask["temperatures"], ask["future_c"]),
+        recipe=recipe,
+        course=_past(given, ask["temperatures"], ask["future_c"]),
         observations=_observations(ask["readings"], usual_point(recipe.honey_share)),
-        prior=forecast.Prior(both, (culture["bacteria_vigour"] or culture["vigour"]) * recipe.vigour, culture["spread"]),
-        points=(Point("", point),), target_ph=ask["target_ph"], days=ask["days"],
+        prior=forecast.Prior(
+            both, (culture["bacteria_vigour"] or culture["vigour"]) * recipe.vigour, culture["spread"]
+        ),
+        points=(Point("", point),),
+        target_ph=ask["target_ph"],
+        days=ask["days"],
     )
 
 
@@ -191,56 +234,170 @@ def bottle_ask(ask: Mapping[str, Any]) -> bottle.BottleAsk:
     """Turn a question into what a bottle's forecast depends on."""
     start, vigour = _bottle_start(ask["start"])
     return bottle.BottleAsk(
-        start=start, added_sugar_g_per_l=ask["added_sugar_g_per_l"], course=Course(ask["temperature_c"]),
-        headspace_fraction=ask["headspace_fraction"], flavour=ask["flavour"], limit_bar=ask["limit_bar"],
-        vigour=ask["vigour"] or vigour, days=ask["days"],
+        start=start,
+        added_sugar_g_per_l=ask["added_sugar_g_per_l"],
+        course=Course(ask["temperature_c"]),
+        headspace_fraction=ask["headspace_fraction"],
+        flavour=ask["flavour"],
+        limit_bar=ask["limit_bar"],
+        vigour=ask["vigour"] or vigour,
+        days=ask["days"],
     )
 
 
 def _bottle(ask: dict[str, Any]) -> Answer:
     out = bottle.bottle_forecast(bottle_ask(ask))
     whole = [i for i, day in enumerate(out.day) if day % 1 == 0]
-    rows = [{"day": int(out.day[i]), "co2_volumes": float(out.co2_volumes[i]), "gauge_bar": float(out.gauge_bar[i]),
-             "abv_percent": float(out.abv_percent[i])} for i in whole]
-    return {"days": rows, "ceiling_bar": out.ceiling_bar, "chill_by_day": out.chill_by_day,
-            "passes_limit_day": out.passes_limit_day}
+    rows = [
+        {
+            "day": int(out.day[i]),
+            "co2_volumes": float(out.co2_volumes[i]),
+            "gauge_bar": float(out.gauge_bar[i]),
+            "abv_percent": float(out.abv_percent[i]),
+        }
+        for i in whole
+    ]
+    return {
+        "days": rows,
+        "ceiling_bar": out.ceiling_bar,
+        "chill_by_day": out.chill_by_day,
+        "passes_limit_day": out.passes_limit_day,
+    }
 
 
 _T = ("degC", -10, 105)
-CALCULATIONS: dict[str, Calculation] = {c.name: c for c in (
-    Calculation("start-ph", "pH of sweet tea with starter in it", (
-        Key("starter_ph", "pH", 1.5, 7), Key("starter_fraction", "-", 0, 1), keys.TEA, keys.LEAF, keys.ALKALINITY,
-        keys.HONEY), _start_ph),
-    Calculation("starter", "share of starter that a brew needs", (
-        Key("starter_ph", "pH", 1.5, 7, None), Key("starter_ta_g_per_l", "g/L", 0, 60, None), Key("target_ph", "pH", 2, 7),
-        Key("starter_ph_sd", "pH", 0, 2, 0.1), keys.TEA, keys.LEAF, keys.ALKALINITY, keys.HONEY), _starter),
-    Calculation("titration", "titratable acidity from a titration", (
-        Key("base_ml", "mL", 0, 1000), Key("base_normality", "mol/L", 1e-4, 10), Key("sample_ml", "mL", 1e-3, 10000)),
-        _titration),
-    Calculation("recipe", "amounts for a vessel", (
-        Key("usable_l", "L", 0.05, 500), keys.FRACTION, Key("scoby_ml", "mL", 0, 450000, 0.0), keys.HEADSPACE, keys.TEA,
-        keys.LEAF, keys.SUGAR, keys.HONEY_SHARE), _recipe),
-    Calculation("mix-temperature", "temperature of liquids poured together", (Key("parts", kind="any"),), _mix_temperature),
-    Calculation("heat-plan", "how much to heat so that the mix lands at the pitch target", (
-        Key("final_l", "L", 0.05, 500), Key("starter_l", "L", 0, 500), Key("starter_c", *_T), Key("hot_c", *_T),
-        Key("cold_c", *_T), Key("target_c", *_T), Key("leaf_g", "g", 0, 20000, 0.0), Key("ambient_c", *_T, 21.0),
-        Key("area_m2", "m2", 0.001, 20, None), Key("u_w_per_m2k", "W/(m2 K)", 0.5, 5000, heat.ROOM_AIR_U)), _heat_plan),
-    Calculation("cooling", "time to cool", (
-        Key("litres", "L", 0.01, 1000), Key("area_m2", "m2", 0.001, 20), Key("u_w_per_m2k", "W/(m2 K)", 0.5, 5000),
-        Key("start_c", *_T), Key("ambient_c", *_T), Key("target_c", *_T)), _cooling),
-    Calculation("ferment", "a first ferment day by day", _FERMENT_KEYS, _ferment),
-    Calculation("forecast", "a brew's future from its readings", (
-        Key("recipe", kind="any"), Key("temperatures", kind="any"), Key("future_c", "degC", -10, 60),
-        Key("readings", kind="any"), Key("target_ph", "pH", 2, 6, None), Key("target_ta_g_per_l", "g/L", 0.3, 30, None),
-        Key("culture", default={}, kind="any"), Key("days", "d", 2, 200, 30, "whole")), _forecast),
-    Calculation("pressure", "gauge pressure of a closed bottle", (
-        Key("co2_volumes", "volumes", 0, 50), Key("temperature_c", "degC", -5, 60), Key("headspace_fraction", "-", 0.001, 0.9)),
-        _pressure),
-    Calculation("bottle", "a bottle's future", (
-        Key("start", kind="any"), Key("added_sugar_g_per_l", "g/L", 0, 200), Key("temperature_c", "degC", -10, 60, kind="course"),
-        keys.HEADSPACE, keys.FLAVOUR, Key("limit_bar", "bar", 0.1, 20, None), Key("vigour", "-", 0.05, 5, None), keys.DAYS),
-        _bottle),
-)}
+CALCULATIONS: dict[str, Calculation] = {
+    c.name: c
+    for c in (
+        Calculation(
+            "start-ph",
+            "pH of sweet tea with starter in it",
+            (
+                Key("starter_ph", "pH", 1.5, 7),
+                Key("starter_fraction", "-", 0, 1),
+                keys.TEA,
+                keys.LEAF,
+                keys.ALKALINITY,
+                keys.HONEY,
+            ),
+            _start_ph,
+        ),
+        Calculation(
+            "starter",
+            "share of starter that a brew needs",
+            (
+                Key("starter_ph", "pH", 1.5, 7, None),
+                Key("starter_ta_g_per_l", "g/L", 0, 60, None),
+                Key("target_ph", "pH", 2, 7),
+                Key("starter_ph_sd", "pH", 0, 2, 0.1),
+                keys.TEA,
+                keys.LEAF,
+                keys.ALKALINITY,
+                keys.HONEY,
+            ),
+            _starter,
+        ),
+        Calculation(
+            "titration",
+            "titratable acidity from a titration",
+            (
+                Key("base_ml", "mL", 0, 1000),
+                Key("base_normality", "mol/L", 1e-4, 10),
+                Key("sample_ml", "mL", 1e-3, 10000),
+            ),
+            _titration,
+        ),
+        Calculation(
+            "recipe",
+            "amounts for a vessel",
+            (
+                Key("usable_l", "L", 0.05, 500),
+                keys.FRACTION,
+                Key("scoby_ml", "mL", 0, 450000, 0.0),
+                keys.HEADSPACE,
+                keys.TEA,
+                keys.LEAF,
+                keys.SUGAR,
+                keys.HONEY_SHARE,
+            ),
+            _recipe,
+        ),
+        Calculation(
+            "mix-temperature", "temperature of liquids poured together", (Key("parts", kind="any"),), _mix_temperature
+        ),
+        Calculation(
+            "heat-plan",
+            "how much to heat so that the mix lands at the pitch target",
+            (
+                Key("final_l", "L", 0.05, 500),
+                Key("starter_l", "L", 0, 500),
+                Key("starter_c", *_T),
+                Key("hot_c", *_T),
+                Key("cold_c", *_T),
+                Key("target_c", *_T),
+                Key("leaf_g", "g", 0, 20000, 0.0),
+                Key("ambient_c", *_T, 21.0),
+                Key("area_m2", "m2", 0.001, 20, None),
+                Key("u_w_per_m2k", "W/(m2 K)", 0.5, 5000, heat.ROOM_AIR_U),
+            ),
+            _heat_plan,
+        ),
+        Calculation(
+            "cooling",
+            "time to cool",
+            (
+                Key("litres", "L", 0.01, 1000),
+                Key("area_m2", "m2", 0.001, 20),
+                Key("u_w_per_m2k", "W/(m2 K)", 0.5, 5000),
+                Key("start_c", *_T),
+                Key("ambient_c", *_T),
+                Key("target_c", *_T),
+            ),
+            _cooling,
+        ),
+        Calculation("ferment", "a first ferment day by day", _FERMENT_KEYS, _ferment),
+        Calculation(
+            "forecast",
+            "a brew's future from its readings",
+            (
+                Key("recipe", kind="any"),
+                Key("temperatures", kind="any"),
+                Key("future_c", "degC", -10, 60),
+                Key("readings", kind="any"),
+                Key("target_ph", "pH", 2, 6, None),
+                Key("target_ta_g_per_l", "g/L", 0.3, 30, None),
+                Key("culture", default={}, kind="any"),
+                Key("days", "d", 2, 200, 30, "whole"),
+            ),
+            _forecast,
+        ),
+        Calculation(
+            "pressure",
+            "gauge pressure of a closed bottle",
+            (
+                Key("co2_volumes", "volumes", 0, 50),
+                Key("temperature_c", "degC", -5, 60),
+                Key("headspace_fraction", "-", 0.001, 0.9),
+            ),
+            _pressure,
+        ),
+        Calculation(
+            "bottle",
+            "a bottle's future",
+            (
+                Key("start", kind="any"),
+                Key("added_sugar_g_per_l", "g/L", 0, 200),
+                Key("temperature_c", "degC", -10, 60, kind="course"),
+                keys.HEADSPACE,
+                keys.FLAVOUR,
+                Key("limit_bar", "bar", 0.1, 20, None),
+                Key("vigour", "-", 0.05, 5, None),
+                keys.DAYS,
+            ),
+            _bottle,
+        ),
+    )
+}
 
 
 def answer(name: str, question: Any) -> Any:
@@ -282,8 +439,13 @@ def listing() -> dict[str, Any]:
         return told
 
     return {
-        "calculations": {c.name: {"says": c.says, "keys": {k.name: one(k) for k in c.keys}} for c in CALCULATIONS.values()},
-        "teas": list(TEAS), "flavours": list(FLAVOURINGS), "instruments": list(INSTRUMENTS), "bottles": list(BOTTLES),
+        "calculations": {
+            c.name: {"says": c.says, "keys": {k.name: one(k) for k in c.keys}} for c in CALCULATIONS.values()
+        },
+        "teas": list(TEAS),
+        "flavours": list(FLAVOURINGS),
+        "instruments": list(INSTRUMENTS),
+        "bottles": list(BOTTLES),
         "limits": {key: {"value": entry.value, "unit": entry.unit} for key, entry in LIMITS.items()},
         "chill_share": limit("chill_share"),
     }

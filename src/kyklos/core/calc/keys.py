@@ -55,7 +55,9 @@ def tea(value: Any, name: str = "tea") -> str | tuple[tuple[str, float], ...]:
         return choice(value, name, tuple(TEAS))
     if not isinstance(value, Mapping) or not value:
         raise CalcError(f"{name} must be a name or an object of shares.")
-    shares = tuple(sorted((choice(key, name, tuple(TEAS)), number(share, f"{name}.{key}", 0, 1)) for key, share in value.items()))
+    shares = tuple(
+        sorted((choice(key, name, tuple(TEAS)), number(share, f"{name}.{key}", 0, 1)) for key, share in value.items())
+    )
     if abs(sum(share for _, share in shares) - 1) > 1e-6:
         raise CalcError(f"{name}: the shares must sum to 1.")
     return shares

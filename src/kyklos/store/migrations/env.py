@@ -9,8 +9,12 @@ def run() -> None:
     """Migrate in one transaction, then check the foreign keys."""
     with context.config.attributes["engine"].connect() as connection:
         context.configure(
-            connection=connection, target_metadata=Base.metadata, render_as_batch=True, transactional_ddl=True,
-            user_module_prefix="models.")
+            connection=connection,
+            target_metadata=Base.metadata,
+            render_as_batch=True,
+            transactional_ddl=True,
+            user_module_prefix="models.",
+        )
         with context.begin_transaction():
             context.run_migrations()
         broken = connection.exec_driver_sql("PRAGMA foreign_key_check").fetchall()

@@ -1,0 +1,1 @@
+"""The sample household: made up, filled through the actions, on a fixed day."""

@@ -1,0 +1,114 @@
+"""The application factory."""
+
+from __future__ import annotations
+
+import hashlib
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+from flask import Flask, g, request, url_for
+from flask_compress import Compress
+from flask_wtf import CSRFProtect
+
+from ..actions.base import Done
+from ..clock import Clock, system_clock
+from ..store.database import Database
+from ..store.values import household_of
+from . import errors, names, render, security
+
+PLACES = (
+    ("round", "Round", "r"),
+    ("brew_day", "Brew day", "b"),
+    ("vessels", "Vessels", "v"),
+    ("cultures", "Cultures", "c"),
+    ("cellar", "Cellar", "e"),
+)
+STATIC = Path(__file__).parent / "static"
+
+
+@lru_cache(maxsize=64)
+def _fingerprint(name: str) -> str:
+    return hashlib.sha256((STATIC / name).read_bytes()).hexdigest()[:10]
+
+
+def asset(name: str) -> str:
+    """Give the address of a static file, with its fingerprint."""
+    return url_for("static", filename=name, v=_fingerprint(name))
+
+
+def create_app(database: Database, clock: Clock = system_clock, secret: str = "", **config: Any) -> Flask:
+    """Make the application.
+
+    Args:
+        database: The household's file, migrated.
+        clock: The time.
+        secret: Signs sessions and forms.
+        config: Flask settings, for tests.
+    """
+    app = Flask("kyklos.web", static_folder=str(STATIC), template_folder="templates")
+    app.config.update(
+        SECRET_KEY=secret,
+        SESSION_COOKIE_SAMESITE="Strict",
+        WTF_CSRF_TIME_LIMIT=None,
+        MAX_CONTENT_LENGTH=2_000_000,
+        MAX_FORM_MEMORY_SIZE=500_000,
+        **config,
+    )
+    app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
+    app.extensions["kyklos"] = (database, clock)
+    CSRFProtect(app)
+    Compress(app)
+    security.protect(app)
+    errors.install(app)
+    render.install_filters(app)
+    names.install(app)
+    app.context_processor(lambda: {"asset": asset, "places_in_order": PLACES, "household": g.get("household")})
+    _sessions(app, database, clock)
+    _blueprints(app)
+    return app
+
+
+def _sessions(app: Flask, database: Database, clock: Clock) -> None:
+    @app.before_request
+    def open_session() -> None:
+        if request.endpoint == "static":
+            return
+        g.now = clock()
+        g.session = database.reader()
+        g.household = household_of(g.session)
+        g.units = g.household.units
+
+    @app.teardown_request
+    def close_session(_: BaseException | None) -> None:
+        if (session := g.pop("session", None)) is not None:
+            session.close()
+
+
+def _blueprints(app: Flask) -> None:
+    from .brew_day.routes import bp as brew_day
+    from .brews.routes import bp as brews
+    from .cellar.routes import bp as cellar
+    from .cultures.routes import bp as cultures
+    from .round.routes import bp as round_
+    from .settings.routes import bp as settings
+    from .vessels.routes import bp as vessels
+
+    for blueprint in (round_, brew_day, brews, cellar, cultures, vessels, settings):
+        app.register_blueprint(blueprint)
+
+
+def act(run: Any, ask: Any) -> Done:
+    """Run an action in the writing session, then look afresh; leaves a message that can undo it."""
+    from flask import current_app
+
+    database, _ = current_app.extensions["kyklos"]
+    with database.writer() as session:
+        done: Done = run(session, ask, g.now)
+    g.session.close()
+    g.session = database.reader()
+    g.household = household_of(g.session)
+    g.units = g.household.units
+    if run.__name__ != "undo":
+        render.confirm(done)
+    return done

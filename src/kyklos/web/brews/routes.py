@@ -1,0 +1,273 @@
+"""A brew: its dial, curve and words; logging; harvest; discard; why."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from flask import Blueprint, Response, abort, g, redirect, request, url_for
+from werkzeug.wrappers import Response as Answer
+
+from ...actions import brewing, harvest
+from ...actions.base import RefusedError
+from ...core.cautions import cautions_for
+from ...core.why import Why, why_ready, why_start_ph, why_starter
+from ...store import queries, values
+from ...store.models import Brew, Reading
+from ..app import act
+from ..render import page, wants_part
+from ..stops import curve_of, situation_of, stop_of
+from . import harvesting
+from .forms import AddStarterForm, BottlesForm, DiscardForm, EndForm, ReadingForm, ReserveForm
+
+bp = Blueprint("brews", __name__, url_prefix="/brews", template_folder="templates")
+
+
+def brew_of(number: int) -> Brew:
+    """Find a brew."""
+    return queries.get(g.session, Brew, number)
+
+
+def context_of(brew: Brew, **more: Any) -> Mapping[str, Any]:
+    """Put together what the pages of a living brew show."""
+    stop = stop_of(g.session, brew, g.now, g.household)
+    return {
+        "stop": stop,
+        "brew": brew,
+        "curve": curve_of(stop),
+        "tasters": values.tasters_of(g.session),
+        "view": "brew",
+        "cautions": cautions_for(situation_of(stop, "ferment")),
+        "discard": DiscardForm(version=brew.version),
+        "more_starter": _more_starter(brew),
+        **more,
+    }
+
+
+def _more_starter(brew: Brew) -> AddStarterForm | None:
+    if brew.status != "held":
+        return None
+    form = AddStarterForm()
+    form.lot.choices = [(0, "other starter")] + [
+        (lot.id, f"{lot.culture.name}, {lot.left_l * 1000:.0f} mL") for lot in queries.starter_lots(g.session)
+    ]
+    return form
+
+
+@bp.get("/<int:number>")
+def show(number: int) -> Response:
+    """Show a brew: living ones whole, ended ones as a record."""
+    brew = brew_of(number)
+    if not brew.alive:
+        return page(
+            "brews/ended.html", brew=brew, curve=curve_of(stop_of(g.session, brew, brew.ended_at or g.now, g.household))
+        )
+    return page("brews/show.html", "brews/_brew.html", **context_of(brew))
+
+
+def _after(number: int, status: int = 200, **more: Any) -> Answer:
+    """Show what changed where it was asked: the stop on the round, the brew's page, or go there without htmx."""
+    brew = brew_of(number)
+    if request.form.get("view") == "brew" or not wants_part():
+        if status == 200 and not wants_part():
+            return redirect(
+                url_for("round.show") + f"#stop-{number}"
+                if request.form.get("view") == "round"
+                else url_for(".show", number=number),
+                303,
+            )
+        return page("brews/show.html", "brews/_brew.html", status, **context_of(brew, **more))
+    stop = stop_of(g.session, brew, g.now, g.household)
+    return page(
+        "brews/show.html",
+        "round/_stop.html",
+        status,
+        stop=stop,
+        tasters=values.tasters_of(g.session),
+        view="round",
+        **more,
+    )
+
+
+@bp.post("/<int:number>/reading")
+def read(number: int) -> Answer:
+    """Log a reading."""
+    form = ReadingForm()
+    if form.validate_on_submit():
+        ask = brewing.LogReading(
+            brew_id=number,
+            ph=form.ph.data,
+            instrument=form.instrument.data,
+            celsius=form.celsius.data,
+            at=form.at.data,
+            sure=form.sure.data,
+        )
+        try:
+            act(brewing.log_reading, ask)
+            return _after(number)
+        except RefusedError as refused:
+            form.take(refused)
+    return _after(number, 422, reading=form)
+
+
+@bp.post("/<int:number>/tasting")
+def taste(number: int) -> Answer:
+    """Log a taste."""
+    try:
+        taster, score = int(request.form["taster"]), int(request.form["score"])
+    except (KeyError, ValueError):
+        abort(400, "Choose a taster and how it tasted.")
+    act(brewing.log_tasting, brewing.LogTasting(brew_id=number, taster_id=taster, score=score))
+    return _after(number)
+
+
+@bp.post("/<int:number>/look")
+def look(number: int) -> Answer:
+    """Log what was seen."""
+    act(brewing.log_look, brewing.LogLook(brew_id=number, surface=request.form.get("surface", "")))
+    return _after(number)
+
+
+@bp.post("/<int:number>/strike/<int:reading>")
+def strike(number: int, reading: int) -> Answer:
+    """Strike out a reading."""
+    queries.get(g.session, Reading, reading)
+    act(brewing.strike_reading, brewing.StrikeReading(reading_id=reading))
+    return redirect(url_for(".show", number=number), 303)
+
+
+@bp.post("/<int:number>/starter")
+def add_starter(number: int) -> Answer:
+    """Add starter to a held brew."""
+    form = _more_starter(brew_of(number))
+    if form is None:
+        return redirect(url_for(".show", number=number), 303)
+    if form.validate_on_submit():
+        try:
+            act(
+                brewing.add_starter,
+                brewing.AddStarter(brew_id=number, litres=form.litres.data, lot_id=form.lot.data or None),
+            )
+            return redirect(url_for(".show", number=number), 303)
+        except RefusedError as refused:
+            form.take(refused)
+    return page("brews/show.html", None, 422, **{**context_of(brew_of(number)), "more_starter": form})
+
+
+@bp.post("/<int:number>/discard")
+def discard(number: int) -> Answer:
+    """Throw a brew out."""
+    form = DiscardForm()
+    try:
+        act(
+            brewing.discard_brew,
+            brewing.DiscardBrew(brew_id=number, reason=form.reason.data or "", version=form.version.data),
+        )
+    except RefusedError as refused:
+        form.take(refused)
+        return page("brews/show.html", None, 422, **{**context_of(brew_of(number)), "discard": form})
+    return redirect(url_for(".show", number=number), 303)
+
+
+@bp.get("/<int:number>/harvest", endpoint="harvest")
+def harvest_page(number: int) -> Response:
+    """Show the harvest: reserve, bottle, done."""
+    return _harvest(number)
+
+
+def _harvest(number: int, status: int = 200, **forms: Any) -> Response:
+    brew = brew_of(number)
+    if not brew.alive:
+        return page("brews/harvested.html", brew=brew)
+    forms.setdefault("reserve", ReserveForm(formdata=None))
+    forms.setdefault("bottles", harvesting.bottles_form(brew))
+    forms.setdefault("end", EndForm(formdata=None, keep_disc=True, version=brew.version))
+    told = harvesting.tell(brew, forms["bottles"])
+    return page("brews/harvest.html", None, status, brew=brew, told=told, **forms)
+
+
+@bp.get("/<int:number>/harvest/preview")
+def preview(number: int) -> Response:
+    """Say what the bottles being typed would do."""
+    form = BottlesForm(formdata=request.args, meta={"csrf": False})
+    form.validate()
+    return page(
+        "brews/_preview.html", "brews/_preview.html", told=harvesting.tell(brew_of(number), form), brew=brew_of(number)
+    )
+
+
+@bp.post("/<int:number>/harvest/reserve")
+def reserve(number: int) -> Answer:
+    """Set starter aside, or say that there is no next brew."""
+    if "none" in request.form:
+        act(harvest.say_no_next_brew, harvest.SayNoNextBrew(brew_id=number))
+        return redirect(url_for(".harvest", number=number), 303)
+    form = ReserveForm()
+    if form.validate_on_submit():
+        try:
+            act(
+                harvest.reserve_starter,
+                harvest.ReserveStarter(
+                    brew_id=number, litres=form.litres.data, ph=form.ph.data, instrument=form.instrument.data
+                ),
+            )
+            return redirect(url_for(".harvest", number=number), 303)
+        except RefusedError as refused:
+            form.take(refused)
+    return _harvest(number, 422, reserve=form)
+
+
+@bp.post("/<int:number>/harvest/bottles")
+def fill(number: int) -> Answer:
+    """Fill bottles."""
+    form = BottlesForm()
+    if form.validate_on_submit() and form.count.data is not None:
+        try:
+            act(harvest.fill_bottles, harvesting.filling_of(number, form))
+            return redirect(url_for(".harvest", number=number), 303)
+        except RefusedError as refused:
+            form.take(refused)
+    return _harvest(number, 422, bottles=form)
+
+
+@bp.post("/<int:number>/harvest/end")
+def end(number: int) -> Answer:
+    """End the harvest."""
+    form = EndForm()
+    try:
+        act(harvest.end_brew, harvest.EndBrew(brew_id=number, keep_disc=form.keep_disc.data, version=form.version.data))
+    except RefusedError as refused:
+        form.take(refused)
+        return _harvest(number, 422, end=form)
+    return redirect(url_for(".harvest", number=number), 303)
+
+
+def why_of(brew: Brew, topic: str, name: str) -> Why:
+    """Find the reasons behind one of a brew's numbers."""
+    if topic == "start":
+        return why_start_ph(values.recipe_of(brew))
+    if topic == "reserve":
+        return harvesting.why_reserve(brew)
+    ask = values.forecast_ask_of(g.session, brew)
+    if topic == "ready" and name in {point.taster for point in ask.points}:
+        return why_ready(ask, name)
+    if topic == "starter":
+        return why_starter(values.recipe_of(brew), 0.1, brew.final_l)
+    abort(404)
+
+
+@bp.get("/<int:number>/why/<topic>")
+def why(number: int, topic: str) -> Response:
+    """Say where a number comes from."""
+    return page("why.html", "_why.html", why=why_of(brew_of(number), topic, request.args.get("for", "")))
+
+
+@bp.get("/<int:number>/why-chilled")
+def why_chilled(number: int) -> Response:
+    """Say why the bottles being typed must be cold by their day."""
+    form = BottlesForm(formdata=request.args, meta={"csrf": False})
+    form.validate()
+    told = harvesting.tell(brew_of(number), form)
+    if told.chill_why is None:
+        abort(404)
+    return page("why.html", "_why.html", why=told.chill_why)

@@ -1,0 +1,100 @@
+"""The cellar: bottles warm, cold and gone."""
+
+from __future__ import annotations
+
+from flask import Blueprint, Response, abort, g, redirect, request, url_for
+from werkzeug.wrappers import Response as Answer
+
+from ...actions import harvest
+from ...core.bottle import HISS_WORDS
+from ...core.cautions import Situation, cautions_for
+from ...core.why import why_chill
+from ...store import queries, values
+from ...store.models import Bottle
+from ..app import act
+from ..render import page
+from .groups import groups_of
+
+bp = Blueprint("cellar", __name__, url_prefix="/cellar", template_folder="templates")
+
+
+def _numbers() -> tuple[int, ...]:
+    try:
+        return tuple(int(number) for number in request.form.getlist("bottle"))
+    except ValueError:
+        abort(400, "Choose bottles from the list.")
+
+
+def _back() -> Answer:
+    return redirect(
+        url_for(
+            "round.show" if (request.referrer or "").rstrip("/") == request.host_url.rstrip("/") else "cellar.show"
+        ),
+        303,
+    )
+
+
+@bp.get("/")
+def show() -> Response:
+    """Show the bottles by state."""
+    warm, cold = (groups_of(queries.bottles(g.session, state), g.now) for state in ("warm", "cold"))
+    gone = sorted(queries.bottles(g.session, "gone"), key=lambda b: (b.gone_at is None, b.gone_at), reverse=True)
+    every = [*warm, *cold]
+    situation = Situation(
+        moment="bottles",
+        closed_bottles=any(group.limit_bar > 0 for group in every),
+        abv_high=max((x.abv_high for x in every), default=0.0),
+        honey=any(b.bottling.brew.honey_share > 0 for x in every for b in x.bottles),
+        flavours=tuple({b.bottling.flavour for x in every for b in x.bottles}),
+    )
+    return page(
+        "cellar/show.html",
+        warm=warm,
+        cold=cold,
+        gone=gone,
+        hisses=list(enumerate(HISS_WORDS)),
+        cautions=cautions_for(situation) if every else [],
+    )
+
+
+@bp.post("/chill")
+def chill() -> Answer:
+    """Put bottles into the cold."""
+    act(harvest.chill_bottles, harvest.MoveBottles(bottle_ids=_numbers()))
+    return _back()
+
+
+@bp.post("/warm")
+def warm() -> Answer:
+    """Put bottles back into the warm, where they were filled."""
+    numbers = _numbers()
+    celsius = queries.get(g.session, Bottle, numbers[0]).bottling.brew.vessel.place.celsius if numbers else 20.0
+    act(harvest.warm_bottles, harvest.MoveBottles(bottle_ids=numbers, celsius=celsius))
+    return _back()
+
+
+@bp.post("/open/<int:number>")
+def open_one(number: int) -> Answer:
+    """Open a bottle."""
+    try:
+        hiss = int(request.form["hiss"])
+    except (KeyError, ValueError):
+        abort(400, "Choose how it hissed.")
+    act(harvest.open_bottle, harvest.OpenBottle(bottle_id=number, hiss=hiss, taste=request.form.get("taste", "")))
+    return _back()
+
+
+@bp.post("/gone")
+def gone() -> Answer:
+    """Mark bottles as gone."""
+    act(harvest.finish_bottles, harvest.FinishBottles(bottle_ids=_numbers()))
+    return _back()
+
+
+@bp.get("/why/<int:number>")
+def why(number: int) -> Response:
+    """Say why a bottle must be cold by its day."""
+    ask = values.bottle_ask_of(queries.get(g.session, Bottle, number))
+    if ask.limit_bar is None:
+        abort(404)
+    return page("why.html", "_why.html", why=why_chill(ask))

@@ -1,0 +1,95 @@
+"""Form fields: numbers typed with commas, fractions and units; what was typed is kept, problems stand beside it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from datetime import UTC, datetime
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from flask import g
+from flask_wtf import FlaskForm
+from wtforms import Field, widgets
+
+from ..actions.base import RefusedError
+from ..core.errors import Problem
+from . import units
+
+HUGE = 1e6
+
+
+class QuantityField(Field):  # type: ignore[misc]
+    """A number in the household's units; its data is SI."""
+
+    widget = widgets.TextInput()
+    data: Any  #: SI, or None
+
+    def __init__(self, label: str, kind: str = "number", required: bool = True, hint: str = "", **given: Any) -> None:
+        """Make a field of a kind: volume, small_volume, length, temperature, mass or number."""
+        super().__init__(label, **given)
+        self.kind, self.required, self.hint = kind, required, hint
+        self.typed: str | None = None
+
+    @property
+    def unit(self) -> str:
+        """The unit shown beside it."""
+        return "" if self.kind == "number" else units.SHOWN[units.TYPED[g.units][self.kind]]
+
+    def _value(self) -> str:
+        return self.typed if self.typed is not None else units.typed(self.data, self.kind, g.units)
+
+    def process_formdata(self, valuelist: list[str]) -> None:
+        """Read what was typed."""
+        self.typed = valuelist[0][:60] if valuelist else ""
+        self.data = None
+        if not self.typed.strip():
+            return
+        try:
+            value = units.parse(self.typed, self.kind, g.units)
+        except units.NotANumberError as problem:
+            raise ValueError(str(problem)) from problem
+        if abs(value) > HUGE:
+            raise ValueError("That number is far too large.")
+        self.data = value
+
+    def pre_validate(self, form: Any) -> None:
+        """Ask for what is missing, unless the text itself was refused."""
+        if self.required and self.data is None and not self.process_errors:
+            raise ValueError("Type a number here.")
+
+
+class MomentField(Field):  # type: ignore[misc]
+    """A date and time in the household's zone; empty means now."""
+
+    widget = widgets.DateTimeLocalInput()
+
+    def _value(self) -> str:
+        return getattr(self, "typed", "") or ""
+
+    def process_formdata(self, valuelist: list[str]) -> None:
+        """Read a local time."""
+        self.typed = valuelist[0][:40] if valuelist else ""
+        self.data = None
+        if self.typed:
+            try:
+                local = datetime.fromisoformat(self.typed)
+            except ValueError as problem:
+                raise ValueError("This is not a date and time; like 2027-03-01T18:30.") from problem
+            self.data = local.replace(tzinfo=ZoneInfo(g.household.zone)).astimezone(UTC)
+
+
+class KitchenForm(FlaskForm):  # type: ignore[misc]
+    """A form whose problems may come from the fields or from the action."""
+
+    def take(self, refused: RefusedError) -> None:
+        """Put an action's problems beside their fields; others stand above the form."""
+        self.add_problems(refused.problems)
+
+    def add_problems(self, problems: Iterable[Problem]) -> None:
+        """Put problems beside their fields."""
+        for problem in problems:
+            field = self._fields.get(problem.field)
+            if field is None:
+                self.form_errors.append(problem.message)
+            else:
+                field.errors = [*field.errors, problem.message]

@@ -1,0 +1,61 @@
+"""Names for the templates: teas, instruments, surfaces, scores, and a brew's records in order."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+from urllib.parse import urlencode
+from zoneinfo import ZoneInfo
+
+from flask import Flask, request
+
+from ..actions.brewing import SURFACES
+from ..actions.household import MATERIALS
+from ..core.acids import share_for_ph
+from ..core.facts import FLAVOURINGS, INSTRUMENTS, limit
+from ..core.taste import score_word
+from ..store import values
+from ..store.models import Brew
+from .cellar.groups import name_of
+
+
+def timeline(brew: Brew) -> list[tuple[str, datetime, Any]]:
+    """List readings, tastings and looks, newest first."""
+    rows: list[tuple[str, datetime, Any]] = [("reading", r.at, r) for r in brew.readings]
+    rows += [("tasting", t.at, t) for t in brew.tastings] + [("look", seen.at, seen) for seen in brew.looks]
+    return sorted(rows, key=lambda row: row[1], reverse=True)
+
+
+def extra_starter(brew: Brew) -> float:
+    """Say how much more starter brings a brew to pH 4.2, likely. [L]"""
+    recipe = values.recipe_of(brew)
+    share = share_for_ph(recipe.starter, limit("plan_start_ph"), recipe.medium) or limit("starter_most")
+    wanted = max(share, recipe.starter_fraction * 1.25)
+    return brew.final_l * (wanted - recipe.starter_fraction) / (1 - wanted)
+
+
+def request_query(form: Any = None) -> str:
+    """Write what was typed as a query, so that a *why?* sees the same."""
+    if form is None:
+        return urlencode([(k, v) for k, v in request.values.items(multi=True) if k != "csrf_token"])
+    return urlencode(
+        {n: f._value() if hasattr(f, "_value") else f.data for n, f in form._fields.items() if n != "csrf_token"}
+    )
+
+
+def install(app: Flask) -> None:
+    """Give the names to the templates."""
+    app.jinja_env.globals |= {
+        "zone": ZoneInfo,
+        "instruments": lambda: [(key, entry.name) for key, entry in INSTRUMENTS.items()],
+        "surfaces": lambda: list(SURFACES.items()),
+        "timeline": timeline,
+        "score_word": score_word,
+        "extra_starter": extra_starter,
+        "instrument_name": lambda key: INSTRUMENTS[key].name,
+        "surface_name": lambda key: SURFACES.get(key, key),
+        "flavour_name": lambda key: FLAVOURINGS[key].name,
+        "material_name": lambda key: MATERIALS.get(key, key),
+        "bottle_name": name_of,
+        "request_query": request_query,
+    }

@@ -1,0 +1,53 @@
+"""Showing: the whole page or the part that changes, messages with undo, filters."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from flask import Flask, Response, flash, g, get_flashed_messages, make_response, render_template, request
+
+from ..actions.base import Done
+from . import units, words
+
+
+def wants_part() -> bool:
+    """Say whether htmx asked for a part of the page."""
+    asked = request.headers
+    return "HX-Request" in asked and not ("HX-Boosted" in asked or "HX-History-Restore-Request" in asked)
+
+
+def page(full: str, part: str | None = None, status: int = 200, **context: Any) -> Response:
+    """Render the whole page or, for an htmx request, only the part that changes, with any message beside it."""
+    if part is not None and wants_part():
+        body = render_template(part, **context)
+        if get_flashed_messages():
+            body += render_template("_toasts.html", oob=True)
+    else:
+        body = render_template(full, **context)
+    response = make_response(body, status)
+    response.vary.add("HX-Request")
+    return response
+
+
+def confirm(done: Done) -> None:
+    """Leave a message that can undo what was done."""
+    flash(f"{done.change_id}|{done.says}", "done")
+
+
+def install_filters(app: Flask) -> None:
+    """Teach the templates to show quantities and times as the household likes them."""
+
+    def quantity(value: float | None, kind: str) -> str:
+        return "" if value is None else units.words(value, kind, g.units)
+
+    def when(moment: datetime) -> str:
+        return words.day_word(moment, g.now, g.household.zone)
+
+    def clock(moment: datetime) -> str:
+        return words.clock_word(moment, g.now, g.household.zone)
+
+    def field_number(value: float | None, digits: int = 2) -> str:
+        return "" if value is None else f"{value:.{digits}f}"
+
+    app.jinja_env.filters |= {"quantity": quantity, "when": when, "clock": clock, "digits": field_number}

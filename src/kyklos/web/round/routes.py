@@ -1,0 +1,57 @@
+"""The round: a walk past everything alive, and undo."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import groupby
+
+from flask import Blueprint, Response, flash, g, redirect, request, url_for
+from werkzeug.wrappers import Response as Answer
+
+from ...actions.undo import Undo, undo
+from ...store import queries, values
+from ...store.models import Place
+from ..app import act
+from ..cellar.groups import BottleGroup, groups_of
+from ..render import page
+from ..stops import Stop, stop_of
+
+bp = Blueprint("round", __name__, template_folder="templates")
+
+
+@dataclass(frozen=True, slots=True)
+class Walk:
+    """The round of today."""
+
+    places: Sequence[tuple[Place, Sequence[Stop]]]
+    bottles: Sequence[BottleGroup]
+    wanting: int
+    first: Stop | None
+
+
+def walk_of() -> Walk:
+    """Put the round together: living brews by place, warm bottles."""
+    stops = [stop_of(g.session, brew, g.now, g.household) for brew in queries.living_brews(g.session)]
+    places = [(place, list(group)) for place, group in groupby(stops, key=lambda s: s.brew.vessel.place)]
+    wanting = [s for s in stops if s.due.kind != "nothing"]
+    first = next((s for s in wanting if s.due.urgent), wanting[0] if wanting else None)
+    return Walk(places, groups_of(queries.bottles(g.session, "warm"), g.now), len(wanting), first)
+
+
+@bp.get("/")
+def show() -> Response:
+    """Show today's round, or how to begin."""
+    session = g.session
+    if not queries.living_brews(session) and not queries.bottles(session, "warm", "cold"):
+        return page("round/start.html", vessels=queries.vessels(session), cultures=queries.cultures(session))
+    return page("round/show.html", walk=walk_of(), tasters=values.tasters_of(session))
+
+
+@bp.post("/undo/<int:number>")
+def undo_change(number: int) -> Answer:
+    """Take an action back, and return to where it was confirmed."""
+    done = act(undo, Undo(number))
+    flash(done.says, "say")
+    back = request.referrer or ""
+    return redirect(back if back.startswith(request.host_url) else url_for("round.show"), 303)

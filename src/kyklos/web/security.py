@@ -1,0 +1,53 @@
+"""Headers, hosts and the secret: strict from the first day."""
+
+from __future__ import annotations
+
+import os
+import secrets
+from pathlib import Path
+
+from flask import Flask, Response, abort, request
+
+POLICY = (
+    "default-src 'self'; img-src 'self' data:; style-src 'self'; script-src 'self'; font-src 'self'; "
+    "object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+)
+HEADERS = {
+    "Content-Security-Policy": POLICY,
+    "X-Content-Type-Options": "nosniff",
+    "X-Frame-Options": "DENY",
+    "Referrer-Policy": "same-origin",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Permissions-Policy": "camera=(), geolocation=(), microphone=()",
+}
+LOCAL_NAMES = {"127.0.0.1", "localhost", "[::1]"}
+
+
+def secret_in(folder: Path) -> str:
+    """Read the household's secret, made on first use and readable by its owner only."""
+    path = folder / "secret"
+    if not path.exists():
+        descriptor = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
+        with os.fdopen(descriptor, "w") as file:
+            file.write(secrets.token_hex(32))
+    return path.read_text().strip()
+
+
+def protect(app: Flask) -> None:
+    """Answer only under its own name, and with secure headers."""
+
+    @app.before_request
+    def own_name_only() -> None:
+        name = request.host.rsplit(":", 1)[0] if not request.host.endswith("]") else request.host
+        if name not in LOCAL_NAMES:
+            abort(421)
+
+    @app.after_request
+    def headers(response: Response) -> Response:
+        for name, value in HEADERS.items():
+            response.headers.setdefault(name, value)
+        if request.endpoint == "static":
+            response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+        else:
+            response.headers.setdefault("Cache-Control", "no-store")
+        return response

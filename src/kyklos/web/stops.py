@@ -1,0 +1,187 @@
+"""A stop of the round: one vessel with its dial, sour line, words and what it wants now. Shared by round, brew, vessels."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from ..core.cautions import Situation
+from ..core.due import Due, DueFacts, due_now
+from ..core.facts import INSTRUMENTS, TEAS, limit
+from ..core.forecast import Forecast, Window
+from ..core.safety import BrewFacts, Verdict, judge
+from ..core.sweet_tea import amounts
+from ..drawing.curve import Curve, CurveFacts, curve
+from ..drawing.dial import Dial, DialFacts, dial
+from ..drawing.sour_line import SourLine, sour_line
+from ..store import values
+from ..store.models import Brew, Household, Vessel
+from .words import span_word, window_word
+
+WINDOW_SLACK_DAYS = 0.25
+
+
+@dataclass(frozen=True, slots=True)
+class Stop:
+    """What a page shows of a living brew."""
+
+    brew: Brew
+    now: datetime
+    day: float
+    dial: Dial
+    line: SourLine
+    due: Due
+    verdict: Verdict
+    forecast: Forecast
+    facts: BrewFacts
+    ready_words: str
+    moves_words: str
+    measured: bool
+    style: str
+    points: tuple[tuple[str, float], ...]
+    windows: tuple[tuple[str, float, float], ...]
+
+
+def windows_of(out: Forecast) -> tuple[tuple[str, float, float], ...]:
+    """List windows that lie within the forecast: taster, from, to. [d]"""
+    return tuple((name, w.p10, w.p90) for name, w in out.ready.items() if w.p10 is not None and w.p90 is not None)
+
+
+def joined(names: list[str]) -> str:
+    """Join names in words."""
+    return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
+
+
+def _ready_words(brew: Brew, out: Forecast, now: datetime, zone: str) -> str:
+    """Say when it is right for whom; tasters with the same window share a sentence."""
+    together: dict[Window, list[str]] = {}
+    for name, window in out.ready.items():
+        together.setdefault(window, []).append(name)
+    parts = [
+        f"Right for {joined(names)} {window_word(brew.pitched_at, window, now, zone)}"
+        for window, names in together.items()
+    ]
+    return ". ".join(parts) + "."
+
+
+def _moves(out: Forecast, day: float) -> str:
+    first = next(iter(out.ready.values()))
+    if not out.days_per_kelvin or out.days_per_kelvin <= 0.05 or first.p50 is None or first.p50 < day:
+        return ""
+    return f"Each degree warmer brings it {span_word(out.days_per_kelvin)} nearer."
+
+
+def _due_facts(brew: Brew, facts: BrewFacts, verdict: Verdict, out: Forecast) -> DueFacts:
+    windows = windows_of(out)
+    tastes = [values.days_between(brew.pitched_at, t.at) for t in brew.tastings if not t.struck]
+    return DueFacts(
+        status=brew.status,
+        diet="jun" if brew.honey_share >= 0.5 else "sugar",
+        day=facts.day,
+        mean_c=facts.mean_c,
+        verdict=verdict,
+        measures_ph=bool(facts.ph),
+        last_ph_day=facts.ph[-1].day if facts.ph else None,
+        last_ph=facts.ph[-1].ph if facts.ph else None,
+        last_taste_day=max(tastes) if tastes else None,
+        last_look_day=facts.looks[-1].day if facts.looks else None,
+        ready_from=min((w[1] for w in windows), default=None),
+        ready_to=max((w[2] for w in windows), default=None),
+    )
+
+
+def _dial_of(brew: Brew, facts: BrewFacts, out: Forecast) -> Dial:
+    acidity = out.at(out.ta_g_per_l, facts.day)[1]
+    tastes = [values.days_between(brew.pitched_at, t.at) for t in brew.tastings if not t.struck]
+    return dial(
+        DialFacts(
+            day=facts.day,
+            measured=tuple(r.day for r in facts.ph),
+            tasted=tuple(tastes),
+            windows=windows_of(out),
+            surface=facts.looks[-1].surface if facts.looks else "bare",
+            tea=brew.tea,
+            sourness=acidity / 8,
+            material=brew.vessel.material,
+            seed=brew.id,
+            tapped=brew.vessel.tapped,
+        )
+    )
+
+
+def stop_of(session: Session, brew: Brew, now: datetime, house: Household) -> Stop:
+    """Put together all that is shown of a living brew."""
+    facts = values.facts_of(brew, now)
+    out = values.forecast_of(session, brew)
+    verdict = judge(facts)
+    points = tuple((p.taster, p.ta_g_per_l) for p in values.points_of(session, brew.honey_share))
+    acidity = out.at(out.ta_g_per_l, facts.day)
+    return Stop(
+        brew=brew,
+        now=now,
+        day=facts.day,
+        dial=_dial_of(brew, facts, out),
+        line=sour_line(acidity, out.at(out.ta_g_per_l, facts.day + 3)[1], points),
+        due=due_now(_due_facts(brew, facts, verdict, out)),
+        verdict=verdict,
+        forecast=out,
+        facts=facts,
+        ready_words=_ready_words(brew, out, now, house.zone),
+        moves_words=_moves(out, facts.day),
+        measured=verdict.measured,
+        style=TEAS[brew.tea].name.lower()
+        + (", honey" if brew.honey_share >= 0.99 else ", part honey" if brew.honey_share > 0 else ""),
+        points=points,
+        windows=windows_of(out),
+    )
+
+
+def empty_dial(vessel: Vessel) -> Dial:
+    """Draw a vessel with nothing in it."""
+    return dial(DialFacts(material=vessel.material, seed=vessel.id, tapped=vessel.tapped))
+
+
+def curve_of(stop: Stop) -> Curve:
+    """Draw a brew's curve."""
+    brew, out = stop.brew, stop.forecast
+    tastings = [
+        (values.days_between(brew.pitched_at, t.at), t.taster.name, t.score) for t in brew.tastings if not t.struck
+    ]
+    return curve(
+        CurveFacts(
+            day=out.day,
+            low=out.ph.p10,
+            likely=out.ph.p50,
+            high=out.ph.p90,
+            today=stop.day,
+            readings=[(r.day, r.ph, INSTRUMENTS[r.instrument].sd_ph) for r in stop.facts.ph],
+            tastings=tastings,
+            windows=stop.windows,
+            gate_day=limit("safe_by_day"),
+            gate_ph=limit("safe_ph"),
+        )
+    )
+
+
+def situation_of(stop: Stop, moment: str, **more: Any) -> Situation:
+    """Say what cautions read of a living brew."""
+    brew = stop.brew
+    made = amounts(values.recipe_of(brew), brew.final_l)
+    return Situation(
+        moment=moment,
+        material=brew.vessel.material,
+        honey=brew.honey_share > 0,
+        measured=stop.measured,
+        starter_fraction=brew.starter_fraction,
+        caffeine_mg_per_l=made.caffeine_mg_per_l,
+        abv_high=stop.forecast.at(stop.forecast.abv_percent, stop.day)[2],
+        **more,
+    )
+
+
+def day_of(brew: Brew, day: float) -> datetime:
+    """Turn a day since the pitch into a moment."""
+    return brew.pitched_at + timedelta(days=day)

@@ -1,0 +1,147 @@
+"""Units at the door: people type what they have, the core gets SI; numbers go out in the household's units."""
+
+from __future__ import annotations
+
+import re
+from functools import lru_cache
+from typing import Any
+
+WORD_FRACTIONS = {"½": 0.5, "¼": 0.25, "¾": 0.75, "⅓": 1 / 3, "⅔": 2 / 3, "⅛": 0.125}
+_NUMBER = re.compile(r"^\s*(-?\d+(?:[.,]\d+)?(?!\d*\s*/))?\s*(?:(\d+)\s*/\s*(\d+))?\s*([½¼¾⅓⅔⅛])?\s*([^\d\s].*)?$")
+SI = {"volume": "liter", "small_volume": "milliliter", "length": "centimeter", "temperature": "degC", "mass": "gram"}
+TYPED = {
+    "metric": {
+        "volume": "liter",
+        "small_volume": "milliliter",
+        "length": "centimeter",
+        "temperature": "degC",
+        "mass": "gram",
+    },
+    "us": {"volume": "quart", "small_volume": "cup", "length": "inch", "temperature": "degF", "mass": "ounce"},
+}
+SHOWN = {
+    "liter": "L",
+    "milliliter": "mL",
+    "centimeter": "cm",
+    "degC": "°C",
+    "gram": "g",
+    "quart": "qt",
+    "cup": "cups",
+    "inch": "in",
+    "degF": "°F",
+    "ounce": "oz",
+}
+ALIASES = {
+    "l": "liter",
+    "ml": "milliliter",
+    "qt": "quart",
+    "gal": "gallon",
+    "c": "cup",
+    "oz": "ounce",
+    "in": "inch",
+    '"': "inch",
+    "°c": "degC",
+    "°f": "degF",
+    "f": "degF",
+    "cl": "centiliter",
+    "dl": "deciliter",
+    "fl oz": "fluid_ounce",
+    "tbsp": "tablespoon",
+}
+
+
+class NotANumberError(ValueError):
+    """What was typed cannot be read as a number; the text is a sentence for the person."""
+
+
+@lru_cache(maxsize=1)
+def _registry() -> Any:
+    import pint
+
+    return pint.UnitRegistry(cache_folder=None)
+
+
+@lru_cache(maxsize=256)
+def _factor(unit: str, to: str) -> tuple[float, float]:
+    """Find scale and offset that turn a unit into another."""
+    quantity = _registry().Quantity
+    zero, one = (float(quantity(v, unit).to(to).magnitude) for v in (0.0, 1.0))
+    return one - zero, zero
+
+
+def _plain(text: str) -> tuple[float, str]:
+    match = _NUMBER.match(text)
+    whole, top, under, mark, rest = match.groups() if match else (None,) * 5
+    if match is None or (whole is None and top is None and mark is None):
+        raise NotANumberError(f"“{text.strip()[:30]}” is not a number; type digits, like 3.4 or 1 1/2.")
+    value = float((whole or "0").replace(",", "."))
+    if top and under:
+        if float(under) == 0:
+            raise NotANumberError("A fraction cannot have 0 below the line.")
+        value += float(top) / float(under)
+    return value + WORD_FRACTIONS.get(mark or "", 0.0), (rest or "").strip()
+
+
+def parse(text: str, kind: str, units: str) -> float:
+    """Read what a person typed.
+
+    Args:
+        text: Like "3,8", "1 1/2 qt", "77 °F".
+        kind: volume, small_volume, length, temperature, mass or number.
+        units: The household's, for a number without a unit: metric or us.
+
+    Returns: Value in L, mL, cm, degC, g, or as it is.
+
+    Raises:
+        NotANumberError: With a sentence.
+    """
+    value, unit = _plain(text)
+    if kind == "number":
+        if unit not in {"", "g/L", "g/l", "%", "ph", "pH", "bar", "g"}:
+            raise NotANumberError(f"“{unit[:20]}” after the number is not understood here.")
+        return value
+    if kind == "temperature" and unit.lower() == "c":
+        unit = "degC"
+    name = ALIASES.get(unit.lower(), unit) if unit else TYPED[units][kind]
+    try:
+        scale, offset = _factor(name, SI[kind])
+    except Exception as problem:
+        raise NotANumberError(
+            f"“{unit[:20]}” is not a unit of {kind.replace('small_', '')} that is known here."
+        ) from problem
+    return value * scale + offset
+
+
+def shown(value: float, kind: str, units: str) -> tuple[float, str]:
+    """Turn an SI value into the household's: number and unit."""
+    unit = TYPED[units][kind]
+    if unit == SI[kind]:
+        return value, SHOWN[unit]
+    scale, offset = _factor(unit, SI[kind])
+    return (value - offset) / scale, SHOWN[unit]
+
+
+def typed(value: float | None, kind: str, units: str) -> str:
+    """Write an SI value as a person would type it."""
+    if value is None:
+        return ""
+    number = value if kind == "number" else shown(value, kind, units)[0]
+    return f"{number:.3g}" if abs(number) < 1000 else f"{number:.0f}"
+
+
+def words(value: float, kind: str, units: str) -> str:
+    """Write an SI value with its unit, rounded to what a kitchen can measure."""
+    if kind == "volume" and units == "metric" and value < 1:
+        return f"{value * 1000:.0f} mL"
+    if kind == "volume" and units == "us" and value < 0.9:
+        kind, value = "small_volume", value * 1000
+    number, unit = shown(value, kind, units)
+    digits = {"temperature": 0 if units == "us" else 1, "mass": 1 if units == "us" else 0}.get(
+        kind, 0 if abs(number) >= 100 else 1
+    )
+    if kind == "volume":
+        digits = 2 if number < 10 else 1
+    if kind == "mass" and units == "metric" and value < 10:
+        digits = 1
+    text = f"{number:.{digits}f}"
+    return f"{text[:-2] if kind == 'temperature' and text.endswith('.0') else text} {unit}"

@@ -1,0 +1,31 @@
+"""The form of a vessel."""
+
+from __future__ import annotations
+
+from wtforms import BooleanField, IntegerField, SelectField, StringField
+
+from ...actions.household import KINDS, MATERIALS
+from ..fields import KitchenForm, QuantityField
+
+
+class VesselForm(KitchenForm):
+    """A jar, crock or hotel, and where it stands."""
+
+    name = StringField("Name")
+    kind = SelectField("Kind", choices=list(KINDS.items()))
+    nominal_l = QuantityField("Size it is sold as", kind="volume")
+    usable_l = QuantityField("Up to your fill line", kind="volume")
+    diameter_cm = QuantityField("Inner width", kind="length")
+    material = SelectField("Material", choices=list(MATERIALS.items()))
+    tapped = BooleanField("It has a tap")
+    place = SelectField("Stands", coerce=int)
+    new_place = StringField("or a new place")
+    new_place_c = QuantityField("How warm it usually is there", kind="temperature", required=False)
+    version = IntegerField("version")
+
+
+class PlaceForm(KitchenForm):
+    """A place's name and temperature."""
+
+    place_name = StringField("Name")
+    celsius = QuantityField("Usually", kind="temperature")

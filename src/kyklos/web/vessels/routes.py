@@ -1,0 +1,143 @@
+"""Vessels and the places they stand in."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import Blueprint, Response, g, redirect, url_for
+from werkzeug.wrappers import Response as Answer
+
+from ...actions.base import ConflictError, RefusedError
+from ...actions.household import AddVessel, ChangePlace, ChangeVessel, add_vessel, change_place, change_vessel
+from ...core.cautions import Situation, cautions_for
+from ...store import queries
+from ...store.models import Place, Vessel
+from ..app import act
+from ..render import page
+from ..stops import empty_dial, stop_of
+from .forms import PlaceForm, VesselForm
+
+bp = Blueprint("vessels", __name__, url_prefix="/vessels", template_folder="templates")
+
+
+@bp.get("/")
+def show() -> Response:
+    """List vessels by place, and the places' temperatures."""
+    return _list()
+
+
+def _list(status: int = 200, wrong: tuple[int, PlaceForm] | None = None) -> Response:
+    rows = []
+    for vessel in queries.vessels(g.session):
+        brew = queries.brew_in(g.session, vessel.id)
+        stop = stop_of(g.session, brew, g.now, g.household) if brew else None
+        rows.append((vessel, stop, stop.dial if stop else empty_dial(vessel)))
+    forms = [
+        (
+            place,
+            wrong[1]
+            if wrong and wrong[0] == place.id
+            else PlaceForm(formdata=None, place_name=place.name, celsius=place.celsius),
+        )
+        for place in queries.places(g.session)
+    ]
+    return page("vessels/show.html", None, status, rows=rows, forms=forms)
+
+
+def _form(vessel: Vessel | None = None) -> VesselForm:
+    data: dict[str, Any] = {}
+    if vessel is not None:
+        data = {
+            name: getattr(vessel, name)
+            for name in ("name", "kind", "nominal_l", "usable_l", "diameter_cm", "material", "tapped", "version")
+        }
+        data["place"] = vessel.place_id
+    form = VesselForm(data=data)
+    places = queries.places(g.session)
+    form.place.choices = [(place.id, place.name) for place in places] + [(0, "in a new place")]
+    return form
+
+
+def _ask(form: VesselForm) -> dict[str, Any]:
+    return {
+        "name": form.name.data or "",
+        "kind": form.kind.data,
+        "nominal_l": form.nominal_l.data,
+        "usable_l": form.usable_l.data,
+        "diameter_cm": form.diameter_cm.data,
+        "material": form.material.data,
+        "tapped": form.tapped.data,
+        "place_id": form.place.data or None,
+        "new_place": form.new_place.data or "",
+        "new_place_c": form.new_place_c.data,
+    }
+
+
+def _page(form: VesselForm, vessel: Vessel | None, status: int = 200) -> Response:
+    material = form.material.data or "glass"
+    return page(
+        "vessels/form.html",
+        None,
+        status,
+        form=form,
+        vessel=vessel,
+        cautions=cautions_for(Situation(moment="vessel", material=material)),
+    )
+
+
+@bp.get("/new")
+def add() -> Response:
+    """Ask for a new vessel."""
+    return _page(_form(), None)
+
+
+@bp.post("/new")
+def create() -> Answer:
+    """Add a vessel."""
+    form = _form()
+    if form.validate_on_submit():
+        try:
+            act(add_vessel, AddVessel(**_ask(form)))
+            return redirect(url_for("round.show") if not queries.living_brews(g.session) else url_for(".show"), 303)
+        except RefusedError as refused:
+            form.take(refused)
+    return _page(form, None, 422)
+
+
+@bp.get("/<int:number>")
+def edit(number: int) -> Response:
+    """Ask how a vessel is to be."""
+    vessel = queries.get(g.session, Vessel, number)
+    return _page(_form(vessel), vessel)
+
+
+@bp.post("/<int:number>")
+def change(number: int) -> Answer:
+    """Change a vessel; what was typed is kept if another window changed it meanwhile."""
+    form, vessel = _form(), queries.get(g.session, Vessel, number)
+    if form.validate_on_submit():
+        try:
+            act(change_vessel, ChangeVessel(vessel_id=number, version=form.version.data, **_ask(form)))
+            return redirect(url_for(".show"), 303)
+        except RefusedError as refused:
+            form.take(refused)
+        except ConflictError as conflict:
+            form.form_errors.append(str(conflict))
+            form.version.raw_data = None
+            form.version.data = vessel.version
+            return _page(form, vessel, 409)
+    return _page(form, vessel, 422)
+
+
+@bp.post("/places/<int:number>")
+def change_one_place(number: int) -> Answer:
+    """Rename a place or tell its temperature."""
+    form = PlaceForm()
+    queries.get(g.session, Place, number)
+    if form.validate_on_submit():
+        try:
+            act(change_place, ChangePlace(place_id=number, name=form.place_name.data or "", celsius=form.celsius.data))
+            return redirect(url_for(".show"), 303)
+        except RefusedError as refused:
+            form.take(refused)
+    return _list(422, (number, form))
