@@ -74,7 +74,7 @@ def _balance(h: Array, acetic: Any, gluconic: Any, where: Medium) -> tuple[Array
     return charge, -np.log(10) * slope
 
 
-def ph(acetic_g_per_l: Any, gluconic_g_per_l: Any, where: Medium, honey_acid_meq_per_l: float = 0.0) -> Array:
+def ph(acetic_g_per_l: Any, gluconic_g_per_l: Any, where: Medium, honey_acid_meq_per_l: Any = 0.0) -> Array:
     """Solve the charge balance for pH.
 
     Newton's steps on pH; where they do not settle, a bracket from 1 to 11: the balance falls monotonically with pH.
@@ -82,7 +82,7 @@ def ph(acetic_g_per_l: Any, gluconic_g_per_l: Any, where: Medium, honey_acid_meq
     Args:
         acetic_g_per_l, gluconic_g_per_l: Acids, any shapes that broadcast. [g/L]
         where: Tea and water.
-        honey_acid_meq_per_l: Acid brought by honey, counted as gluconic. [meq/L]
+        honey_acid_meq_per_l: Acid brought by honey, counted as gluconic; a number or an array like the acids. [meq/L]
 
     Returns: pH, in the broadcast shape. [pH]
 
@@ -218,21 +218,21 @@ def start_ph(starter: Starter, starter_fraction: float, where: Medium, honey_g_p
 
 
 def share_for_ph(starter: Starter, target_ph: float, where: Medium, honey_g_per_l: float = 0.0) -> float | None:
-    """Find the smallest starter share whose starting pH is at or below a target.
+    """Find the smallest starter share whose starting pH is at or below a target, by ever finer grids.
 
     Returns: Share of the final volume, or None when no share up to 50 % will do. [-]
     """
     low, high = 0.0, limit("starter_most")
-    if start_ph(starter, low, where, honey_g_per_l) <= target_ph:
-        return 0.0
-    if start_ph(starter, high, where, honey_g_per_l) > target_ph:
-        return None
-    for _ in range(50):
-        middle = (low + high) / 2
-        if start_ph(starter, middle, where, honey_g_per_l) <= target_ph:
-            high = middle
-        else:
-            low = middle
+    for _ in range(4):
+        shares = np.linspace(low, high, 65)
+        honey = HONEY_ACID_MEQ_PER_G * honey_g_per_l * (1 - shares)
+        enough = ph(shares * starter.acetic_g_per_l, shares * starter.gluconic_g_per_l, where, honey) <= target_ph
+        if not enough.any():
+            return None
+        first = int(enough.argmax())
+        if first == 0:
+            return float(shares[0])
+        low, high = float(shares[first - 1]), float(shares[first])
     return high
 
 

@@ -195,7 +195,7 @@ def why_chill(ask: BottleAsk) -> Why:
     question: dict[str, Any] = {
         "start": row,
         "added_sugar_g_per_l": ask.added_sugar_g_per_l,
-        "temperature_c": [list(p) for p in ask.course.points],
+        "temperature_c": [list(p) for p in ask.course.points] or ask.course.future_c,
         "headspace_fraction": ask.headspace_fraction,
         "flavour": ask.flavour,
         "limit_bar": ask.limit_bar,

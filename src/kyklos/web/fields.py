@@ -9,13 +9,29 @@ from zoneinfo import ZoneInfo
 
 from flask import g
 from flask_wtf import FlaskForm
-from wtforms import Field, widgets
+from wtforms import Field, SelectField, widgets
+from wtforms.fields.choices import SelectChoice
+from wtforms.validators import ValidationError
 
 from ..actions.base import RefusedError
 from ..core.errors import Problem
 from . import units
 
 HUGE = 1e6
+
+
+class ChoiceField(SelectField):  # type: ignore[misc]
+    """A choice from (key, name) pairs, which may be set later too."""
+
+    def __setattr__(self, name: str, value: Any) -> None:
+        if name == "choices" and value is not None and not callable(value):
+            value = [SelectChoice(*pair) if isinstance(pair, tuple) else pair for pair in value]
+        super().__setattr__(name, value)
+
+    def __init__(self, label: str, choices: Iterable[Any] | None = None, **given: Any) -> None:
+        """Make a field of pairs."""
+        pairs = [SelectChoice(*pair) for pair in choices] if choices is not None else None
+        super().__init__(label, choices=pairs, **given)
 
 
 class QuantityField(Field):  # type: ignore[misc]
@@ -55,7 +71,7 @@ class QuantityField(Field):  # type: ignore[misc]
     def pre_validate(self, form: Any) -> None:
         """Ask for what is missing, unless the text itself was refused."""
         if self.required and self.data is None and not self.process_errors:
-            raise ValueError("Type a number here.")
+            raise ValidationError("Type a number here.")
 
 
 class MomentField(Field):  # type: ignore[misc]

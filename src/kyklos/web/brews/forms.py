@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from wtforms import BooleanField, IntegerField, SelectField, StringField, TextAreaField
+from wtforms import BooleanField, IntegerField, StringField, TextAreaField
 
 from ...core.facts import BOTTLES, FLAVOURINGS, INSTRUMENTS
-from ..fields import KitchenForm, MomentField, QuantityField
+from ..fields import ChoiceField, KitchenForm, MomentField, QuantityField
 
 INSTRUMENT_CHOICES = [(key, entry.name) for key, entry in INSTRUMENTS.items()]
 
@@ -14,7 +14,7 @@ class ReadingForm(KitchenForm):
     """A reading: a pH, a temperature, or both."""
 
     ph = QuantityField("pH", required=False)
-    instrument = SelectField("by", default="meter", choices=INSTRUMENT_CHOICES)
+    instrument = ChoiceField("by", default="meter", choices=INSTRUMENT_CHOICES)
     celsius = QuantityField("Temperature", kind="temperature", required=False)
     at = MomentField("When, if not now")
     sure = BooleanField("The number is right, keep it")
@@ -25,17 +25,17 @@ class ReserveForm(KitchenForm):
 
     litres = QuantityField("Set aside, plain", kind="volume")
     ph = QuantityField("Its pH, if measured", required=False)
-    instrument = SelectField("by", default="meter", choices=INSTRUMENT_CHOICES)
+    instrument = ChoiceField("by", default="meter", choices=INSTRUMENT_CHOICES)
 
 
 class BottlesForm(KitchenForm):
     """Bottles filled alike."""
 
-    kind = SelectField("Kind of bottle", choices=[(key, kind.name) for key, kind in BOTTLES.items()])
+    kind = ChoiceField("Kind of bottle", choices=[(key, kind.name) for key, kind in BOTTLES.items()])
     count = IntegerField("How many")
     volume_ml = QuantityField("Each holds, mL", hint="Brimful.")
     headspace_cm = QuantityField("Space left on top", kind="length")
-    flavour = SelectField("Flavour", choices=[(key, f.name) for key, f in FLAVOURINGS.items()])
+    flavour = ChoiceField("Flavour", choices=[(key, f.name) for key, f in FLAVOURINGS.items()])
     flavour_g_per_l = QuantityField("Flavouring, g a litre", required=False)
     sugar_g_per_l = QuantityField("Priming sugar, g a litre", required=False)
     limit_bar = QuantityField("Maker's limit, bar", required=False)
@@ -61,4 +61,4 @@ class AddStarterForm(KitchenForm):
     """More starter for a held brew."""
 
     litres = QuantityField("Starter to add", kind="volume")
-    lot = SelectField("From", coerce=int)
+    lot = ChoiceField("From", coerce=int)

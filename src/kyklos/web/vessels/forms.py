@@ -2,23 +2,23 @@
 
 from __future__ import annotations
 
-from wtforms import BooleanField, IntegerField, SelectField, StringField
+from wtforms import BooleanField, IntegerField, StringField
 
 from ...actions.household import KINDS, MATERIALS
-from ..fields import KitchenForm, QuantityField
+from ..fields import ChoiceField, KitchenForm, QuantityField
 
 
 class VesselForm(KitchenForm):
     """A jar, crock or hotel, and where it stands."""
 
     name = StringField("Name")
-    kind = SelectField("Kind", choices=list(KINDS.items()))
+    kind = ChoiceField("Kind", choices=list(KINDS.items()))
     nominal_l = QuantityField("Size it is sold as", kind="volume")
     usable_l = QuantityField("Up to your fill line", kind="volume")
     diameter_cm = QuantityField("Inner width", kind="length")
-    material = SelectField("Material", choices=list(MATERIALS.items()))
+    material = ChoiceField("Material", choices=list(MATERIALS.items()))
     tapped = BooleanField("It has a tap")
-    place = SelectField("Stands", coerce=int)
+    place = ChoiceField("Stands", coerce=int)
     new_place = StringField("or a new place")
     new_place_c = QuantityField("How warm it usually is there", kind="temperature", required=False)
     version = IntegerField("version")

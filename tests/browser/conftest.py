@@ -1,0 +1,64 @@
+"""Browser journeys: the application on a free port, in the system's Chromium."""
+
+import os
+import shutil
+import threading
+from pathlib import Path
+from types import SimpleNamespace
+
+import pytest
+from waitress.server import create_server
+
+from kyklos.demo.household import DEMO_NOW
+from kyklos.web.app import create_app
+
+INSIDE = Path("/usr/lib/chromium/chromium")
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+         "--disable-component-update", "--disable-sync"]
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args():
+    """Use the system's Chromium."""
+    found = str(INSIDE) if INSIDE.exists() else shutil.which("chromium") or shutil.which("google-chrome")
+    return {"executable_path": os.environ.get("CHROMIUM", found), "args": FLAGS}
+
+
+def _serve(database, clock):
+    app = create_app(database, clock, "browser", TESTING=False)
+    server = create_server(app, host="127.0.0.1", port=0, threads=4)
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    return server, thread, f"http://127.0.0.1:{server.effective_port}"
+
+
+def _running(database, clock):
+    server, thread, address = _serve(database, clock)
+    yield SimpleNamespace(url=address, clock=clock, database=database)
+    server.task_dispatcher.shutdown()
+    server.close()
+    thread.join(0.5)
+
+
+@pytest.fixture()
+def empty_house(database, clock):
+    """An empty household, served."""
+    yield from _running(database, clock)
+
+
+@pytest.fixture()
+def quince_yard(demo):
+    """The sample household, served."""
+    yield from _running(demo, lambda: DEMO_NOW)
+
+
+@pytest.fixture()
+def page(page):
+    """A page that fails the test on any console error, breach of the content policy, or request that leaves the machine."""
+    wrong = []
+    page.on("console", lambda message: wrong.append(message.text) if message.type == "error" and "422" not in message.text else None)
+    page.on("pageerror", lambda error: wrong.append(str(error)))
+    page.on("request", lambda request: wrong.append(request.url) if not request.url.startswith(("http://127.0.0.1", "data:")) else None)
+    page.set_default_timeout(8000)
+    yield page
+    assert wrong == []

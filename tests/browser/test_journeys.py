@@ -1,0 +1,228 @@
+"""Journeys of a brewer: from an empty household to chilled bottles, by mouse, by keyboard alone, on a phone."""
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+
+PHONE = {"width": 390, "height": 844}
+
+
+class Mouse:
+    """Works a page by pointer."""
+
+    def __init__(self, page):
+        self.page = page
+
+    def press(self, name, role="button"):
+        """Press what bears a name."""
+        self.page.get_by_role(role, name=name, exact=True).first.click()
+
+    def unfold(self, name):
+        """Open what unfolds."""
+        self.page.locator("summary:visible", has_text=name).first.click()
+
+    def type(self, label, text):
+        """Type into a field."""
+        self.page.get_by_label(label, exact=True).first.fill(text)
+
+    def choose(self, label, name):
+        """Choose from a list."""
+        self.page.get_by_label(label, exact=True).first.select_option(label=name)
+
+
+class Keyboard(Mouse):
+    """Works a page by keys alone: every target is reached with Tab, and worked with Enter, Space or letters."""
+
+    def reach(self, target):
+        """Press Tab until a target has the focus."""
+        target.wait_for(state="visible")
+        handle = target.element_handle()
+        for _ in range(120):
+            if handle.evaluate("element => element === document.activeElement"):
+                return
+            self.page.keyboard.press("Tab")
+        raise AssertionError("Tab does not reach it")
+
+    def press(self, name, role="button"):
+        """Tab to it, then Enter."""
+        self.reach(self.page.get_by_role(role, name=name, exact=True).first)
+        self.page.keyboard.press("Enter")
+
+    def unfold(self, name):
+        """Tab to a summary, then Enter."""
+        self.reach(self.page.locator("summary:visible", has_text=name).first)
+        self.page.keyboard.press("Enter")
+
+    def type(self, label, text):
+        """Tab to a field, then type over what stands there."""
+        self.reach(self.page.get_by_label(label, exact=True).first)
+        self.page.keyboard.press("ControlOrMeta+a")
+        self.page.keyboard.type(text)
+
+    def choose(self, label, name):
+        """Tab to a list, then type the name's beginning."""
+        self.reach(self.page.get_by_label(label, exact=True).first)
+        self.page.keyboard.type(name)
+
+
+def set_up(page, hand, house):
+    """From an empty shelf to a vessel, a culture and two tasters."""
+    page.goto(house.url)
+    hand.press("Add a vessel", "link")
+    hand.type("Name", "Big jar")
+    hand.type("Size it is sold as", "1 gal")
+    hand.type("Up to your fill line", "3,4")
+    hand.type("Inner width", "15")
+    hand.type("or a new place", "Dresser")
+    hand.type("How warm it usually is there", "24")
+    hand.press("Add it")
+    page.get_by_text("Big jar added.").wait_for()
+    hand.press("Add a culture", "link")
+    hand.type("Name", "Bora")
+    hand.type("Liquid that came with it", "700 ml")
+    hand.press("Add it")
+    page.get_by_text("Bora added.").wait_for()
+    hand.press("Settings", "link")
+    hand.type("Tasters", "Odile, Bram")
+    hand.press("Save")
+    page.get_by_text("Settings saved.").wait_for()
+
+
+def brew(page, hand, house):
+    """Plan and pitch, taste without a page reload, and watch until it is ready."""
+    hand.press("Brew day", "link")
+    hand.type("Leaf, g a litre", "6")
+    page.locator("#plan", has_text="18 g").wait_for()
+    hand.type("pH of the brew", "4,0")
+    hand.press("Pitch it")
+    page.get_by_role("heading", name="Big jar, day 0").wait_for()
+    house.clock.turn(9)
+    hand.press("Round", "link")
+    before = page.evaluate("performance.timeOrigin")
+    hand.unfold("Taste")
+    hand.press("right")
+    page.get_by_text("Odile: right.").wait_for()
+    hand.unfold("pH")
+    hand.type("pH", "3,2")
+    hand.press("Save")
+    page.get_by_text("pH 3.2 logged for Big jar.").wait_for()
+    assert page.evaluate("performance.timeOrigin") == before
+    hand.press("Harvest", "link")
+
+
+def harvest(page, hand, house):
+    """Reserve first, fill bottles, empty the vessel, and chill when told."""
+    page.get_by_text("First of all, the starter").wait_for()
+    hand.type("Set aside, plain", "600 ml")
+    hand.press("It is set aside")
+    page.get_by_text("600 mL set aside, plain.").wait_for()
+    hand.type("How many", "4")
+    hand.type("Name on the bottle", "First ones")
+    page.locator("#preview", has_text="Chill by").wait_for()
+    hand.press("They are filled")
+    page.get_by_text("4 × 500 mL, First ones.").wait_for()
+    hand.press("Done, Big jar is empty")
+    page.get_by_role("link", name="Fill Big jar again").wait_for()
+    house.clock.turn(4)
+    hand.press("Cellar", "link")
+    page.get_by_text("4 in the warm, 0 in the cold.").wait_for()
+    hand.press("Chill all 4")
+    page.get_by_text("0 in the warm, 4 in the cold.").wait_for()
+    hand.unfold("Open one")
+    hand.type("How it tasted", "Lively")
+    hand.press("A loud hiss")
+    page.get_by_role("cell", name="Lively").wait_for()
+    hand.press("Undo")
+    page.get_by_text("0 in the warm, 4 in the cold.").wait_for()
+
+
+@pytest.mark.parametrize("way", ["mouse", "keyboard", "phone"])
+def test_from_an_empty_shelf_to_chilled_bottles(page, empty_house, way):
+    """A newcomer sets up, brews, tastes, measures, harvests, bottles, chills and undoes, each way of working alone."""
+    if way == "phone":
+        page.set_viewport_size(PHONE)
+    hand = (Keyboard if way == "keyboard" else Mouse)(page)
+    set_up(page, hand, empty_house)
+    brew(page, hand, empty_house)
+    harvest(page, hand, empty_house)
+    if way == "phone":
+        assert page.evaluate("document.documentElement.scrollWidth") <= PHONE["width"]
+
+
+PLACES = ["/", "/brew-day/", "/vessels/", "/vessels/2", "/cultures/", "/cultures/new", "/cellar/", "/settings/", "/brews/6", "/brews/9", "/brews/6/harvest",
+          "/brews/1", "/nowhere", "/brews/6/why/start"]
+
+
+def problems(path, width, result):
+    """Violations in few words."""
+    return {(path, width, v["id"]): (v["nodes"][0]["html"][:150], [c.get("message") for c in v["nodes"][0]["any"][:1]])
+            for v in result.response["violations"]}
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_no_accessibility_violation_anywhere(page, quince_yard, theme):
+    """axe finds nothing on any place, light and dark, at both widths, also with everything unfolded."""
+    page.emulate_media(color_scheme=theme)
+    found = {}
+    for path in PLACES:
+        page.goto(quince_yard.url + path) if path != "/nowhere" else None
+        page.evaluate("for (const d of document.querySelectorAll('details')) { d.removeAttribute('name'); d.open = true }")
+        for size in ({"width": 1280, "height": 800}, PHONE):
+            page.set_viewport_size(size)
+            result = Axe().run(page)
+            found |= problems(path, size["width"], result)
+        assert page.evaluate("document.documentElement.scrollWidth") <= PHONE["width"], path
+    assert found == {}
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_no_accessibility_violation_with_errors_shown(page, quince_yard, theme):
+    """Forms sent empty or wrong show their problems without a violation, and keep what was typed."""
+    page.emulate_media(color_scheme=theme)
+    for path, button in (("/vessels/new", "Add it"), ("/cultures/new", "Add it"), ("/brews/6/harvest", "It is set aside"), ("/brews/6/harvest", "They are filled")):
+        page.goto(quince_yard.url + path)
+        if path == "/vessels/new":
+            page.get_by_label("Size it is sold as").fill("four")
+        page.get_by_role("button", name=button).click()
+        page.locator(".problem, .stop-note").first.wait_for()
+        assert problems(path, 1280, Axe().run(page)) == {}
+    page.goto(quince_yard.url + "/vessels/new")
+
+
+def test_a_wrong_number_in_place_is_told_and_kept(page, quince_yard):
+    """On the round a word for a number comes back beside its field, still typed, and the rest of the page stays."""
+    page.goto(quince_yard.url)
+    stop = page.locator("#stop-6")
+    stop.locator("summary", has_text="pH").click()
+    stop.get_by_label("pH", exact=True).fill("three")
+    stop.get_by_role("button", name="Save").click()
+    stop.get_by_text("is not a number").wait_for()
+    assert stop.get_by_label("pH", exact=True).input_value() == "three"
+    stop.get_by_label("pH", exact=True).fill("3,3")
+    stop.get_by_role("button", name="Save").click()
+    page.get_by_text("pH 3.3 logged").wait_for()
+
+
+def test_keys_lead_everywhere(page, quince_yard):
+    """Each place has its key, ? lists them, j walks the stops, t opens the tasting, u undoes."""
+    page.goto(quince_yard.url)
+    for key, heading in (("b", "Brew day"), ("v", "Vessels"), ("c", "Cultures"), ("e", "Cellar"), ("s", "Settings"), ("r", "Thursday’s round")):
+        page.keyboard.press(key)
+        page.get_by_role("heading", name=heading, level=1).wait_for()
+    page.keyboard.press("?")
+    page.get_by_role("heading", name="Keys").wait_for()
+    page.keyboard.press("Escape")
+    page.keyboard.press("j")
+    page.keyboard.press("t")
+    page.keyboard.press("Enter")
+    page.get_by_text("Odile Varga: much too sweet.").wait_for()
+    page.keyboard.press("u")
+    page.get_by_text("Undone: Odile Varga: much too sweet.").wait_for()
+
+
+def test_why_opens_in_place_and_closes(page, quince_yard):
+    """A why shows inputs, formula and source over the page, and gives the page back."""
+    page.goto(quince_yard.url + "/brews/6")
+    page.get_by_role("link", name="why ready for Odile Varga?").click()
+    page.get_by_text("Compute it yourself").wait_for()
+    page.keyboard.press("Escape")
+    assert not page.locator("#why-dialog").is_visible()

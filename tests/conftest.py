@@ -1,0 +1,133 @@
+"""Shared fixtures: a migrated file copied for each test, an application on a clock that can be turned."""
+
+import shutil
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+from types import SimpleNamespace
+
+import pytest
+
+from kyklos.actions import brewing, harvest, household
+from kyklos.core.ferment import Recipe
+from kyklos.demo.household import DEMO_NOW, fill
+from kyklos.store.database import Database
+from kyklos.web.app import create_app
+
+START = datetime(2027, 3, 1, 9, 0, tzinfo=UTC)
+
+
+@dataclass
+class TurnableClock:
+    """A clock that tests turn."""
+
+    now: datetime = START
+
+    def __call__(self):
+        return self.now
+
+    def turn(self, days):
+        """Turn it on by some days."""
+        self.now += timedelta(days=days)
+
+
+def _made(path, filler=None):
+    database = Database(path)
+    database.migrate()
+    if filler:
+        filler(database)
+    database.close()
+    return path
+
+
+@pytest.fixture(scope="session")
+def empty_file(tmp_path_factory):
+    """An empty, migrated file."""
+    return _made(tmp_path_factory.mktemp("template") / "kyklos.db")
+
+
+@pytest.fixture(scope="session")
+def demo_file(tmp_path_factory):
+    """The sample household's file."""
+    return _made(tmp_path_factory.mktemp("demo") / "kyklos.db", fill)
+
+
+def _copy(source, tmp_path):
+    shutil.copy(source, tmp_path / "kyklos.db")
+    return Database(tmp_path / "kyklos.db")
+
+
+@pytest.fixture()
+def database(empty_file, tmp_path):
+    """An empty household."""
+    made = _copy(empty_file, tmp_path)
+    yield made
+    made.close()
+
+
+@pytest.fixture()
+def demo(demo_file, tmp_path):
+    """A copy of the sample household."""
+    made = _copy(demo_file, tmp_path)
+    yield made
+    made.close()
+
+
+@pytest.fixture()
+def clock():
+    """A clock that can be turned."""
+    return TurnableClock()
+
+
+@pytest.fixture()
+def client(database, clock):
+    """A browserless client of an empty household."""
+    return create_app(database, clock, "test", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
+
+
+@pytest.fixture()
+def demo_client(demo):
+    """A browserless client of the sample household."""
+    return create_app(demo, TurnableClock(DEMO_NOW), "test", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
+
+
+@pytest.fixture()
+def do(database, clock):
+    """Run an action now."""
+
+    def run(action, ask):
+        with database.writer() as session:
+            return action(session, ask, clock())
+
+    return run
+
+
+@pytest.fixture()
+def kitchen(do, database, clock):
+    """A small household: a jar, a culture with starter and disc, a taster, and a way to pitch."""
+    do(household.change_settings, household.ChangeSettings(
+        name="Test", units="metric", zone="Europe/Paris", theme="auto", tasters=("Ana", "Ben")))
+    jar = do(household.add_vessel, household.AddVessel(
+        name="Jar", kind="jar", nominal_l=4, usable_l=3.5, diameter_cm=15, material="glass", tapped=False, new_place="Shelf", new_place_c=24))
+    made = do(household.add_culture, household.AddCulture(
+        name="Bora", diet="sugar", origin="received", starter_l=1.0, starter_ph=3.0)).made
+
+    def pitch(measured_ph=4.0, lot=made["lot"], **recipe):
+        return do(brewing.pitch_brew, brewing.PitchBrew(
+            vessel_id=jar.made["vessel"], culture_id=made["culture"], starter_lot_id=lot, disc_id=made["disc"],
+            recipe=Recipe(**{"starter_ph": 3.0, **recipe}), starter_instrument="meter", final_l=3.5, plan={}, measured_ph=measured_ph)).made["brew"]
+
+    def ready(days=8.0):
+        brew = pitch()
+        clock.turn(days)
+        do(brewing.log_reading, brewing.LogReading(brew_id=brew, ph=3.3))
+        return brew
+
+    def filled(**more):
+        brew = ready()
+        do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=brew, litres=0.5))
+        do(harvest.fill_bottles, harvest.FillBottles(
+            brew_id=brew, **{"kind": "swing-top", "count": 3, "volume_ml": 500, "headspace_fraction": 0.04, **more}))
+        return brew
+
+    return SimpleNamespace(vessel=jar.made["vessel"], place=1, **made, pitch=pitch, ready=ready, filled=filled, do=do,
+                           database=database, clock=clock)
