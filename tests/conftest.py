@@ -56,7 +56,7 @@ def _copy(source, tmp_path):
     return Database(tmp_path / "kyklos.db")
 
 
-@pytest.fixture()
+@pytest.fixture
 def database(empty_file, tmp_path):
     """An empty household."""
     made = _copy(empty_file, tmp_path)
@@ -64,7 +64,7 @@ def database(empty_file, tmp_path):
     made.close()
 
 
-@pytest.fixture()
+@pytest.fixture
 def demo(demo_file, tmp_path):
     """A copy of the sample household."""
     made = _copy(demo_file, tmp_path)
@@ -72,25 +72,25 @@ def demo(demo_file, tmp_path):
     made.close()
 
 
-@pytest.fixture()
+@pytest.fixture
 def clock():
     """A clock that can be turned."""
     return TurnableClock()
 
 
-@pytest.fixture()
+@pytest.fixture
 def client(database, clock):
     """A browserless client of an empty household."""
     return create_app(database, clock, "test", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
 
 
-@pytest.fixture()
+@pytest.fixture
 def demo_client(demo):
     """A browserless client of the sample household."""
     return create_app(demo, TurnableClock(DEMO_NOW), "test", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
 
 
-@pytest.fixture()
+@pytest.fixture
 def do(database, clock):
     """Run an action now."""
 
@@ -101,20 +101,49 @@ def do(database, clock):
     return run
 
 
-@pytest.fixture()
+@pytest.fixture
 def kitchen(do, database, clock):
     """A small household: a jar, a culture with starter and disc, a taster, and a way to pitch."""
-    do(household.change_settings, household.ChangeSettings(
-        name="Test", units="metric", zone="Europe/Paris", theme="auto", tasters=("Ana", "Ben")))
-    jar = do(household.add_vessel, household.AddVessel(
-        name="Jar", kind="jar", nominal_l=4, usable_l=3.5, diameter_cm=15, material="glass", tapped=False, new_place="Shelf", new_place_c=24))
-    made = do(household.add_culture, household.AddCulture(
-        name="Bora", diet="sugar", origin="received", starter_l=1.0, starter_ph=3.0)).made
+    do(
+        household.change_settings,
+        household.ChangeSettings(
+            name="Test", units="metric", zone="Europe/Paris", theme="auto", tasters=("Ana", "Ben")
+        ),
+    )
+    jar = do(
+        household.add_vessel,
+        household.AddVessel(
+            name="Jar",
+            kind="jar",
+            nominal_l=4,
+            usable_l=3.5,
+            diameter_cm=15,
+            material="glass",
+            tapped=False,
+            new_place="Shelf",
+            new_place_c=24,
+        ),
+    )
+    made = do(
+        household.add_culture,
+        household.AddCulture(name="Bora", diet="sugar", origin="received", starter_l=1.0, starter_ph=3.0),
+    ).made
 
     def pitch(measured_ph=4.0, lot=made["lot"], **recipe):
-        return do(brewing.pitch_brew, brewing.PitchBrew(
-            vessel_id=jar.made["vessel"], culture_id=made["culture"], starter_lot_id=lot, disc_id=made["disc"],
-            recipe=Recipe(**{"starter_ph": 3.0, **recipe}), starter_instrument="meter", final_l=3.5, plan={}, measured_ph=measured_ph)).made["brew"]
+        return do(
+            brewing.pitch_brew,
+            brewing.PitchBrew(
+                vessel_id=jar.made["vessel"],
+                culture_id=made["culture"],
+                starter_lot_id=lot,
+                disc_id=made["disc"],
+                recipe=Recipe(**{"starter_ph": 3.0, **recipe}),
+                starter_instrument="meter",
+                final_l=3.5,
+                plan={},
+                measured_ph=measured_ph,
+            ),
+        ).made["brew"]
 
     def ready(days=8.0):
         brew = pitch()
@@ -125,9 +154,22 @@ def kitchen(do, database, clock):
     def filled(**more):
         brew = ready()
         do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=brew, litres=0.5))
-        do(harvest.fill_bottles, harvest.FillBottles(
-            brew_id=brew, **{"kind": "swing-top", "count": 3, "volume_ml": 500, "headspace_fraction": 0.04, **more}))
+        do(
+            harvest.fill_bottles,
+            harvest.FillBottles(
+                brew_id=brew, **{"kind": "swing-top", "count": 3, "volume_ml": 500, "headspace_fraction": 0.04, **more}
+            ),
+        )
         return brew
 
-    return SimpleNamespace(vessel=jar.made["vessel"], place=1, **made, pitch=pitch, ready=ready, filled=filled, do=do,
-                           database=database, clock=clock)
+    return SimpleNamespace(
+        vessel=jar.made["vessel"],
+        place=1,
+        **made,
+        pitch=pitch,
+        ready=ready,
+        filled=filled,
+        do=do,
+        database=database,
+        clock=clock,
+    )

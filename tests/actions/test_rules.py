@@ -23,10 +23,19 @@ def refused(kitchen, action, ask):
     return {problem.field: problem.message for problem in info.value.problems}
 
 
-@pytest.mark.parametrize("change, field", [
-    ({"name": " "}, "name"), ({"usable_l": 9}, "usable_l"), ({"nominal_l": 2000}, "nominal_l"), ({"diameter_cm": -1}, "diameter_cm"),
-    ({"material": "reactive metal"}, "material"), ({"new_place": ""}, "place"), ({"name": "jar"}, "name"), ({"new_place_c": 90}, "new_place_c"),
-])
+@pytest.mark.parametrize(
+    "change, field",
+    [
+        ({"name": " "}, "name"),
+        ({"usable_l": 9}, "usable_l"),
+        ({"nominal_l": 2000}, "nominal_l"),
+        ({"diameter_cm": -1}, "diameter_cm"),
+        ({"material": "reactive metal"}, "material"),
+        ({"new_place": ""}, "place"),
+        ({"name": "jar"}, "name"),
+        ({"new_place_c": 90}, "new_place_c"),
+    ],
+)
 def test_impossible_vessels_are_refused_beside_their_field(kitchen, change, field):
     """Each wrong value of a vessel is told beside its own field."""
     assert field in refused(kitchen, k.add_vessel, k.AddVessel(**{**VESSEL, **change}))
@@ -37,8 +46,17 @@ def test_pitch_is_refused_above_32_degrees_into_a_full_vessel_and_over_the_line(
     kitchen.pitch()
     with kitchen.database.reader() as session:
         recipe = values.recipe_of(queries.get(session, Brew, 1))
-    ask = b.PitchBrew(vessel_id=kitchen.vessel, culture_id=kitchen.culture, starter_lot_id=kitchen.lot, disc_id=None,
-                      recipe=recipe.with_starter(0.4), starter_instrument="meter", final_l=4.2, plan={}, celsius=35)
+    ask = b.PitchBrew(
+        vessel_id=kitchen.vessel,
+        culture_id=kitchen.culture,
+        starter_lot_id=kitchen.lot,
+        disc_id=None,
+        recipe=recipe.with_starter(0.4),
+        starter_instrument="meter",
+        final_l=4.2,
+        plan={},
+        celsius=35,
+    )
     assert set(refused(kitchen, b.pitch_brew, ask)) == {"vessel", "final_l", "starter", "celsius"}
 
 
@@ -56,10 +74,19 @@ def test_a_start_above_4_5_is_held_until_it_measures_lower(kitchen):
         assert queries.get(session, Brew, brew).status == "fermenting"
 
 
-@pytest.mark.parametrize("change, field", [
-    ({}, "ph"), ({"ph": 15}, "ph"), ({"ph": -1}, "ph"), ({"ph": 7.5}, "sure"), ({"ph": 3.5, "at": timedelta(days=1)}, "at"),
-    ({"ph": 3.5, "at": timedelta(days=-3)}, "at"), ({"ph": 3.5, "instrument": "nose"}, "instrument"), ({"celsius": 90}, "celsius"),
-])
+@pytest.mark.parametrize(
+    "change, field",
+    [
+        ({}, "ph"),
+        ({"ph": 15}, "ph"),
+        ({"ph": -1}, "ph"),
+        ({"ph": 7.5}, "sure"),
+        ({"ph": 3.5, "at": timedelta(days=1)}, "at"),
+        ({"ph": 3.5, "at": timedelta(days=-3)}, "at"),
+        ({"ph": 3.5, "instrument": "nose"}, "instrument"),
+        ({"celsius": 90}, "celsius"),
+    ],
+)
 def test_impossible_readings_are_refused_and_unlikely_ones_asked_about(kitchen, change, field):
     """pH outside 0 to 14, times ahead or before the pitch are refused; an unlikely 7.5 is asked about and can be kept."""
     brew = kitchen.pitch()
@@ -94,8 +121,11 @@ def test_volumes_balance_and_never_go_negative(kitchen):
         used = 0.5 + 3 * 0.5 * 0.96 / 1.06
         assert values.volume_left_l(record) == pytest.approx(3.5 - used)
         assert queries.get(session, StarterLot, kitchen.lot).left_l == pytest.approx(1.0 - 0.35)
-    assert "count" in refused(kitchen, h.fill_bottles, h.FillBottles(
-        brew_id=brew, kind="swing-top", count=9, volume_ml=500, headspace_fraction=0.04))
+    assert "count" in refused(
+        kitchen,
+        h.fill_bottles,
+        h.FillBottles(brew_id=brew, kind="swing-top", count=9, volume_ml=500, headspace_fraction=0.04),
+    )
     assert "litres" in refused(kitchen, h.reserve_starter, h.ReserveStarter(brew_id=brew, litres=3))
 
 

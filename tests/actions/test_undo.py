@@ -10,14 +10,33 @@ from kyklos.actions.undo import Undo, undo
 from kyklos.core.ferment import Recipe
 from kyklos.store.models import Base
 
-VESSEL = {"name": "Crock", "kind": "crock", "nominal_l": 8, "usable_l": 7, "diameter_cm": 21, "material": "stoneware", "tapped": True,
-          "new_place": "Pantry", "new_place_c": 18}
+VESSEL = {
+    "name": "Crock",
+    "kind": "crock",
+    "nominal_l": 8,
+    "usable_l": 7,
+    "diameter_cm": 21,
+    "material": "stoneware",
+    "tapped": True,
+    "new_place": "Pantry",
+    "new_place_c": 18,
+}
 
 
 def pitch_ask(kitchen):
     """A brew for the kitchen's jar."""
-    return b.PitchBrew(vessel_id=kitchen.vessel, culture_id=kitchen.culture, starter_lot_id=kitchen.lot, disc_id=kitchen.disc,
-                       recipe=Recipe(), starter_instrument="meter", final_l=3.5, plan={}, measured_ph=4.0, celsius=24)
+    return b.PitchBrew(
+        vessel_id=kitchen.vessel,
+        culture_id=kitchen.culture,
+        starter_lot_id=kitchen.lot,
+        disc_id=kitchen.disc,
+        recipe=Recipe(),
+        starter_instrument="meter",
+        final_l=3.5,
+        plan={},
+        measured_ph=4.0,
+        celsius=24,
+    )
 
 
 WALK = {
@@ -36,7 +55,9 @@ WALK = {
     "discard_brew": lambda x: b.DiscardBrew(brew_id=x.pitch(), reason="fuzz"),
     "reserve_starter": lambda x: h.ReserveStarter(brew_id=x.ready(), litres=0.5, ph=3.2),
     "say_no_next_brew": lambda x: h.SayNoNextBrew(brew_id=x.ready()),
-    "fill_bottles": lambda x: h.FillBottles(brew_id=x.filled(), kind="crown-cap", count=2, volume_ml=330, headspace_fraction=0.03),
+    "fill_bottles": lambda x: h.FillBottles(
+        brew_id=x.filled(), kind="crown-cap", count=2, volume_ml=330, headspace_fraction=0.03
+    ),
     "end_brew": lambda x: h.EndBrew(brew_id=x.filled()),
     "chill_bottles": lambda x: x.filled() and h.MoveBottles(bottle_ids=(1, 2)),
     "warm_bottles": lambda x: x.filled() and h.MoveBottles(bottle_ids=(1,), celsius=22),
@@ -48,8 +69,11 @@ WALK = {
 def state(database):
     """All rows of all tables but the journal."""
     with database.reader() as session:
-        return {table: sorted(map(repr, session.connection().exec_driver_sql(f'SELECT * FROM "{table}"')))
-                for table in Base.metadata.tables if table != "change"}
+        return {
+            table: sorted(map(repr, session.connection().exec_driver_sql(f'SELECT * FROM "{table}"')))
+            for table in Base.metadata.tables
+            if table != "change"
+        }
 
 
 def test_the_walk_knows_every_action():

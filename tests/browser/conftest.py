@@ -13,8 +13,15 @@ from kyklos.demo.household import DEMO_NOW
 from kyklos.web.app import create_app
 
 INSIDE = Path("/usr/lib/chromium/chromium")
-FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-         "--disable-component-update", "--disable-sync"]
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 
 
 @pytest.fixture(scope="session")
@@ -40,25 +47,33 @@ def _running(database, clock):
     thread.join(0.5)
 
 
-@pytest.fixture()
+@pytest.fixture
 def empty_house(database, clock):
     """An empty household, served."""
     yield from _running(database, clock)
 
 
-@pytest.fixture()
+@pytest.fixture
 def quince_yard(demo):
     """The sample household, served."""
     yield from _running(demo, lambda: DEMO_NOW)
 
 
-@pytest.fixture()
+@pytest.fixture
 def page(page):
     """A page that fails the test on any console error, breach of the content policy, or request that leaves the machine."""
     wrong = []
-    page.on("console", lambda message: wrong.append(message.text) if message.type == "error" and "422" not in message.text else None)
+    page.on(
+        "console",
+        lambda message: wrong.append(message.text) if message.type == "error" and "422" not in message.text else None,
+    )
     page.on("pageerror", lambda error: wrong.append(str(error)))
-    page.on("request", lambda request: wrong.append(request.url) if not request.url.startswith(("http://127.0.0.1", "data:")) else None)
+    page.on(
+        "request",
+        lambda request: (
+            wrong.append(request.url) if not request.url.startswith(("http://127.0.0.1", "data:")) else None
+        ),
+    )
     page.set_default_timeout(8000)
     yield page
     assert wrong == []

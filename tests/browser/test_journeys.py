@@ -91,12 +91,13 @@ def brew(page, hand, house):
     """Plan and pitch, taste without a page reload, and watch until it is ready."""
     hand.press("Brew day", "link")
     hand.type("Leaf, g a litre", "6")
-    page.locator("#plan", has_text="18 g").wait_for()
+    page.locator("#plan", has_text="17 g").wait_for()
     hand.type("pH of the brew", "4,0")
     hand.press("Pitch it")
     page.get_by_role("heading", name="Big jar, day 0").wait_for()
     house.clock.turn(9)
     hand.press("Round", "link")
+    page.locator("h1", has_text="’s round").wait_for()
     before = page.evaluate("performance.timeOrigin")
     hand.unfold("Taste")
     hand.press("right")
@@ -148,14 +149,30 @@ def test_from_an_empty_shelf_to_chilled_bottles(page, empty_house, way):
         assert page.evaluate("document.documentElement.scrollWidth") <= PHONE["width"]
 
 
-PLACES = ["/", "/brew-day/", "/vessels/", "/vessels/2", "/cultures/", "/cultures/new", "/cellar/", "/settings/", "/brews/6", "/brews/9", "/brews/6/harvest",
-          "/brews/1", "/nowhere", "/brews/6/why/start"]
+PLACES = [
+    "/",
+    "/brew-day/",
+    "/vessels/",
+    "/vessels/2",
+    "/cultures/",
+    "/cultures/new",
+    "/cellar/",
+    "/settings/",
+    "/brews/6",
+    "/brews/9",
+    "/brews/6/harvest",
+    "/brews/1",
+    "/nowhere",
+    "/brews/6/why/start",
+]
 
 
 def problems(path, width, result):
     """Violations in few words."""
-    return {(path, width, v["id"]): (v["nodes"][0]["html"][:150], [c.get("message") for c in v["nodes"][0]["any"][:1]])
-            for v in result.response["violations"]}
+    return {
+        (path, width, v["id"]): (v["nodes"][0]["html"][:150], [c.get("message") for c in v["nodes"][0]["any"][:1]])
+        for v in result.response["violations"]
+    }
 
 
 @pytest.mark.parametrize("theme", ["light", "dark"])
@@ -165,7 +182,9 @@ def test_no_accessibility_violation_anywhere(page, quince_yard, theme):
     found = {}
     for path in PLACES:
         page.goto(quince_yard.url + path) if path != "/nowhere" else None
-        page.evaluate("for (const d of document.querySelectorAll('details')) { d.removeAttribute('name'); d.open = true }")
+        page.evaluate(
+            "for (const d of document.querySelectorAll('details')) { d.removeAttribute('name'); d.open = true }"
+        )
         for size in ({"width": 1280, "height": 800}, PHONE):
             page.set_viewport_size(size)
             result = Axe().run(page)
@@ -178,7 +197,12 @@ def test_no_accessibility_violation_anywhere(page, quince_yard, theme):
 def test_no_accessibility_violation_with_errors_shown(page, quince_yard, theme):
     """Forms sent empty or wrong show their problems without a violation, and keep what was typed."""
     page.emulate_media(color_scheme=theme)
-    for path, button in (("/vessels/new", "Add it"), ("/cultures/new", "Add it"), ("/brews/6/harvest", "It is set aside"), ("/brews/6/harvest", "They are filled")):
+    for path, button in (
+        ("/vessels/new", "Add it"),
+        ("/cultures/new", "Add it"),
+        ("/brews/6/harvest", "It is set aside"),
+        ("/brews/6/harvest", "They are filled"),
+    ):
         page.goto(quince_yard.url + path)
         if path == "/vessels/new":
             page.get_by_label("Size it is sold as").fill("four")
@@ -205,7 +229,14 @@ def test_a_wrong_number_in_place_is_told_and_kept(page, quince_yard):
 def test_keys_lead_everywhere(page, quince_yard):
     """Each place has its key, ? lists them, j walks the stops, t opens the tasting, u undoes."""
     page.goto(quince_yard.url)
-    for key, heading in (("b", "Brew day"), ("v", "Vessels"), ("c", "Cultures"), ("e", "Cellar"), ("s", "Settings"), ("r", "Thursday’s round")):
+    for key, heading in (
+        ("b", "Brew day"),
+        ("v", "Vessels"),
+        ("c", "Cultures"),
+        ("e", "Cellar"),
+        ("s", "Settings"),
+        ("r", "Thursday’s round"),
+    ):
         page.keyboard.press(key)
         page.get_by_role("heading", name=heading, level=1).wait_for()
     page.keyboard.press("?")

@@ -52,6 +52,7 @@ BAD = [
 
 
 def calc(name, text):
+    """Run `kyklos calc`."""
     return CliRunner().invoke(main, ["calc", name], input=text)
 
 

@@ -7,6 +7,7 @@ from kyklos.core.safety import BrewFacts, Look, PhReading, judge, settles, shows
 
 
 def facts(day, *ph, mean_c=24.0, looks=(), instrument="meter", measured_c=None):
+    """A brew's facts: day, then (day, pH) pairs."""
     readings = tuple(PhReading(d, value, instrument) for d, value in ph)
     seen = tuple(Look(d, surface) for d, surface in looks)
     return BrewFacts(day=day, mean_c=mean_c, now_c=mean_c, ph=readings, looks=seen, measured_c=measured_c)

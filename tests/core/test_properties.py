@@ -116,9 +116,7 @@ def test_starter_ph_and_titration_tell_the_same_acid(ph, tea):
 @quick
 def test_any_readings_give_a_finite_ordered_forecast(values, instrument, taste):
     """Whatever is read, quantiles are finite and in order, and equal questions have equal answers."""
-    seen = tuple(Observation(i + 1.0, "ph", v, instrument) for i, v in enumerate(values)) + (
-        Observation(5, "taste", taste),
-    )
+    seen = (*tuple(Observation(i + 1.0, "ph", v, instrument) for i, v in enumerate(values)), Observation(5, "taste", taste))
     ask = ForecastAsk(recipe=Recipe(), course=steady(24), observations=seen)
     out = forecast(ask)
     for band in (out.ph, out.ta_g_per_l, out.sugar_g_per_l, out.abv_percent):

@@ -27,6 +27,7 @@ def close(value):
 
 @cache
 def course(tea, celsius, sugar, fraction, ph, honey, vigour):
+    """A computed ferment, once for all its rows."""
     recipe = Recipe(
         tea=tea, sugar_g_per_l=sugar, starter_fraction=fraction, starter_ph=ph, honey_share=honey, vigour=vigour
     )

@@ -11,7 +11,9 @@ from kyklos.drawing.dial import CENTRE, DialFacts, dial, turn
 from kyklos.drawing.rack import bottle_shape, fill_height
 from kyklos.drawing.sour_line import along, sour_line
 
-BASE = DialFacts(day=8.0, measured=(0, 3, 5), tasted=(6,), windows=(("Ana", 9, 11), ("Ben", 10, 13)), surface="disc", seed=3)
+BASE = DialFacts(
+    day=8.0, measured=(0, 3, 5), tasted=(6,), windows=(("Ana", 9, 11), ("Ben", 10, 13)), surface="disc", seed=3
+)
 
 
 def changed(**one):
@@ -20,17 +22,20 @@ def changed(**one):
     return {f.name for f in dataclasses.fields(first) if getattr(first, f.name) != getattr(second, f.name)}
 
 
-@pytest.mark.parametrize("one, parts", [
-    ({"day": 15.0}, {"gone", "hand", "says"}),
-    ({"measured": (0, 3)}, {"measured"}),
-    ({"tasted": ()}, {"tasted"}),
-    ({"windows": (("Ana", 9, 11), ("Ben", 12, 14))}, {"arcs", "says"}),
-    ({"surface": "bare"}, {"growth", "inner_growth", "bubbles", "says"}),
-    ({"sourness": 0.9}, {"liquor", "liquor_edge"}),
-    ({"tea": "green"}, {"liquor", "liquor_edge"}),
-    ({"material": "stoneware"}, {"rim"}),
-    ({"seed": 4}, {"growth", "inner_growth", "bubbles"}),
-])
+@pytest.mark.parametrize(
+    "one, parts",
+    [
+        ({"day": 15.0}, {"gone", "hand", "says"}),
+        ({"measured": (0, 3)}, {"measured"}),
+        ({"tasted": ()}, {"tasted"}),
+        ({"windows": (("Ana", 9, 11), ("Ben", 12, 14))}, {"arcs", "says"}),
+        ({"surface": "bare"}, {"growth", "inner_growth", "bubbles", "says"}),
+        ({"sourness": 0.9}, {"liquor", "liquor_edge"}),
+        ({"tea": "green"}, {"liquor", "liquor_edge"}),
+        ({"material": "stoneware"}, {"rim"}),
+        ({"seed": 4}, {"growth", "inner_growth", "bubbles"}),
+    ],
+)
 def test_one_value_moves_one_shape(one, parts):
     """The hand follows the day, the arcs the windows, the surface the last look, the liquor tea and acid."""
     assert changed(**one) == parts

@@ -13,7 +13,18 @@ from kyklos.store import queries, values
 from kyklos.web.app import create_app
 from kyklos.web.names import timeline
 
-PLACES = ["/", "/brew-day/", "/vessels/", "/cultures/", "/cellar/", "/settings/", "/brews/6", "/brews/6/harvest", "/brews/1", "/vessels/new"]
+PLACES = [
+    "/",
+    "/brew-day/",
+    "/vessels/",
+    "/cultures/",
+    "/cellar/",
+    "/settings/",
+    "/brews/6",
+    "/brews/6/harvest",
+    "/brews/1",
+    "/vessels/new",
+]
 
 
 @pytest.mark.parametrize("path", PLACES)
@@ -44,7 +55,9 @@ def test_the_first_page_is_under_200_kb_in_all(demo_client):
     assert sum(len(fetched(demo_client, path, "gzip, deflate")) for path in [*assets, "/"]) < 200_000
 
 
-@pytest.mark.parametrize("path", ["/", "/brew-day/", "/vessels/", "/cultures/", "/cellar/", "/settings/", "/vessels/new", "/cultures/new"])
+@pytest.mark.parametrize(
+    "path", ["/", "/brew-day/", "/vessels/", "/cultures/", "/cellar/", "/settings/", "/vessels/new", "/cultures/new"]
+)
 def test_an_empty_household_is_met_everywhere(client, path):
     """No place needs anything to exist."""
     assert client.get(path).status_code == 200
@@ -57,7 +70,18 @@ def test_an_empty_household_is_shown_how_to_begin(client):
     assert "Add a culture" in page
 
 
-@pytest.mark.parametrize("path", ["/nowhere", "/brews/999", "/vessels/999", "/brews/999/harvest", "/brews/1/why/stars", "/cellar/why/999", "/undo/1"])
+@pytest.mark.parametrize(
+    "path",
+    [
+        "/nowhere",
+        "/brews/999",
+        "/vessels/999",
+        "/brews/999/harvest",
+        "/brews/1/why/stars",
+        "/cellar/why/999",
+        "/undo/1",
+    ],
+)
 def test_unknown_addresses_and_vanished_records_get_a_friendly_page(demo_client, path):
     """Nothing is answered with an exception page."""
     page = demo_client.get(path)
@@ -85,15 +109,32 @@ def test_headers_host_and_csrf(demo):
         assert client.post(path).status_code == 400, path
 
 
-VESSEL = {"name": "Jar", "kind": "jar", "nominal_l": "4", "usable_l": "3,5", "diameter_cm": "15", "material": "glass", "place": "0",
-          "new_place": "Shelf", "new_place_c": "22"}
+VESSEL = {
+    "name": "Jar",
+    "kind": "jar",
+    "nominal_l": "4",
+    "usable_l": "3,5",
+    "diameter_cm": "15",
+    "material": "glass",
+    "place": "0",
+    "new_place": "Shelf",
+    "new_place_c": "22",
+}
 
 
-@pytest.mark.parametrize("change, sentence", [
-    ({"nominal_l": ""}, "Type a number here"), ({"nominal_l": "four"}, "is not a number"), ({"nominal_l": "-4"}, "does not look right"),
-    ({"nominal_l": "99999999"}, "far too large"), ({"usable_l": "5"}, "above the vessel"), ({"new_place_c": "5 parsec"}, "is not a unit"),
-    ({"material": "gold"}, "Not a valid choice"), ({"name": "x" * 99}, "40 letters"),
-])
+@pytest.mark.parametrize(
+    "change, sentence",
+    [
+        ({"nominal_l": ""}, "Type a number here"),
+        ({"nominal_l": "four"}, "is not a number"),
+        ({"nominal_l": "-4"}, "does not look right"),
+        ({"nominal_l": "99999999"}, "far too large"),
+        ({"usable_l": "5"}, "above the vessel"),
+        ({"new_place_c": "5 parsec"}, "is not a unit"),
+        ({"material": "gold"}, "Not a valid choice"),
+        ({"name": "x" * 99}, "40 letters"),
+    ],
+)
 def test_wrong_vessels_keep_what_was_typed(client, change, sentence):
     """A wrong value is told beside its field; all that was typed is kept; nothing is written."""
     page = client.post("/vessels/new", data={**VESSEL, **change})
@@ -110,17 +151,43 @@ def test_commas_and_units_are_understood(client):
     assert "3.50 L of 3.79 L" in page
 
 
-PLAN = {"vessel": "1", "culture": "1", "tea": "black", "sweetener": "sugar", "fill": "6.8", "leaf_g_per_l": "5", "sugar_g_per_l": "55",
-        "starter": "0", "starter_ph": "", "starter_instrument": "meter", "starter_percent": "", "cold_c": "15", "disc": "0",
-        "measured_ph": "", "instrument": "meter", "celsius": ""}
+PLAN = {
+    "vessel": "1",
+    "culture": "1",
+    "tea": "black",
+    "sweetener": "sugar",
+    "fill": "6.8",
+    "leaf_g_per_l": "5",
+    "sugar_g_per_l": "55",
+    "starter": "0",
+    "starter_ph": "",
+    "starter_instrument": "meter",
+    "starter_percent": "",
+    "cold_c": "15",
+    "disc": "0",
+    "measured_ph": "",
+    "instrument": "meter",
+    "celsius": "",
+}
 
 
-@pytest.mark.parametrize("change, sentence", [
-    ({}, "not measured: taken as 3.2"), ({"starter_ph": "2.9"}, "measured by calibrated meter"), ({"sweetener": "honey"}, "straight swap"),
-    ({"fill": "9"}, "overflow by 2.20 L"), ({"leaf_g_per_l": "lots"}, "is not a number"), ({"starter_ph": "4.4"}, "too weak"),
-    ({"starter_percent": "3"}, "outside"), ({"starter_percent": "7"}, "Little starter"), ({"vessel": "77"}, "Not a valid choice"),
-    ({"cold_c": "59 f"}, "Mixes to"), ({"tea": "green"}, "at 75 °C"), ({"starter_percent": "12"}, "12 %"),
-])
+@pytest.mark.parametrize(
+    "change, sentence",
+    [
+        ({}, "not measured: taken as 3.2"),
+        ({"starter_ph": "2.9"}, "measured by calibrated meter"),
+        ({"sweetener": "honey"}, "straight swap"),
+        ({"fill": "9"}, "overflow by 2.20 L"),
+        ({"leaf_g_per_l": "lots"}, "is not a number"),
+        ({"starter_ph": "4.4"}, "too weak"),
+        ({"starter_percent": "3"}, "outside"),
+        ({"starter_percent": "7"}, "Little starter"),
+        ({"vessel": "77"}, "Not a valid choice"),
+        ({"cold_c": "59 f"}, "Mixes to"),
+        ({"tea": "green"}, "at 75 °C"),
+        ({"starter_percent": "12"}, "12 %"),
+    ],
+)
 def test_the_plan_answers_while_typing(demo_client, change, sentence):
     """The plan's card answers each change with amounts or with a sentence, never with an error page."""
     page = demo_client.get("/brew-day/plan", query_string={**PLAN, **change}, headers={"HX-Request": "true"})
@@ -131,9 +198,17 @@ def test_the_plan_answers_while_typing(demo_client, change, sentence):
 
 def test_us_units_are_spoken_throughout(demo_client):
     """After choosing US units the plan speaks quarts, cups, ounces and Fahrenheit; its amounts are the same."""
-    form = {"name": "Quince Yard", "units": "us", "zone": "America/Chicago", "theme": "dark", "tasters": "Odile Varga, Bram Sollie"}
+    form = {
+        "name": "Quince Yard",
+        "units": "us",
+        "zone": "America/Chicago",
+        "theme": "dark",
+        "tasters": "Odile Varga, Bram Sollie",
+    }
     assert demo_client.post("/settings/", data=form).status_code == 303
-    page = demo_client.get("/brew-day/plan", query_string={**PLAN, "fill": "6 qt", "cold_c": "59"}, headers={"HX-Request": "true"}).text
+    page = demo_client.get(
+        "/brew-day/plan", query_string={**PLAN, "fill": "6 qt", "cold_c": "59"}, headers={"HX-Request": "true"}
+    ).text
     assert " qt" in page
     assert " oz" in page
     assert "°F" in page
@@ -149,21 +224,39 @@ def test_a_wrong_reading_is_told_at_the_stop_and_kept(demo_client):
     assert 'value="three"' in page.text
     page = demo_client.post("/brews/6/reading", data={"ph": "7,5", "instrument": "strip", "view": "round"}, **asked)
     assert "keep it" in page.text
-    page = demo_client.post("/brews/6/reading", data={"ph": "7,5", "instrument": "strip", "view": "round", "sure": "1"}, **asked)
+    page = demo_client.post(
+        "/brews/6/reading", data={"ph": "7,5", "instrument": "strip", "view": "round", "sure": "1"}, **asked
+    )
     assert page.status_code == 200
     assert "Undo" in page.text
-    page = demo_client.post("/brews/6/reading", data={"ph": "3.3", "instrument": "meter", "at": "2031-01-01T10:00", "view": "brew"}, **asked)
+    page = demo_client.post(
+        "/brews/6/reading", data={"ph": "3.3", "instrument": "meter", "at": "2031-01-01T10:00", "view": "brew"}, **asked
+    )
     assert "in the future" in page.text
 
 
-@pytest.mark.parametrize("path, data", [
-    ("/brews/6/tasting", {}), ("/brews/6/tasting", {"taster": "1", "score": "9"}), ("/brews/6/tasting", {"taster": "77", "score": "0"}),
-    ("/brews/6/look", {"surface": "stars"}), ("/brews/6/discard", {"reason": ""}), ("/brews/6/harvest/end", {}),
-    ("/brews/6/harvest/bottles", {"kind": "swing-top", "count": "x"}), ("/brews/6/harvest/reserve", {"litres": "99"}),
-    ("/cellar/chill", {}), ("/cellar/chill", {"bottle": "no"}), ("/cellar/open/1", {"hiss": "9"}), ("/cellar/open/999", {"hiss": "1"}),
-    ("/vessels/places/1", {"place_name": "", "celsius": "hot"}), ("/settings/", {"zone": "Moon/Base"}), ("/brew-day/pitch", PLAN),
-    ("/cultures/new", {"name": "Bora", "diet": "sugar", "origin": "received"}), ("/brews/1/reading", {"ph": "3.2"}),
-])
+@pytest.mark.parametrize(
+    "path, data",
+    [
+        ("/brews/6/tasting", {}),
+        ("/brews/6/tasting", {"taster": "1", "score": "9"}),
+        ("/brews/6/tasting", {"taster": "77", "score": "0"}),
+        ("/brews/6/look", {"surface": "stars"}),
+        ("/brews/6/discard", {"reason": ""}),
+        ("/brews/6/harvest/end", {}),
+        ("/brews/6/harvest/bottles", {"kind": "swing-top", "count": "x"}),
+        ("/brews/6/harvest/reserve", {"litres": "99"}),
+        ("/cellar/chill", {}),
+        ("/cellar/chill", {"bottle": "no"}),
+        ("/cellar/open/1", {"hiss": "9"}),
+        ("/cellar/open/999", {"hiss": "1"}),
+        ("/vessels/places/1", {"place_name": "", "celsius": "hot"}),
+        ("/settings/", {"zone": "Moon/Base"}),
+        ("/brew-day/pitch", PLAN),
+        ("/cultures/new", {"name": "Bora", "diet": "sugar", "origin": "received"}),
+        ("/brews/1/reading", {"ph": "3.2"}),
+    ],
+)
 def test_every_write_path_refuses_what_cannot_be(demo_client, path, data):
     """Each way of writing refuses wrong input with a client's status and a page, never a fault of its own."""
     for headers in ({}, {"HX-Request": "true"}):
@@ -174,7 +267,16 @@ def test_every_write_path_refuses_what_cannot_be(demo_client, path, data):
 
 def test_a_stale_vessel_form_is_refused_and_kept(demo_client):
     """A vessel changed in another window is not overwritten; what was typed stays in the form."""
-    form = {"name": "Jar two", "kind": "jar", "nominal_l": "4", "usable_l": "3.4", "diameter_cm": "15", "material": "glass", "place": "2", "version": "1"}
+    form = {
+        "name": "Jar two",
+        "kind": "jar",
+        "nominal_l": "4",
+        "usable_l": "3.4",
+        "diameter_cm": "15",
+        "material": "glass",
+        "place": "2",
+        "version": "1",
+    }
     assert demo_client.post("/vessels/3", data={**form, "name": "Jar zwei"}).status_code == 303
     page = demo_client.post("/vessels/3", data={**form, "name": "Jar deux"})
     assert page.status_code == 409
@@ -184,12 +286,15 @@ def test_a_stale_vessel_form_is_refused_and_kept(demo_client):
 
 def test_undo_from_the_message(demo_client):
     """The message that confirms an action carries its undo, and undo brings the page back."""
+
     def shown():
         text = re.sub(r'value="[^"]{60,}"', "", demo_client.get("/brews/6").text)
         return text.split("<h1>")[1].split('class="toasts"')[0]
 
     before = shown()
-    page = demo_client.post("/brews/6/tasting", data={"taster": "1", "score": "0", "view": "round"}, headers={"HX-Request": "true"}).text
+    page = demo_client.post(
+        "/brews/6/tasting", data={"taster": "1", "score": "0", "view": "round"}, headers={"HX-Request": "true"}
+    ).text
     number = page.split('action="/undo/')[1].split('"')[0]
     assert demo_client.post(f"/undo/{number}", follow_redirects=True).status_code == 200
     assert shown() == before
@@ -245,7 +350,9 @@ def test_five_numbers_are_computed_again_from_what_their_why_shows(demo):
     assert len(seen) == 5
 
 
-@pytest.mark.parametrize("path", ["/brews/6/why/start", "/brews/6/why/reserve", "/brews/6/why/ready?for=Odile+Varga", "/brews/6/why/starter"])
+@pytest.mark.parametrize(
+    "path", ["/brews/6/why/start", "/brews/6/why/reserve", "/brews/6/why/ready?for=Odile+Varga", "/brews/6/why/starter"]
+)
 def test_why_pages_stand_alone_and_as_a_part(demo_client, path):
     """A why opens as a page without scripts, and as a part with them."""
     assert "<html" in demo_client.get(path).text

@@ -7,11 +7,23 @@ from hypothesis import strategies as st
 from kyklos.web.units import SI, NotANumberError, parse, typed, words
 
 
-@pytest.mark.parametrize("text, kind, units, value", [
-    ("3,4", "number", "metric", 3.4), ("1 1/2 qt", "volume", "metric", 1.41953), ("3/4", "number", "us", 0.75), ("77f", "temperature", "metric", 25),
-    ("77", "temperature", "us", 25), ("24 °C", "temperature", "us", 24), ("1½ gal", "volume", "metric", 5.67812), ("380 ml", "volume", "us", 0.38),
-    ("2", "small_volume", "us", 473.176), ("6", "length", "us", 15.24), ("-3", "number", "metric", -3), ("8 oz", "mass", "metric", 226.796),
-])
+@pytest.mark.parametrize(
+    "text, kind, units, value",
+    [
+        ("3,4", "number", "metric", 3.4),
+        ("1 1/2 qt", "volume", "metric", 1.41953),
+        ("3/4", "number", "us", 0.75),
+        ("77f", "temperature", "metric", 25),
+        ("77", "temperature", "us", 25),
+        ("24 °C", "temperature", "us", 24),
+        ("1½ gal", "volume", "metric", 5.67812),
+        ("380 ml", "volume", "us", 0.38),
+        ("2", "small_volume", "us", 473.176),
+        ("6", "length", "us", 15.24),
+        ("-3", "number", "metric", -3),
+        ("8 oz", "mass", "metric", 226.796),
+    ],
+)
 def test_typed_quantities_become_si(text, kind, units, value):
     """Commas for points, fractions and units of either system are read."""
     assert parse(text, kind, units) == pytest.approx(value, rel=1e-4)
@@ -27,5 +39,7 @@ def test_what_is_no_quantity_is_told_in_a_sentence(text):
 @given(st.floats(0.5, 90), st.sampled_from(sorted(SI)), st.sampled_from(["metric", "us"]))
 def test_units_round_trip(value, kind, units):
     """What is shown in a field reads back as the same quantity, to the three figures shown."""
-    assert parse(typed(value, kind, units), kind, units) == pytest.approx(value, rel=0.01, abs=0.3 if kind == "temperature" else 0)
+    assert parse(typed(value, kind, units), kind, units) == pytest.approx(
+        value, rel=0.01, abs=0.3 if kind == "temperature" else 0
+    )
     assert words(value, kind, units)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass
 
 HEIGHT, WIDTH = 132.0, 56.0
@@ -51,7 +52,7 @@ class BottleShape:
 
 
 def _half_width(profile: tuple[tuple[float, float], ...], height: float) -> float:
-    for (w0, h0), (w1, h1) in zip(profile, profile[1:], strict=False):
+    for (w0, h0), (w1, h1) in itertools.pairwise(profile):
         if height <= h1:
             return w0 + (w1 - w0) * (height - h0) / (h1 - h0)
     return profile[-1][0]

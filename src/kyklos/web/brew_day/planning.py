@@ -23,7 +23,7 @@ from ..words import window_word
 from .forms import SWEETENERS, PlanForm
 
 LEAF_G_PER_L, SUGAR_G_PER_L, COLD_C = 4.5, 55.0, 15.0
-UNKNOWN_STARTER_PH, UNKNOWN_SD = 3.2, 0.3  #: A finished brew never measured (typical). [pH]
+UNKNOWN_STARTER_PH, UNKNOWN_SD = 3.2, 0.2  #: A finished brew never measured (typical). [pH]
 ESTIMATE_SD = 0.2  #: A starter foretold, not measured (assumed). [pH]
 STEEP_LOSS_C = 10.0  #: Steeping cools the pot by about so much (assumed). [K]
 
@@ -143,7 +143,7 @@ def _starter_told(form: PlanForm) -> StarterTold:
         )
     if lot is not None and lot.estimated_ph is not None:
         return StarterTold(lot.estimated_ph, ESTIMATE_SD, "estimate", "foretold from its own brew, not measured")
-    return StarterTold(UNKNOWN_STARTER_PH, UNKNOWN_SD, "estimate", "not measured: taken as 3.2, give or take 0.3")
+    return StarterTold(UNKNOWN_STARTER_PH, UNKNOWN_SD, "estimate", "not measured: taken as 3.2, give or take 0.2")
 
 
 def _checked(form: PlanForm) -> bool:

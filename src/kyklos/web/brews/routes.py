@@ -254,6 +254,7 @@ def why_of(brew: Brew, topic: str, name: str) -> Why:
     if topic == "starter":
         return why_starter(values.recipe_of(brew), 0.1, brew.final_l)
     abort(404)
+    return None
 
 
 @bp.get("/<int:number>/why/<topic>")
