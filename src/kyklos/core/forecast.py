@@ -39,7 +39,7 @@ Array = NDArray[np.float64]
 
 MEMBERS = 200
 SEED = 20_260_401
-ITERATIONS = 4
+ITERATIONS = 3
 NUDGE = 0.02  #: For the finite differences. [-]
 INFLATION = 1.1  #: A bare Laplace band is a little narrow (fitted with `make bench`). [-]
 ACTIVITY_SD = 0.3  #: ln starter activity (assumed). [-]

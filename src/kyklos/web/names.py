@@ -19,6 +19,13 @@ from ..store.models import Brew
 from .cellar.groups import name_of
 
 
+def chance_word(chance: float) -> str:
+    """Say a chance in per cent; an ensemble's all or none is no certainty."""
+    return (
+        "more than 99 %" if chance > 0.99 else "less than 1 %" if chance < 0.01 else f"{chance:.0%}".replace("%", " %")
+    )
+
+
 def timeline(brew: Brew) -> list[tuple[str, datetime, Any]]:
     """List readings, tastings and looks, newest first."""
     rows: list[tuple[str, datetime, Any]] = [("reading", r.at, r) for r in brew.readings]
@@ -57,5 +64,6 @@ def install(app: Flask) -> None:
         "flavour_name": lambda key: FLAVOURINGS[key].name,
         "material_name": lambda key: MATERIALS.get(key, key),
         "bottle_name": name_of,
+        "chance_word": chance_word,
         "request_query": request_query,
     }

@@ -6,12 +6,13 @@ from dataclasses import dataclass
 from datetime import timedelta
 from typing import Any
 
+import numpy as np
 from flask import g
 
 from ...actions.harvest import FRIDGE_C, FillBottles, added_sugar
-from ...core.bottle import BottleAsk, BottleForecast, bottle_forecast
+from ...core.bottle import TARGETS, BottleAsk, BottleForecast, bottle_forecast, gauge_bar
 from ...core.cautions import Caution, Situation, cautions_for
-from ...core.facts import BOTTLES, FLAVOURINGS, INSTRUMENTS
+from ...core.facts import BOTTLES, FLAVOURINGS, INSTRUMENTS, limit
 from ...core.safety import Verdict
 from ...core.temperature import steady
 from ...core.why import Why, why_chill, why_starter
@@ -68,7 +69,11 @@ def bottles_form(brew: Brew) -> BottlesForm:
     last = brew.bottlings[-1].bottles[0] if brew.bottlings and brew.bottlings[-1].bottles else None
     kind = last.kind if last else "swing-top"
     volume = last.volume_ml if last else BOTTLES[kind].volume_ml
-    count = max(1, int(values.volume_left_l(brew) * 1000 / volume)) if not last else 1
+    left = values.volume_left_l(brew) - (
+        0.0 if brew.reserved or brew.no_next_brew else _litres(why_reserve(brew)) or 0.0
+    )
+    filled = volume / 1000 * (1 - BOTTLES[kind].headspace_fraction(HEADSPACE_CM, volume))
+    count = max(1, int(left / filled)) if not last else 1
     return BottlesForm(
         formdata=None,
         kind=kind,
@@ -130,13 +135,21 @@ def _ask_of(brew: Brew, form: BottlesForm) -> BottleAsk:
     )
 
 
+def _thicker(ask: BottleAsk) -> str:
+    """Name a kind of bottle that would hold a sparkling one."""
+    celsius = float(ask.course.at(np.array([0.0]))[0])
+    needed = float(gauge_bar(TARGETS["sparkling"], celsius, ask.headspace_fraction)) / limit("chill_share")
+    kinds = [kind.name.lower() for kind in BOTTLES.values() if kind.limit_bar > needed]
+    return f"One that would hold it: {' or '.join(kinds)}." if kinds else "None here would hold it at this warmth."
+
+
 def _lines(ask: BottleAsk, future: BottleForecast) -> list[tuple[str, str]]:
     """Say what the bottles would do, a line each."""
     lines = []
     for name, day in future.target_days.items():
         lines.append((name.capitalize(), f"in {span_word(day)}" if day is not None else "not within 45 days"))
     if ask.limit_bar and "sparkling" not in future.target_days:
-        lines.append(("Sparkling", "not in this bottle: too near its limit. A thicker one would hold it."))
+        lines.append(("Sparkling", f"not in this bottle: too near its limit. {_thicker(ask)}"))
     if ask.limit_bar:
         if future.chill_by_day is None:
             lines.append(("Chill by", "no hurry within 45 days"))

@@ -1,0 +1,67 @@
+"""Take the pictures in docs/screenshots from the demo; run by `make pictures`."""
+
+import shutil
+import sys
+import tempfile
+import threading
+from pathlib import Path
+
+from playwright.sync_api import sync_playwright
+from waitress.server import create_server
+
+from kyklos.clock import fixed_clock
+from kyklos.demo.household import DEMO_NOW, fill
+from kyklos.store.database import Database
+from kyklos.web.app import create_app
+
+OUT = Path(__file__).parents[2] / "docs" / "screenshots"
+INSIDE = Path("/usr/lib/chromium/chromium")
+#: Name, address, options: phone, dark, or a selector to press first.
+PICTURES = (
+    ("round", "/", ()), ("brew-day", "/brew-day/", ()), ("brew", "/brews/6", ()), ("held", "/brews/9", ()), ("harvest", "/brews/6/harvest", ()),
+    ("cellar", "/cellar/", ()), ("cultures", "/cultures/", ()), ("vessels", "/vessels/", ()), ("settings", "/settings/", ()),
+    ("why", "/brews/7", (".why",)), ("round-dark", "/", ("dark",)), ("round-phone", "/", ("phone",)), ("brew-phone", "/brews/7", ("phone",)),
+    ("taste-phone", "/", ("phone", "#stop-6 [data-log=t] summary")),
+)
+
+
+def served(folder, filler=None):
+    """Serve a household: gives its address."""
+    database = Database(Path(folder) / f"{'demo' if filler else 'empty'}.db")
+    database.migrate()
+    if filler:
+        filler(database)
+    server = create_server(create_app(database, fixed_clock(DEMO_NOW), "pictures"), host="127.0.0.1", port=0)
+    threading.Thread(target=server.run, daemon=True).start()
+    return f"http://127.0.0.1:{server.effective_port}"
+
+
+def take(browser, address, name, options):
+    """Take one picture."""
+    size = {"width": 390, "height": 844} if "phone" in options else {"width": 1280, "height": 800}
+    context = browser.new_context(viewport=size, color_scheme="dark" if "dark" in options else "light", reduced_motion="reduce")
+    page = context.new_page()
+    page.goto(address)
+    page.wait_for_load_state("networkidle")
+    for selector in set(options) - {"phone", "dark"}:
+        page.locator(selector).first.click()
+        page.wait_for_timeout(500)
+    page.screenshot(path=OUT / f"{name}.png")
+    context.close()
+
+
+def main():
+    """Take them all."""
+    found = str(INSIDE) if INSIDE.exists() else shutil.which("chromium") or shutil.which("google-chrome")
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
+        browser = play.chromium.launch(executable_path=found, args=["--no-sandbox", "--disable-gpu", "--disable-background-networking"])
+        demo = served(folder, fill)
+        for name, path, options in PICTURES:
+            take(browser, demo + path, name, options)
+        take(browser, served(folder), "begin", ())
+        browser.close()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

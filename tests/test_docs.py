@@ -1,0 +1,50 @@
+"""The docs are held to the code: commands, links, pictures, calculations, licences."""
+
+import re
+from pathlib import Path
+
+import pytest
+
+from kyklos.cli import main
+from kyklos.core.calc import CALCULATIONS
+
+ROOT = Path(__file__).parents[1]
+DOCS = [ROOT / "README.md", ROOT / "CONTRIBUTING.md", *sorted((ROOT / "docs").glob("*.md"))]
+
+
+@pytest.mark.parametrize("path", DOCS, ids=lambda p: p.name)
+def test_links_and_pictures_are_there(path):
+    """Every relative link leads to a file."""
+    for link in re.findall(r"\]\(([^)#]+)\)", path.read_text()):
+        assert (path.parent / link).exists(), link
+
+
+@pytest.mark.parametrize("path", DOCS, ids=lambda p: p.name)
+def test_commands_named_in_the_docs_exist(path):
+    """Every make target and kyklos command that the docs name is there."""
+    targets = set(re.findall(r"^([a-z]+):", (ROOT / "Makefile").read_text(), re.M))
+    text = path.read_text()
+    assert set(re.findall(r"`make ([a-z]+)`", text)) <= targets
+    assert set(re.findall(r"`kyklos ([a-z]+)", text)) <= set(main.commands)
+
+
+def test_every_calculation_is_in_the_docs():
+    """docs/calc.md has a row for each calculation."""
+    rows = set(re.findall(r"^\| ([a-z-]+) \|", (ROOT / "docs/calc.md").read_text(), re.M)) - {"name"}
+    assert rows == set(CALCULATIONS)
+
+
+def test_what_ships_has_its_licence_and_version():
+    """Each vendored folder stands with a licence, and all with their versions."""
+    vendor = ROOT / "src/kyklos/web/static/vendor"
+    assert len((vendor / "VERSIONS.txt").read_text().splitlines()) == 5
+    for folder in (f for f in vendor.iterdir() if f.is_dir()):
+        assert list(folder.glob("*LICENSE*")), folder
+
+
+def test_requirements_are_hashed_and_name_no_address():
+    """Every pinned requirement has hashes; no file of the project's own names an address to install from."""
+    for name in ("app", "dev"):
+        text = (ROOT / f"requirements/{name}.txt").read_text()
+        assert "--hash=sha256:" in text
+        assert "://" not in text
