@@ -18,9 +18,19 @@ OUT = Path(__file__).parents[2] / "docs" / "screenshots"
 INSIDE = Path("/usr/lib/chromium/chromium")
 #: Name, address, options: phone, dark, or a selector to press first.
 PICTURES = (
-    ("round", "/", ()), ("brew-day", "/brew-day/", ()), ("brew", "/brews/6", ()), ("held", "/brews/9", ()), ("harvest", "/brews/6/harvest", ()),
-    ("cellar", "/cellar/", ()), ("cultures", "/cultures/", ()), ("vessels", "/vessels/", ()), ("settings", "/settings/", ()),
-    ("why", "/brews/7", (".why",)), ("round-dark", "/", ("dark",)), ("round-phone", "/", ("phone",)), ("brew-phone", "/brews/7", ("phone",)),
+    ("round", "/", ()),
+    ("brew-day", "/brew-day/", ()),
+    ("brew", "/brews/6", ()),
+    ("held", "/brews/9", ()),
+    ("harvest", "/brews/6/harvest", ()),
+    ("cellar", "/cellar/", ()),
+    ("cultures", "/cultures/", ()),
+    ("vessels", "/vessels/", ()),
+    ("settings", "/settings/", ()),
+    ("why", "/brews/7", (".why",)),
+    ("round-dark", "/", ("dark",)),
+    ("round-phone", "/", ("phone",)),
+    ("brew-phone", "/brews/7", ("phone",)),
     ("taste-phone", "/", ("phone", "#stop-6 [data-log=t] summary")),
 )
 
@@ -39,7 +49,9 @@ def served(folder, filler=None):
 def take(browser, address, name, options):
     """Take one picture."""
     size = {"width": 390, "height": 844} if "phone" in options else {"width": 1280, "height": 800}
-    context = browser.new_context(viewport=size, color_scheme="dark" if "dark" in options else "light", reduced_motion="reduce")
+    context = browser.new_context(
+        viewport=size, color_scheme="dark" if "dark" in options else "light", reduced_motion="reduce"
+    )
     page = context.new_page()
     page.goto(address)
     page.wait_for_load_state("networkidle")
@@ -54,7 +66,9 @@ def main():
     """Take them all."""
     found = str(INSIDE) if INSIDE.exists() else shutil.which("chromium") or shutil.which("google-chrome")
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
-        browser = play.chromium.launch(executable_path=found, args=["--no-sandbox", "--disable-gpu", "--disable-background-networking"])
+        browser = play.chromium.launch(
+            executable_path=found, args=["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+        )
         demo = served(folder, fill)
         for name, path, options in PICTURES:
             take(browser, demo + path, name, options)

@@ -6,7 +6,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kyklos.core import acids, heat, sweet_tea
-from kyklos.core.bottle import BottleAsk, Gas, bottle_forecast, burp, gauge_of
+from kyklos.core.bottle import (
+    BottleAsk,
+    Gas,
+    bottle_forecast,
+    burp,
+    burp_buys_days,
+    gauge_of,
+    vigour_after_hiss,
+)
 from kyklos.core.errors import CoreError
 from kyklos.core.ferment import ETHANOL, MONO, SUCROSE, Recipe, ferment
 from kyklos.core.forecast import ForecastAsk, Observation, Posterior, Prior, culture_prior, forecast
@@ -116,7 +124,10 @@ def test_starter_ph_and_titration_tell_the_same_acid(ph, tea):
 @quick
 def test_any_readings_give_a_finite_ordered_forecast(values, instrument, taste):
     """Whatever is read, quantiles are finite and in order, and equal questions have equal answers."""
-    seen = (*tuple(Observation(i + 1.0, "ph", v, instrument) for i, v in enumerate(values)), Observation(5, "taste", taste))
+    seen = (
+        *tuple(Observation(i + 1.0, "ph", v, instrument) for i, v in enumerate(values)),
+        Observation(5, "taste", taste),
+    )
     ask = ForecastAsk(recipe=Recipe(), course=steady(24), observations=seen)
     out = forecast(ask)
     for band in (out.ph, out.ta_g_per_l, out.sugar_g_per_l, out.abv_percent):
@@ -207,6 +218,42 @@ def test_pressure_creeps_in_the_fridge_and_runs_in_the_warm():
             BottleAsk(start=start, added_sugar_g_per_l=8, course=steady(23), limit_bar=2.5)
         ).target_days
     )
+
+
+def test_a_loud_brother_brings_chill_by_nearer_and_a_silent_one_farther():
+    """A hiss louder than foretold raises the vigour of the brothers, a silent one lowers it."""
+    start = tuple(ferment(Recipe(starter_ph=3.0), steady(24), 9).state[9, :, 0])
+    ask = BottleAsk(start=start, added_sugar_g_per_l=4, course=steady(22), limit_bar=4)
+    learned = [vigour_after_hiss(ask, 3.0, hiss) for hiss in (0, 1, 3, 4)]
+    assert learned == sorted(learned)
+    assert learned[0] < 0.95 < 1.05 < learned[-1]
+
+
+def test_a_burp_buys_about_a_day():
+    """In the warm a burped bottle is as high again within a day or two."""
+    start = tuple(ferment(Recipe(starter_ph=3.0), steady(24), 9).state[9, :, 0])
+    ask = BottleAsk(start=start, added_sugar_g_per_l=4, course=steady(22), limit_bar=4)
+    assert 0.25 <= burp_buys_days(ask, 3.0) <= 3
+
+
+def test_a_gravity_reading_teaches_the_yeast():
+    """A gravity below what was foretold says the yeast is quicker, one above that it is slower."""
+    vigours = [
+        forecast(
+            ForecastAsk(recipe=Recipe(), course=steady(24), observations=(Observation(8, "gravity", gravity),))
+        ).posterior.yeast_vigour
+        for gravity in (1.010, 1.020, 1.026)
+    ]
+    assert vigours == sorted(vigours, reverse=True)
+
+
+def test_a_dried_starter_is_slower_than_a_fresh_one():
+    """A dried disc or a bottle carries less life than a finished brew, a hotel's liquid fewer yeasts."""
+    acids_by_kind = {
+        kind: float(ferment(Recipe(starter_kind=kind), steady(24), 10).ta_g_per_l[10, 0])
+        for kind in ("fresh", "dried", "bottle", "hotel")
+    }
+    assert acids_by_kind["dried"] == acids_by_kind["bottle"] < acids_by_kind["fresh"]
 
 
 @pytest.mark.parametrize(

@@ -193,15 +193,9 @@ def ceiling_bar(state: Array, celsius: float, headspace_fraction: float) -> floa
     return float(gauge_bar(VOLUMES_AT_FILLING + gas / CO2_G_PER_VOLUME, celsius, headspace_fraction))
 
 
-@lru_cache(maxsize=1024)
-def bottle_forecast(ask: BottleAsk) -> BottleForecast:
-    """Foretell pressure, gas and alcohol of a closed bottle.
-
-    Args:
-        ask: All it depends on; an equal ask is answered from memory.
-
-    Source: the first ferment's kinetics without air; Henry's law, Sander 2015; activities assumed.
-    """
+@lru_cache(maxsize=256)
+def _run(ask: BottleAsk) -> tuple[Array, Array, Array, Array, Array]:
+    """Run the members: day and temperature (t,), volumes and pressure (t, n), likely states (t, 8)."""
     volumes, vigour, solubility = _members()
     state = np.repeat(np.array(ask.start, float)[:, None], len(volumes), axis=1)
     state[SUCROSE] += ADDED_SUCROSE_SHARE * ask.added_sugar_g_per_l
@@ -215,8 +209,21 @@ def bottle_forecast(ask: BottleAsk) -> BottleForecast:
     celsius = ask.course.at(day)
     gas = volumes + states[:, CO2] / CO2_G_PER_VOLUME
     bar = gauge_bar(gas, celsius[:, None], ask.headspace_fraction) * solubility
+    return day, celsius, gas, bar, states[:, :, 0]
+
+
+@lru_cache(maxsize=1024)
+def bottle_forecast(ask: BottleAsk) -> BottleForecast:
+    """Foretell pressure, gas and alcohol of a closed bottle.
+
+    Args:
+        ask: All it depends on; an equal ask is answered from memory.
+
+    Source: the first ferment's kinetics without air; Henry's law, Sander 2015; activities assumed.
+    """
+    day, _, gas, bar, states = _run(ask)
     low, high = np.quantile(bar[:, 1:], (0.1, 0.9), axis=1)
-    return _bottle_summary(ask, day, gas[:, 0], bar[:, 0], low, high, states[:, :, 0])
+    return _bottle_summary(ask, day, gas[:, 0], bar[:, 0], low, high, states)
 
 
 def _bottle_summary(
@@ -251,3 +258,44 @@ HISS_BAR = (
     (3.2, 6.0),
 )  #: Pressure a hiss of 0 to 4 tells (assumed). [bar]
 HISS_WORDS = ("silent, flat", "a whisper", "a clear hiss", "a loud hiss", "it gushed")
+HISS_SD_BAR = 0.4  #: How sharply a hiss tells pressure at the ends of its range (assumed). [bar]
+
+
+def vigour_after_hiss(ask: BottleAsk, day: float, hiss: int) -> float:
+    """Learn from an opened bottle how lively the yeast of its brothers is.
+
+    Args:
+        ask: The opened bottle's own.
+        day: When it was opened. [d since filling]
+        hiss: 0 (silent) to 4 (gushed).
+
+    Returns: Vigour to use for its brothers, in place of `ask.vigour`. [-]
+    """
+    require_between(0, 4, "", hiss=hiss)
+    low, high = HISS_BAR[hiss]
+    days, _, _, bar, _ = _run(ask)
+    now = bar[int(np.argmin(np.abs(days - day)))]
+    outside = np.maximum(low - now, 0) + np.maximum(now - high, 0)
+    weight = np.exp(-0.5 * (outside / HISS_SD_BAR) ** 2) + 1e-9
+    return float(ask.vigour * np.exp(np.average(np.log(_members()[1]), weights=weight)))
+
+
+def burp_buys_days(ask: BottleAsk, day: float) -> float | None:
+    """Say how long a burp at a day takes to climb back: it buys a day or two, only cold stops a bottle.
+
+    Args:
+        ask: The bottle.
+        day: When it is burped, for the first time. [d since filling]
+
+    Returns: Days until the pressure is as high again; None when not within the days looked ahead. [d]
+    """
+    out = bottle_forecast(ask)
+    i = int(np.argmin(np.abs(out.day - day)))
+    celsius = ask.course.at(out.day)
+    before = Gas(float(out.co2_volumes[i]))
+    after = burp(before, float(celsius[i]), float(celsius[0]), ask.headspace_fraction)
+    for j in range(i, len(out.day)):
+        gas = Gas(after.co2_volumes + float(out.co2_volumes[j] - out.co2_volumes[i]), after.air_atm)
+        if gauge_of(gas, float(celsius[j]), float(celsius[0]), ask.headspace_fraction) >= float(out.gauge_bar[i]):
+            return float(out.day[j] - out.day[i])
+    return None

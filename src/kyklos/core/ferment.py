@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .acids import HONEY_ACID_MEQ_PER_G, Medium, Starter, medium, ph, starter_from_ph, titrated_acidity
-from .errors import require_between
+from .errors import UnknownNameError, require_between
 from .temperature import Course, step_ratios
 
 Array = NDArray[np.float64]
@@ -28,6 +28,8 @@ TYPICAL_SURFACE_PER_CM = 0.05  #: Liquid surface over volume where a = 1. [1/cm]
 HONEY_SUGARS = 0.82  #: Sugars of honey by mass. [-]
 ETHANOL_YIELD = 0.46  #: Ethanol from sugar. [g/g]
 CO2_PER_ETHANOL = 0.9553  #: 44.01/46.07. [g/g]
+#: Yeast and bacteria of a starter against those of a fresh finished brew (assumed). [-]
+STARTER_LIVELINESS = {"fresh": (1.0, 1.0), "dried": (0.3, 0.3), "bottle": (0.3, 0.3), "hotel": (0.5, 1.2)}
 ABV_G_PER_L = 7.893  #: Ethanol per % ABV. [g/L]
 
 
@@ -45,6 +47,7 @@ class Recipe:
     alkalinity_meq_per_l: float = 0.5  #: [meq/L]
     surface_per_volume_per_cm: float = TYPICAL_SURFACE_PER_CM  #: [1/cm]
     vigour: float = 1.0  #: Of yeast and bacteria, 1 is typical. [-]
+    starter_kind: str = "fresh"  #: fresh, dried, bottle or hotel: how lively its yeast and bacteria are.
 
     def __post_init__(self) -> None:
         require_between(0, 200, "g/L", sugar_g_per_l=self.sugar_g_per_l)
@@ -53,6 +56,8 @@ class Recipe:
         require_between(1.5, 7, "", starter_ph=self.starter_ph)
         require_between(0.001, 2, "1/cm", surface_per_volume_per_cm=self.surface_per_volume_per_cm)
         require_between(0.05, 5, "", vigour=self.vigour)
+        if self.starter_kind not in STARTER_LIVELINESS:
+            raise UnknownNameError("starter_kind", self.starter_kind, list(STARTER_LIVELINESS))
         medium(self.tea, self.leaf_g_per_l, self.alkalinity_meq_per_l)
 
     @property
@@ -96,6 +101,7 @@ def start_state(recipe: Recipe, members: int = 1) -> Array:
         as shares of mature [-], CO2 formed [g/L].
     """
     f, starter = recipe.starter_fraction, recipe.starter
+    yeast, bacteria = STARTER_LIVELINESS[recipe.starter_kind]
     sucrose = (1 - f) * recipe.sugar_g_per_l * (1 - recipe.honey_share) + 10 * f
     mono = (1 - f) * recipe.sugar_g_per_l * recipe.honey_share + 25 * f
     column = [
@@ -104,8 +110,8 @@ def start_state(recipe: Recipe, members: int = 1) -> Array:
         3 * f,
         f * starter.acetic_g_per_l,
         f * starter.gluconic_g_per_l,
-        min(1.0, 3.9 * f),
-        1.1 * f,
+        min(1.0, 3.9 * f * yeast),
+        1.1 * f * bacteria,
         0,
     ]
     return np.repeat(np.array(column, float)[:, None], members, axis=1)

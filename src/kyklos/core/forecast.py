@@ -32,6 +32,7 @@ from .ferment import (
     start_state,
     step_length,
 )
+from .sweet_tea import density
 from .taste import POINT_SD, TASTE_SD, TASTE_STEEPNESS, Point, usual_point
 from .temperature import Course, step_ratios
 
@@ -45,6 +46,8 @@ INFLATION = 1.1  #: A bare Laplace band is a little narrow (fitted with `make be
 ACTIVITY_SD = 0.3  #: ln starter activity (assumed). [-]
 GLUCONIC_SD = 0.25  #: ln of the factor on gluconic acid (assumed). [-]
 STARTER_ACID_SD = 0.2  #: ln of the starter's acid, for a meter's 0.1 in its pH (assumed). [-]
+GRAVITY_SD = 0.0015  #: Of a hydrometer, and of what the model leaves out (assumed). [-]
+ETHANOL_GRAVITY = -0.00027  #: Ethanol of 0.789 g/mL mixed without change of volume (assumed). [L/g]
 TA_SD = 0.05  #: Of a titration. [share]
 FINE_DAYS = 14.0  #: Quantiles stand at every half day until here, then daily. [d]
 
@@ -54,15 +57,20 @@ class Observation:
     """One measurement or taste of a brew."""
 
     day: float  #: Since the pitch. [d]
-    kind: str  #: ph, ta or taste
-    value: float  #: [pH], [g/L] or [step from -3 to 3]
+    kind: str  #: ph, ta, taste or gravity
+    value: float  #: [pH], [g/L], [step from -3 to 3] or [-]
     instrument: str = "meter"
     taster: str = ""
     point_g_per_l: float = 4.0  #: For a taste: where this taster likes it. [g/L]
 
     def __post_init__(self) -> None:
         require_between(0, 400, "d", day=self.day)
-        low, high, unit = {"ph": (0, 14, ""), "ta": (0, 60, "g/L"), "taste": (-3, 3, "steps")}[self.kind]
+        low, high, unit = {
+            "ph": (0, 14, ""),
+            "ta": (0, 60, "g/L"),
+            "taste": (-3, 3, "steps"),
+            "gravity": (0.98, 1.1, ""),
+        }[self.kind]
         require_between(low, high, unit, **{self.kind: self.value})
 
 
@@ -212,16 +220,27 @@ def _predict(ask: ForecastAsk, unknowns: _Unknowns, theta: Array, fastest: float
             out[i] += INSTRUMENTS[seen.instrument].offset_ph * theta[unknowns.meter]
         elif seen.kind == "ta":
             out[i] = np.log(acidity[i])
+        elif seen.kind == "gravity":
+            out[i] = _gravity(states[left[i]] * (1 - weight[i]) + states[left[i] + 1] * weight[i])
         else:
             point = np.log(seen.point_g_per_l) + theta[unknowns.taster_row[seen.taster]]
             out[i] = np.clip(TASTE_STEEPNESS * (np.log(acidity[i]) - point), -3.6, 3.6)
     return out
 
 
+def _gravity(state: Array) -> Array:
+    """Foretell specific gravity from sugars and alcohol, for states of shape (8, n)."""
+    sugars = (state[SUCROSE] + state[MONO]) / 10
+    per_cent = sugars / (0.99823 + 0.00386 * sugars)
+    return np.asarray(
+        (density(0) + 0.00386 * per_cent + 0.0000132 * per_cent**2) / density(0) + ETHANOL_GRAVITY * state[ETHANOL]
+    )
+
+
 def _measured(observations: tuple[Observation, ...]) -> tuple[Array, Array]:
     """Values as the fit compares them, and their spreads: pH, ln of acidity, taste."""
     value = [np.log(max(seen.value, 0.02)) if seen.kind == "ta" else seen.value for seen in observations]
-    spread = {"ta": TA_SD, "taste": TASTE_SD}
+    spread = {"ta": TA_SD, "taste": TASTE_SD, "gravity": GRAVITY_SD}
     sd = [spread.get(seen.kind) or INSTRUMENTS[seen.instrument].sd_ph for seen in observations]
     return np.array(value, float), np.array(sd, float)
 

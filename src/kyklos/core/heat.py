@@ -80,6 +80,33 @@ def cooling_hours(
     return seconds / 3600
 
 
+def transfer_from_reading(
+    litres: float, start_c: float, ambient_c: float, later_c: float, hours: float, area_m2: float | None = None
+) -> float:
+    """Learn how a pot really cools from one later temperature.
+
+    Args:
+        litres: Volume. [L]
+        start_c, ambient_c, later_c: At first, around it, and after the hours. [degC]
+        hours: Passed between. [h]
+        area_m2: As in `cooling_hours`.
+
+    Returns: Heat transfer, to be used in place of the assumed one. [W/(m2 K)]
+
+    Raises:
+        CoreError: If it did not cool towards the surroundings.
+
+    >>> round(transfer_from_reading(3.8, 95, 22, 30, 4.105, 0.14))
+    17
+    """
+    require_between(0.01, 1000, "L", litres=litres)
+    require_between(0.01, 200, "h", hours=hours)
+    if not ambient_c < later_c < start_c:
+        raise CoreError("later_c must lie between the surroundings and the start.")
+    area = pot_area_m2(litres) if area_m2 is None else area_m2
+    return HEAT_PER_L_K * litres * math.log((start_c - ambient_c) / (later_c - ambient_c)) / (3600 * hours * area)
+
+
 @dataclass(frozen=True, slots=True)
 class HeatPlan:
     """How much water to heat, and what comes of it."""

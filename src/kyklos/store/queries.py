@@ -77,6 +77,12 @@ def brew_in(session: Session, vessel_id: int) -> Brew | None:
     ).first()
 
 
+def in_use(session: Session) -> tuple[set[int], set[int]]:
+    """List the numbers of vessels and discs that a living brew has."""
+    rows = session.execute(select(Brew.vessel_id, Brew.disc_id).where(Brew.status.in_(("held", "fermenting")))).all()
+    return {vessel for vessel, _ in rows}, {disc for _, disc in rows if disc is not None}
+
+
 def starter_lots(session: Session) -> list[StarterLot]:
     """List starter that is left, newest first."""
     return list(

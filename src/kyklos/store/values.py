@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import datetime, timedelta
 
 import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ..core.bottle import BottleAsk, BottleForecast, bottle_forecast
+from ..core.bottle import BottleAsk, BottleForecast, bottle_forecast, vigour_after_hiss
 from ..core.facts import limit
 from ..core.ferment import Recipe
 from ..core.forecast import Forecast, ForecastAsk, Observation, Posterior, Prior, culture_prior, forecast
@@ -166,7 +167,17 @@ def verdict_of(brew: Brew, now: datetime) -> Verdict:
 
 
 def bottle_ask_of(bottle: Bottle) -> BottleAsk:
-    """Put together all that a bottle's forecast depends on."""
+    """Put together all that a bottle's forecast depends on; brothers that were opened have taught their vigour."""
+    ask = _own_ask(bottle)
+    taught = [
+        vigour_after_hiss(_own_ask(brother), days_between(bottle.bottling.at, brother.gone_at), brother.hiss)
+        for brother in bottle.bottling.bottles
+        if brother.hiss is not None and brother.gone_at is not None and brother.id != bottle.id and brother.limit_bar
+    ]
+    return replace(ask, vigour=round(float(np.exp(np.mean(np.log(taught)))), 4)) if taught else ask
+
+
+def _own_ask(bottle: Bottle) -> BottleAsk:
     group: Bottling = bottle.bottling
     points = [(0.0, group.celsius)]
     for move in bottle.moves:

@@ -85,14 +85,15 @@ def last_recipe(vessel: Vessel, culture: Culture | None) -> dict[str, Any]:
 
 def free_discs(cultures: list[Culture]) -> list[Disc]:
     """List discs that live and are in no living brew."""
-    busy = {brew.disc_id for brew in queries.living_brews(g.session)}
+    _, busy = queries.in_use(g.session)
     return [disc for culture in cultures for disc in culture.discs if disc.ended_at is None and disc.id not in busy]
 
 
 def plan_form(formdata: Any = None, first: bool = False) -> PlanForm:
     """Make the form with the household's choices; a first look has defaults from vessel and culture."""
     vessels = [v for v in queries.vessels(g.session) if v.kind != "hotel"]
-    free = [v for v in vessels if queries.brew_in(g.session, v.id) is None]
+    full, _ = queries.in_use(g.session)
+    free = [v for v in vessels if v.id not in full]
     cultures, lots = queries.cultures(g.session), queries.starter_lots(g.session)
     defaults: dict[str, Any] = {}
     if first and vessels and cultures:

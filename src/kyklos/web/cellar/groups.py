@@ -9,12 +9,12 @@ from itertools import groupby
 
 from flask import g
 
-from ...core.bottle import BottleForecast
+from ...core.bottle import BottleForecast, burp_buys_days
 from ...core.facts import BOTTLES, FLAVOURINGS, limit
 from ...drawing.rack import BottleShape, bottle_shape
 from ...store import values
 from ...store.models import Bottle
-from ..words import day_word
+from ..words import day_word, span_word
 
 FIZZ_WORDS = ((2.8, "sparkling"), (2.2, "lively"), (1.5, "soft"), (0.9, "a little gas"), (0.0, "still"))
 
@@ -93,7 +93,13 @@ def _later(bottle: Bottle, future: BottleForecast, day: float) -> str:
     week = future.at(day + 7)
     cold = " even in the cold" if bottle.state == "cold" else " if it stays warm"
     over = " — over its limit" if week[2] >= bottle.limit_bar else ""
-    return f"In a week{cold}: {week[1]:.1f} bar, perhaps {week[2]:.1f}{over}."
+    buys = (
+        burp_buys_days(values.bottle_ask_of(bottle), day)
+        if bottle.state == "warm" and week[2] < bottle.limit_bar * 2
+        else None
+    )
+    burp = f" A burp now buys {span_word(buys)}; only cold stops it." if buys else ""
+    return f"In a week{cold}: {week[1]:.1f} bar, perhaps {week[2]:.1f}{over}.{burp}"
 
 
 def group_of(bottles: Sequence[Bottle], now: datetime) -> BottleGroup:

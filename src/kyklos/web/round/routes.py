@@ -11,7 +11,7 @@ from werkzeug.wrappers import Response as Answer
 
 from ...actions.undo import Undo, undo
 from ...store import queries, values
-from ...store.models import Place
+from ...store.models import Brew, Place
 from ..app import act
 from ..cellar.groups import BottleGroup, groups_of
 from ..render import page
@@ -30,9 +30,9 @@ class Walk:
     first: Stop | None
 
 
-def walk_of() -> Walk:
+def walk_of(brews: Sequence[Brew]) -> Walk:
     """Put the round together: living brews by place, warm bottles."""
-    stops = [stop_of(g.session, brew, g.now, g.household) for brew in queries.living_brews(g.session)]
+    stops = [stop_of(g.session, brew, g.now, g.household) for brew in brews]
     places = [(place, list(group)) for place, group in groupby(stops, key=lambda s: s.brew.vessel.place)]
     wanting = [s for s in stops if s.due.kind != "nothing"]
     first = next((s for s in wanting if s.due.urgent), wanting[0] if wanting else None)
@@ -43,9 +43,10 @@ def walk_of() -> Walk:
 def show() -> Response:
     """Show today's round, or how to begin."""
     session = g.session
-    if not queries.living_brews(session) and not queries.bottles(session, "warm", "cold"):
+    brews = queries.living_brews(session)
+    if not brews and not queries.bottles(session, "warm", "cold"):
         return page("round/start.html", vessels=queries.vessels(session), cultures=queries.cultures(session))
-    return page("round/show.html", walk=walk_of(), tasters=values.tasters_of(session))
+    return page("round/show.html", walk=walk_of(brews), tasters=values.tasters_of(session))
 
 
 @bp.post("/undo/<int:number>")

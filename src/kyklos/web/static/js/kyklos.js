@@ -47,7 +47,10 @@
   });
 
   document.addEventListener("toggle", (event) => {
-    if (event.target.matches?.("details[data-log]") && event.target.open) event.target.querySelector("[data-first]")?.focus();
+    if (event.target.matches?.("details[data-log]") && event.target.open) {
+      event.target.querySelector("[data-first]")?.focus({ preventScroll: true });
+      event.target.querySelector(".log-body")?.scrollIntoView({ block: "nearest" });
+    }
   }, true);
 
   document.addEventListener("submit", (event) => {
