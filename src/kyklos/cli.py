@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import json
 import secrets
+import signal
 import sys
 import tempfile
 from pathlib import Path
@@ -65,9 +66,10 @@ def _serve(app: Any, host: str, port: int) -> None:
         server = create_server(app, host=host, port=port, threads=8, ident="Kyklos")
     except OSError as problem:
         raise SystemExit(_fail(f"Port {port} is taken; try --port 0 for a free one ({problem.strerror}).")) from problem
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     click.echo(f"Kyklos is at http://{host}:{server.effective_port}/  (stop it with Ctrl-C)")
     sys.stdout.flush()
-    with contextlib.suppress(KeyboardInterrupt):
+    with contextlib.suppress(KeyboardInterrupt, SystemExit):
         server.run()
     server.close()
 

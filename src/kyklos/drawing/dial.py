@@ -8,8 +8,9 @@ from __future__ import annotations
 
 import math
 import random
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from .shapes import Label, Point, Span, closed, merged, mixed, on_circle, ring_piece
 
@@ -43,9 +44,9 @@ class DialFacts:
     """What a dial shows."""
 
     day: float | None = None  #: Today, since the pitch; None for an empty vessel. [d]
-    measured: Sequence[float] = ()  #: Days of readings. [d]
-    tasted: Sequence[float] = ()  #: Days of tastings. [d]
-    windows: Sequence[tuple[str, float, float]] = ()  #: Per taster: name, from, to. [d]
+    measured: tuple[float, ...] = ()  #: Days of readings. [d]
+    tasted: tuple[float, ...] = ()  #: Days of tastings. [d]
+    windows: tuple[Span, ...] = ()  #: Per taster: name, from, to. [d]
     surface: str = "bare"  #: As last looked at.
     tea: str = "black"
     sourness: float = 0.0  #: 0 sweet tea to 1 vinegar: lightens the liquor. [-]
@@ -82,7 +83,8 @@ class Dial:
     ring: str
     gone: str
     hand: tuple[Point, Point] | None
-    ticks: tuple[tuple[Point, Point, bool], ...]
+    day_ticks: str
+    week_ticks: str
     numbers: tuple[Label, ...]
     measured: tuple[Point, ...]
     tasted: tuple[Point, ...]
@@ -146,18 +148,14 @@ def _surface(facts: DialFacts) -> tuple[tuple[str, ...], str, str, tuple[Spot, .
     return tuple(film), growth, inner, tuple(bubbles), tuple(spots)
 
 
-def _ticks() -> tuple[tuple[Point, Point, bool], ...]:
-    out = []
-    for day in range(28):
-        week = day % 7 == 0
-        out.append(
-            (
-                on_circle(CENTRE, RING_OUTER, day / 28),
-                on_circle(CENTRE, RING_OUTER + (5 if week else 2.5), day / 28),
-                week,
-            )
-        )
-    return tuple(out)
+def _ticks(days: Iterable[int], length: float) -> str:
+    """Draw marks outside the ring, as one path."""
+    ends = ((on_circle(CENTRE, RING_OUTER, day / 28), on_circle(CENTRE, RING_OUTER + length, day / 28)) for day in days)
+    return "".join(f"M{a[0]:.1f} {a[1]:.1f}L{b[0]:.1f} {b[1]:.1f}" for a, b in ends)
+
+
+DAY_TICKS = _ticks((day for day in range(28) if day % 7), 2.5)
+WEEK_TICKS = _ticks(range(0, 28, 7), 5.0)
 
 
 def _arcs(windows: Sequence[Span]) -> tuple[Arc, ...]:
@@ -186,6 +184,7 @@ def _words(facts: DialFacts) -> str:
     return f"Day {facts.day:.0f} of a ring of 28, {seen}" + (f"; {ready}." if ready else ".")
 
 
+@lru_cache(maxsize=256)
 def dial(facts: DialFacts) -> Dial:
     """Draw a dial.
 
@@ -207,7 +206,8 @@ def dial(facts: DialFacts) -> Dial:
         hand=(on_circle(CENTRE, RIM - 1, turn(now)), on_circle(CENTRE, RING_OUTER + 6, turn(now)))
         if now is not None
         else None,
-        ticks=_ticks(),
+        day_ticks=DAY_TICKS,
+        week_ticks=WEEK_TICKS,
         numbers=(
             Label(CENTRE, 251, "14"),
             Label(245, CENTRE + 5.5, "7"),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 from dataclasses import dataclass
+from functools import lru_cache
 
 HEIGHT, WIDTH = 132.0, 56.0
 FLOOR = 128.0
@@ -66,6 +67,7 @@ def _outline(profile: tuple[tuple[float, float], ...], top: float) -> str:
     return "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in right + left) + "Z"
 
 
+@lru_cache(maxsize=256)
 def fill_height(shape: str, headspace_fraction: float) -> float:
     """Find the height of the liquid that leaves so much of the volume empty. [drawing units]"""
     profile = PROFILES[shape]

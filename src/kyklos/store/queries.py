@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import TypeVar
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session, selectinload
+from sqlalchemy.orm import Session, contains_eager, joinedload, selectinload
 
 from ..core.errors import KyklosError
-from .models import Base, Bottle, Bottling, Brew, Change, Culture, Place, StarterLot, Vessel
+from .models import Base, Bottle, Bottling, Brew, Change, Culture, Place, StarterLot, Tasting, Vessel
 
 R = TypeVar("R", bound=Base)
 
@@ -58,16 +58,23 @@ def cultures(session: Session) -> list[Culture]:
 
 
 def living_brews(session: Session) -> list[Brew]:
-    """List brews that stand in a vessel, in the order of their places."""
+    """List brews that stand in a vessel, in the order of their places, with all that a forecast of them reads."""
+    past = joinedload(Brew.culture).selectinload(Culture.brews)
     query = (
         select(Brew)
         .join(Vessel)
         .join(Place)
         .where(Brew.status.in_(("held", "fermenting")))
-        .options(selectinload(Brew.readings), selectinload(Brew.tastings), selectinload(Brew.looks))
+        .options(
+            contains_eager(Brew.vessel).contains_eager(Vessel.place),
+            selectinload(Brew.looks),
+            past.selectinload(Brew.readings),
+            past.selectinload(Brew.tastings).joinedload(Tasting.taster),
+            past.joinedload(Brew.vessel).joinedload(Vessel.place),
+        )
         .order_by(Place.position, Place.id, Vessel.id)
     )
-    return list(session.scalars(query))
+    return list(session.scalars(query).unique())
 
 
 def brew_in(session: Session, vessel_id: int) -> Brew | None:
@@ -96,7 +103,11 @@ def bottles(session: Session, *states: str) -> list[Bottle]:
         select(Bottle)
         .join(Bottling)
         .where(Bottle.state.in_(states))
-        .options(selectinload(Bottle.moves), selectinload(Bottle.bottling))
+        .options(
+            selectinload(Bottle.moves),
+            joinedload(Bottle.bottling).selectinload(Bottling.bottles),
+            joinedload(Bottle.bottling).joinedload(Bottling.brew).joinedload(Brew.culture),
+        )
         .order_by(Bottling.at, Bottling.id, Bottle.id)
     )
     return list(session.scalars(query))

@@ -36,8 +36,10 @@ def household_of(session: Session) -> Household:
 
 
 def tasters_of(session: Session) -> list[Taster]:
-    """List the tasters in their order."""
-    return list(session.scalars(select(Taster).order_by(Taster.position, Taster.id)))
+    """List the tasters in their order; asked once a session, which lives for one page or action."""
+    if "tasters" not in session.info:
+        session.info["tasters"] = list(session.scalars(select(Taster).order_by(Taster.position, Taster.id)))
+    return list(session.info["tasters"])
 
 
 def points_of(session: Session, honey_share: float) -> tuple[Point, ...]:
