@@ -101,6 +101,9 @@ def test_undo_twice_or_under_later_work_is_refused(kitchen):
     with pytest.raises(ConflictError, match="later"):
         kitchen.do(undo, Undo(first.change_id))
     assert state(kitchen.database) == before
+    with pytest.raises(ConflictError, match="later"):
+        kitchen.do(undo, Undo(2))
+    assert state(kitchen.database) == before
     done = kitchen.do(k.add_place, k.AddPlace(name="Loft", celsius=19))
     kitchen.do(undo, Undo(done.change_id))
     with pytest.raises(ConflictError, match="already"):

@@ -313,13 +313,12 @@ def questions(app, demo):
     from flask import g
 
     from kyklos.web.brew_day.planning import plan_form, plan_of
-    from kyklos.web.brew_day.routes import _filled
     from kyklos.web.brews.harvesting import bottles_form, tell
 
     with app.test_request_context("/"):
         app.preprocess_request()
         brew = queries.get(g.session, queries.Brew, 6)
-        plan = plan_of(plan_form(_filled(plan_form(first=True))))
+        plan = plan_of(plan_form(first=True))
         told = tell(brew, bottles_form(brew))
         out = values.forecast_of(g.session, brew)
         from kyklos.web.brews.routes import why_of

@@ -5,11 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
+from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from ..store import queries
 from ..store.journal import changed_since, put_back
+from ..store.models import Change
 from .base import ConflictError, Done
+
+BUILT_ON = "Something later builds on this. Undo that first."
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,12 +30,15 @@ def undo(session: Session, ask: Undo, at: datetime) -> Done:
         ConflictError: If it was undone already, or something later built on it.
         MissingError: If there is no such change.
     """
-    with session.begin():
-        change = queries.last_change(session, ask.change_id)
-        if change.undone_at is not None:
-            raise ConflictError("This was undone already.")
-        if changed_since(session, change.rows):
-            raise ConflictError("Something later builds on this. Undo that first.")
-        put_back(session, change.rows)
-        change.undone_at = at
-        return Done(f"Undone: {change.says}", change_id=change.id)
+    try:
+        with session.begin():
+            change = queries.get(session, Change, ask.change_id)
+            if change.undone_at is not None:
+                raise ConflictError("This was undone already.")
+            if changed_since(session, change.rows):
+                raise ConflictError(BUILT_ON)
+            put_back(session, change.rows)
+            change.undone_at = at
+            return Done(f"Undone: {change.says}", change_id=change.id)
+    except IntegrityError as problem:
+        raise ConflictError(BUILT_ON) from problem

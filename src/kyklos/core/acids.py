@@ -7,6 +7,7 @@ figures of the leaf are assumed (see `data/teas.toml`); honey's free acidity is 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -217,6 +218,7 @@ def start_ph(starter: Starter, starter_fraction: float, where: Medium, honey_g_p
     return float(ph(f * starter.acetic_g_per_l, f * starter.gluconic_g_per_l, where, honey))
 
 
+@lru_cache(maxsize=1024)
 def share_for_ph(starter: Starter, target_ph: float, where: Medium, honey_g_per_l: float = 0.0) -> float | None:
     """Find the smallest starter share whose starting pH is at or below a target, by ever finer grids.
 

@@ -8,10 +8,11 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, contains_eager, joinedload, selectinload
 
 from ..core.errors import KyklosError
-from .models import Base, Bottle, Bottling, Brew, Change, Culture, Place, StarterLot, Tasting, Vessel
+from .models import Base, Bottle, Bottling, Brew, Culture, Place, StarterLot, Tasting, Vessel
 
 R = TypeVar("R", bound=Base)
 
+LARGEST_NUMBER = 2**63 - 1  #: Of an SQLite row.
 WORDS = {
     "Bottle": "bottle",
     "Brew": "brew",
@@ -30,13 +31,18 @@ class MissingError(KyklosError):
     """What was asked for is not, or no longer, there."""
 
 
+def find(session: Session, kind: type[R], number: int | None) -> R | None:
+    """Find a record by its number; None if there is none, or could be none."""
+    return session.get(kind, number) if number is not None and 0 < number <= LARGEST_NUMBER else None
+
+
 def get(session: Session, kind: type[R], number: int) -> R:
     """Find a record by its number.
 
     Raises:
         MissingError: If there is none.
     """
-    found = session.get(kind, number)
+    found = find(session, kind, number)
     if found is None:
         raise MissingError(f"This {WORDS.get(kind.__name__, 'record')} is not here any more.")
     return found
@@ -111,8 +117,3 @@ def bottles(session: Session, *states: str) -> list[Bottle]:
         .order_by(Bottling.at, Bottling.id, Bottle.id)
     )
     return list(session.scalars(query))
-
-
-def last_change(session: Session, number: int) -> Change:
-    """Find a change to undo."""
-    return get(session, Change, number)

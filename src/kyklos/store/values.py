@@ -7,7 +7,7 @@ from datetime import datetime, timedelta
 
 import numpy as np
 from sqlalchemy import select
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, object_session
 
 from ..core.bottle import BottleAsk, BottleForecast, bottle_forecast, vigour_after_hiss
 from ..core.facts import limit
@@ -123,15 +123,20 @@ def posterior_of(brew: Brew) -> Posterior:
 
 
 def prior_of(culture: Culture, before: datetime | None = None) -> Prior:
-    """Say what is expected of a culture from its own last brews that were measured or tasted."""
-    told = [
-        b
-        for b in culture.brews
-        if (before is None or b.pitched_at < before)
-        and b.status == "harvested"
-        and (any(r.ph is not None for r in standing_readings(b)) or b.tastings)
-    ]
-    return culture_prior(culture.diet, tuple(posterior_of(brew) for brew in told[: -PAST_BREWS - 1 : -1]))
+    """Say what is expected of a culture from its own last brews that were measured or tasted; asked once a session."""
+    session = object_session(culture)
+    known: dict[tuple[int, datetime | None], Prior] = session.info.setdefault("priors", {}) if session else {}
+    key = (culture.id, before)
+    if key not in known:
+        told = [brew for brew in culture.brews if (before is None or brew.pitched_at < before) and _teaches(brew)]
+        known[key] = culture_prior(culture.diet, tuple(posterior_of(brew) for brew in told[: -PAST_BREWS - 1 : -1]))
+    return known[key]
+
+
+def _teaches(brew: Brew) -> bool:
+    """Say whether a brew was harvested, and measured or tasted before."""
+    measured = any(reading.ph is not None for reading in standing_readings(brew))
+    return brew.status == "harvested" and (measured or any(not tasting.struck for tasting in brew.tastings))
 
 
 def forecast_ask_of(session: Session, brew: Brew) -> ForecastAsk:

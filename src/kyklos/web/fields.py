@@ -91,7 +91,10 @@ class MomentField(Field):  # type: ignore[misc]
                 local = datetime.fromisoformat(self.typed)
             except ValueError as problem:
                 raise ValueError("This is not a date and time; like 2027-03-01T18:30.") from problem
-            self.data = local.replace(tzinfo=ZoneInfo(g.household.zone)).astimezone(UTC)
+            try:
+                self.data = local.replace(tzinfo=ZoneInfo(g.household.zone)).astimezone(UTC)
+            except OverflowError as problem:
+                raise ValueError("That lies outside any calendar.") from problem
 
 
 class KitchenForm(FlaskForm):  # type: ignore[misc]

@@ -8,6 +8,7 @@ from typing import Any
 
 WORD_FRACTIONS = {"½": 0.5, "¼": 0.25, "¾": 0.75, "⅓": 1 / 3, "⅔": 2 / 3, "⅛": 0.125}
 _NUMBER = re.compile(r"^\s*(-?\d+(?:[.,]\d+)?(?!\d*\s*/))?\s*(?:(\d+)\s*/\s*(\d+))?\s*([½¼¾⅓⅔⅛])?\s*([^\d\s].*)?$")
+_UNIT = re.compile(r"[A-Za-z°%\"/ ]{0,20}")  #: Nothing that could be reckoned with.
 SI = {"volume": "liter", "small_volume": "milliliter", "length": "centimeter", "temperature": "degC", "mass": "gram"}
 TYPED = {
     "metric": {
@@ -96,6 +97,8 @@ def parse(text: str, kind: str, units: str) -> float:
         NotANumberError: With a sentence.
     """
     value, unit = _plain(text)
+    if not _UNIT.fullmatch(unit):
+        raise NotANumberError(f"“{unit[:20]}” after the number is not understood here.")
     if kind == "number":
         if unit not in {"", "g/L", "g/l", "%", "ph", "pH", "bar", "g"}:
             raise NotANumberError(f"“{unit[:20]}” after the number is not understood here.")

@@ -137,7 +137,7 @@ def _starter_told(form: PlanForm) -> StarterTold:
         return StarterTold(
             form.starter_ph.data, max(instrument.sd_ph, 0.1), instrument.key, f"measured by {instrument.name.lower()}"
         )
-    lot = g.session.get(StarterLot, form.starter.data) if form.starter.data else None
+    lot = queries.find(g.session, StarterLot, form.starter.data)
     if lot is not None and lot.ph is not None:
         return StarterTold(
             lot.ph, max(INSTRUMENTS[lot.instrument].sd_ph, 0.1), lot.instrument, "as measured when it was set aside"
@@ -171,7 +171,7 @@ def _checked(form: PlanForm) -> bool:
                     f"{' L' if name == 'fill' else ' °C' if name.endswith('c') or name == 'celsius' else ''}.",
                 )
             )
-    vessel = g.session.get(Vessel, form.vessel.data) if form.vessel.data else None
+    vessel = queries.find(g.session, Vessel, form.vessel.data)
     if vessel is not None and form.fill.data is not None and form.fill.data > vessel.usable_l + 0.005:
         over = form.fill.data - vessel.usable_l
         problems.append(
@@ -308,7 +308,7 @@ def _warnings(form: PlanForm, vessel: Vessel, culture: Culture, recipe: Recipe, 
         )
     if culture.diet == "jun" and recipe.honey_share < 0.5:
         out.append(f"{culture.name} lives on honey and green tea: is this meant?")
-    lot = g.session.get(StarterLot, form.starter.data) if form.starter.data else None
+    lot = queries.find(g.session, StarterLot, form.starter.data)
     if lot is not None and lot.culture_id != culture.id:
         out.append(
             f"This starter is of {lot.culture.name}: choose one of {culture.name}, unless you are converting a line."

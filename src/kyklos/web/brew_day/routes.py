@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from flask import Blueprint, Response, abort, g, redirect, request, url_for
-from werkzeug.datastructures import MultiDict
 from werkzeug.wrappers import Response as Answer
 
 from ...actions.base import RefusedError
@@ -18,16 +17,6 @@ from .planning import Plan, pitch_of, plan_form, plan_of
 bp = Blueprint("brew_day", __name__, url_prefix="/brew-day", template_folder="templates")
 
 
-def _filled(form: PlanForm) -> MultiDict[str, str]:
-    """What the form would send as it stands."""
-    return MultiDict(
-        {
-            name: str(field._value()) if hasattr(field, "_value") else str(field.data)
-            for name, field in form._fields.items()
-        }
-    )
-
-
 def _show(form: PlanForm, plan: Plan | None, status: int = 200) -> Response:
     return page("brew_day/show.html", "brew_day/_plan.html", status, form=form, plan=plan, limit_ph=limit("start_ph"))
 
@@ -38,9 +27,7 @@ def show() -> Response:
     if not queries.vessels(g.session) or not queries.cultures(g.session):
         return page("brew_day/before.html", vessels=queries.vessels(g.session), cultures=queries.cultures(g.session))
     form = plan_form(first=True)
-    return page(
-        "brew_day/show.html", None, form=form, plan=plan_of(plan_form(_filled(form))), limit_ph=limit("start_ph")
-    )
+    return page("brew_day/show.html", None, form=form, plan=plan_of(form), limit_ph=limit("start_ph"))
 
 
 @bp.get("/plan")

@@ -1,0 +1,136 @@
+"""Whatever is sent to whatever address, the answer is a page with a sentence, never a fault."""
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from kyklos.web.units import NotANumberError, parse
+
+FIELDS = {
+    "/brews/6/reading": ["ph", "instrument", "celsius", "at", "view"],
+    "/brews/6/tasting": ["taster", "score"],
+    "/brews/6/look": ["surface"],
+    "/brews/6/harvest/reserve": ["litres", "ph", "instrument"],
+    "/brews/9/starter": ["litres", "lot"],
+    "/brews/6/discard": ["reason", "version"],
+    "/brews/6/harvest/bottles": [
+        "kind",
+        "count",
+        "volume_ml",
+        "headspace_cm",
+        "flavour",
+        "flavour_g_per_l",
+        "sugar_g_per_l",
+        "limit_bar",
+        "note",
+    ],
+    "/cellar/chill": ["bottle"],
+    "/cellar/warm": ["bottle"],
+    "/cellar/open/1": ["hiss", "taste"],
+    "/cellar/gone": ["bottle"],
+    "/vessels/new": [
+        "name",
+        "kind",
+        "nominal_l",
+        "usable_l",
+        "diameter_cm",
+        "material",
+        "place",
+        "new_place",
+        "new_place_c",
+    ],
+    "/vessels/1": ["name", "nominal_l", "usable_l", "version", "place"],
+    "/vessels/places/1": ["place_name", "celsius"],
+    "/cultures/new": ["name", "diet", "origin", "starter_l", "starter_ph", "story"],
+    "/settings/": ["name", "units", "zone", "theme", "tasters", "version"],
+    "/brew-day/pitch": [
+        "vessel",
+        "culture",
+        "tea",
+        "sweetener",
+        "fill",
+        "leaf_g_per_l",
+        "sugar_g_per_l",
+        "starter",
+        "starter_ph",
+        "starter_percent",
+        "cold_c",
+        "disc",
+        "measured_ph",
+        "celsius",
+    ],
+    "/undo/1": [],
+}
+NASTY = st.one_of(
+    st.sampled_from(
+        [
+            "",
+            " ",
+            "0",
+            "-1",
+            "3,4",
+            "1e9",
+            "nan",
+            "inf",
+            "9" * 40,
+            "1/0",
+            "L*9**9**9**9",
+            "5 m**99",
+            "\x00",
+            "<script>",
+            "½",
+            "0001-01-01T00:00",
+            "9999-12-31T23:59",
+            "1",
+            "2",
+            "12",
+            "75 f",
+            "meter",
+            "swing-top",
+            "plain",
+            "green",
+            "honey",
+            "glass",
+            "jar",
+        ]
+    ),
+    st.text(max_size=30),
+    st.integers().map(str),
+    st.floats().map(str),
+)
+
+
+@settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@pytest.mark.parametrize("path", FIELDS)
+@given(data=st.data())
+def test_nothing_sent_makes_a_fault(demo_client, path, data):
+    """Random and nasty values in every field of every form end in a page, with or without htmx."""
+    sent = {name: data.draw(NASTY, label=name) for name in FIELDS[path]}
+    for headers in ({}, {"HX-Request": "true"}):
+        assert demo_client.post(path, data=sent, headers=headers).status_code < 500
+    if path == "/brew-day/pitch":
+        assert demo_client.get("/brew-day/plan", query_string=sent).status_code == 200
+        assert demo_client.get("/brew-day/why/start", query_string=sent).status_code in {200, 404}
+    if path.endswith("/harvest/bottles"):
+        assert demo_client.get("/brews/8/harvest/preview", query_string=sent).status_code == 200
+
+
+@pytest.mark.parametrize(
+    "path", ["/brews/{}", "/brews/{}/harvest", "/vessels/{}", "/cellar/why/{}", "/brews/{}/why/start"]
+)
+@pytest.mark.parametrize("number", [0, 77, 10**30])
+def test_numbers_of_no_record_get_a_friendly_page(demo_client, path, number):
+    """Zero, unknown and enormous numbers are simply not there."""
+    assert demo_client.get(path.format(number)).status_code == 404
+
+
+@given(NASTY, st.sampled_from(["volume", "temperature", "number", "mass"]), st.sampled_from(["metric", "us"]))
+def test_reading_a_quantity_gives_a_number_or_a_sentence(text, kind, units):
+    """Any text is a finite number or a sentence, at once."""
+    told = ""
+    value = 0.0
+    try:
+        value = parse(text, kind, units)
+    except NotANumberError as problem:
+        told = str(problem)
+    assert told.endswith(".") or abs(value) < float("inf")
