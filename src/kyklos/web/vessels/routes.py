@@ -28,8 +28,9 @@ def show() -> Response:
 
 def _list(status: int = 200, wrong: tuple[int, PlaceForm] | None = None) -> Response:
     rows = []
+    standing = {brew.vessel_id: brew for brew in queries.living_brews(g.session)}
     for vessel in queries.vessels(g.session):
-        brew = queries.brew_in(g.session, vessel.id)
+        brew = standing.get(vessel.id)
         stop = stop_of(g.session, brew, g.now, g.household) if brew else None
         rows.append((vessel, stop, stop.dial if stop else empty_dial(vessel)))
     forms = [
