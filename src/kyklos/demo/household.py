@@ -18,7 +18,7 @@ from ..core.facts import BOTTLES
 from ..core.ferment import Recipe
 from ..store import queries, values
 from ..store.database import Database
-from ..store.models import Bottle, Brew, StarterLot, Vessel
+from ..store.models import StarterLot, Vessel
 
 DEMO_NOW = datetime(2027, 2, 18, 8, 30, tzinfo=UTC)  #: The day on which the sample household stands: a Thursday.
 ODILE, BRAM = 1, 2
@@ -158,79 +158,77 @@ class _Kitchen:
         self.do(harvest.open_bottle, OpenBottle(bottle_id=bottle, hiss=hiss, taste=taste), ago)
 
 
+PLACES = (("Dresser", 22.5), ("Window shelf", 21.0), ("Pantry", 17.5))  #: Name, usual temperature. [degC]
+#: Name, kind, nominal and usable volume [L], inner diameter [cm], material, tap, place.
+VESSELS = (
+    ("Stoneware crock", "crock", 8.0, 6.8, 21.0, "stoneware", True, 0),
+    ("Jar one", "jar", 4.0, 3.4, 15.0, "glass", False, 1),
+    ("Jar two", "jar", 4.0, 3.4, 15.0, "glass", False, 1),
+    ("Tall jar", "jar", 3.0, 2.5, 11.0, "glass", False, 2),
+    ("The hotel", "hotel", 2.0, 1.7, 13.0, "glass", False, 2),
+)
+#: Name, diet, origin, story, liquid that came with it [L], its pH, days ago.
+LINES = (
+    (
+        "Bora",
+        "sugar",
+        "bottle",
+        "Grown in autumn from a raw, plain bottle; the first disc took sixteen days.",
+        0.9,
+        2.95,
+        112.0,
+    ),
+    (
+        "Meltemi",
+        "jun",
+        "received",
+        "Given by a neighbour across the yard, with half a litre of its liquid.",
+        0.5,
+        3.1,
+        88.0,
+    ),
+    (
+        "Levanter",
+        "sugar",
+        "converted",
+        "Parted from Bora in January, to be led to honey and green tea.",
+        None,
+        None,
+        40.0,
+    ),
+)
+
+
+def _vessel(row: tuple[str, str, float, float, float, str, bool, int], places: list[int]) -> AddVessel:
+    name, kind, nominal, usable, width, material, tapped, place = row
+    return AddVessel(
+        name=name,
+        kind=kind,
+        nominal_l=nominal,
+        usable_l=usable,
+        diameter_cm=width,
+        material=material,
+        tapped=tapped,
+        place_id=places[place],
+    )
+
+
 def _set_up(kitchen: _Kitchen) -> dict[str, int]:
-    """Settings, places, vessels and cultures."""
-    kitchen.do(
-        household.change_settings,
-        ChangeSettings(
-            name="Quince Yard",
-            units="metric",
-            zone="Europe/Lisbon",
-            theme="auto",
-            tasters=("Odile Varga", "Bram Sollie"),
-            sample=True,
-        ),
-        120,
+    """Settings, places, vessels and cultures; gives their numbers by name."""
+    house = ChangeSettings(
+        name="Quince Yard",
+        units="metric",
+        zone="Europe/Lisbon",
+        theme="auto",
+        tasters=("Odile Varga", "Bram Sollie"),
+        sample=True,
     )
-    places = [
-        kitchen.do(household.add_place, AddPlace(name=name, celsius=c), 120)["place"]
-        for name, c in (("Dresser", 22.5), ("Window shelf", 21.0), ("Pantry", 17.5))
-    ]
-    vessels = (
-        ("Stoneware crock", "crock", 8.0, 6.8, 21.0, "stoneware", True, 0),
-        ("Jar one", "jar", 4.0, 3.4, 15.0, "glass", False, 1),
-        ("Jar two", "jar", 4.0, 3.4, 15.0, "glass", False, 1),
-        ("Tall jar", "jar", 3.0, 2.5, 11.0, "glass", False, 2),
-        ("The hotel", "hotel", 2.0, 1.7, 13.0, "glass", False, 2),
-    )
-    made = {}
-    for name, kind, nominal, usable, width, material, tapped, place in vessels:
-        ask = AddVessel(
-            name=name,
-            kind=kind,
-            nominal_l=nominal,
-            usable_l=usable,
-            diameter_cm=width,
-            material=material,
-            tapped=tapped,
-            place_id=places[place],
-        )
-        made[name] = kitchen.do(household.add_vessel, ask, 120)["vessel"]
-    lines = (
-        (
-            "Bora",
-            "sugar",
-            "bottle",
-            "Grown in autumn from a raw, plain bottle on the dresser; the first disc took sixteen days.",
-            0.9,
-            2.95,
-            112.0,
-        ),
-        (
-            "Meltemi",
-            "jun",
-            "received",
-            "Given by a neighbour across the yard in a honey jar, with half a litre of its liquid.",
-            0.5,
-            3.1,
-            88.0,
-        ),
-        (
-            "Levanter",
-            "sugar",
-            "converted",
-            "Parted from Bora in January, to be led to honey and green tea a fifth at a time.",
-            None,
-            None,
-            40.0,
-        ),
-    )
-    for name, diet, origin, story, litres, ph, ago in lines:
-        new = kitchen.do(
-            household.add_culture,
-            AddCulture(name=name, diet=diet, origin=origin, story=story, starter_l=litres, starter_ph=ph),
-            ago,
-        )
+    kitchen.do(household.change_settings, house, 120)
+    places = [kitchen.do(household.add_place, AddPlace(name=name, celsius=c), 120)["place"] for name, c in PLACES]
+    made = {row[0]: kitchen.do(household.add_vessel, _vessel(row, places), 120)["vessel"] for row in VESSELS}
+    for name, diet, origin, story, litres, ph, ago in LINES:
+        line = AddCulture(name=name, diet=diet, origin=origin, story=story, starter_l=litres, starter_ph=ph)
+        new = kitchen.do(household.add_culture, line, ago)
         made |= {name: new["culture"], f"{name} disc": new["disc"], f"{name} lot": new.get("lot", 0)}
     return made
 
@@ -388,6 +386,3 @@ def fill(database: Database) -> None:
     _mould(kitchen, at)
     _cellar(kitchen, at)
     _alive(kitchen, at)
-
-
-__all__ = ["DEMO_NOW", "Bottle", "Brew", "days_ago", "fill"]

@@ -36,12 +36,12 @@ class Recorder:
 
     def after_flush(self, session: Session, *_: Any) -> None:
         """Pair them with the rows as they are after."""
-        for thing in [*session.new, *session.dirty, *session.deleted]:
-            if isinstance(thing, Base) and not isinstance(thing, Change):
-                key = (thing.__tablename__, thing.id)
-                before, after = self._before.pop(key, None), _raw(session, *key)
-                if before != after:
-                    self.rows.append([*key, before, after])
+        touched = [*session.new, *session.dirty, *session.deleted]
+        written = [thing for thing in touched if isinstance(thing, Base) and not isinstance(thing, Change)]
+        for key in sorted({(thing.__tablename__, thing.id) for thing in written}):
+            before, after = self._before.pop(key, None), _raw(session, *key)
+            if before != after:
+                self.rows.append([*key, before, after])
 
 
 @contextmanager

@@ -11,7 +11,6 @@ from flask import Flask, g, request, url_for
 from flask_compress import Compress
 from flask_wtf import CSRFProtect
 
-from ..actions.base import Done
 from ..clock import Clock, system_clock
 from ..store.database import Database
 from ..store.values import household_of
@@ -96,19 +95,3 @@ def _blueprints(app: Flask) -> None:
 
     for blueprint in (round_, brew_day, brews, cellar, cultures, vessels, settings):
         app.register_blueprint(blueprint)
-
-
-def act(run: Any, ask: Any) -> Done:
-    """Run an action in the writing session, then look afresh; leaves a message that can undo it."""
-    from flask import current_app
-
-    database, _ = current_app.extensions["kyklos"]
-    with database.writer() as session:
-        done: Done = run(session, ask, g.now)
-    g.session.close()
-    g.session = database.reader()
-    g.household = household_of(g.session)
-    g.units = g.household.units
-    if run.__name__ != "undo":
-        render.confirm(done)
-    return done

@@ -9,7 +9,7 @@ from ...actions.base import RefusedError
 from ...actions.brewing import pitch_brew
 from ...core.facts import limit
 from ...store import queries
-from ..app import act
+from ..acting import act
 from ..render import page
 from .forms import PlanForm
 from .planning import Plan, pitch_of, plan_form, plan_of

@@ -14,7 +14,7 @@ from ...core.cautions import cautions_for
 from ...core.why import Why, why_ready, why_start_ph, why_starter
 from ...store import queries, values
 from ...store.models import Brew, Reading
-from ..app import act
+from ..acting import act
 from ..render import page, wants_part
 from ..stops import curve_of, situation_of, stop_of
 from . import harvesting

@@ -11,7 +11,7 @@ from ...core.cautions import Situation, cautions_for
 from ...core.why import why_chill
 from ...store import queries, values
 from ...store.models import Bottle
-from ..app import act
+from ..acting import act
 from ..render import page
 from .groups import groups_of
 

@@ -8,7 +8,7 @@ from werkzeug.wrappers import Response as Answer
 from ...actions.base import RefusedError
 from ...actions.household import ORIGINS, AddCulture, add_culture
 from ...store import queries
-from ..app import act
+from ..acting import act
 from ..render import page
 from .forms import CultureForm
 

@@ -12,7 +12,7 @@ from werkzeug.wrappers import Response as Answer
 from ...actions.undo import Undo, undo
 from ...store import queries, values
 from ...store.models import Brew, Place
-from ..app import act
+from ..acting import act
 from ..cellar.groups import BottleGroup, groups_of
 from ..render import page
 from ..stops import Stop, stop_of

@@ -8,7 +8,7 @@ from werkzeug.wrappers import Response as Answer
 from ...actions.base import ConflictError, RefusedError
 from ...actions.household import ChangeSettings, change_settings
 from ...store import values
-from ..app import act
+from ..acting import act
 from ..render import page
 from .forms import SettingsForm
 

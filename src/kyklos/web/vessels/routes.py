@@ -12,7 +12,7 @@ from ...actions.household import AddVessel, ChangePlace, ChangeVessel, add_vesse
 from ...core.cautions import Situation, cautions_for
 from ...store import queries
 from ...store.models import Place, Vessel
-from ..app import act
+from ..acting import act
 from ..render import page
 from ..stops import empty_dial, stop_of
 from .forms import PlaceForm, VesselForm

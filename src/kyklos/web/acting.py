@@ -1,0 +1,25 @@
+"""How a page acts: one action in the writing session, then a fresh look, and a message that can undo it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import current_app, g
+
+from ..actions.base import Done
+from ..store.values import household_of
+from . import render
+
+
+def act(run: Any, ask: Any) -> Done:
+    """Run an action in the writing session, then look afresh; leaves a message that can undo it."""
+    database, _ = current_app.extensions["kyklos"]
+    with database.writer() as session:
+        done: Done = run(session, ask, g.now)
+    g.session.close()
+    g.session = database.reader()
+    g.household = household_of(g.session)
+    g.units = g.household.units
+    if run.__name__ != "undo":
+        render.confirm(done)
+    return done

@@ -1,0 +1,65 @@
+"""The sample household: made up, repeatable, and with every state that these screens can show."""
+
+import pytest
+
+from kyklos.core.facts import BOTTLES
+from kyklos.demo.household import DEMO_NOW, fill
+from kyklos.store import queries, values
+from kyklos.store.database import Database
+from kyklos.store.models import Brew, Change
+from kyklos.web.cellar.groups import groups_of
+
+
+@pytest.fixture
+def session(demo):
+    """A look at the sample household."""
+    with demo.reader() as session:
+        yield session
+
+
+def test_every_stage_of_a_first_ferment_stands_in_it(session):
+    """Held, young, inside its window, past it; measured and never measured; harvested and discarded."""
+    living = queries.living_brews(session)
+    assert {b.status for b in living} == {"held", "fermenting"}
+    assert {b.status for b in session.query(Brew)} == {"held", "fermenting", "harvested", "discarded"}
+    assert {values.verdict_of(b, DEMO_NOW).measured for b in living} == {True, False}
+    stages = set()
+    for brew in living:
+        day, window = (
+            values.days_between(brew.pitched_at, DEMO_NOW),
+            next(iter(values.forecast_of(session, brew).ready.values())),
+        )
+        stages.add("before" if day < window.p10 else "inside" if day <= window.p90 else "past")
+    assert stages == {"before", "inside", "past"}
+
+
+def test_bottles_stand_in_every_state(session, demo):
+    """Warm and far from their limit, warm and past it, cold, unrated in the cold, and gone with a hiss."""
+    from flask import g
+
+    from kyklos.web.app import create_app
+
+    bottles = queries.bottles(session, "warm", "cold", "gone")
+    assert {b.state for b in bottles} == {"warm", "cold", "gone"}
+    assert any(BOTTLES[b.kind].limit_bar == 0 and b.state == "cold" for b in bottles)
+    assert {b.hiss for b in bottles} >= {1, 2, 3, 4}
+    app = create_app(demo, lambda: DEMO_NOW, "x", TESTING=True)
+    with app.test_request_context("/"):
+        app.preprocess_request()
+        groups = groups_of(queries.bottles(g.session, "warm"), DEMO_NOW)
+    assert [group.past for group in groups] == sorted((group.past for group in groups), reverse=True)
+    assert {group.past for group in groups} == {True, False}
+
+
+def test_it_is_the_same_each_time(demo_file, tmp_path):
+    """Two fillings say the same, change by change."""
+    told = []
+    for path in (demo_file, tmp_path / "again.db"):
+        database = Database(path)
+        database.migrate()
+        if path != demo_file:
+            fill(database)
+        with database.reader() as session:
+            told.append([(c.action, c.says, c.at, c.rows) for c in session.query(Change)])
+        database.close()
+    assert told[0] == told[1]

@@ -1,0 +1,67 @@
+"""Words for days and windows, in the household's zone."""
+
+from datetime import UTC, datetime, timedelta
+
+import pytest
+
+from kyklos.core.forecast import Window
+from kyklos.web.words import clock_word, day_word, span_word, window_word
+
+NOW = datetime(2027, 2, 18, 8, 30, tzinfo=UTC)  # a Thursday
+
+
+@pytest.mark.parametrize(
+    "days, word",
+    [
+        (0, "today"),
+        (1, "tomorrow"),
+        (-1, "yesterday"),
+        (2, "Saturday"),
+        (6, "Wednesday"),
+        (-3, "last Monday"),
+        (9, "Sat 27 Feb"),
+        (-60, "Sun 20 Dec 2026"),
+    ],
+)
+def test_days_are_named_as_a_person_would(days, word):
+    """Near days by name, far ones by date, other years with their year."""
+    assert day_word(NOW + timedelta(days=days), NOW, "UTC") == word
+
+
+def test_the_zone_decides_the_day():
+    """Half past eleven at night in London is tomorrow in Tokyo."""
+    late = datetime(2027, 2, 18, 23, 30, tzinfo=UTC)
+    assert day_word(late, NOW, "Europe/London") == "today"
+    assert day_word(late, NOW, "Asia/Tokyo") == "tomorrow"
+    assert clock_word(late, NOW, "Europe/London") == "today, 23:30"
+
+
+@pytest.mark.parametrize(
+    "window, words",
+    [
+        (Window(9, 9.5, 10), "likely tomorrow to Saturday"),
+        (Window(9.0, 9.1, 9.2), "likely tomorrow"),
+        (Window(7, 9, 10), "about now, until Saturday"),
+        (Window(2, 3, 5), "was likely last Friday to last Monday"),
+        (Window(None, None, None), "not within forty days as it goes"),
+        (Window(12, None, None), "from Monday at the earliest, maybe much later"),
+    ],
+)
+def test_windows_are_said_in_days(window, words):
+    """A window ahead, about now, past, open or out of sight each has its words."""
+    assert window_word(NOW - timedelta(days=8), window, NOW, "UTC") == words
+
+
+@pytest.mark.parametrize(
+    "days, word",
+    [
+        (0.1, "a few hours"),
+        (0.5, "about half a day"),
+        (1.1, "about a day"),
+        (2.1, "about 2 days"),
+        (2.5, "about 2.5 days"),
+    ],
+)
+def test_spans_are_said_roughly(days, word):
+    """Spans are no more exact than they are known."""
+    assert span_word(days) == word
