@@ -352,6 +352,16 @@ def test_five_numbers_are_computed_again_from_what_their_why_shows(demo):
     assert len(seen) == 5
 
 
+def test_the_first_preview_of_bottles_can_be_asked_why(demo_client):
+    """The why beside the chill-by day of the harvest page answers before anything was typed."""
+    page = demo_client.get("/brews/6/harvest").text
+    address = re.search(r'href="([^"]+why-chilled[^"]+)"', page)[1].replace("&amp;", "&")
+    shown = re.search(r"<dt>Chill by</dt><dd>(\w+)", page)[1]
+    assert "Chill by: " in demo_client.get(address).text
+    again = demo_client.get(address.replace("why-chilled", "harvest/preview"), headers={"HX-Request": "true"}).text
+    assert f"<dd>{shown}" in again
+
+
 @pytest.mark.parametrize(
     "path", ["/brews/6/why/start", "/brews/6/why/reserve", "/brews/6/why/ready?for=Odile+Varga", "/brews/6/why/starter"]
 )

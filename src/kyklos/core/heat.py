@@ -13,6 +13,7 @@ from .sweet_tea import LEAF_KEEPS_ML_PER_G
 HEAT_PER_L_K = 4186.0  #: Of water. [J/(L K)]
 ROOM_AIR_U, WATER_BATH_U, ICE_BATH_U = 17.0, 150.0, 250.0  #: Of a pot or jar (assumed). [W/(m2 K)]
 LEAST_HOT_SHARE = 0.2  #: The hot part has to hold the leaf. [-]
+COLDEST_C = 2.0  #: Water from a fridge. [degC]
 POT_AREA_M2 = 0.056  #: Wetted and top surface of one litre in a pot as wide as high (assumed). [m2]
 
 
@@ -117,6 +118,7 @@ class HeatPlan:
     final_c: float  #: Of the mix, if poured at once. [degC]
     wait_hours: float | None  #: For the concentrate before pouring; 0 if none, None if no wait in this room helps. [h]
     pour_c: float  #: Concentrate when poured. [degC]
+    no_wait_cold_c: float | None = None  #: Cold water that would spare the wait; None if none liquid would. [degC]
 
 
 def heat_plan(
@@ -152,11 +154,13 @@ def heat_plan(
     hot_l = tea_l if hot_c <= cold_c else min(max(wanted / (hot_c - cold_c), least), tea_l)
     cold_l = tea_l - hot_l
     final_c = mix_temperature([(hot_l, hot_c), (cold_l, cold_c), (starter_l, starter_c)])
-    pour_c, wait = hot_c, 0.0 if final_c <= target_c + 0.05 else None
+    pour_c, wait, colder_c = hot_c, 0.0 if final_c <= target_c + 0.05 else None, None
     if wait is None:
         pour_c = (target_c * final_l - cold_l * cold_c - starter_l * starter_c) / hot_l
+        needed_c = (target_c * final_l - hot_l * hot_c - starter_l * starter_c) / cold_l if cold_l > 0 else -1.0
+        colder_c = needed_c if needed_c >= COLDEST_C else None
         wait = cooling_hours(hot_l, hot_c, ambient_c, max(pour_c, -10), area_m2, u_w_per_m2k)
-    return HeatPlan(hot_l, hot_l + leaf_g * LEAF_KEEPS_ML_PER_G / 1000, cold_l, final_c, wait, pour_c)
+    return HeatPlan(hot_l, hot_l + leaf_g * LEAF_KEEPS_ML_PER_G / 1000, cold_l, final_c, wait, pour_c, colder_c)
 
 
 SHOCK_LIMIT_K = {"glass": limit("plain_glass_shock"), "borosilicate": limit("borosilicate_shock")}

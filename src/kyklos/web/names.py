@@ -7,7 +7,7 @@ from typing import Any
 from urllib.parse import urlencode
 from zoneinfo import ZoneInfo
 
-from flask import Flask, request
+from flask import Flask
 
 from ..actions.brewing import SURFACES
 from ..actions.household import MATERIALS
@@ -17,6 +17,7 @@ from ..core.taste import score_word
 from ..store import values
 from ..store.models import Brew
 from .cellar.groups import name_of
+from .fields import KitchenForm
 
 
 def chance_word(chance: float) -> str:
@@ -41,13 +42,13 @@ def extra_starter(brew: Brew) -> float:
     return brew.final_l * (wanted - recipe.starter_fraction) / (1 - wanted)
 
 
-def request_query(form: Any = None) -> str:
-    """Write what was typed as a query, so that a *why?* sees the same."""
-    if form is None:
-        return urlencode([(k, v) for k, v in request.values.items(multi=True) if k != "csrf_token"])
-    return urlencode(
-        {n: f._value() if hasattr(f, "_value") else f.data for n, f in form._fields.items() if n != "csrf_token"}
-    )
+def request_query(form: KitchenForm) -> str:
+    """Write what stands in a form as a query, so that a *why?* sees the same."""
+    told = {}
+    for name, field in form._fields.items():
+        if name != "csrf_token" and field.data is not None and field.data is not False:
+            told[name] = field._value() if hasattr(field, "_value") else field.data
+    return urlencode(told)
 
 
 def install(app: Flask) -> None:

@@ -128,7 +128,7 @@ def lot_words(lot: StarterLot) -> str:
         f", pH {lot.ph:.2f}" if lot.ph is not None else f", about pH {lot.estimated_ph:.1f}" if lot.estimated_ph else ""
     )
     source = f" from {lot.source_brew.vessel.name}" if lot.source_brew else ""
-    return f"{lot.culture.name}{source}, {lot.left_l * 1000:.0f} mL{acid}"
+    return f"{lot.culture.name}, {lot.left_l * 1000:.0f} mL{acid}{source}"
 
 
 def _starter_told(form: PlanForm) -> StarterTold:

@@ -43,6 +43,7 @@ class Told:
     need_l: float
     lines: list[tuple[str, str]]
     chill_why: Why | None
+    form: BottlesForm
 
 
 def why_reserve(brew: Brew) -> Why:
@@ -211,6 +212,7 @@ def tell(brew: Brew, form: BottlesForm) -> Told:
         need,
         lines,
         why_chill(ask) if ask is not None and ask.limit_bar else None,
+        form,
     )
 
 
