@@ -90,7 +90,7 @@ def set_up(page, hand, house):
 def brew(page, hand, house):
     """Plan and pitch, taste without a page reload, and watch until it is ready."""
     hand.press("Brew day", "link")
-    hand.type("Leaf, g a litre", "6")
+    hand.type("Leaf", "6")
     page.locator("#plan", has_text="17 g").wait_for()
     hand.type("pH of the brew", "4,0")
     hand.press("Pitch it")

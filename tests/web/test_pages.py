@@ -210,9 +210,13 @@ def test_us_units_are_spoken_throughout(demo_client):
     }
     assert demo_client.post("/settings/", data=form).status_code == 303
     page = demo_client.get(
-        "/brew-day/plan", query_string={**PLAN, "fill": "6 qt", "cold_c": "59"}, headers={"HX-Request": "true"}
+        "/brew-day/plan",
+        query_string={**PLAN, "fill": "6 qt", "cold_c": "59", "leaf_g_per_l": "0.7", "sugar_g_per_l": "55 g/l"},
+        headers={"HX-Request": "true"},
     ).text
     assert " qt" in page
+    assert "oz/gal" in demo_client.get("/brew-day/").text
+    assert "fl oz" in demo_client.get("/brews/6/harvest").text
     assert " oz" in page
     assert "°F" in page
     assert 'data-theme="dark"' in demo_client.get("/").text

@@ -9,18 +9,39 @@ from typing import Any
 WORD_FRACTIONS = {"½": 0.5, "¼": 0.25, "¾": 0.75, "⅓": 1 / 3, "⅔": 2 / 3, "⅛": 0.125}
 _NUMBER = re.compile(r"^\s*(-?\d+(?:[.,]\d+)?(?!\d*\s*/))?\s*(?:(\d+)\s*/\s*(\d+))?\s*([½¼¾⅓⅔⅛])?\s*([^\d\s].*)?$")
 _UNIT = re.compile(r"[A-Za-z°%\"/ ]{0,20}")  #: Nothing that could be reckoned with.
-SI = {"volume": "liter", "small_volume": "milliliter", "length": "centimeter", "temperature": "degC", "mass": "gram"}
+SI = {
+    "strength": "gram/liter",
+    "bottle": "milliliter",
+    "volume": "liter",
+    "small_volume": "milliliter",
+    "length": "centimeter",
+    "temperature": "degC",
+    "mass": "gram",
+}
 TYPED = {
     "metric": {
+        "strength": "gram/liter",
+        "bottle": "milliliter",
         "volume": "liter",
         "small_volume": "milliliter",
         "length": "centimeter",
         "temperature": "degC",
         "mass": "gram",
     },
-    "us": {"volume": "quart", "small_volume": "cup", "length": "inch", "temperature": "degF", "mass": "ounce"},
+    "us": {
+        "strength": "ounce/gallon",
+        "bottle": "fluid_ounce",
+        "volume": "quart",
+        "small_volume": "cup",
+        "length": "inch",
+        "temperature": "degF",
+        "mass": "ounce",
+    },
 }
 SHOWN = {
+    "gram/liter": "g/L",
+    "ounce/gallon": "oz/gal",
+    "fluid_ounce": "fl oz",
     "liter": "L",
     "milliliter": "mL",
     "centimeter": "cm",
@@ -33,6 +54,9 @@ SHOWN = {
     "ounce": "oz",
 }
 ALIASES = {
+    "g/l": "gram/liter",
+    "oz/gal": "ounce/gallon",
+    "floz": "fluid_ounce",
     "l": "liter",
     "ml": "milliliter",
     "qt": "quart",
@@ -49,6 +73,9 @@ ALIASES = {
     "fl oz": "fluid_ounce",
     "tbsp": "tablespoon",
 }
+
+
+KIND_WORDS = {"small_volume": "volume", "bottle": "volume"}
 
 
 class NotANumberError(ValueError):
@@ -88,10 +115,10 @@ def parse(text: str, kind: str, units: str) -> float:
 
     Args:
         text: Like "3,8", "1 1/2 qt", "77 °F".
-        kind: volume, small_volume, length, temperature, mass or number.
+        kind: volume, small_volume, bottle, length, temperature, mass, strength or number.
         units: The household's, for a number without a unit: metric or us.
 
-    Returns: Value in L, mL, cm, degC, g, or as it is.
+    Returns: Value in L, mL, mL, cm, degC, g, g/L, or as it is.
 
     Raises:
         NotANumberError: With a sentence.
@@ -110,7 +137,7 @@ def parse(text: str, kind: str, units: str) -> float:
         scale, offset = _factor(name, SI[kind])
     except Exception as problem:
         raise NotANumberError(
-            f"“{unit[:20]}” is not a unit of {kind.replace('small_', '')} that is known here."
+            f"“{unit[:20]}” is not a unit of {KIND_WORDS.get(kind, kind)} that is known here."
         ) from problem
     return value * scale + offset
 

@@ -16,8 +16,8 @@ class PlanForm(KitchenForm):
     tea = ChoiceField("Tea", choices=[(key, tea.name) for key, tea in TEAS.items()])
     sweetener = ChoiceField("Sweetener", choices=[(key, name) for key, (name, _) in SWEETENERS.items()])
     fill = QuantityField("Fill to", kind="volume")
-    leaf_g_per_l = QuantityField("Leaf, g a litre")
-    sugar_g_per_l = QuantityField("Sugars, g a litre")
+    leaf_g_per_l = QuantityField("Leaf", kind="strength")
+    sugar_g_per_l = QuantityField("Sugars", kind="strength")
     starter = ChoiceField("Starter", coerce=int)
     starter_ph = QuantityField("Its pH, if measured", required=False)
     starter_instrument = ChoiceField(

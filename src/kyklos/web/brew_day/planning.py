@@ -18,6 +18,7 @@ from ...core.temperature import Course
 from ...core.why import Why, why_ready, why_start_ph, why_starter
 from ...store import queries, values
 from ...store.models import Culture, Disc, StarterLot, Vessel
+from .. import units
 from ..stops import joined
 from ..words import window_word
 from .forms import SWEETENERS, PlanForm
@@ -128,7 +129,7 @@ def lot_words(lot: StarterLot) -> str:
         f", pH {lot.ph:.2f}" if lot.ph is not None else f", about pH {lot.estimated_ph:.1f}" if lot.estimated_ph else ""
     )
     source = f" from {lot.source_brew.vessel.name}" if lot.source_brew else ""
-    return f"{lot.culture.name}, {lot.left_l * 1000:.0f} mL{acid}{source}"
+    return f"{lot.culture.name}, {units.words(lot.left_l, 'volume', g.units)}{acid}{source}"
 
 
 def _starter_told(form: PlanForm) -> StarterTold:
@@ -164,19 +165,16 @@ def _checked(form: PlanForm) -> bool:
     for name, low, high in ranges:
         value = form[name].data
         if value is not None and not low <= value <= high:
-            problems.append(
-                Problem(
-                    name,
-                    f"{form[name].typed or value} is outside what a brew takes: from {low:g} to {high:g}"
-                    f"{' L' if name == 'fill' else ' °C' if name.endswith('c') or name == 'celsius' else ''}.",
-                )
-            )
+            kind = form[name].kind
+            ends = [f"{end:g}" if kind == "number" else units.words(end, kind, g.units) for end in (low, high)]
+            problems.append(Problem(name, f"That is outside what a brew takes: from {ends[0]} to {ends[1]}."))
     vessel = queries.find(g.session, Vessel, form.vessel.data)
     if vessel is not None and form.fill.data is not None and form.fill.data > vessel.usable_l + 0.005:
         over = form.fill.data - vessel.usable_l
         problems.append(
             Problem(
-                "fill", f"{vessel.name} would overflow by {over:.2f} L: its fill line is at {vessel.usable_l:.2f} L."
+                "fill",
+                f"{vessel.name} would overflow by {units.words(over, 'volume', g.units)}: its fill line is at {units.words(vessel.usable_l, 'volume', g.units)}.",
             )
         )
     form.add_problems(problems)
@@ -314,7 +312,9 @@ def _warnings(form: PlanForm, vessel: Vessel, culture: Culture, recipe: Recipe, 
             f"This starter is of {lot.culture.name}: choose one of {culture.name}, unless you are converting a line."
         )
     if lot is not None and lot.left_l < form.fill.data * recipe.starter_fraction - 0.005:
-        out.append(f"Only {lot.left_l * 1000:.0f} mL of this starter are left: brew less, or wait for more.")
+        out.append(
+            f"Only {units.words(lot.left_l, 'volume', g.units)} of this starter left: brew less, or wait for more."
+        )
     return out
 
 

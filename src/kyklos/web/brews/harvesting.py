@@ -140,7 +140,7 @@ def _thicker(ask: BottleAsk) -> str:
     """Name a kind of bottle that would hold a sparkling one."""
     celsius = float(ask.course.at(np.array([0.0]))[0])
     needed = float(gauge_bar(TARGETS["sparkling"], celsius, ask.headspace_fraction)) / limit("chill_share")
-    kinds = [kind.name.lower() for kind in BOTTLES.values() if kind.limit_bar > needed]
+    kinds = [kind.name for kind in BOTTLES.values() if kind.limit_bar > needed]
     return f"One that would hold it: {' or '.join(kinds)}." if kinds else "None here would hold it at this warmth."
 
 
