@@ -157,6 +157,7 @@ def fill_bottles(session: Session, ask: FillBottles, at: datetime) -> Done:
         start=[round(float(v), 6) for v in fit.state_at(values.days_between(brew.pitched_at, at))],
         vigour=round(fit.posterior.yeast_vigour, 4),
         celsius=FRIDGE_C if ask.cold else place.celsius,
+        place_id=place.id,
     )
     number = flushed(session, group)
     limit_bar = BOTTLES[ask.kind].limit_bar if ask.limit_bar is None else ask.limit_bar

@@ -229,7 +229,9 @@ class Bottling(Base):
     start: Mapped[list[Any]]  #: State at filling, as the core's ferment keeps it.
     vigour: Mapped[float]
     celsius: Mapped[float]  #: Where the bottles stand at first. [degC]
+    place_id: Mapped[int | None] = mapped_column(ForeignKey("place.id"))
     brew: Mapped[Brew] = relationship(back_populates="bottlings")
+    place: Mapped[Place | None] = relationship()
     bottles: Mapped[list[Bottle]] = relationship(back_populates="bottling", order_by="Bottle.id")
 
 

@@ -113,6 +113,7 @@ def bottles(session: Session, *states: str) -> list[Bottle]:
             selectinload(Bottle.moves),
             joinedload(Bottle.bottling).selectinload(Bottling.bottles),
             joinedload(Bottle.bottling).joinedload(Bottling.brew).joinedload(Brew.culture),
+            joinedload(Bottle.bottling).joinedload(Bottling.place),
         )
         .order_by(Bottling.at, Bottling.id, Bottle.id)
     )

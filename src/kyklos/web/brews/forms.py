@@ -39,6 +39,7 @@ class BottlesForm(KitchenForm):
     flavour_g_per_l = QuantityField("Flavouring", kind="strength", required=False)
     sugar_g_per_l = QuantityField("Priming sugar", kind="strength", required=False)
     limit_bar = QuantityField("Maker's limit, bar", required=False)
+    place = ChoiceField("Stand in", coerce=int)
     note = StringField("Name on the bottle")
     cold = BooleanField("Straight into the fridge, lid loose if not made for pressure")
 

@@ -16,8 +16,8 @@ from ...core.facts import BOTTLES, FLAVOURINGS, INSTRUMENTS, limit
 from ...core.safety import Verdict
 from ...core.temperature import steady
 from ...core.why import Why, why_chill, why_starter
-from ...store import values
-from ...store.models import Brew
+from ...store import queries, values
+from ...store.models import Brew, Place
 from ..stops import situation_of, stop_of
 from ..words import day_word, span_word
 from .forms import BottlesForm
@@ -65,6 +65,13 @@ def why_reserve(brew: Brew) -> Why:
     return why_starter(changed, round(float(sd), 3), brew.vessel.usable_l, "Reserve")
 
 
+def bottles_asked(brew: Brew, formdata: Any = None, **offered: Any) -> BottlesForm:
+    """Make the form of bottles, with the household's places."""
+    form = BottlesForm(formdata=formdata, data=offered, meta={"csrf": False})  # every POST is checked by CSRFProtect
+    form.place.choices = [(place.id, place.name) for place in queries.places(g.session)]
+    return form
+
+
 def bottles_form(brew: Brew) -> BottlesForm:
     """Offer what was done last time, or the usual."""
     last = brew.bottlings[-1].bottles[0] if brew.bottlings and brew.bottlings[-1].bottles else None
@@ -75,8 +82,10 @@ def bottles_form(brew: Brew) -> BottlesForm:
     )
     filled = volume / 1000 * (1 - BOTTLES[kind].headspace_fraction(HEADSPACE_CM, volume))
     count = max(1, int(left / filled)) if not last else 1
-    return BottlesForm(
-        formdata=None,
+    return bottles_asked(
+        brew,
+        None,
+        place=brew.vessel.place_id,
         kind=kind,
         count=count,
         volume_ml=volume,
@@ -101,6 +110,7 @@ def filling_of(number: int, form: BottlesForm) -> FillBottles:
         note=form.note.data or "",
         limit_bar=form.limit_bar.data,
         cold=form.cold.data,
+        place_id=form.place.data,
     )
 
 
@@ -120,6 +130,12 @@ def _typed_well(form: BottlesForm) -> bool:
     )
 
 
+def _warmth(brew: Brew, filling: FillBottles) -> float:
+    """Say how warm the bottles will stand. [degC]"""
+    place = queries.find(g.session, Place, filling.place_id)
+    return (place or brew.vessel.place).celsius
+
+
 def _ask_of(brew: Brew, form: BottlesForm) -> BottleAsk:
     out = values.forecast_of(g.session, brew)
     filling = filling_of(brew.id, form)
@@ -127,7 +143,7 @@ def _ask_of(brew: Brew, form: BottlesForm) -> BottleAsk:
     return BottleAsk(
         start=tuple(round(float(v), 6) for v in out.state_at(values.days_between(brew.pitched_at, g.now))),
         added_sugar_g_per_l=added_sugar(filling.flavour, filling.flavour_g_per_l, filling.sugar_g_per_l),
-        course=steady(FRIDGE_C if filling.cold else brew.vessel.place.celsius),
+        course=steady(FRIDGE_C if filling.cold else _warmth(brew, filling)),
         headspace_fraction=filling.headspace_fraction,
         flavour=filling.flavour,
         limit_bar=limit_bar or None,

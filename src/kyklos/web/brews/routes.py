@@ -18,7 +18,7 @@ from ..acting import act
 from ..render import page, wants_part
 from ..stops import curve_of, situation_of, stop_of
 from . import harvesting
-from .forms import AddStarterForm, BottlesForm, DiscardForm, EndForm, ReadingForm, ReserveForm
+from .forms import AddStarterForm, DiscardForm, EndForm, ReadingForm, ReserveForm
 
 bp = Blueprint("brews", __name__, url_prefix="/brews", template_folder="templates")
 
@@ -189,7 +189,7 @@ def _harvest(number: int, status: int = 200, **forms: Any) -> Response:
 @bp.get("/<int:number>/harvest/preview")
 def preview(number: int) -> Response:
     """Say what the bottles being typed would do."""
-    form = BottlesForm(formdata=request.args, meta={"csrf": False})
+    form = harvesting.bottles_asked(brew_of(number), request.args)
     form.validate()
     return page(
         "brews/_preview.html", "brews/_preview.html", told=harvesting.tell(brew_of(number), form), brew=brew_of(number)
@@ -220,7 +220,7 @@ def reserve(number: int) -> Answer:
 @bp.post("/<int:number>/harvest/bottles")
 def fill(number: int) -> Answer:
     """Fill bottles."""
-    form = BottlesForm()
+    form = harvesting.bottles_asked(brew_of(number), request.form)
     if form.validate_on_submit() and form.count.data is not None:
         try:
             act(harvest.fill_bottles, harvesting.filling_of(number, form))
@@ -266,7 +266,7 @@ def why(number: int, topic: str) -> Response:
 @bp.get("/<int:number>/why-chilled")
 def why_chilled(number: int) -> Response:
     """Say why the bottles being typed must be cold by their day."""
-    form = BottlesForm(formdata=request.args, meta={"csrf": False})
+    form = harvesting.bottles_asked(brew_of(number), request.args)
     form.validate()
     told = harvesting.tell(brew_of(number), form)
     if told.chill_why is None:

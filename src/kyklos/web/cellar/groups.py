@@ -13,7 +13,7 @@ from ...core.bottle import BottleForecast, burp_buys_days
 from ...core.facts import BOTTLES, FLAVOURINGS, limit
 from ...drawing.rack import BottleShape, bottle_shape
 from ...store import values
-from ...store.models import Bottle
+from ...store.models import Bottle, Place
 from ..words import day_word, span_word
 
 FIZZ_WORDS = ((2.8, "sparkling"), (2.2, "lively"), (1.5, "soft"), (0.9, "a little gas"), (0.0, "still"))
@@ -42,6 +42,11 @@ class BottleGroup:
     def count(self) -> int:
         """How many."""
         return len(self.bottles)
+
+    @property
+    def place(self) -> Place | None:
+        """Where they were put when they were filled."""
+        return self.bottles[0].bottling.place
 
     @property
     def past(self) -> bool:
@@ -159,6 +164,17 @@ def groups_of(bottles: Sequence[Bottle], now: datetime) -> list[BottleGroup]:
     groups = [
         group_of(list(some), now) for _, some in groupby(sorted(bottles, key=lambda b: (alike(b), b.id)), key=alike)
     ]
-    return sorted(
-        groups, key=lambda group: (not group.pressing, -(group.now_bar[2] / group.limit_bar if group.limit_bar else 0))
-    )
+    return sorted(groups, key=urgency)
+
+
+def urgency(group: BottleGroup) -> tuple[bool, float]:
+    """Order groups by how near they are to their limit, the pressing first."""
+    return not group.pressing, -(group.now_bar[2] / group.limit_bar if group.limit_bar else 0)
+
+
+def in_order_of_places(groups: list[BottleGroup]) -> list[tuple[str, list[BottleGroup]]]:
+    """Put groups by the place they stand in, in the order of the round."""
+    ordered = sorted(groups, key=lambda group: (group.place.position if group.place else 99, urgency(group)))
+    return [
+        (name, list(some)) for name, some in groupby(ordered, key=lambda x: x.place.name if x.place else "Somewhere")
+    ]

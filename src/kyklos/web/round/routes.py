@@ -13,7 +13,7 @@ from ...actions.undo import Undo, undo
 from ...store import queries, values
 from ...store.models import Brew, Place
 from ..acting import act
-from ..cellar.groups import BottleGroup, groups_of
+from ..cellar.groups import BottleGroup, groups_of, in_order_of_places
 from ..render import page
 from ..stops import Stop, stop_of
 
@@ -25,9 +25,10 @@ class Walk:
     """The round of today."""
 
     places: Sequence[tuple[Place, Sequence[Stop]]]
-    bottles: Sequence[BottleGroup]
+    bottles: Sequence[tuple[str, Sequence[BottleGroup]]]
     wanting: int
     first: Stop | None
+    pressing: BottleGroup | None
 
 
 def walk_of(brews: Sequence[Brew]) -> Walk:
@@ -36,7 +37,9 @@ def walk_of(brews: Sequence[Brew]) -> Walk:
     places = [(place, list(group)) for place, group in groupby(stops, key=lambda s: s.brew.vessel.place)]
     wanting = [s for s in stops if s.due.kind != "nothing"]
     first = next((s for s in wanting if s.due.urgent), wanting[0] if wanting else None)
-    return Walk(places, groups_of(queries.bottles(g.session, "warm"), g.now), len(wanting), first)
+    groups = groups_of(queries.bottles(g.session, "warm"), g.now)
+    pressing = groups[0] if groups and groups[0].pressing else None
+    return Walk(places, in_order_of_places(groups), len(wanting), first, pressing)
 
 
 @bp.get("/")
