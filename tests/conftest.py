@@ -6,12 +6,16 @@ from datetime import UTC, datetime, timedelta
 from types import SimpleNamespace
 
 import pytest
+from hypothesis import settings
 
 from kyklos.actions import brewing, harvest, household
 from kyklos.core.ferment import Recipe
 from kyklos.demo.household import DEMO_NOW, fill
 from kyklos.store.database import Database
 from kyklos.web.app import create_app
+
+settings.register_profile("kyklos", deadline=None)
+settings.load_profile("kyklos")
 
 START = datetime(2027, 3, 1, 9, 0, tzinfo=UTC)
 

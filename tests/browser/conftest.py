@@ -74,6 +74,6 @@ def page(page):
             wrong.append(request.url) if not request.url.startswith(("http://127.0.0.1", "data:")) else None
         ),
     )
-    page.set_default_timeout(8000)
+    page.set_default_timeout(15000)
     yield page
     assert wrong == []
