@@ -147,6 +147,13 @@ def test_wrong_vessels_keep_what_was_typed(client, change, sentence):
     assert "Add a vessel" in client.get("/").text
 
 
+def test_all_that_is_wrong_is_told_at_once(client):
+    """An empty form names every field that is missing, the name too."""
+    page = client.post("/vessels/new", data={"kind": "jar", "material": "glass", "place": "0"}).text
+    assert page.count("Type a number here") == 3
+    assert "Give the vessel a name." in page
+
+
 def test_commas_and_units_are_understood(client):
     """3,5 is 3.5, and quarts are litres."""
     client.post("/vessels/new", data={**VESSEL, "nominal_l": "1 gal"})

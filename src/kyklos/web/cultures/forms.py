@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from wtforms import BooleanField, StringField, TextAreaField
+from wtforms.validators import DataRequired
 
 from ...actions.household import ORIGINS
 from ...core.facts import INSTRUMENTS
@@ -12,7 +13,7 @@ from ..fields import ChoiceField, KitchenForm, QuantityField
 class CultureForm(KitchenForm):
     """A line, with the liquid and disc it came with."""
 
-    name = StringField("Name")
+    name = StringField("Name", validators=[DataRequired("Give the culture a name.")])
     diet = ChoiceField(
         "Lives on", choices=[("sugar", "Sugar and tea (kombucha)"), ("jun", "Honey and green tea (jun)")]
     )

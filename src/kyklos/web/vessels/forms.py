@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from wtforms import BooleanField, IntegerField, StringField
+from wtforms.validators import DataRequired
 
 from ...actions.household import KINDS, MATERIALS
 from ..fields import ChoiceField, KitchenForm, QuantityField
@@ -11,7 +12,7 @@ from ..fields import ChoiceField, KitchenForm, QuantityField
 class VesselForm(KitchenForm):
     """A jar, crock or hotel, and where it stands."""
 
-    name = StringField("Name")
+    name = StringField("Name", validators=[DataRequired("Give the vessel a name.")])
     kind = ChoiceField("Kind", choices=list(KINDS.items()))
     nominal_l = QuantityField("Size it is sold as", kind="volume")
     usable_l = QuantityField("Up to your fill line", kind="volume")
