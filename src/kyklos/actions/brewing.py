@@ -9,7 +9,7 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from ..core import sweet_tea
-from ..core.facts import INSTRUMENTS, TEAS, limit
+from ..core.facts import INSTRUMENTS, limit
 from ..core.ferment import Recipe
 from ..store import queries
 from ..store.models import Brew, Culture, Disc, Look, Reading, StarterLot, Taster, Tasting, Vessel
@@ -307,6 +307,3 @@ def planned_amounts(recipe: Recipe, final_l: float) -> dict[str, Any]:
         "starter_ml": made.starter_ml,
         "tea_water_ml": made.tea_water_ml,
     }
-
-
-TEA_NAMES = {key: tea.name for key, tea in TEAS.items()}

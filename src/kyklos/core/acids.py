@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .errors import CoreError, require_between
-from .facts import TEAS, limit, tea_named
+from .facts import limit, tea_named
 
 Array = NDArray[np.float64]
 
@@ -24,7 +24,6 @@ KA_ACETIC, KA_GLUCONIC, KA_TEA = 10**-4.756, 10**-3.70, 10**-4.50  #: [mol/L]
 KA_CARBONIC, KA_BICARBONATE, KW = 10**-6.35, 10**-10.33, 1e-14  #: [mol/L], [mol2/L2]
 HONEY_ACID_MEQ_PER_G = 0.025  #: Free acid of honey, counted as gluconic. [meq/g]
 ACETIC_SHARE = 0.75  #: Acetic share of a starter's acid by mass, 3 : 1 (assumed). [-]
-TITRATION_END_PH = 8.2  #: Phenolphthalein. [pH]
 PLAIN_STEPS = 12  #: Newton steps before bracketing. [-]
 PH_TOLERANCE = 1e-5  #: Of a step; the next would be quadratically smaller. [pH]
 SAFE_DEVIATIONS = 1.28  #: Standard deviations of the cautious share. [-]
@@ -279,22 +278,3 @@ def starter_needed(
 def plain_tea_ph(where: Medium) -> float:
     """Say where the tea stands without any starter. [pH]"""
     return float(ph(0.0, 0.0, where))
-
-
-__all__ = [
-    "TEAS",
-    "Medium",
-    "Starter",
-    "StarterNeed",
-    "acid_for_ph",
-    "medium",
-    "ph",
-    "plain_tea_ph",
-    "share_for_ph",
-    "start_ph",
-    "starter_from_ph",
-    "starter_from_titration",
-    "starter_needed",
-    "titrated_acidity",
-    "titration",
-]

@@ -13,7 +13,16 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .acids import HONEY_ACID_MEQ_PER_G, Medium, Starter, medium, ph, starter_from_ph, titrated_acidity
+from .acids import (
+    HONEY_ACID_MEQ_PER_G,
+    Medium,
+    Starter,
+    medium,
+    ph,
+    starter_from_ph,
+    starter_from_titration,
+    titrated_acidity,
+)
 from .errors import UnknownNameError, require_between
 from .temperature import Course, step_ratios
 
@@ -68,8 +77,6 @@ class Recipe:
     @property
     def starter(self) -> Starter:
         """The starter's acids."""
-        from .acids import starter_from_titration
-
         if self.starter_ta_g_per_l is not None:
             return starter_from_titration(self.starter_ta_g_per_l, self.medium)
         return starter_from_ph(self.starter_ph, self.medium)
@@ -214,11 +221,6 @@ class FermentCourse:
     state: Array = field(repr=False)  #: Shape (t, 8, n).
     ph: Array = field(repr=False)  #: Shape (t, n). [pH]
     ta_g_per_l: Array = field(repr=False)  #: As titrated, shape (t, n). [g/L]
-
-
-def shorthand_acidity(state: Array) -> Array:
-    """Sum acetic and gluconic acid as the kinetics do, A + 0.306 U. [g/L]"""
-    return np.asarray(state[..., ACETIC, :] + 0.306 * state[..., GLUCONIC, :])
 
 
 def finish(recipe: Recipe, day: Array, states: Array) -> FermentCourse:

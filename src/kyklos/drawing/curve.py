@@ -11,7 +11,6 @@ from numpy.typing import NDArray
 
 from .shapes import Label, Span, closed, merged, path_through
 
-WIDTH, HEIGHT = 800.0, 380.0
 LEFT, RIGHT, TOP, BOTTOM = 48.0, 790.0, 58.0, 318.0
 
 

@@ -52,7 +52,6 @@ class DialFacts:
     sourness: float = 0.0  #: 0 sweet tea to 1 vinegar: lightens the liquor. [-]
     material: str = "glass"
     seed: int = 1
-    tapped: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,7 +78,6 @@ class Dial:
 
     rim: str
     liquor: str
-    liquor_edge: str
     ring: str
     gone: str
     hand: tuple[Point, Point] | None
@@ -200,7 +198,6 @@ def dial(facts: DialFacts) -> Dial:
     return Dial(
         rim=RIMS.get(facts.material, "glass"),
         liquor=liquor,
-        liquor_edge=mixed(liquor, "#2a211b", 0.28),
         ring=ring_piece(CENTRE, RING_INNER, RING_OUTER, 0, 1),
         gone=ring_piece(CENTRE, RING_INNER, RING_OUTER, 0, turn(now)) if now is not None and now > 0.05 else "",
         hand=(on_circle(CENTRE, RIM - 1, turn(now)), on_circle(CENTRE, RING_OUTER + 6, turn(now)))

@@ -6,7 +6,7 @@ import itertools
 from dataclasses import dataclass
 from functools import lru_cache
 
-HEIGHT, WIDTH = 132.0, 56.0
+WIDTH = 56.0
 FLOOR = 128.0
 #: Outlines by shape: (half width, height) steps from the floor up, and the closure's kind.
 PROFILES: dict[str, tuple[tuple[float, float], ...]] = {

@@ -10,7 +10,6 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, object_session
 
 from ..core.bottle import BottleAsk, BottleForecast, bottle_forecast, vigour_after_hiss
-from ..core.facts import limit
 from ..core.ferment import Recipe
 from ..core.forecast import Forecast, ForecastAsk, Observation, Posterior, Prior, culture_prior, forecast
 from ..core.safety import BrewFacts, Look, PhReading, Verdict, judge
@@ -219,8 +218,3 @@ def liquid_l(bottle: Bottle) -> float:
     """Say how much brew a bottle holds, without its flavouring (taken as 1 g/mL). [L]"""
     filled = bottle.volume_ml / 1000 * (1 - bottle.headspace_fraction)
     return filled / (1 + bottle.bottling.flavour_g_per_l / 1000)
-
-
-def safe_band(ph: float) -> bool:
-    """Say whether a finished pH lies between 2.5 and 4.2."""
-    return limit("drinking_ph") <= ph <= limit("safe_ph")

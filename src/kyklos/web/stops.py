@@ -21,8 +21,6 @@ from ..store import values
 from ..store.models import Brew, Household, Vessel
 from .words import span_word, window_word
 
-WINDOW_SLACK_DAYS = 0.25
-
 
 @dataclass(frozen=True, slots=True)
 class Stop:
@@ -107,7 +105,6 @@ def _dial_of(brew: Brew, facts: BrewFacts, out: Forecast) -> Dial:
             sourness=acidity / 8,
             material=brew.vessel.material,
             seed=brew.id,
-            tapped=brew.vessel.tapped,
         )
     )
 
@@ -141,7 +138,7 @@ def stop_of(session: Session, brew: Brew, now: datetime, house: Household) -> St
 
 def empty_dial(vessel: Vessel) -> Dial:
     """Draw a vessel with nothing in it."""
-    return dial(DialFacts(material=vessel.material, seed=vessel.id, tapped=vessel.tapped))
+    return dial(DialFacts(material=vessel.material, seed=vessel.id))
 
 
 def curve_of(stop: Stop) -> Curve:

@@ -19,15 +19,7 @@ SI = {
     "mass": "gram",
 }
 TYPED = {
-    "metric": {
-        "strength": "gram/liter",
-        "bottle": "milliliter",
-        "volume": "liter",
-        "small_volume": "milliliter",
-        "length": "centimeter",
-        "temperature": "degC",
-        "mass": "gram",
-    },
+    "metric": SI,
     "us": {
         "strength": "ounce/gallon",
         "bottle": "fluid_ounce",

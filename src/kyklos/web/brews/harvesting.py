@@ -11,7 +11,7 @@ from flask import g
 
 from ...actions.harvest import FRIDGE_C, FillBottles, added_sugar
 from ...core.bottle import TARGETS, BottleAsk, BottleForecast, bottle_forecast, gauge_bar
-from ...core.cautions import Caution, Situation, cautions_for
+from ...core.cautions import Caution, cautions_for
 from ...core.facts import BOTTLES, FLAVOURINGS, INSTRUMENTS, limit
 from ...core.safety import Verdict
 from ...core.temperature import steady
@@ -247,6 +247,3 @@ def filling_volume(form: BottlesForm) -> float:
         * (1 - filling.headspace_fraction)
         / (1 + filling.flavour_g_per_l / 1000)
     )
-
-
-__all__ = ["Situation", "Told", "bottles_form", "filling_of", "tell", "why_reserve"]
