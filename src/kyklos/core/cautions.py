@@ -33,15 +33,26 @@ class Situation:
     juice_ml_per_l: float = 0.0  #: [mL/L]
     closed_bottles: bool = False  #: Pressure-rated bottles are, or will be, closed.
     unrated_bottles: bool = False  #: Something not made for pressure is to be filled.
+    heated: bool = True  #: Something hot is handled.
+    teas: tuple[str, ...] = ()  #: Cautions of the teas in it.
+    trial: bool = False
+    vinegar: bool = False
+    rivals: bool = False  #: Other ferments stand near by.
 
 
 _HANDLING = {"harvest", "bottles", "open"}
 
 CONDITIONS: dict[str, Callable[[Situation], bool]] = {
     "glass_shock": lambda s: s.moment == "plan" and s.shocks,
-    "scald": lambda s: s.moment == "plan",
+    "scald": lambda s: s.moment == "plan" and s.heated,
+    "trial": lambda s: s.trial,
     "start_ph": lambda s: s.moment == "plan",
     "little_starter": lambda s: s.moment == "plan" and s.starter_fraction < limit("starter_floor"),
+    "vinegar": lambda s: s.vinegar,
+    "oily": lambda s: "oily" in s.teas,
+    "herbal": lambda s: "herbal" in s.teas,
+    "scented": lambda s: "scented" in s.teas,
+    "decaf": lambda s: "decaf" in s.teas,
     "metal": lambda s: s.material == "reactive metal",
     "lead": lambda s: s.material in {"stoneware", "unknown glaze or crystal"} and s.moment in {"plan", "vessel"},
     "plastic": lambda s: s.material == "plastic" and s.moment in {"plan", "vessel"},
@@ -61,6 +72,8 @@ CONDITIONS: dict[str, Callable[[Situation], bool]] = {
     "acid": lambda s: s.moment in {"harvest", "open"},
     "caffeine": lambda s: s.caffeine_mg_per_l > 5 and s.moment in {"plan", "harvest"},
     "selling": lambda s: s.moment in _HANDLING,
+    "hygiene": lambda s: s.moment == "plan",
+    "rivals": lambda s: s.rivals,
     "estimate": lambda s: s.moment in {"ferment", "bottles"},
 }
 
@@ -71,6 +84,6 @@ def cautions_for(situation: Situation) -> list[Caution]:
     """List the cautions that apply, gravest first (the order of the table).
 
     >>> [c.key for c in cautions_for(Situation(moment="plan", honey=True))]
-    ['scald', 'start_ph', 'honey']
+    ['scald', 'start_ph', 'honey', 'hygiene']
     """
     return [CAUTIONS[key] for key, holds in CONDITIONS.items() if holds(situation)]

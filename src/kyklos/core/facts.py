@@ -13,6 +13,7 @@ from typing import Any, TypeVar
 from .errors import UnknownNameError
 
 T = TypeVar("T")
+SUGAR_ML_PER_G = 0.62  #: Volume that dissolved sugar takes. [mL/g]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -26,6 +27,10 @@ class Tea:
     caffeine_mg_per_g: float  #: Caffeine extracted. [mg/g]
     steep_minutes: tuple[float, float, float]  #: Low, default, high. [min]
     water_c: tuple[float, float]  #: Water from, to. [degC]
+    g_per_spoon: float  #: A level tablespoon of leaf. [g]
+    g_per_bag: float  #: [g]
+    vigour: float = 1.0  #: How fast cultures work on it against black tea (assumed). [-]
+    caution: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -42,13 +47,20 @@ class Flavouring:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Sweetener:
-    """A sugar or honey."""
+    """A sugar, syrup or honey."""
 
     key: str
     name: str
     sugars: float  #: Fermentable share by mass. [-]
+    sucrose: float  #: Share of those sugars that is sucrose; the rest is glucose and fructose. [-]
     g_per_cup: float  #: Mass of a US cup. [g]
-    honey: bool
+    g_per_ml: float | None = None  #: Of a syrup; None for what dissolves. [g/mL]
+    honey: bool = False
+
+    @property
+    def room_ml_per_g(self) -> float:
+        """Volume that it takes in the brew: syrups their own, sugar 0.62 mL/g dissolved. [mL/g]"""
+        return SUGAR_ML_PER_G if self.g_per_ml is None else 1 / self.g_per_ml
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

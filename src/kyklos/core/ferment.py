@@ -39,6 +39,7 @@ ETHANOL_YIELD = 0.46  #: Ethanol from sugar. [g/g]
 CO2_PER_ETHANOL = 0.9553  #: 44.01/46.07. [g/g]
 #: Yeast and bacteria of a starter against those of a fresh finished brew (assumed). [-]
 STARTER_LIVELINESS = {"fresh": (1.0, 1.0), "dried": (0.3, 0.3), "bottle": (0.3, 0.3), "hotel": (0.5, 1.2)}
+DRIED_SEED = 0.03  #: A dried disc seeds like so much starter, besides what is poured in (assumed). [-]
 ABV_G_PER_L = 7.893  #: Ethanol per % ABV. [g/L]
 
 
@@ -57,11 +58,12 @@ class Recipe:
     surface_per_volume_per_cm: float = TYPICAL_SURFACE_PER_CM  #: [1/cm]
     vigour: float = 1.0  #: Of yeast and bacteria, 1 is typical. [-]
     starter_kind: str = "fresh"  #: fresh, dried, bottle or hotel: how lively its yeast and bacteria are.
+    invert_share: float = 0.0  #: Share of the sugars that are not honey's that comes as glucose and fructose. [-]
 
     def __post_init__(self) -> None:
         require_between(0, 200, "g/L", sugar_g_per_l=self.sugar_g_per_l)
-        require_between(0, 1, "", honey_share=self.honey_share)
-        require_between(0.005, 1, "", starter_fraction=self.starter_fraction)
+        require_between(0, 1, "", honey_share=self.honey_share, invert_share=self.invert_share)
+        require_between(0, 1, "", starter_fraction=self.starter_fraction)
         require_between(1.5, 7, "", starter_ph=self.starter_ph)
         require_between(0.001, 2, "1/cm", surface_per_volume_per_cm=self.surface_per_volume_per_cm)
         require_between(0.05, 5, "", vigour=self.vigour)
@@ -109,16 +111,18 @@ def start_state(recipe: Recipe, members: int = 1) -> Array:
     """
     f, starter = recipe.starter_fraction, recipe.starter
     yeast, bacteria = STARTER_LIVELINESS[recipe.starter_kind]
-    sucrose = (1 - f) * recipe.sugar_g_per_l * (1 - recipe.honey_share) + 10 * f
-    mono = (1 - f) * recipe.sugar_g_per_l * recipe.honey_share + 25 * f
+    seed = max(f, DRIED_SEED) if recipe.starter_kind == "dried" else f
+    plain = (1 - recipe.honey_share) * (1 - recipe.invert_share)
+    sucrose = (1 - f) * recipe.sugar_g_per_l * plain + 10 * f
+    mono = (1 - f) * recipe.sugar_g_per_l * (1 - plain) + 25 * f
     column = [
         sucrose,
         mono,
         3 * f,
         f * starter.acetic_g_per_l,
         f * starter.gluconic_g_per_l,
-        min(1.0, 3.9 * f * yeast),
-        1.1 * f * bacteria,
+        min(1.0, 3.9 * seed * yeast),
+        1.1 * seed * bacteria,
         0,
     ]
     return np.repeat(np.array(column, float)[:, None], members, axis=1)

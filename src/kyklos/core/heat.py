@@ -81,6 +81,38 @@ def cooling_hours(
     return seconds / 3600
 
 
+def temperature_after(
+    litres: float,
+    start_c: float,
+    ambient_c: float,
+    hours: float,
+    area_m2: float | None = None,
+    u_w_per_m2k: float = ROOM_AIR_U,
+) -> float:
+    """Say how warm liquid is after some time, cooling or warming. Arguments as in `cooling_hours`. [degC]
+
+    >>> round(temperature_after(3.8, 95, 22, 4.105, 0.14))
+    30
+    """
+    require_between(0.01, 1000, "L", litres=litres)
+    require_between(0, 1000, "h", hours=hours)
+    area = pot_area_m2(litres) if area_m2 is None else area_m2
+    fall = math.exp(-u_w_per_m2k * area * hours * 3600 / (HEAT_PER_L_K * litres))
+    return ambient_c + (start_c - ambient_c) * fall
+
+
+def settling_hours(
+    litres: float, start_c: float, ambient_c: float, target_c: float, u_w_per_m2k: float = ROOM_AIR_U
+) -> float | None:
+    """Say how long liquid takes to a temperature from either side; None if the surroundings never bring it there. [h]"""
+    if (target_c - start_c) * (ambient_c - start_c) <= 0:
+        return 0.0 if abs(target_c - start_c) < 0.05 else None
+    if (ambient_c - target_c) * (ambient_c - start_c) <= 0:
+        return None
+    ratio = (start_c - ambient_c) / (target_c - ambient_c)
+    return HEAT_PER_L_K * litres / (u_w_per_m2k * pot_area_m2(litres)) * math.log(ratio) / 3600
+
+
 def transfer_from_reading(
     litres: float, start_c: float, ambient_c: float, later_c: float, hours: float, area_m2: float | None = None
 ) -> float:

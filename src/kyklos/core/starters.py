@@ -1,0 +1,247 @@
+"""Starters: one or several lots, each with its own acid and its own doubt; how much to take, and what if it is too little."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from . import acids
+from .acids import Medium, Starter
+from .errors import CoreError, require_between
+from .facts import INSTRUMENTS, limit
+
+VINEGAR_ACETIC_G_PER_L = 50.0  #: Food-grade distilled vinegar of 5 %. [g/L]
+BOUGHT_PH, BOUGHT_SD = 3.2, 0.2  #: A raw bottle never measured (typical, assumed). [pH]
+LEAST_SD = 0.1  #: No reading of a starter tells its acid better (assumed). [pH]
+TITRATION_SD = 0.05  #: [share]
+STEPS = 40
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Portion:
+    """A liquid that may be taken as starter."""
+
+    key: str
+    name: str
+    left_l: float  #: [L]
+    likely: Starter
+    weaker: Starter  #: At 1.28 standard deviations on the weak side.
+    ph: float  #: [pH]
+    low_ph: float  #: 80 % range of its pH. [pH]
+    high_ph: float  #: [pH]
+    instrument: str  #: or estimate, or titration
+    kind: str = "fresh"  #: fresh, bottle, hotel or dried: how lively it is.
+    fixed: bool = False  #: All of it is in already: a heel.
+
+    def __post_init__(self) -> None:
+        require_between(0, 200, "L", left_l=self.left_l)
+
+
+def portion_from_ph(
+    key: str,
+    name: str,
+    left_l: float,
+    ph: float,
+    sd: float,
+    where: Medium,
+    instrument: str = "meter",
+    kind: str = "fresh",
+) -> Portion:
+    """Describe a starter of a known or guessed pH.
+
+    Args:
+        left_l: There is so much of it. [L]
+        ph, sd: As measured, and how far it may be off. [pH]
+        where: Tea and water it was made with; the brew's own unless known otherwise.
+    """
+    sd = max(sd, LEAST_SD)
+    off = acids.SAFE_DEVIATIONS * sd
+    return Portion(
+        key=key,
+        name=name,
+        left_l=left_l,
+        likely=acids.starter_from_ph(ph, where),
+        weaker=acids.starter_from_ph(min(ph + off, 7.0), where),
+        ph=ph,
+        low_ph=ph - off,
+        high_ph=ph + off,
+        instrument=instrument,
+        kind=kind,
+    )
+
+
+def portion_from_titration(key: str, name: str, left_l: float, ta_g_per_l: float, where: Medium) -> Portion:
+    """Describe a titrated starter: narrower than a pH. [L, g/L]"""
+    likely = acids.starter_from_titration(ta_g_per_l, where)
+    off = acids.SAFE_DEVIATIONS * TITRATION_SD
+    weaker = acids.starter_from_titration(ta_g_per_l * (1 - off), where)
+    stronger = acids.starter_from_titration(min(ta_g_per_l * (1 + off), 60.0), where)
+    value, low, high = (
+        float(acids.ph(s.acetic_g_per_l, s.gluconic_g_per_l, where)) for s in (likely, stronger, weaker)
+    )
+    return Portion(
+        key=key,
+        name=name,
+        left_l=left_l,
+        likely=likely,
+        weaker=weaker,
+        ph=value,
+        low_ph=low,
+        high_ph=high,
+        instrument="titration",
+    )
+
+
+def instrument_sd(instrument: str) -> float:
+    """Say how far a starter's pH by an instrument may be off; a bought bottle's or a forecast's by 0.2. [pH]"""
+    return INSTRUMENTS[instrument].sd_ph if instrument in INSTRUMENTS else BOUGHT_SD
+
+
+Taken = tuple[tuple[Portion, float], ...]
+
+
+def mixed(taken: Taken, weak: bool = False) -> Starter:
+    """Mix portions by volume."""
+    total = sum(litres for _, litres in taken)
+    if total <= 0:
+        return Starter(0.0, 0.0)
+    parts = [(p.weaker if weak else p.likely, litres / total) for p, litres in taken]
+    return Starter(
+        sum(s.acetic_g_per_l * share for s, share in parts), sum(s.gluconic_g_per_l * share for s, share in parts)
+    )
+
+
+def take(portions: Sequence[Portion], litres: float) -> Taken:
+    """Take so many litres: what is in already, then the others in their order."""
+    out, left = [], litres
+    for portion in sorted(portions, key=lambda p: not p.fixed):
+        part = portion.left_l if portion.fixed else min(portion.left_l, max(0.0, left))
+        left -= part
+        if part > 1e-9:
+            out.append((portion, part))
+    return tuple(out)
+
+
+@dataclass(frozen=True, slots=True)
+class Mix:
+    """The brew that portions start in."""
+
+    final_l: float  #: [L]
+    where: Medium
+    honey_g_per_l: float = 0.0  #: Of the sweet tea. [g/L]
+    vinegar_l: float = 0.0  #: [L]
+
+    def start_ph(self, taken: Taken, weak: bool = False, bare: bool = False) -> float:
+        """Foretell the pH at the start; `bare` leaves out honey's and vinegar's acid. [pH]"""
+        share = min(1.0, sum(litres for _, litres in taken) / self.final_l)
+        liquid = mixed(taken, weak)
+        vinegar = 0.0 if bare else self.vinegar_l * VINEGAR_ACETIC_G_PER_L / self.final_l
+        sweet = max(0.0, 1 - share - self.vinegar_l / self.final_l)
+        honey = 0.0 if bare else acids.HONEY_ACID_MEQ_PER_G * self.honey_g_per_l * sweet
+        return float(
+            acids.ph(share * liquid.acetic_g_per_l + vinegar, share * liquid.gluconic_g_per_l, self.where, honey)
+        )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StarterChoice:
+    """What to take, where it starts, and what else could be done if it is too little."""
+
+    taken: Taken
+    fraction: float  #: Of the final volume. [-]
+    start_ph: float  #: Likely. [pH]
+    start_ph_high: float  #: If every starter is as weak as it may be. [pH]
+    advised: float | None  #: Cautious share for pH 4.2 and the floor; None when these lots cannot. [-]
+    likely: float | None  #: Share that likely reaches pH 4.2; None when these lots cannot. [-]
+    short_l: float = 0.0  #: Missing of what is advised, when that is known. [L]
+    smaller_l: float | None = None  #: A brew of this size would start well with these lots; None if none would. [L]
+    vinegar_l: float | None = None  #: Distilled vinegar of 5 % that would bring the likely start to 4.2. [L]
+
+    @property
+    def enough(self) -> bool:
+        """Whether what is taken is what is advised, or more."""
+        return self.advised is not None and self.fraction >= self.advised - 1e-6
+
+
+def _least(portions: Sequence[Portion], mix: Mix, target_ph: float, weak: bool, most_l: float) -> float | None:
+    """Find the smallest volume whose start is at or below a pH, by halving; None if all of it is not enough. [L]"""
+    if most_l <= 0 or mix.start_ph(take(portions, most_l), weak, bare=True) > target_ph:
+        return None
+    low, high = 0.0, most_l
+    for _ in range(STEPS):
+        middle = (low + high) / 2
+        low, high = (
+            (low, middle) if mix.start_ph(take(portions, middle), weak, bare=True) <= target_ph else (middle, high)
+        )
+    return high
+
+
+def advised_l(portions: Sequence[Portion], mix: Mix, floor: float) -> float | None:
+    """Say how much these portions have to give for a cautious pH 4.2, at least the floor; None if they cannot. [L]"""
+    most = min(sum(p.left_l for p in portions), limit("starter_most") * mix.final_l)
+    least = _least(portions, mix, limit("plan_start_ph"), True, most)
+    wanted = None if least is None else max(least, floor * mix.final_l)
+    return None if wanted is None or wanted > most + 1e-6 else wanted
+
+
+def _smaller(portions: Sequence[Portion], mix: Mix, floor: float) -> float | None:
+    low, high = 0.0, mix.final_l
+    for _ in range(30):
+        middle = (low + high) / 2
+        low, high = (middle, high) if advised_l(portions, replace(mix, final_l=middle), floor) else (low, middle)
+    return low if low > 0.02 * mix.final_l else None
+
+
+def vinegar_needed(taken: Taken, mix: Mix) -> float | None:
+    """Say how much distilled vinegar brings the likely start to pH 4.2; None if a fifth of the brew would not. [L]"""
+    low, high = 0.0, 0.2 * mix.final_l
+    if replace(mix, vinegar_l=high).start_ph(taken) > limit("plan_start_ph"):
+        return None
+    for _ in range(STEPS):
+        middle = (low + high) / 2
+        met = replace(mix, vinegar_l=middle).start_ph(taken) <= limit("plan_start_ph")
+        low, high = (low, middle) if met else (middle, high)
+    return high
+
+
+def choose(
+    portions: Sequence[Portion], mix: Mix, *, floor: float, share: float | None = None, needed: bool = True
+) -> StarterChoice:
+    """Choose how much of which starter goes in.
+
+    Args:
+        portions: What there is, in the order in which it is to be used.
+        mix: The brew.
+        floor: Least share that seeds it. [-]
+        share: Wanted by the brewer; as advised unless told. [-]
+        needed: Whether it takes living liquid at all; a dried disc may do without.
+
+    Raises:
+        CoreError: If there is no starter at all.
+    """
+    there = sum(p.left_l for p in portions)
+    if there <= 0 and needed:
+        raise CoreError("Choose a starter, or say what else there is.")
+    advised = advised_l(portions, mix, floor)
+    most = min(there, limit("starter_most") * mix.final_l)
+    likely = _least(portions, mix, limit("plan_start_ph"), False, most)
+    wanted = share * mix.final_l if share is not None else advised if advised is not None else most
+    taken = take(portions, min(wanted, there))
+    litres = sum(part for _, part in taken)
+    return StarterChoice(
+        taken=taken,
+        fraction=litres / mix.final_l,
+        start_ph=mix.start_ph(taken),
+        start_ph_high=mix.start_ph(taken, weak=True),
+        advised=None if advised is None else advised / mix.final_l,
+        likely=None if likely is None else likely / mix.final_l,
+        short_l=max(0.0, wanted - litres),
+        smaller_l=None if advised is not None else _smaller(portions, mix, floor),
+        vinegar_l=vinegar_needed(taken, mix) if advised is None else None,
+    )
+
+
+def mixture_ph(taken: Taken, where: Medium) -> float:
+    """Say the pH of the portions poured together, as one starter. [pH]"""
+    liquid = mixed(taken)
+    return float(acids.ph(liquid.acetic_g_per_l, liquid.gluconic_g_per_l, where))
