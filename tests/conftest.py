@@ -8,7 +8,7 @@ from types import SimpleNamespace
 import pytest
 from hypothesis import settings
 
-from kyklos.actions import brewing, harvest, household
+from kyklos.actions import brewing, harvest, household, pitching
 from kyklos.core.ferment import Recipe
 from kyklos.demo.household import DEMO_NOW, fill
 from kyklos.store.database import Database
@@ -135,8 +135,8 @@ def kitchen(do, database, clock):
 
     def pitch(measured_ph=4.0, lot=made["lot"], **recipe):
         return do(
-            brewing.pitch_brew,
-            brewing.PitchBrew(
+            pitching.pitch_brew,
+            pitching.PitchBrew(
                 vessel_id=jar.made["vessel"],
                 culture_id=made["culture"],
                 starter_lot_id=lot,

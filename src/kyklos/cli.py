@@ -14,7 +14,7 @@ from typing import Any
 import click
 
 from . import __version__
-from .clock import fixed_clock
+from .clock import running_from
 
 
 @click.group()
@@ -100,7 +100,7 @@ def demo(port: int, host: str) -> None:
         click.echo(
             "A made-up household, standing on a fixed day. Nothing of it is kept; `kyklos serve` keeps your own."
         )
-        _serve(create_app(database, fixed_clock(DEMO_NOW), secrets.token_hex(32)), host, port)
+        _serve(create_app(database, running_from(DEMO_NOW), secrets.token_hex(32)), host, port)
         database.close()
 
 

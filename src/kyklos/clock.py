@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
+from time import monotonic
 
 Clock = Callable[[], datetime]
 
@@ -16,3 +17,9 @@ def system_clock() -> datetime:
 def fixed_clock(at: datetime) -> Clock:
     """Make a clock that stands: for the sample household and for tests."""
     return lambda: at
+
+
+def running_from(at: datetime) -> Clock:
+    """Make a clock that starts at a moment and runs: for trying the sample household, timers and all."""
+    begun = monotonic()
+    return lambda: at + timedelta(seconds=int(monotonic() - begun))

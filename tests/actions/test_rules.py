@@ -7,6 +7,7 @@ import pytest
 from kyklos.actions import brewing as b
 from kyklos.actions import harvest as h
 from kyklos.actions import household as k
+from kyklos.actions import pitching as p
 from kyklos.actions.base import ConflictError, RefusedError
 from kyklos.store import queries, values
 from kyklos.store.models import Bottle, Brew, Household, StarterLot
@@ -46,7 +47,7 @@ def test_pitch_is_refused_above_32_degrees_into_a_full_vessel_and_over_the_line(
     kitchen.pitch()
     with kitchen.database.reader() as session:
         recipe = values.recipe_of(queries.get(session, Brew, 1))
-    ask = b.PitchBrew(
+    ask = p.PitchBrew(
         vessel_id=kitchen.vessel,
         culture_id=kitchen.culture,
         starter_lot_id=kitchen.lot,

@@ -5,6 +5,7 @@ import pytest
 from kyklos.actions import brewing as b
 from kyklos.actions import harvest as h
 from kyklos.actions import household as k
+from kyklos.actions import pitching as p
 from kyklos.actions.base import ACTIONS, ConflictError
 from kyklos.actions.undo import Undo, undo
 from kyklos.core.ferment import Recipe
@@ -25,7 +26,7 @@ VESSEL = {
 
 def pitch_ask(kitchen):
     """A brew for the kitchen's jar."""
-    return b.PitchBrew(
+    return p.PitchBrew(
         vessel_id=kitchen.vessel,
         culture_id=kitchen.culture,
         starter_lot_id=kitchen.lot,

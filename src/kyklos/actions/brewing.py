@@ -1,18 +1,15 @@
-"""Brewing: pitch, read, taste, look, correct, discard."""
+"""A brew in its vessel: read, taste, look, correct, discard."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
 
 from sqlalchemy.orm import Session
 
-from ..core import sweet_tea
 from ..core.facts import INSTRUMENTS, limit
-from ..core.ferment import Recipe
 from ..store import queries
-from ..store.models import Brew, Culture, Disc, Look, Reading, StarterLot, Taster, Tasting, Vessel
+from ..store.models import Brew, Disc, Look, Reading, StarterLot, Taster, Tasting
 from .base import FUTURE_GRACE, Checks, Done, action, check_version, flushed
 
 UNLIKELY_PH = 5.5  #: A brew above it is asked about. [pH]
@@ -25,107 +22,6 @@ SURFACES = {
     "eels": "Fine threads moving at the rim",
     "insects": "Insects, eggs or maggots",
 }
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PitchBrew:
-    """A brew as planned, and what was measured as it was pitched."""
-
-    vessel_id: int
-    culture_id: int
-    starter_lot_id: int | None
-    disc_id: int | None
-    recipe: Recipe
-    starter_instrument: str
-    final_l: float  #: [L]
-    plan: dict[str, Any]
-    measured_ph: float | None = None  #: Of the pitched brew. [pH]
-    instrument: str = "meter"
-    celsius: float | None = None  #: Of the pitched brew. [degC]
-
-
-def _check_pitch(session: Session, ask: PitchBrew, vessel: Vessel, culture: Culture) -> None:
-    checks = Checks()
-    occupied = queries.brew_in(session, vessel.id)
-    checks.refuse_if(
-        occupied is not None,
-        "vessel",
-        f"{vessel.name} is full: {culture.name if occupied else ''} stands in it already.",
-    )
-    checks.refuse_if(vessel.kind == "hotel", "vessel", "A hotel keeps spare discs: choose a jar or crock.")
-    checks.refuse_if(
-        ask.final_l > vessel.usable_l + 0.005,
-        "final_l",
-        f"That is {ask.final_l - vessel.usable_l:.2f} L more than {vessel.name} holds to its fill line.",
-    )
-    checks.between(ask.measured_ph, "measured_ph", 1.5, 9, "A pH of")
-    hot = ask.celsius is not None and ask.celsius > limit("pitch_refuse")
-    checks.refuse_if(
-        hot,
-        "celsius",
-        f"{ask.celsius:g} °C is too warm to pitch: above {limit('pitch_refuse'):g} °C harms the culture. Wait."
-        if hot
-        else "",
-    )
-    checks.between(ask.celsius if not hot else None, "celsius", 5, 32, "A brew at (°C)")
-    if ask.starter_lot_id is not None:
-        lot, need = queries.get(session, StarterLot, ask.starter_lot_id), ask.final_l * ask.recipe.starter_fraction
-        checks.refuse_if(
-            lot.left_l < need - 0.005,
-            "starter",
-            f"The plan takes {need * 1000:.0f} mL of starter; {lot.left_l * 1000:.0f} mL are left of this one.",
-        )
-        checks.refuse_if(
-            lot.culture_id != culture.id,
-            "starter",
-            "This starter is of another line: jun seeds jun, sugar seeds sugar.",
-        )
-    checks.refuse_if(
-        ask.recipe.starter_fraction < limit("starter_floor_low"),
-        "starter_percent",
-        "Under 6 % acid and culture are too little to seed a brew.",
-    )
-    checks.done()
-
-
-def _state_of(measured_ph: float | None) -> str:
-    return "held" if measured_ph is not None and measured_ph > limit("start_ph") else "fermenting"
-
-
-@action
-def pitch_brew(session: Session, ask: PitchBrew, at: datetime) -> Done:
-    """Record a brew at the moment of the pitch; one that starts above pH 4.5 is held until corrected."""
-    vessel, culture = queries.get(session, Vessel, ask.vessel_id), queries.get(session, Culture, ask.culture_id)
-    _check_pitch(session, ask, vessel, culture)
-    r = ask.recipe
-    brew = Brew(
-        vessel_id=vessel.id,
-        culture_id=culture.id,
-        starter_lot_id=ask.starter_lot_id,
-        disc_id=ask.disc_id,
-        tea=str(r.tea),
-        leaf_g_per_l=r.leaf_g_per_l,
-        sugar_g_per_l=r.sugar_g_per_l,
-        honey_share=r.honey_share,
-        alkalinity_meq_per_l=r.alkalinity_meq_per_l,
-        starter_fraction=r.starter_fraction,
-        starter_ph=r.starter_ph,
-        starter_instrument=ask.starter_instrument,
-        final_l=ask.final_l,
-        plan=ask.plan,
-        pitched_at=at,
-        status=_state_of(ask.measured_ph),
-        version=1,
-    )
-    made = {"brew": flushed(session, brew)}
-    if ask.starter_lot_id is not None:
-        lot = queries.get(session, StarterLot, ask.starter_lot_id)
-        lot.left_l = max(0.0, lot.left_l - ask.final_l * r.starter_fraction)
-    if ask.measured_ph is not None or ask.celsius is not None:
-        session.add(Reading(brew_id=brew.id, at=at, ph=ask.measured_ph, instrument=ask.instrument, celsius=ask.celsius))
-    if brew.status == "held":
-        return Done(f"{vessel.name} is held: pH {ask.measured_ph:g} is above {limit('start_ph'):g}.", made)
-    return Done(f"{culture.name} pitched into {vessel.name}.", made)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -295,15 +191,3 @@ def discard_brew(session: Session, ask: DiscardBrew, at: datetime) -> Done:
     return Done(
         f"{brew.vessel.name} discarded. Wash, rinse, sanitise as the label says; cloth and wood are thrown out."
     )
-
-
-def planned_amounts(recipe: Recipe, final_l: float) -> dict[str, Any]:
-    """Put a plan's amounts into a record. [g, mL]"""
-    made = sweet_tea.amounts(recipe, final_l)
-    return {
-        "leaf_g": made.leaf_g,
-        "sugar_g": made.sugar_g,
-        "honey_g": made.honey_g,
-        "starter_ml": made.starter_ml,
-        "tea_water_ml": made.tea_water_ml,
-    }

@@ -111,7 +111,9 @@ def next_step(past: Sequence[StepTold]) -> ConversionStep:
         )
     honey, green = (min(1.0, round(share + CONVERSION_STEP, 6)) for share in (last.honey_share, last.green_share))
     told = (
-        "The last step soured in time" if last.soured else "Nothing was measured of the last step; taste says it went on"
+        "The last step soured in time"
+        if last.soured
+        else "Nothing was measured of the last step; taste says it went on"
     )
     return ConversionStep(honey, green, f"{told}: another fifth.")
 

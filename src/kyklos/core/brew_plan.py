@@ -32,6 +32,7 @@ class VesselFacts:
     diameter_cm: float = 15.0  #: [cm]
     material: str = "glass"
     tapped: bool = False
+    heel_l: float = 0.0  #: Stays below the tap. [L]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -240,6 +241,22 @@ def make_plan(ask: PlanAsk) -> BrewPlan:
 
 
 def _room_notes(plan: BrewPlan) -> list[Said]:
+    return _overflow(plan) + _tap_notes(plan)
+
+
+def _tap_notes(plan: BrewPlan) -> list[Said]:
+    vessel = plan.ask.vessel
+    if plan.ask.card.kind != "first":
+        return []
+    if not vessel.tapped:
+        return [said(plain(f"{vessel.name} has no tap: take an ordinary batch."))]
+    heel = said(
+        "A little more than later fills: {heel} of it stays below the tap as the heel.", heel=(vessel.heel_l, "volume")
+    )
+    return [heel if vessel.heel_l > 0 else said("Say on the vessel's page how much stays below its tap.")]
+
+
+def _overflow(plan: BrewPlan) -> list[Said]:
     parts, name = plan.parts, plain(plan.ask.vessel.name)
     if parts.spills_l > 0.005:
         return [
@@ -283,7 +300,7 @@ def _starter_notes(plan: BrewPlan) -> list[Said]:
             )
         )
     if choice.short_l > 0.005:
-        out.append(said("There is {short} less than that.", short=(choice.short_l, "volume"), grave=True))
+        out.append(said("There is {short} less than that.", True, short=(choice.short_l, "volume")))
     return out
 
 
@@ -303,7 +320,7 @@ def _too_little(plan: BrewPlan) -> Said:
         ways.append("last of all add {vinegar} of food-grade distilled vinegar of 5 %")
         values["vinegar"] = (choice.vinegar_l, "volume")
     start = f"These starters are too little or too weak: with all {{all}} it starts at pH {plan.start_ph:.2f}, perhaps {plan.start_ph_high:.2f}. "
-    return said(start + ", or ".join(ways).capitalize() + ".", grave=plan.start_ph > limit("start_ph"), **values)
+    return said(start + ", or ".join(ways).capitalize() + ".", plan.start_ph > limit("start_ph"), **values)
 
 
 def _line_notes(plan: BrewPlan) -> list[Said]:
@@ -354,7 +371,7 @@ def _tea_notes(plan: BrewPlan) -> list[Said]:
     if card.steep == "long" and not teas.bears_long_steep(card.tea):
         out.append(said("Only black tea bears a steep until cool: this one steeps as it likes it."))
     if card.base and (why := base_refused(card.base)):
-        out.append(said(f"No trial with {why}: acid alone does not keep such a base safe.", grave=True))
+        out.append(said(f"No trial with {why}: acid alone does not keep such a base safe.", True))
     if card.kind == "trial" and not card.base.strip():
         out.append(said("Say what the trial's base is."))
     return out
@@ -367,7 +384,7 @@ def _heat_notes(plan: BrewPlan) -> list[Said]:
             said("The leaf steeps in the fridge, at most 12 hours; water and jug must be fit to drink as they are.")
         )
         if h.wait.hours is None:
-            out.append(said("It will not warm to the least pitch temperature in this room.", grave=True))
+            out.append(said("It will not warm to the least pitch temperature in this room.", True))
         return out
     after = heat.temperature_after(h.hot_l, card.on_leaf_c, plan.ask.room_c, heat_methods.LEAST_LEAF_MINUTES / 60)
     if after < heat_methods.LEAST_LEAF_C:

@@ -12,6 +12,8 @@ from .heat_methods import METHODS
 from .sweet_tea import Shares
 from .water import Water
 
+TAP = Water()
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RecipeCard:
@@ -34,7 +36,7 @@ class RecipeCard:
     base: str = ""  #: Of a trial, in words.
     g_per_spoon: float | None = None  #: The brewer's own tablespoon of this leaf. [g]
     g_per_bag: float | None = None  #: [g]
-    water: Water = Water()
+    water: Water = TAP
 
     def __post_init__(self) -> None:
         check_kind(self.kind)
@@ -72,7 +74,7 @@ class RecipeCard:
         """How long it steeps. [min]"""
         if self.steep_minutes is not None:
             return self.steep_minutes
-        low, usual, high = teas.steep_minutes(self.tea)
+        _, usual, high = teas.steep_minutes(self.tea)
         return high if self.steep == "long" and teas.bears_long_steep(self.tea) else usual
 
     @property

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
 
 Quantity = tuple[float, str]  #: Value in SI, and its kind: volume, mass, temperature, strength, ...
 
@@ -22,7 +21,7 @@ class Said:
         return self.text.format(**{name: in_units(value, kind) for name, (value, kind) in self.values})
 
 
-def said(text: str, grave: bool = False, **values: Any) -> Said:
+def said(text: str, grave: bool = False, /, **values: Quantity) -> Said:
     """Make a sentence.
 
     >>> said("Pour {cold}.", cold=(2.0, "volume")).words(lambda value, kind: f"{value:g} L")

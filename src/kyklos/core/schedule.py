@@ -150,7 +150,15 @@ def _case(threads: tuple[Thread, ...], bench: Bench) -> _Case:
     tails = tuple(tuple(row) for row in _tails(threads))
     left = tuple(tuple(sum(w.minutes for w in t.work[k:]) for k in range(len(t.work) + 1)) for t in threads)
     holds = tuple(_holds(thread, kinds, tail) for thread, tail in zip(threads, tails, strict=True))
-    return _Case(threads, kinds, tuple(number for _, number in bench.tools), tails, left, holds, {t.name: i for i, t in enumerate(threads)})
+    return _Case(
+        threads,
+        kinds,
+        tuple(number for _, number in bench.tools),
+        tails,
+        left,
+        holds,
+        {t.name: i for i, t in enumerate(threads)},
+    )
 
 
 def _bound(case: _Case, state: _State) -> int:
@@ -240,7 +248,11 @@ def _placed(case: _Case, state: _State, i: int, earliest: int) -> _State | None:
     ready[i] = free
     latest[i] = free + work.patience if work.patience is not None and following[i] < len(thread.work) else -1
     return _State(
-        tuple(following), tuple(ready), tuple(latest), tuple(sorted(hands)), tuple(tuple(sorted(row)) for row in tools),
+        tuple(following),
+        tuple(ready),
+        tuple(latest),
+        tuple(sorted(hands)),
+        tuple(tuple(sorted(row)) for row in tools),
         (*state.chosen, (i, state.next[i], start)),
     )
 
@@ -276,8 +288,12 @@ def lay_out(threads: tuple[Thread, ...], bench: Bench, beam: int = BEAM) -> Day:
     _check(threads, bench)
     case = _case(threads, bench)
     state = _State(
-        (0,) * len(threads), (0,) * len(threads), (-1,) * len(threads), (0,) * bench.hands,
-        tuple((0,) * number for _, number in bench.tools), (),
+        (0,) * len(threads),
+        (0,) * len(threads),
+        (-1,) * len(threads),
+        (0,) * bench.hands,
+        tuple((0,) * number for _, number in bench.tools),
+        (),
     )
     found = _beam(case, state, beam)
     if beam > 1:
@@ -345,8 +361,10 @@ def _improved(case: _Case, start: _State, found: _State | None) -> _State | None
         if child is None:
             continue
         heat = 4.0 * (1 - step / MOVES)
-        if here is None or _ends(child) <= _ends(here) or chance.random() < math.exp(
-            -(_ends(child)[0] - _ends(here)[0] + 0.5) / max(heat, 0.01)
+        if (
+            here is None
+            or _ends(child) <= _ends(here)
+            or chance.random() < math.exp(-(_ends(child)[0] - _ends(here)[0] + 0.5) / max(heat, 0.01))
         ):
             order, here = tried, child
         if best is None or _ends(here) < _ends(best):

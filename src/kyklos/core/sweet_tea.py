@@ -7,7 +7,7 @@ from typing import Any
 
 from .errors import CoreError, UnknownNameError, require_between
 from .facts import SWEETENERS, tea_named
-from .ferment import HONEY_SUGARS, Recipe
+from .ferment import Recipe
 
 LEAF_KEEPS_ML_PER_G = 3.0  #: Water that wet leaf keeps. [mL/g]
 CUP_ML = 236.588  #: US cup. [mL]

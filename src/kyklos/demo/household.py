@@ -9,11 +9,12 @@ from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
-from ..actions import brewing, harvest, household
+from ..actions import brewing, harvest, household, pitching
 from ..actions.base import Done
-from ..actions.brewing import LogLook, LogReading, LogTasting, PitchBrew, planned_amounts
+from ..actions.brewing import LogLook, LogReading, LogTasting
 from ..actions.harvest import EndBrew, FillBottles, MoveBottles, OpenBottle, ReserveStarter
 from ..actions.household import AddCulture, AddPlace, AddVessel, ChangeSettings
+from ..actions.pitching import PitchBrew, planned_amounts
 from ..core.facts import BOTTLES
 from ..core.ferment import Recipe
 from ..store import queries, values
@@ -86,7 +87,7 @@ class _Kitchen:
             measured_ph=measured,
             celsius=celsius,
         )
-        return self.do(brewing.pitch_brew, ask, ago)["brew"]
+        return self.do(pitching.pitch_brew, ask, ago)["brew"]
 
     def log(
         self, brew: int, ago: float, *, ph: float | None = None, instrument: str = "meter", celsius: float | None = None

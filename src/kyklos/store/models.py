@@ -50,6 +50,7 @@ class Household(Base):
     zone: Mapped[str] = mapped_column(default="UTC")  #: IANA name
     theme: Mapped[str] = mapped_column(default="auto")  #: auto, light or dark
     sample: Mapped[bool] = mapped_column(default=False)
+    southern: Mapped[bool] = mapped_column(default=False)  #: South of the equator: summer at the turn of the year.
     version: Mapped[int] = mapped_column(default=1)
     __mapper_args__ = {"version_id_col": version}
 
@@ -67,8 +68,24 @@ class Place(Base):
 
     __tablename__ = "place"
     name: Mapped[str]
-    celsius: Mapped[float]  #: Typical now. [degC]
+    celsius: Mapped[float]  #: Typical. [degC]
+    winter_c: Mapped[float | None]  #: In the coldest month. [degC]
+    summer_c: Mapped[float | None]  #: In the warmest month. [degC]
+    light: Mapped[str] = mapped_column(default="shade")  #: dark, shade or sun
+    reach: Mapped[str] = mapped_column(default="easy")  #: easy or high
+    rivals: Mapped[bool] = mapped_column(default=False)  #: Other ferments stand there too.
     position: Mapped[int] = mapped_column(default=0)  #: Order on the round.
+
+
+class Tool(Base):
+    """Something of the kitchen that a brew day is planned with."""
+
+    __tablename__ = "tool"
+    __table_args__ = (CheckConstraint("number >= 1", name="number"),)
+    kind: Mapped[str]  #: pot, jug, pitcher, burner, scale, thermometer, meter, strips, strainer, funnel, spoon or cloth
+    name: Mapped[str] = mapped_column(default="")
+    litres: Mapped[float | None]
+    number: Mapped[int] = mapped_column(default=1)
 
 
 class Vessel(Base):
@@ -83,6 +100,7 @@ class Vessel(Base):
     diameter_cm: Mapped[float]
     material: Mapped[str] = mapped_column(default="glass")
     tapped: Mapped[bool] = mapped_column(default=False)
+    heel_l: Mapped[float] = mapped_column(default=0.0)  #: Left below the tap. [L]
     place_id: Mapped[int] = mapped_column(ForeignKey("place.id"))
     version: Mapped[int] = mapped_column(default=1)
     place: Mapped[Place] = relationship()
@@ -139,20 +157,25 @@ class Brew(Base):
     """One batch in one vessel."""
 
     __tablename__ = "brew"
+    kind: Mapped[str] = mapped_column(default="batch")  #: A key of core/data/brew_kinds.toml
+    base: Mapped[str] = mapped_column(default="")  #: Of a trial.
     vessel_id: Mapped[int] = mapped_column(ForeignKey("vessel.id"))
     culture_id: Mapped[int] = mapped_column(ForeignKey("culture.id"))
     starter_lot_id: Mapped[int | None] = mapped_column(ForeignKey("starter_lot.id"))
     disc_id: Mapped[int | None] = mapped_column(ForeignKey("disc.id"))
-    tea: Mapped[str]
+    tea: Mapped[str]  #: A name, or shares as `core/teas.py: text_of` writes them
     leaf_g_per_l: Mapped[float]
     sugar_g_per_l: Mapped[float]
     honey_share: Mapped[float]
+    invert_share: Mapped[float] = mapped_column(default=0.0)
     alkalinity_meq_per_l: Mapped[float] = mapped_column(default=0.5)
     starter_fraction: Mapped[float]
     starter_ph: Mapped[float]
     starter_instrument: Mapped[str] = mapped_column(String, default="meter")  #: or "estimate"
     final_l: Mapped[float]
-    plan: Mapped[dict[str, Any]]  #: Amounts and heat as planned.
+    starter_kind: Mapped[str] = mapped_column(default="fresh")
+    plan: Mapped[dict[str, Any]]  #: Amounts and heat as planned, and the recipe card.
+    facts: Mapped[dict[str, Any]] = mapped_column(default=dict)  #: What was done, step by step.
     pitched_at: Mapped[datetime]
     status: Mapped[str] = mapped_column(default="fermenting")  #: held, fermenting, harvested or discarded
     no_next_brew: Mapped[bool] = mapped_column(default=False)
@@ -167,6 +190,7 @@ class Brew(Base):
     tastings: Mapped[list[Tasting]] = relationship(back_populates="brew", order_by="Tasting.at, Tasting.id")
     looks: Mapped[list[Look]] = relationship(back_populates="brew", order_by="Look.at, Look.id")
     bottlings: Mapped[list[Bottling]] = relationship(back_populates="brew", order_by="Bottling.at, Bottling.id")
+    portions: Mapped[list[StarterPortion]] = relationship(back_populates="brew", order_by="StarterPortion.id")
     reserved: Mapped[list[StarterLot]] = relationship(
         back_populates="source_brew", foreign_keys="StarterLot.source_brew_id", order_by="StarterLot.id"
     )
@@ -176,6 +200,64 @@ class Brew(Base):
     def alive(self) -> bool:
         """Whether it stands in its vessel."""
         return self.status in {"held", "fermenting"}
+
+
+class StarterPortion(Base):
+    """One liquid that went into a brew as its starter."""
+
+    __tablename__ = "starter_portion"
+    brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
+    lot_id: Mapped[int | None] = mapped_column(ForeignKey("starter_lot.id"))
+    name: Mapped[str]
+    kind: Mapped[str] = mapped_column(default="fresh")  #: fresh, bottle, hotel, dried, heel or vinegar
+    litres: Mapped[float]
+    ph: Mapped[float | None]
+    brew: Mapped[Brew] = relationship(back_populates="portions")
+    lot: Mapped[StarterLot | None] = relationship()
+
+
+class KeptRecipe(Base):
+    """A recipe kept by name."""
+
+    __tablename__ = "recipe"
+    name: Mapped[str]
+    note: Mapped[str] = mapped_column(default="")
+    card: Mapped[dict[str, Any]]  #: As store/documents.py packs it.
+    made_at: Mapped[datetime]
+    dropped_at: Mapped[datetime | None]
+    version: Mapped[int] = mapped_column(default=1)
+    __mapper_args__ = {"version_id_col": version}
+
+
+class BrewDay(Base):
+    """A plan being carried out in the kitchen, step by step."""
+
+    __tablename__ = "brew_day"
+    vessel_id: Mapped[int] = mapped_column(ForeignKey("vessel.id"))
+    culture_id: Mapped[int] = mapped_column(ForeignKey("culture.id"))
+    disc_id: Mapped[int | None] = mapped_column(ForeignKey("disc.id"))
+    brew_id: Mapped[int | None] = mapped_column(ForeignKey("brew.id"))
+    ask: Mapped[dict[str, Any]]  #: The plan's ask, as store/documents.py packs it.
+    step: Mapped[int] = mapped_column(default=0)
+    facts: Mapped[dict[str, Any]] = mapped_column(default=dict)  #: By step: what was logged there.
+    started_at: Mapped[datetime]
+    ended_at: Mapped[datetime | None]
+    vessel: Mapped[Vessel] = relationship()
+    culture: Mapped[Culture] = relationship()
+    timers: Mapped[list[Timer]] = relationship(back_populates="day", order_by="Timer.ends_at, Timer.id")
+
+
+class Timer(Base):
+    """A timer of a brew day; it lives here, so that any device shows it."""
+
+    __tablename__ = "timer"
+    day_id: Mapped[int] = mapped_column(ForeignKey("brew_day.id"), index=True)
+    step: Mapped[str]
+    name: Mapped[str]
+    started_at: Mapped[datetime]
+    ends_at: Mapped[datetime]
+    stopped_at: Mapped[datetime | None]
+    day: Mapped[BrewDay] = relationship(back_populates="timers")
 
 
 class Reading(Base):

@@ -8,7 +8,21 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, contains_eager, joinedload, selectinload
 
 from ..core.errors import KyklosError
-from .models import Base, Bottle, Bottling, Brew, Culture, Place, StarterLot, Tasting, Vessel
+from .models import (
+    Base,
+    Bottle,
+    Bottling,
+    Brew,
+    BrewDay,
+    Culture,
+    KeptRecipe,
+    Place,
+    StarterLot,
+    Tasting,
+    Timer,
+    Tool,
+    Vessel,
+)
 
 R = TypeVar("R", bound=Base)
 
@@ -24,6 +38,10 @@ WORDS = {
     "Reading": "reading",
     "Taster": "taster",
     "Disc": "disc",
+    "KeptRecipe": "recipe",
+    "BrewDay": "brew day",
+    "Tool": "tool",
+    "Timer": "timer",
 }
 
 
@@ -118,3 +136,24 @@ def bottles(session: Session, *states: str) -> list[Bottle]:
         .order_by(Bottling.at, Bottling.id, Bottle.id)
     )
     return list(session.scalars(query))
+
+
+def recipes(session: Session) -> list[KeptRecipe]:
+    """List kept recipes by name."""
+    return list(session.scalars(select(KeptRecipe).where(KeptRecipe.dropped_at.is_(None)).order_by(KeptRecipe.name)))
+
+
+def tools(session: Session) -> list[Tool]:
+    """List the kitchen's tools."""
+    return list(session.scalars(select(Tool).order_by(Tool.kind, Tool.litres.desc(), Tool.id)))
+
+
+def running_days(session: Session) -> list[BrewDay]:
+    """List brew days that were begun and are not over."""
+    return list(session.scalars(select(BrewDay).where(BrewDay.ended_at.is_(None)).order_by(BrewDay.started_at)))
+
+
+def running_timers(session: Session) -> list[Timer]:
+    """List timers that were not stopped, of brew days that are not over, soonest first."""
+    query = select(Timer).join(BrewDay).where(Timer.stopped_at.is_(None), BrewDay.ended_at.is_(None))
+    return list(session.scalars(query.options(joinedload(Timer.day)).order_by(Timer.ends_at)))

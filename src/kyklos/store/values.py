@@ -9,13 +9,16 @@ import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session, object_session
 
+from ..core import teas
 from ..core.bottle import BottleAsk, BottleForecast, bottle_forecast, vigour_after_hiss
+from ..core.brew_plan import prior_on
 from ..core.ferment import Recipe
 from ..core.forecast import Forecast, ForecastAsk, Observation, Posterior, Prior, culture_prior, forecast
+from ..core.places import seasonal
 from ..core.safety import BrewFacts, Look, PhReading, Verdict, judge
 from ..core.taste import Point, usual_point
 from ..core.temperature import Course
-from .models import Bottle, Bottling, Brew, Culture, Household, Reading, Taster, Vessel
+from .models import Bottle, Bottling, Brew, Culture, Household, Place, Reading, Taster, Vessel
 
 PAST_BREWS = 5  #: How many earlier brews of a culture shape what is expected of it.
 FORECAST_DAYS = 40
@@ -55,10 +58,12 @@ def surface_per_volume(vessel: Vessel, litres: float) -> float:
 def recipe_of(brew: Brew) -> Recipe:
     """Read a brew's recipe."""
     return Recipe(
-        tea=brew.tea,
+        tea=teas.from_text(brew.tea),
         leaf_g_per_l=brew.leaf_g_per_l,
         sugar_g_per_l=brew.sugar_g_per_l,
         honey_share=brew.honey_share,
+        invert_share=brew.invert_share,
+        starter_kind=brew.starter_kind,
         starter_fraction=brew.starter_fraction,
         starter_ph=brew.starter_ph,
         alkalinity_meq_per_l=brew.alkalinity_meq_per_l,
@@ -71,9 +76,41 @@ def standing_readings(brew: Brew) -> list[Reading]:
     return [reading for reading in brew.readings if not reading.struck]
 
 
+def usual_celsius(place: Place, at: datetime) -> float:
+    """Say how warm a place usually is at that time of the year. [degC]"""
+    house = object_session(place)
+    southern = household_of(house).southern if house is not None else False
+    if place.winter_c is None or place.summer_c is None:
+        return place.celsius
+    return seasonal(place.winter_c, place.summer_c, at.timetuple().tm_yday, southern)
+
+
+RECENT_DAYS, RECENT_READINGS = 14.0, 2  #: A place is as warm as its brews lately were, if measured so often. [d, -]
+
+
+def place_now(session: Session, place: Place, now: datetime) -> tuple[float, bool]:
+    """Say how warm a place is now: as measured in its brews lately, or as usual. [degC, whether measured]"""
+    query = (
+        select(Reading.celsius, Reading.at, Brew.pitched_at)
+        .join(Brew)
+        .join(Vessel)
+        .where(
+            Vessel.place_id == place.id,
+            Reading.struck.is_(False),
+            Reading.celsius.is_not(None),
+            Reading.at > now - timedelta(days=RECENT_DAYS),
+        )
+    )
+    settled = timedelta(days=0.5)  # a brew takes some hours to its place's warmth
+    found = [c for c, at, pitched in session.execute(query) if c is not None and at > pitched + settled]
+    if len(found) >= RECENT_READINGS:
+        return float(np.mean(found)), True
+    return usual_celsius(place, now), False
+
+
 def course_of(brew: Brew) -> Course:
     """Read a brew's temperatures: measured where it was, the place's typical else."""
-    usual = brew.vessel.place.celsius
+    usual = usual_celsius(brew.vessel.place, brew.pitched_at)
     points = {
         round(max(0.0, days_between(brew.pitched_at, r.at)), 3): r.celsius
         for r in standing_readings(brew)
@@ -109,7 +146,7 @@ def _ask(brew: Brew, prior: Prior, points: tuple[Point, ...]) -> ForecastAsk:
         recipe=recipe_of(brew),
         course=course_of(brew),
         observations=observations_of(brew, points),
-        prior=prior,
+        prior=prior_on(prior, teas.vigour_of(teas.from_text(brew.tea))),
         points=points,
         days=FORECAST_DAYS,
     )
@@ -118,7 +155,9 @@ def _ask(brew: Brew, prior: Prior, points: tuple[Point, ...]) -> ForecastAsk:
 def posterior_of(brew: Brew) -> Posterior:
     """Say what an earlier brew taught, seen with a new culture's eyes."""
     points = (Point(STANDARD_TASTER, usual_point(brew.honey_share)),)
-    return forecast(_ask(brew, culture_prior(brew.culture.diet, ()), points)).posterior
+    learned = forecast(_ask(brew, culture_prior(brew.culture.diet, ()), points)).posterior
+    slow = teas.vigour_of(teas.from_text(brew.tea))
+    return replace(learned, yeast_vigour=learned.yeast_vigour / slow, bacteria_vigour=learned.bacteria_vigour / slow)
 
 
 def prior_of(culture: Culture, before: datetime | None = None) -> Prior:

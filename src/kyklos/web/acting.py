@@ -11,8 +11,8 @@ from ..store.values import household_of
 from . import render
 
 
-def act(run: Any, ask: Any) -> Done:
-    """Run an action in the writing session, then look afresh; leaves a message that can undo it."""
+def act(run: Any, ask: Any, quiet: bool = False) -> Done:
+    """Run an action in the writing session, then look afresh; leaves a message that can undo it, unless told to be quiet."""
     database, _ = current_app.extensions["kyklos"]
     with database.writer() as session:
         done: Done = run(session, ask, g.now)
@@ -20,6 +20,6 @@ def act(run: Any, ask: Any) -> Done:
     g.session = database.reader()
     g.household = household_of(g.session)
     g.units = g.household.units
-    if run.__name__ != "undo":
+    if run.__name__ != "undo" and not quiet:
         render.confirm(done)
     return done

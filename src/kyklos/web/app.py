@@ -14,7 +14,7 @@ from flask_wtf import CSRFProtect
 from ..clock import Clock, system_clock
 from ..store.database import Database
 from ..store.values import household_of
-from . import errors, names, render, security
+from . import errors, names, render, security, timing
 
 PLACES = (
     ("round", "Round", "r"),
@@ -34,6 +34,13 @@ def _fingerprint(name: str) -> str:
 def asset(name: str) -> str:
     """Give the address of a static file, with its fingerprint."""
     return url_for("static", filename=name, v=_fingerprint(name))
+
+
+def _for_every_page() -> dict[str, Any]:
+    names: dict[str, Any] = {"asset": asset, "places_in_order": PLACES, "household": g.get("household")}
+    if "session" in g:
+        names |= {"running_timers": timing.timers_shown, "now_in_ms": timing.now_in_ms}
+    return names
 
 
 def create_app(database: Database, clock: Clock = system_clock, secret: str = "", **config: Any) -> Flask:
@@ -62,7 +69,7 @@ def create_app(database: Database, clock: Clock = system_clock, secret: str = ""
     errors.install(app)
     render.install_filters(app)
     names.install(app)
-    app.context_processor(lambda: {"asset": asset, "places_in_order": PLACES, "household": g.get("household")})
+    app.context_processor(_for_every_page)
     _sessions(app, database, clock)
     _blueprints(app)
     return app
@@ -85,7 +92,7 @@ def _sessions(app: Flask, database: Database, clock: Clock) -> None:
 
 
 def _blueprints(app: Flask) -> None:
-    from .brew_day.routes import bp as brew_day
+    from .brew_day import bp as brew_day
     from .brews.routes import bp as brews
     from .cellar.routes import bp as cellar
     from .cultures.routes import bp as cultures

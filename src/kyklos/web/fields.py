@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 
 from flask import g
 from flask_wtf import FlaskForm
-from wtforms import Field, SelectField, widgets
+from wtforms import Field, SelectField, SelectMultipleField, widgets
 from wtforms.fields.choices import SelectChoice
 from wtforms.validators import ValidationError
 
@@ -49,7 +49,9 @@ class QuantityField(Field):  # type: ignore[misc]
     @property
     def unit(self) -> str:
         """The unit shown beside it."""
-        return "" if self.kind == "number" else units.SHOWN[units.TYPED[g.units][self.kind]]
+        if self.kind in {"number", "alkalinity"}:
+            return "meq/L" if self.kind == "alkalinity" else ""
+        return units.SHOWN[units.TYPED[g.units][self.kind]]
 
     def _value(self) -> str:
         return self.typed if self.typed is not None else units.typed(self.data, self.kind, g.units)
@@ -72,6 +74,48 @@ class QuantityField(Field):  # type: ignore[misc]
         """Ask for what is missing, unless the text itself was refused."""
         if self.required and self.data is None and not self.process_errors:
             raise ValidationError("Type a number here.")
+
+
+class AmountField(QuantityField):
+    """How much leaf or sweetener, by litre, weight, cups, spoons or bags; its data is a `units.Amount`."""
+
+    def __init__(self, label: str, **given: Any) -> None:
+        """Make a field; a number alone is by litre."""
+        super().__init__(label, kind="strength", **given)
+
+    def _value(self) -> str:
+        if self.typed is not None or self.data is None:
+            return self.typed or ""
+        return units.typed(self.data.value, self.data.kind, g.units) if self.data.kind == "strength" else ""
+
+    def process_formdata(self, valuelist: list[str]) -> None:
+        """Read what was typed."""
+        self.typed = valuelist[0][:60] if valuelist else ""
+        self.data = None
+        if not self.typed.strip():
+            return
+        try:
+            found = units.amount(self.typed, g.units)
+        except units.NotANumberError as problem:
+            raise ValueError(str(problem)) from problem
+        if not 0 <= found.value <= HUGE:
+            raise ValueError("That number cannot be right.")
+        self.data = found
+
+
+class TicksField(SelectMultipleField):  # type: ignore[misc]
+    """Several of some things, each with a box; an unknown one is simply not there."""
+
+    widget = widgets.ListWidget(prefix_label=False)
+    option_widget = widgets.CheckboxInput()
+
+    def __setattr__(self, name: str, value: Any) -> None:
+        if name == "choices" and value is not None and not callable(value):
+            value = [SelectChoice(*pair) if isinstance(pair, tuple) else pair for pair in value]
+        super().__setattr__(name, value)
+
+    def pre_validate(self, form: Any) -> None:
+        """Let unknown ones pass; they are asked for and not found."""
 
 
 class MomentField(Field):  # type: ignore[misc]

@@ -2,22 +2,28 @@
 
 from __future__ import annotations
 
+import math
 from datetime import datetime
 from typing import Any
 from urllib.parse import urlencode
 from zoneinfo import ZoneInfo
 
-from flask import Flask
+from flask import Flask, g
 
 from ..actions.brewing import SURFACES
 from ..actions.household import MATERIALS
+from ..core import teas
 from ..core.acids import share_for_ph
-from ..core.facts import FLAVOURINGS, INSTRUMENTS, limit
+from ..core.brew_kinds import KINDS, SCHOOLS
+from ..core.facts import FLAVOURINGS, INSTRUMENTS, SWEETENERS, limit
+from ..core.sweet_tea import Measured
 from ..core.taste import score_word
 from ..store import values
 from ..store.models import Brew
+from . import units
 from .cellar.groups import name_of
 from .fields import KitchenForm
+from .words import window_word
 
 
 def chance_word(chance: float) -> str:
@@ -48,11 +54,59 @@ def request_query(form: KitchenForm) -> str:
     for name, field in form._fields.items():
         if name != "csrf_token" and field.data is not None and field.data is not False:
             told[name] = field._value() if hasattr(field, "_value") else field.data
-    return urlencode(told)
+    return urlencode(told, doseq=True)
+
+
+def told_by(instrument: str) -> str:
+    """Say what told a starter's acid."""
+    words = {"estimate": "not measured", "titration": "titrated"}
+    return words.get(instrument) or f"by {INSTRUMENTS[instrument].name.lower()}"
+
+
+def lost(measured: Measured) -> str:
+    """Say what rounding to a kitchen's measures lost, where it is worth saying."""
+    if abs(measured.off_g) < 0.5 or (measured.grams and abs(measured.off_g) / measured.grams < 0.02):
+        return ""
+    return f" ({units.words(abs(measured.off_g), 'mass', g.units)} {'more' if measured.off_g > 0 else 'less'})"
+
+
+def hours_word(hours: float | None) -> str:
+    """Say a wait.
+
+    >>> hours_word(1.2), hours_word(3.25)
+    ('72 min', '3.2 h')
+    """
+    if hours is None:
+        return "never"
+    return f"{max(1, round(hours * 60))} min" if hours < 1.5 else f"{hours:.1f} h"
+
+
+def clock_left(seconds: float) -> str:
+    """Say what is left of a timer.
+
+    >>> clock_left(725), clock_left(-3)
+    ('12:05', 'done')
+    """
+    if seconds <= 0:
+        return "done"
+    whole = math.ceil(seconds)
+    hours, rest = divmod(whole, 3600)
+    return (f"{hours}:{rest // 60:02d}" if hours else f"{rest // 60}") + f":{rest % 60:02d}"
+
+
+def capitalize_first(text: str) -> str:
+    """Begin a sentence."""
+    return text[:1].upper() + text[1:]
 
 
 def install(app: Flask) -> None:
     """Give the names to the templates."""
+    app.jinja_env.filters |= {
+        "hours_word": hours_word,
+        "lost": lost,
+        "clock_left": clock_left,
+        "capitalize_first": capitalize_first,
+    }
     app.jinja_env.globals |= {
         "zone": ZoneInfo,
         "instruments": lambda: [(key, entry.name) for key, entry in INSTRUMENTS.items()],
@@ -67,4 +121,10 @@ def install(app: Flask) -> None:
         "bottle_name": name_of,
         "chance_word": chance_word,
         "request_query": request_query,
+        "told_by": told_by,
+        "sweetener_name": lambda key: SWEETENERS[key].name,
+        "tea_words": lambda brew: brew.base or teas.name_of(teas.from_text(brew.tea)),
+        "schools": SCHOOLS,
+        "kinds": KINDS,
+        "window_says": lambda window: window_word(g.now, window, g.now, g.household.zone),
     }

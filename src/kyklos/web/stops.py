@@ -8,9 +8,10 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
+from ..core import teas
 from ..core.cautions import Situation
 from ..core.due import Due, DueFacts, due_now
-from ..core.facts import INSTRUMENTS, TEAS, limit
+from ..core.facts import INSTRUMENTS, limit
 from ..core.forecast import Forecast, Window
 from ..core.safety import BrewFacts, Verdict, judge
 from ..core.sweet_tea import amounts
@@ -101,7 +102,7 @@ def _dial_of(brew: Brew, facts: BrewFacts, out: Forecast) -> Dial:
             tasted=tuple(tastes),
             windows=windows_of(out),
             surface=facts.looks[-1].surface if facts.looks else "bare",
-            tea=brew.tea,
+            tea=teas.main_of(teas.from_text(brew.tea)),
             sourness=acidity / 8,
             material=brew.vessel.material,
             seed=brew.id,
@@ -129,7 +130,7 @@ def stop_of(session: Session, brew: Brew, now: datetime, house: Household) -> St
         ready_words=_ready_words(brew, out, now, house.zone),
         moves_words=_moves(out, facts.day),
         measured=verdict.measured,
-        style=TEAS[brew.tea].name.lower()
+        style=(brew.base or teas.name_of(teas.from_text(brew.tea))).lower()
         + (", honey" if brew.honey_share >= 0.99 else ", part honey" if brew.honey_share > 0 else ""),
         points=points,
         windows=windows_of(out),

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import re
 from functools import lru_cache
-from typing import Any
+from typing import Any, NamedTuple
+
+from ..core.water import MEQ_PER_DEGREE, MG_PER_MEQ
 
 WORD_FRACTIONS = {"½": 0.5, "¼": 0.25, "¾": 0.75, "⅓": 1 / 3, "⅔": 2 / 3, "⅛": 0.125}
 _NUMBER = re.compile(r"^\s*(-?\d+(?:[.,]\d+)?(?!\d*\s*/))?\s*(?:(\d+)\s*/\s*(\d+))?\s*([½¼¾⅓⅔⅛])?\s*([^\d\s].*)?$")
@@ -70,6 +72,27 @@ ALIASES = {
 KIND_WORDS = {"small_volume": "volume", "bottle": "volume"}
 
 
+ALKALINITY = {
+    "": 1.0,
+    "meq/l": 1.0,
+    "mg/l": 1 / MG_PER_MEQ,
+    "ppm": 1 / MG_PER_MEQ,
+    "°dh": MEQ_PER_DEGREE,
+    "dh": MEQ_PER_DEGREE,
+    "°dkh": MEQ_PER_DEGREE,
+    "dkh": MEQ_PER_DEGREE,
+    "kh": MEQ_PER_DEGREE,
+}  #: meq/L of each; mg/L and ppm as CaCO3.
+CUPS = {"cup": 1.0, "c": 1.0, "tbsp": 1 / 16, "tablespoon": 1 / 16, "spoon": 1 / 16, "tsp": 1 / 48, "teaspoon": 1 / 48}
+
+
+class Amount(NamedTuple):
+    """How much of a dry ingredient, as it was told."""
+
+    value: float
+    kind: str  #: strength [g/L], mass [g], cups [US cups] or bags
+
+
 class NotANumberError(ValueError):
     """What was typed cannot be read as a number; the text is a sentence for the person."""
 
@@ -119,9 +142,13 @@ def parse(text: str, kind: str, units: str) -> float:
     if not _UNIT.fullmatch(unit):
         raise NotANumberError(f"“{unit[:20]}” after the number is not understood here.")
     if kind == "number":
-        if unit not in {"", "g/L", "g/l", "%", "ph", "pH", "bar", "g"}:
+        if unit not in {"", "g/L", "g/l", "%", "ph", "pH", "bar", "g", "min", "minutes", "mL", "ml", "N", "mol/L"}:
             raise NotANumberError(f"“{unit[:20]}” after the number is not understood here.")
         return value
+    if kind == "alkalinity":
+        if unit.lower() not in ALKALINITY:
+            raise NotANumberError("Type meq/L, mg/L (as CaCO3) or °dKH; a number alone is meq/L.")
+        return value * ALKALINITY[unit.lower()]
     if kind == "temperature" and unit.lower() == "c":
         unit = "degC"
     name = ALIASES.get(unit.lower(), unit) if unit else TYPED[units][kind]
@@ -132,6 +159,27 @@ def parse(text: str, kind: str, units: str) -> float:
             f"“{unit[:20]}” is not a unit of {KIND_WORDS.get(kind, kind)} that is known here."
         ) from problem
     return value * scale + offset
+
+
+def amount(text: str, units: str) -> Amount:
+    """Read how much leaf or sweetener: by litre, by weight, in cups, spoons or bags.
+
+    Args:
+        text: Like "55 g/L", "200 g", "1 1/2 cups", "8 bags"; a number alone is by litre (by gallon in US units).
+        units: The household's.
+
+    Raises:
+        NotANumberError: With a sentence.
+    """
+    value, unit = _plain(text)
+    word = unit.lower().rstrip("s") if unit.lower() not in {"", "g/l", "oz/gal"} else unit.lower()
+    if word in CUPS:
+        return Amount(value * CUPS[word], "cups")
+    if word == "bag":
+        return Amount(value, "bags")
+    if word in {"", "g/l", "oz/gal"}:
+        return Amount(parse(text, "strength", units), "strength")
+    return Amount(parse(text, "mass", units), "mass")
 
 
 def shown(value: float, kind: str, units: str) -> tuple[float, str]:
@@ -147,12 +195,14 @@ def typed(value: float | None, kind: str, units: str) -> str:
     """Write an SI value as a person would type it."""
     if value is None:
         return ""
-    number = value if kind == "number" else shown(value, kind, units)[0]
+    number = value if kind in {"number", "alkalinity"} else shown(value, kind, units)[0]
     return f"{number:.3g}" if abs(number) < 1000 else f"{number:.0f}"
 
 
 def words(value: float, kind: str, units: str) -> str:
     """Write an SI value with its unit, rounded to what a kitchen can measure."""
+    if kind in {"number", "ph", "alkalinity"}:
+        return f"{value:g}" if kind == "number" else f"{value:.2f}" if kind == "ph" else f"{value:g} meq/L"
     if kind == "volume" and units == "metric" and value < 1:
         return f"{value * 1000:.0f} mL"
     if kind == "volume" and units == "us" and value < 0.9:

@@ -1,1 +1,6 @@
 """One place in the house: brew day."""
+
+from . import clock, kitchen, labels, recipes, routes
+from .place import bp
+
+__all__ = ["bp", "clock", "kitchen", "labels", "recipes", "routes"]

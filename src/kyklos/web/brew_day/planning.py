@@ -1,267 +1,353 @@
-"""The plan of a brew day: amounts, heat, starting pH and ready days from what is typed."""
+"""The plan of a brew day from what is typed: the form read into an ask, the ask computed, problems beside the fields."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
-from flask import g, request
+from flask import g
 
-from ...actions.brewing import PitchBrew, planned_amounts
-from ...core import acids, heat, sweet_tea
-from ...core.cautions import Caution, Situation, cautions_for
+from ...actions.brew_days import brews_of, plan_record
+from ...actions.pitching import PitchBrew, Poured
+from ...core import acids, teas
+from ...core.brew_plan import (
+    BrewPlan,
+    PlanAsk,
+    StarterTold,
+    VesselFacts,
+    forecast_ask,
+    foretell,
+    make_plan,
+    plan_cautions,
+)
+from ...core.cautions import Caution
 from ...core.errors import CoreError, Problem
-from ...core.facts import INSTRUMENTS, TEAS, limit
-from ...core.ferment import Recipe
-from ...core.forecast import Forecast, ForecastAsk, forecast
-from ...core.temperature import Course
+from ...core.facts import SWEETENERS, TEAS
+from ...core.forecast import Forecast
+from ...core.recipe_card import RecipeCard
+from ...core.sweet_tea import CUP_ML, SPOONS_PER_CUP
+from ...core.water import SOURCES, Water
 from ...core.why import Why, why_ready, why_start_ph, why_starter
 from ...store import queries, values
-from ...store.models import Culture, Disc, StarterLot, Vessel
+from ...store.models import Brew, Culture, StarterLot, Vessel
 from .. import units
 from ..stops import joined
 from ..words import window_word
-from .forms import SWEETENERS, PlanForm
+from .forms import PlanForm
 
-LEAF_G_PER_L, SUGAR_G_PER_L, COLD_C = 4.5, 55.0, 15.0
-UNKNOWN_STARTER_PH, UNKNOWN_SD = 3.2, 0.2  #: A finished brew never measured (typical). [pH]
-ESTIMATE_SD = 0.2  #: A starter foretold, not measured (assumed). [pH]
-STEEP_LOSS_C = 10.0  #: Steeping cools the pot by about so much (assumed). [K]
+RANGES = (
+    ("liquid_l", 0.1, 250),
+    ("disc_l", 0, 100),
+    ("heel_l", 0, 100),
+    ("tea2_percent", 0, 100),
+    ("sweetener2_percent", 0, 100),
+    ("cold_c", 0, 40),
+    ("steep_minutes", 0.5, 24 * 60),
+    ("water_c", 40, 100),
+    ("alkalinity", 0, 20),
+    ("g_per_spoon", 0.5, 30),
+    ("g_per_bag", 0.5, 30),
+    ("other_l", 0, 100),
+    ("starter_ph", 1.8, 5.5),
+    ("base_ml", 0, 1000),
+    ("base_normality", 1e-4, 10),
+    ("sample_ml", 0.1, 10000),
+    ("share", 6, 50),
+    ("vinegar_l", 0, 10),
+    ("measured_ph", 1.5, 9),
+    ("celsius", 0, 60),
+)
+STRENGTHS = {"leaf": (0, 20), "sugar": (5, 150)}  #: What a brew takes. [g/L]
 
 
 @dataclass(frozen=True, slots=True)
-class StarterTold:
-    """What is known of the starter's acid."""
+class Shown:
+    """A plan with all that its page says of it."""
 
-    ph: float
-    sd: float
-    instrument: str  #: or estimate
-    says: str
-
-
-@dataclass(frozen=True, slots=True)
-class Plan:
-    """A brew day, computed."""
-
+    plan: BrewPlan
     vessel: Vessel
     culture: Culture
-    recipe: Recipe
-    starter: StarterTold
-    need: acids.StarterNeed
-    amounts: sweet_tea.Amounts
-    household: dict[str, str]
-    heat: heat.HeatPlan
-    hot_c: float
-    start_ph: float
-    start_ph_high: float
     forecast: Forecast
     ready_words: str
     cautions: list[Caution]
-    warnings: list[str]
-    steep_minutes: float
-    water_c: tuple[float, float]
     whys: dict[str, Why]
+    notes: list[tuple[bool, str]]
 
 
-def last_recipe(vessel: Vessel, culture: Culture | None) -> dict[str, Any]:
-    """Offer what this vessel or culture had last time, or the usual."""
-    past = (vessel.brews or (culture.brews if culture else []))[-1:]
-    jun = culture is not None and culture.diet == "jun"
-    usual: dict[str, Any] = {
-        "tea": "green" if jun else "black",
-        "sweetener": "honey" if jun else "sugar",
-        "leaf_g_per_l": LEAF_G_PER_L,
-        "sugar_g_per_l": SUGAR_G_PER_L,
-    }
-    if past and (culture is None or past[0].culture_id == culture.id):
-        share = past[0].honey_share
-        usual |= {
-            "tea": past[0].tea,
-            "leaf_g_per_l": past[0].leaf_g_per_l,
-            "sugar_g_per_l": past[0].sugar_g_per_l,
-            "sweetener": "honey" if share > 0.75 else "half" if share > 0.25 else "sugar",
-        }
-    return usual
+def in_units(value: float, kind: str) -> str:
+    """Say a quantity as the household likes it."""
+    return units.words(value, kind, g.units)
 
 
-def free_discs(cultures: list[Culture]) -> list[Disc]:
-    """List discs that live and are in no living brew."""
-    _, busy = queries.in_use(g.session)
-    return [disc for culture in cultures for disc in culture.discs if disc.ended_at is None and disc.id not in busy]
-
-
-def plan_form(formdata: Any = None, first: bool = False) -> PlanForm:
-    """Make the form with the household's choices; a first look has defaults from vessel and culture."""
-    vessels = [v for v in queries.vessels(g.session) if v.kind != "hotel"]
-    full, _ = queries.in_use(g.session)
-    free = [v for v in vessels if v.id not in full]
-    cultures, lots = queries.cultures(g.session), queries.starter_lots(g.session)
-    defaults: dict[str, Any] = {}
-    if first and vessels and cultures:
-        wanted = request.args.get("vessel", type=int)
-        vessel = next((v for v in vessels if v.id == wanted), (free or vessels)[0])
-        culture = vessel.brews[-1].culture if vessel.brews else cultures[0]
-        lot = next((lot for lot in lots if lot.culture_id == culture.id), None)
-        disc = next(reversed(free_discs([culture])), None)
-        defaults = {
-            "vessel": vessel.id,
-            "culture": culture.id,
-            "fill": vessel.usable_l,
-            "cold_c": COLD_C,
-            "starter": lot.id if lot else 0,
-            "disc": disc.id if disc else 0,
-            **last_recipe(vessel, culture),
-        }
-    form = PlanForm(formdata=formdata, data=defaults, meta={"csrf": False})  # every POST is checked by CSRFProtect
-    form.vessel.choices = [(v.id, v.name + ("" if v in free else " (full)")) for v in vessels]
-    form.culture.choices = [
-        (c.id, f"{c.name}, {'honey and green tea' if c.diet == 'jun' else 'sugar and tea'}") for c in cultures
-    ]
-    form.starter.choices = [(lot.id, lot_words(lot)) for lot in lots] + [(0, "other, not recorded")]
-    living = free_discs(cultures)
-    form.disc.choices = [(d.id, d.name) for d in living] + [(0, "none: liquid alone")]
-    return form
-
-
-def lot_words(lot: StarterLot) -> str:
-    """Name a starter."""
-    acid = (
-        f", pH {lot.ph:.2f}" if lot.ph is not None else f", about pH {lot.estimated_ph:.1f}" if lot.estimated_ph else ""
-    )
-    source = f" from {lot.source_brew.vessel.name}" if lot.source_brew else ""
-    return f"{lot.culture.name}, {units.words(lot.left_l, 'volume', g.units)}{acid}{source}"
-
-
-def _starter_told(form: PlanForm) -> StarterTold:
-    if form.starter_ph.data is not None:
-        instrument = INSTRUMENTS[form.starter_instrument.data]
-        return StarterTold(
-            form.starter_ph.data, max(instrument.sd_ph, 0.1), instrument.key, f"measured by {instrument.name.lower()}"
-        )
-    lot = queries.find(g.session, StarterLot, form.starter.data)
-    if lot is not None and lot.ph is not None:
-        return StarterTold(
-            lot.ph, max(INSTRUMENTS[lot.instrument].sd_ph, 0.1), lot.instrument, "as measured when it was set aside"
-        )
-    if lot is not None and lot.estimated_ph is not None:
-        return StarterTold(lot.estimated_ph, ESTIMATE_SD, "estimate", "foretold from its own brew, not measured")
-    return StarterTold(UNKNOWN_STARTER_PH, UNKNOWN_SD, "estimate", "not measured: taken as 3.2, give or take 0.2")
-
-
-def _checked(form: PlanForm) -> bool:
-    """Check what only a plan knows; problems go beside the fields."""
-    ok = bool(form.validate())
+def _out_of_range(form: PlanForm) -> list[Problem]:
     problems = []
-    ranges = (
-        ("leaf_g_per_l", 0.5, 20),
-        ("sugar_g_per_l", 5, 150),
-        ("fill", 0.1, 250),
-        ("starter_ph", 1.8, 5.5),
-        ("starter_percent", 6, 50),
-        ("cold_c", 0, 40),
-        ("measured_ph", 1.5, 9),
-        ("celsius", 0, 60),
-    )
-    for name, low, high in ranges:
+    for name, low, high in RANGES:
         value = form[name].data
         if value is not None and not low <= value <= high:
             kind = form[name].kind
-            ends = [f"{end:g}" if kind == "number" else units.words(end, kind, g.units) for end in (low, high)]
+            ends = [f"{end:g}" if kind == "number" else in_units(end, kind) for end in (low, high)]
             problems.append(Problem(name, f"That is outside what a brew takes: from {ends[0]} to {ends[1]}."))
-    vessel = queries.find(g.session, Vessel, form.vessel.data)
-    if vessel is not None and form.fill.data is not None and form.fill.data > vessel.usable_l + 0.005:
-        over = form.fill.data - vessel.usable_l
-        problems.append(
-            Problem(
-                "fill",
-                f"{vessel.name} would overflow by {units.words(over, 'volume', g.units)}: its fill line is at {units.words(vessel.usable_l, 'volume', g.units)}.",
+    told = [form[name].data is not None for name in ("base_ml", "base_normality", "sample_ml")]
+    if any(told) and not all(told):
+        name = ("base_ml", "base_normality", "sample_ml")[told.index(False)]
+        problems.append(Problem(name, "A titration needs all three: base used, its strength, the sample."))
+    if form.other_l.data is None and (form.starter_ph.data is not None or any(told)):
+        problems.append(Problem("other_l", "Say how much there is of it."))
+    for name, what in (("tea2", "tea"), ("sweetener2", "sweetener")):
+        if form[name].data and form[f"{name}_percent"].data is None:
+            problems.append(Problem(f"{name}_percent", f"Say the share of the second {what}."))
+    return problems
+
+
+def _strength(form: PlanForm, name: str, sweet_l: float) -> float | None:
+    """Turn what was told of leaf or sweetener into g/L of the sweet tea; None after a problem."""
+    told: units.Amount = form[name].data
+    if told.kind == "bags" and name == "sugar":
+        form.add_problems([Problem(name, "Sweetener is not told in bags: type grams, cups or spoons.")])
+        return None
+    strength = told.value if told.kind == "strength" else _grams(form, name, told) / sweet_l
+    low, high = STRENGTHS[name]
+    if not low <= strength <= high:
+        ends = [in_units(end, "strength") for end in (low, high)]
+        also = "" if told.kind == "strength" else f" This is {in_units(strength, 'strength')}."
+        form.add_problems([Problem(name, f"That is outside what a brew takes: from {ends[0]} to {ends[1]}.{also}")])
+        return None
+    return strength
+
+
+def _grams(form: PlanForm, name: str, told: units.Amount) -> float:
+    """Weigh an amount: leaf itself, or the sugars of a sweetener. [g]"""
+    if name == "leaf":
+        spoon, bag = teas.grams_each(_tea(form))
+        spoon, bag = form.g_per_spoon.data or spoon, form.g_per_bag.data or bag
+        each = {"mass": 1.0, "cups": SPOONS_PER_CUP * spoon, "bags": bag}
+        return told.value * each[told.kind]
+    sugars = 0.0
+    for key, share in _mass_shares(form):
+        grams = told.value if told.kind == "mass" else told.value * SWEETENERS[key].g_per_cup
+        sugars += share * grams * SWEETENERS[key].sugars
+    return sugars
+
+
+def _mass_shares(form: PlanForm) -> list[tuple[str, float]]:
+    """Part an amount over both sweeteners so that their sugars have the shares told. [-]"""
+    parts = [(key, share / SWEETENERS[key].sugars) for key, share in _sweeteners(form)]
+    total = sum(weight for _, weight in parts)
+    return [(key, weight / total) for key, weight in parts]
+
+
+def _two(first: str, second: str, percent: float | None) -> list[tuple[str, float]]:
+    share = (percent or 0.0) / 100 if second and second != first else 0.0
+    return [(key, part) for key, part in ((first, 1 - share), (second, share)) if part > 0]
+
+
+def _tea(form: PlanForm) -> Any:
+    return teas.blend(tuple(_two(form.tea.data, form.tea2.data, form.tea2_percent.data)))
+
+
+def _sweeteners(form: PlanForm) -> list[tuple[str, float]]:
+    return _two(form.sweetener.data, form.sweetener2.data, form.sweetener2_percent.data)
+
+
+def _water(form: PlanForm) -> Water:
+    told = form.alkalinity.data
+    return Water(form.source.data, SOURCES[form.source.data][1] if told is None else told, form.treatment.data)
+
+
+def _card(form: PlanForm, leaf: float, sugar: float) -> RecipeCard:
+    return RecipeCard(
+        kind=form.kind.data,
+        tea=_tea(form),
+        leaf_g_per_l=leaf,
+        sweeteners=tuple(_sweeteners(form)),
+        sugar_g_per_l=sugar,
+        steep_minutes=form.steep_minutes.data,
+        water_c=form.water_c.data,
+        steep=form.steep.data,
+        honey=form.honey.data,
+        floor=form.floor.data,
+        heat_method=form.heat_method.data,
+        seed="both" if form.disc.data else "liquid",
+        reserve=form.reserve.data,
+        share=None if form.share.data is None else form.share.data / 100,
+        base=(form.base.data or "").strip()[:80] if form.kind.data == "trial" else "",
+        g_per_spoon=form.g_per_spoon.data,
+        g_per_bag=form.g_per_bag.data,
+        water=_water(form),
+    )
+
+
+def _lot_told(lot: StarterLot) -> StarterTold:
+    ph = lot.ph if lot.ph is not None else lot.estimated_ph
+    name = f"{lot.culture.name}" + (f" from {lot.source_brew.vessel.name}" if lot.source_brew else "")
+    return StarterTold(
+        key=f"lot-{lot.id}",
+        name=name,
+        left_l=lot.left_l,
+        ph=ph,
+        instrument=lot.instrument if lot.ph is not None else "estimate",
+        line=lot.culture.name,
+        diet=lot.culture.diet,
+    )
+
+
+def _heel_told(vessel: Vessel, litres: float) -> StarterTold:
+    """Describe the heel by what the last brew's reserve measured, or the usual."""
+    last = next((brew for brew in vessel.brews[::-1] if brew.status == "harvested"), None)
+    lot = last.reserved[-1] if last and last.reserved else None
+    ph = (lot.ph if lot.ph is not None else lot.estimated_ph) if lot else None
+    return StarterTold(
+        key="heel",
+        name="Heel of the last brew",
+        left_l=litres,
+        ph=ph,
+        instrument=lot.instrument if lot and lot.ph else "estimate",
+        line=last.culture.name if last else "",
+        diet=last.culture.diet if last else "",
+        fixed=True,
+    )
+
+
+def _starters(form: PlanForm, vessel: Vessel) -> tuple[StarterTold, ...]:
+    out = [_heel_told(vessel, form.heel_l.data)] if form.heel_l.data else []
+    found = (queries.find(g.session, StarterLot, number) for number in form.lots.data or ())
+    out += [_lot_told(lot) for lot in found if lot is not None and lot.left_l > 0]
+    if form.other_l.data:
+        titrated = None
+        if form.base_ml.data is not None and form.base_normality.data and form.sample_ml.data:
+            titrated = acids.titration(form.base_ml.data, form.base_normality.data, form.sample_ml.data)
+        kind = form.other_kind.data
+        name = {"bottle": "the raw bottle", "hotel": "the hotel's liquid"}.get(kind, "the other starter")
+        out.append(
+            StarterTold(
+                key="other",
+                name=name,
+                left_l=form.other_l.data,
+                ph=form.starter_ph.data,
+                ta_g_per_l=titrated,
+                instrument=form.starter_instrument.data if form.starter_ph.data is not None else "estimate",
+                kind=kind,
             )
         )
+    return tuple(out)
+
+
+def _largest(kind: str) -> float | None:
+    sizes = [tool.litres for tool in queries.tools(g.session) if tool.kind == kind and tool.litres]
+    return max(sizes) if sizes else None
+
+
+def vessel_facts(vessel: Vessel) -> VesselFacts:
+    """Describe a vessel for a plan."""
+    return VesselFacts(
+        name=vessel.name,
+        nominal_l=vessel.nominal_l,
+        line_l=vessel.usable_l,
+        diameter_cm=vessel.diameter_cm,
+        material=vessel.material,
+        tapped=vessel.tapped,
+        heel_l=vessel.heel_l,
+    )
+
+
+def ask_of_form(form: PlanForm) -> PlanAsk | None:
+    """Read a form into a plan's ask; None while something typed does not hold."""
+    ok = bool(form.validate())
+    problems = _out_of_range(form)
     form.add_problems(problems)
-    return ok and not problems
-
-
-def plan_of(form: PlanForm) -> Plan | None:
-    """Compute the plan; None while something typed does not hold."""
-    if not _checked(form):
+    if not ok or problems:
         return None
+    vessel, culture = (
+        queries.get(g.session, Vessel, form.vessel.data),
+        queries.get(g.session, Culture, form.culture.data),
+    )
+    ask = PlanAsk(
+        card=_card(form, 4.5, 55.0),
+        vessel=vessel_facts(vessel),
+        culture=culture.name,
+        diet=culture.diet,
+        room_c=values.place_now(g.session, vessel.place, g.now)[0],
+        cold_c=form.cold_c.data,
+        liquid_l=form.liquid_l.data,
+        disc_l=form.disc_l.data or 0.0,
+        starters=_starters(form, vessel),
+        vinegar_l=form.vinegar_l.data or 0.0,
+        pot_l=_largest("pot"),
+        jug_l=_largest("jug"),
+        pitcher_l=_largest("pitcher"),
+        earlier_brews=len(brews_of(culture)),
+        dried=culture.origin == "dried",
+        rivals=vessel.place.rivals,
+    )
+    return _with_strengths(form, ask)
+
+
+def _with_strengths(form: PlanForm, ask: PlanAsk) -> PlanAsk | None:
+    """Put leaf and sugar in: by litre as told, or by weight over the sweet tea that this plan has."""
+    first = make_plan(ask)
+    for _ in range(2):
+        sweet_l = first.final_l * (1 - first.recipe.starter_fraction) - ask.vinegar_l
+        leaf, sugar = _strength(form, "leaf", sweet_l), _strength(form, "sugar", sweet_l)
+        if leaf is None or sugar is None:
+            return None
+        ask = replace(ask, card=_card(form, leaf, sugar))
+        first = make_plan(ask)
+        if form.leaf.data.kind == form.sugar.data.kind == "strength":
+            break
+    return ask
+
+
+def plan_of(form: PlanForm) -> Shown | None:
+    """Compute the plan; None while something typed does not hold."""
     try:
-        return _plan(form)
+        ask = ask_of_form(form)
+        return None if ask is None else shown_of(make_plan(ask), form.vessel.data, form.culture.data)
     except CoreError as problem:
         form.add_problems([Problem("", str(problem))])
         return None
 
 
-def _recipe(form: PlanForm, vessel: Vessel, told: StarterTold, fraction: float) -> Recipe:
-    honey = SWEETENERS[form.sweetener.data][1]
-    return Recipe(
-        tea=form.tea.data,
-        leaf_g_per_l=form.leaf_g_per_l.data,
-        sugar_g_per_l=form.sugar_g_per_l.data,
-        honey_share=honey,
-        starter_fraction=fraction,
-        starter_ph=told.ph,
-        surface_per_volume_per_cm=values.surface_per_volume(vessel, form.fill.data),
-    )
+def shown_of(plan: BrewPlan, vessel_id: int, culture_id: int) -> Shown:
+    """Put together what is said of a plan."""
+    vessel, culture = queries.get(g.session, Vessel, vessel_id), queries.get(g.session, Culture, culture_id)
+    prior, points = values.prior_of(culture), values.points_of(g.session, plan.recipe.honey_share)
+    out = foretell(plan, prior, points)
+    asked = forecast_ask(plan, prior, points)
+    whys = {f"ready {name}": why_ready(asked, name) for name in out.ready}
+    widest = max((p.high_ph - p.ph for p, _ in plan.choice.taken), default=0.128) / acids.SAFE_DEVIATIONS
+    if len(plan.choice.taken) == 1 and not plan.ask.vinegar_l and plan.ask.card.floor == "usual":
+        whys["starter"] = why_starter(plan.recipe, widest, plan.final_l)
+    if not plan.ask.vinegar_l:
+        whys["start"] = why_start_ph(plan.recipe)
+    notes = [(note.grave, note.words(in_units)) for note in plan.notes]
+    notes += [(grave, text) for grave, text in _household_notes(plan, vessel, culture)]
+    return Shown(plan, vessel, culture, out, _ready_words(out), plan_cautions(plan), whys, notes)
 
 
-def _plan(form: PlanForm) -> Plan:
-    vessel, culture = (
-        queries.get(g.session, Vessel, form.vessel.data),
-        queries.get(g.session, Culture, form.culture.data),
-    )
-    told, final_l = _starter_told(form), float(form.fill.data)
-    base = _recipe(form, vessel, told, limit("starter_floor"))
-    weaker = acids.starter_from_ph(min(told.ph + acids.SAFE_DEVIATIONS * told.sd, 7.0), base.medium)
-    need = acids.starter_needed(base.starter, weaker, limit("plan_start_ph"), base.medium)
-    fraction = form.starter_percent.data / 100 if form.starter_percent.data else (need.advised or limit("starter_most"))
-    recipe = base.with_starter(fraction)
-    made = sweet_tea.amounts(recipe, final_l)
-    tea, room = TEAS[recipe.tea if isinstance(recipe.tea, str) else "black"], vessel.place.celsius
-    hot_c = tea.water_c[0] - STEEP_LOSS_C
-    heated = heat.heat_plan(
-        final_l,
-        made.starter_ml / 1000,
-        room,
-        hot_c,
-        form.cold_c.data,
-        _pitch_target(room),
-        leaf_g=made.leaf_g,
-        ambient_c=room,
-    )
-    asked = ForecastAsk(
-        recipe=recipe,
-        course=Course((), room),
-        prior=values.prior_of(culture),
-        points=values.points_of(g.session, recipe.honey_share),
-        days=40,
-    )
-    out = forecast(asked)
-    ready = {f"ready {name}": why_ready(asked, name) for name in out.ready}
-    return Plan(
-        vessel,
-        culture,
-        recipe,
-        told,
-        need,
-        made,
-        sweet_tea.household_words(made),
-        heated,
-        hot_c,
-        acids.start_ph(recipe.starter, fraction, recipe.medium, recipe.honey_g_per_l),
-        acids.start_ph(weaker, fraction, recipe.medium, recipe.honey_g_per_l),
-        out,
-        _ready_words(out),
-        cautions_for(_situation(vessel, recipe, made, heated, hot_c)),
-        _warnings(form, vessel, culture, recipe, need),
-        tea.steep_minutes[1],
-        tea.water_c,
-        {"start": why_start_ph(recipe), "starter": why_starter(recipe, told.sd, final_l), **ready},
-    )
+def _household_notes(plan: BrewPlan, vessel: Vessel, culture: Culture) -> list[tuple[bool, str]]:
+    """Say what only the household's records know: a full vessel, a brew that will give better starter."""
+    out = []
+    occupied = queries.brew_in(g.session, vessel.id)
+    if occupied is not None:
+        out.append((False, f"{vessel.name} is full: {occupied.culture.name} stands in it. Harvest it first."))
+    if plan.choice.advised is None:
+        out += [
+            (False, text)
+            for text in map(_gives_starter, queries.living_brews(g.session))
+            if text and culture.name in text
+        ]
+    return out
 
 
-def _pitch_target(room_c: float) -> float:
-    return min(max(room_c, limit("pitch_low") + 2), limit("pitch_target") + 2)
+def _gives_starter(brew: Brew) -> str:
+    """Say when a living brew is sour enough to be strong starter."""
+    out = values.forecast_of(g.session, brew)
+    day = next((float(d) for d, ph in zip(out.day, out.ph.p50, strict=True) if ph <= 3.3), None)
+    if brew.status != "fermenting" or day is None:
+        return ""
+    at = values.days_between(brew.pitched_at, g.now)
+    when = "already" if day <= at else f"in about {day - at:.0f} days"
+    return f"{brew.culture.name} in {brew.vessel.name} is {when} at pH 3.3: its liquid is good starter."
 
 
 def _ready_words(out: Forecast) -> str:
@@ -277,64 +363,44 @@ def _ready_words(out: Forecast) -> str:
     )
 
 
-def _situation(
-    vessel: Vessel, recipe: Recipe, made: sweet_tea.Amounts, heated: heat.HeatPlan, hot_c: float
-) -> Situation:
-    return Situation(
-        moment="plan",
-        material=vessel.material,
-        honey=recipe.honey_share > 0,
-        starter_fraction=recipe.starter_fraction,
-        caffeine_mg_per_l=made.caffeine_mg_per_l,
-        shocks=heat.shocks_glass(vessel.material, hot_c, vessel.place.celsius),
+def pitch_of(form: PlanForm, shown: Shown) -> PitchBrew:
+    """Turn form and plan into an ask, for a brew that is in its vessel already."""
+    plan = shown.plan
+    poured = tuple(
+        Poured(
+            litres=litres,
+            lot_id=int(p.key.removeprefix("lot-")) if p.key.startswith("lot-") else None,
+            name=p.name,
+            kind="heel" if p.fixed else p.kind,
+            ph=p.ph,
+        )
+        for p, litres in plan.choice.taken
     )
-
-
-def _warnings(form: PlanForm, vessel: Vessel, culture: Culture, recipe: Recipe, need: acids.StarterNeed) -> list[str]:
-    """Say what deserves a second thought."""
-    out = []
-    occupied = queries.brew_in(g.session, vessel.id)
-    if occupied is not None:
-        out.append(f"{vessel.name} is full: {occupied.culture.name} stands in it. Harvest it first.")
-    if need.advised is None:
-        out.append(
-            "This starter is too weak: no share up to half will do. Use another, or last of all food-grade distilled vinegar of 5 %."
-        )
-    if culture.diet == "sugar" and recipe.honey_share > 0.25:
-        out.append(
-            f"{culture.name} lives on sugar. A straight swap to honey may slow it: better a fifth more each brew."
-        )
-    if culture.diet == "jun" and recipe.honey_share < 0.5:
-        out.append(f"{culture.name} lives on honey and green tea: is this meant?")
-    lot = queries.find(g.session, StarterLot, form.starter.data)
-    if lot is not None and lot.culture_id != culture.id:
-        out.append(
-            f"This starter is of {lot.culture.name}: choose one of {culture.name}, unless you are converting a line."
-        )
-    if lot is not None and lot.left_l < form.fill.data * recipe.starter_fraction - 0.005:
-        out.append(
-            f"Only {units.words(lot.left_l, 'volume', g.units)} of this starter left: brew less, or wait for more."
-        )
-    return out
-
-
-def pitch_of(form: PlanForm, plan: Plan) -> PitchBrew:
-    """Turn form and plan into an ask."""
+    if plan.ask.vinegar_l:
+        poured = (*poured, Poured(litres=plan.ask.vinegar_l, name="Distilled vinegar", kind="vinegar", ph=2.4))
+    widest = max((p for p, _ in plan.choice.taken), key=lambda p: p.high_ph - p.low_ph, default=None)
     return PitchBrew(
-        vessel_id=plan.vessel.id,
-        culture_id=plan.culture.id,
-        starter_lot_id=form.starter.data or None,
+        vessel_id=shown.vessel.id,
+        culture_id=shown.culture.id,
+        starter_lot_id=None,
         disc_id=form.disc.data or None,
         recipe=plan.recipe,
-        starter_instrument=plan.starter.instrument,
-        final_l=float(form.fill.data),
-        plan={
-            **planned_amounts(plan.recipe, float(form.fill.data)),
-            "hot_l": plan.heat.heat_l,
-            "cold_l": plan.heat.cold_l,
-            "mix_c": plan.heat.final_c,
-        },
+        starter_instrument=widest.instrument if widest else "estimate",
+        final_l=plan.final_l,
+        plan=plan_record(plan),
+        kind=plan.kind.key,
+        base=plan.ask.card.base,
+        poured=poured,
+        other_line=bool(form.other_line.data),
         measured_ph=form.measured_ph.data,
         instrument=form.instrument.data,
         celsius=form.celsius.data,
     )
+
+
+def tea_word(key: str) -> str:
+    """Name a tea by its key."""
+    return TEAS[key].name
+
+
+CUP = CUP_ML

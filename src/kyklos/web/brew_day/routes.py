@@ -1,60 +1,190 @@
-"""Brew day: plan with live results, then pitch."""
+"""Brew day: plan with live results, places, a first brew; then into the kitchen, or pitched at once."""
 
 from __future__ import annotations
 
-from flask import Blueprint, Response, abort, g, redirect, request, url_for
+from datetime import timedelta
+
+from flask import Response, abort, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
 from ...actions.base import RefusedError
-from ...actions.brewing import pitch_brew
+from ...actions.brew_days import StartBrewDay, start_brew_day
+from ...actions.pitching import pitch_brew
 from ...core.facts import limit
-from ...store import queries
+from ...core.places import PlaceTold, advise, plan_back
+from ...core.steps import KIT, TOOLS, needs_of, steps_of
+from ...core.water import SOURCES
+from ...drawing.cooling import cooling
+from ...drawing.fill import fill
+from ...store import queries, values
 from ..acting import act
 from ..render import page
-from .forms import PlanForm
-from .planning import Plan, pitch_of, plan_form, plan_of
+from .defaults import plan_form
+from .forms import PlanForm, WantedForm
+from .place import bp
+from .planning import Shown, ask_of_form, in_units, pitch_of, plan_of
 
-bp = Blueprint("brew_day", __name__, url_prefix="/brew-day", template_folder="templates")
+
+def _picture(shown: Shown | None) -> dict[str, object]:
+    if shown is None:
+        return {}
+    p, h = shown.plan.parts, shown.plan.heat
+    parts = [
+        ("heel", "heel", p.heel_l),
+        ("starter", "starter", p.starter_l),
+        ("vinegar", "vinegar", p.vinegar_l),
+        ("sweetener", "sweetener", p.sweetener_l),
+        ("water", "water", p.water_l),
+        ("disc", "disc", p.disc_l),
+    ]
+    ways = [(w.key, w.name, w.course, w.hours) for w in h.waits]
+    return {
+        "fill": fill(parts, p.nominal_l, p.line_l),
+        "cooling": cooling(ways, h.pour_c) if h.method != "cold" and h.must_wait else None,
+        "owned": frozenset(tool.kind for tool in queries.tools(g.session)),
+        "steps": steps_of(shown.plan),
+        "needs": needs_of(shown.plan, frozenset(tool.kind for tool in queries.tools(g.session))),
+    }
 
 
-def _show(form: PlanForm, plan: Plan | None, status: int = 200) -> Response:
-    return page("brew_day/show.html", "brew_day/_plan.html", status, form=form, plan=plan, limit_ph=limit("start_ph"))
+def show_plan(form: PlanForm, shown: Shown | None, status: int = 200, part: bool = True) -> Response:
+    """Show the plan form, or only its results."""
+    return page(
+        "brew_day/show.html",
+        "brew_day/_plan.html" if part else None,
+        status,
+        form=form,
+        plan=shown,
+        limit_ph=limit("start_ph"),
+        days=queries.running_days(g.session),
+        told=g.told,
+        sources={key: alkalinity for key, (_, alkalinity) in SOURCES.items()},
+        **_picture(shown),
+    )
 
 
 @bp.get("/")
 def show() -> Response:
     """Show the plan form with defaults from vessel, culture and last time."""
-    if not queries.vessels(g.session) or not queries.cultures(g.session):
-        return page("brew_day/before.html", vessels=queries.vessels(g.session), cultures=queries.cultures(g.session))
+    vessels = [v for v in queries.vessels(g.session) if v.kind != "hotel"]
+    if not vessels or not queries.cultures(g.session):
+        return redirect_first()
     form = plan_form(first=True)
-    return page("brew_day/show.html", None, form=form, plan=plan_of(form), limit_ph=limit("start_ph"))
+    return show_plan(form, plan_of(form), part=False)
+
+
+def redirect_first() -> Response:
+    """Show the way to a first brew."""
+    return page(
+        "brew_day/first.html",
+        None,
+        vessels=[v for v in queries.vessels(g.session) if v.kind != "hotel"],
+        cultures=queries.cultures(g.session),
+        kit=[(key, TOOLS[key][0]) for key in KIT],
+        owned={tool.kind for tool in queries.tools(g.session)},
+        brewed=bool(queries.living_brews(g.session)),
+        lots=queries.starter_lots(g.session),
+    )
+
+
+@bp.get("/first")
+def first() -> Response:
+    """Lead somebody who never brewed from nothing to the cloth going on."""
+    return redirect_first()
 
 
 @bp.get("/plan")
 def plan() -> Response:
     """Show the results for what is typed."""
     form = plan_form(request.args)
-    return _show(form, plan_of(form))
+    return show_plan(form, plan_of(form))
 
 
 @bp.post("/pitch")
 def pitch() -> Answer:
-    """Record the brew."""
+    """Record a brew that is in its vessel already."""
     form = plan_form(request.form)
-    planned = plan_of(form)
-    if planned is not None:
+    shown = plan_of(form)
+    if shown is not None:
         try:
-            done = act(pitch_brew, pitch_of(form, planned))
+            done = act(pitch_brew, pitch_of(form, shown))
             return redirect(url_for("brews.show", number=done.made["brew"]), 303)
         except RefusedError as refused:
             form.take(refused)
-    return page("brew_day/show.html", None, 422, form=form, plan=planned, limit_ph=limit("start_ph"))
+    return show_plan(form, shown, 422, part=False)
+
+
+@bp.post("/start")
+def start() -> Answer:
+    """Take the plan into the kitchen."""
+    form = plan_form(request.form)
+    shown = plan_of(form)
+    if shown is not None:
+        ask = StartBrewDay(
+            vessel_id=shown.vessel.id, culture_id=shown.culture.id, disc_id=form.disc.data or None, ask=shown.plan.ask
+        )
+        try:
+            done = act(start_brew_day, ask)
+            return redirect(url_for("brew_day.kitchen", number=done.made["brew_day"]), 303)
+        except RefusedError as refused:
+            form.take(refused)
+    return show_plan(form, shown, 422, part=False)
 
 
 @bp.get("/why/<topic>")
 def why(topic: str) -> Response:
     """Say where a number of the plan comes from."""
-    planned = plan_of(plan_form(request.args))
-    if planned is None or topic not in planned.whys:
+    shown = plan_of(plan_form(request.args))
+    if shown is None or topic not in shown.whys:
         abort(404)
-    return page("why.html", "_why.html", why=planned.whys[topic])
+    return page("why.html", "_why.html", why=shown.whys[topic])
+
+
+@bp.get("/places")
+def places() -> Response:
+    """Rank the household's places for what is planned, and plan back from a day."""
+    form, wanted = plan_form(request.args), WantedForm(request.args, meta={"csrf": False})
+    wanted.validate()
+    ask = ask_of_form(form)
+    shown = plan_of(form) if ask is not None else None
+    if shown is None:
+        return page(
+            "brew_day/places.html", "brew_day/_places.html", 422, form=form, wanted=wanted, advice=[], plan=None
+        )
+    told = []
+    for place in queries.places(g.session):
+        celsius, measured = values.place_now(g.session, place, g.now)
+        told.append(
+            PlaceTold(
+                key=place.id,
+                name=place.name,
+                celsius=celsius,
+                measured=measured,
+                light=place.light,
+                reach=place.reach,
+                rivals=place.rivals,
+            )
+        )
+    prior, points = values.prior_of(shown.culture), values.points_of(g.session, shown.plan.recipe.honey_share)
+    advice = advise(shown.plan, tuple(told), prior, points)
+    back, late = [], None
+    if wanted.ready.data is not None:
+        days = values.days_between(g.now, wanted.ready.data)
+        late = "That day is over." if days < 0 else None
+        back = [(b, g.now + timedelta(days=b.pitch_in_days)) for b in plan_back(advice, days)] if days >= 0 else []
+    return page(
+        "brew_day/places.html",
+        "brew_day/_places.html",
+        form=form,
+        wanted=wanted,
+        advice=advice,
+        back=back,
+        late=late,
+        plan=shown,
+        taster=points[0].taster,
+    )
+
+
+def words(value: float, kind: str) -> str:
+    """Say a quantity; for templates of sentences."""
+    return in_units(value, kind)

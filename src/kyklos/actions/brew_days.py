@@ -1,0 +1,324 @@
+"""A plan carried out in the kitchen: steps, facts, timers that live here, and the pitch at the end."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from datetime import datetime, timedelta
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from ..core.brew_plan import BrewPlan, PlanAsk, make_plan
+from ..core.errors import Problem
+from ..core.ferment import Recipe
+from ..core.steps import Step, steps_of
+from ..store import queries
+from ..store.documents import ask_of, pack
+from ..store.models import Brew, BrewDay, Culture, Disc, Timer, Vessel
+from .base import Checks, Done, RefusedError, action, flushed
+from .pitching import PitchBrew, Poured, pitch, planned_amounts
+
+LONGEST_TIMER_MINUTES = 48 * 60.0  #: [min]
+RANGES = {
+    "mass": (0, 20000, "g"),
+    "volume": (0, 500, "L"),
+    "temperature": (-5, 105, "°C"),
+    "number": (0, 2880, "minutes"),
+    "ph": (1.5, 9, ""),
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StartBrewDay:
+    """A plan to be carried out."""
+
+    vessel_id: int
+    culture_id: int
+    disc_id: int | None
+    ask: PlanAsk
+
+
+@action
+def start_brew_day(session: Session, ask: StartBrewDay, at: datetime) -> Done:
+    """Begin the kitchen steps of a plan; it can be left and resumed."""
+    vessel, checks = queries.get(session, Vessel, ask.vessel_id), Checks()
+    queries.get(session, Culture, ask.culture_id)
+    plan = make_plan(ask.ask)
+    for note in plan.notes:
+        checks.refuse_if(
+            note.grave,
+            "",
+            note.words(lambda value, kind: f"{value:.2f}" + {"volume": " L", "mass": " g"}.get(kind, "")),
+        )
+    checks.refuse_if(vessel.kind == "hotel", "vessel", "A hotel keeps spare discs: choose a jar or crock.")
+    checks.done()
+    day = BrewDay(
+        vessel_id=vessel.id,
+        culture_id=ask.culture_id,
+        disc_id=ask.disc_id,
+        ask=pack(ask.ask),
+        step=0,
+        facts={},
+        started_at=at,
+    )
+    return Done(f"Brew day for {vessel.name} begun.", {"brew_day": flushed(session, day)})
+
+
+def living_day(session: Session, day_id: int) -> BrewDay:
+    """Find a brew day that is not over."""
+    day, checks = queries.get(session, BrewDay, day_id), Checks()
+    checks.refuse_if(day.ended_at is not None, "", "This brew day is over.")
+    checks.done()
+    return day
+
+
+def plan_of_day(day: BrewDay) -> BrewPlan:
+    """Compute the plan of a brew day, with the temperature logged on the way."""
+    ask = ask_of(day.ask)
+    logged = day.facts.get("cool", {}).get("logged")
+    return make_plan(replace(ask, logged=tuple(logged)) if logged else ask)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GoToStep:
+    """Where the kitchen is now, and what was done at the step left behind."""
+
+    day_id: int
+    step: int
+    facts: dict[str, float | str] = field(default_factory=dict)  #: By the asked name; SI.
+
+
+def _check_facts(step: Step, facts: dict[str, Any]) -> None:
+    checks = Checks()
+    kinds = {asked.name: asked.kind for asked in step.asked}
+    for name, value in facts.items():
+        if name in kinds and isinstance(value, int | float):
+            low, high, unit = RANGES[kinds[name]]
+            checks.refuse_if(
+                not low <= value <= high,
+                name,
+                f"That does not look right: from {low:g} to {high:g} {unit}".strip() + ".",
+            )
+    checks.done()
+
+
+@action
+def go_to_step(session: Session, ask: GoToStep, at: datetime) -> Done:
+    """Go on, or back, and keep what was typed at the step."""
+    day = living_day(session, ask.day_id)
+    steps = steps_of(plan_of_day(day))
+    here = steps[min(day.step, len(steps) - 1)]
+    _check_facts(here, ask.facts)
+    if ask.facts:
+        kept = {**day.facts.get(here.key, {}), **ask.facts}
+        if here.key == "cool" and "cooling_c" in ask.facts:
+            kept["logged"] = _logged(session, day, float(ask.facts["cooling_c"]), at)
+        day.facts = {**day.facts, here.key: kept}
+    day.step = max(0, min(ask.step, len(steps_of(plan_of_day(day))) - 1))
+    return Done(f"{day.vessel.name}: step {day.step + 1}.")
+
+
+def _logged(session: Session, day: BrewDay, celsius: float, at: datetime) -> list[float]:
+    """Read a temperature on the way as hours since it began to cool, and degC; it corrects the curve."""
+    began = next((t.started_at for t in reversed(day.timers) if t.step == "cool"), None)
+    hours = (at - began) / timedelta(hours=1) if began else 0.0
+    plan = make_plan(ask_of(day.ask))
+    if hours < 0.02:
+        raise RefusedError(
+            [
+                Problem(
+                    "cooling_c", "Start the timer when it begins to cool; a temperature some minutes later corrects it."
+                )
+            ]
+        )
+    if not plan.ask.room_c < celsius < plan.heat.after_steep_c:
+        raise RefusedError([Problem("cooling_c", "It must lie between the room's and the fresh tea's temperature.")])
+    return [hours, celsius]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StartTimer:
+    """A wait."""
+
+    day_id: int
+    step: str
+    name: str
+    minutes: float  #: [min]
+
+
+@action
+def start_timer(session: Session, ask: StartTimer, at: datetime) -> Done:
+    """Start a timer; it runs here, whatever happens to the page."""
+    day, checks = living_day(session, ask.day_id), Checks()
+    checks.refuse_if(
+        not 0.05 <= ask.minutes <= LONGEST_TIMER_MINUTES, "minutes", "A timer runs from a few seconds to two days."
+    )
+    checks.done()
+    name = f"{day.vessel.name}: {ask.name.strip()[:40] or 'timer'}"
+    timer = Timer(
+        day_id=day.id, step=ask.step[:40], name=name, started_at=at, ends_at=at + timedelta(minutes=ask.minutes)
+    )
+    return Done(f"{name} runs.", {"timer": flushed(session, timer)})
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StopTimer:
+    """A timer that is done, or not wanted."""
+
+    timer_id: int
+
+
+@action
+def stop_timer(session: Session, ask: StopTimer, at: datetime) -> Done:
+    """Stop a timer; how long it ran is a fact of its step."""
+    timer = queries.get(session, Timer, ask.timer_id)
+    timer.stopped_at = timer.stopped_at or at
+    day = timer.day
+    if timer.step.startswith("steep") and day.ended_at is None:
+        minutes = round((timer.stopped_at - timer.started_at) / timedelta(minutes=1), 1)
+        name = "steep_minutes" + timer.step.removeprefix("steep")
+        day.facts = {**day.facts, timer.step: {name: minutes, **day.facts.get(timer.step, {})}}
+    return Done(f"{timer.name} stopped.")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EndBrewDay:
+    """A brew day given up."""
+
+    day_id: int
+
+
+@action
+def end_brew_day(session: Session, ask: EndBrewDay, at: datetime) -> Done:
+    """Give a brew day up before the pitch; nothing is recorded as brewed."""
+    day = living_day(session, ask.day_id)
+    _end(day, at)
+    return Done(f"Brew day for {day.vessel.name} put away.")
+
+
+def _end(day: BrewDay, at: datetime) -> None:
+    day.ended_at = at
+    for timer in day.timers:
+        timer.stopped_at = timer.stopped_at or at
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PitchBrewDay:
+    """The last step: it is in its vessel."""
+
+    day_id: int
+    instrument: str = "meter"
+    other_line: bool = False
+
+
+def fact_of(day: BrewDay, name: str) -> float | None:
+    """Sum what was logged under a name, over all rounds; None if nothing was."""
+    found = [
+        float(value)
+        for facts in day.facts.values()
+        for key, value in facts.items()
+        if (key == name or (key.startswith(f"{name}-") and key.removeprefix(f"{name}-").isdigit()))
+        and isinstance(value, int | float)
+    ]
+    return sum(found) if found else None
+
+
+def _as_done(plan: BrewPlan, day: BrewDay) -> tuple[Recipe, float, tuple[Poured, ...]]:
+    """Put what was really taken in the plan's place."""
+    final_l = fact_of(day, "final_l") or plan.final_l
+    scale = plan.final_l / final_l
+    starter = day.facts.get("starter", {})
+    poured = tuple(
+        Poured(
+            litres=float(starter.get(f"starter_l-{p.key}", litres)),
+            lot_id=int(p.key.removeprefix("lot-")) if p.key.startswith("lot-") else None,
+            name=p.name,
+            kind="heel" if p.fixed else p.kind,
+            ph=p.ph,
+        )
+        for p, litres in plan.choice.taken
+    )
+    if plan.ask.vinegar_l > 0:
+        poured = (*poured, Poured(litres=plan.ask.vinegar_l, name="Distilled vinegar", kind="vinegar", ph=2.4))
+    living = sum(p.litres for p in poured if p.kind != "vinegar")
+    leaf, sugar = fact_of(day, "leaf_g"), fact_of(day, "sugar_g")
+    honey = fact_of(day, "honey_g")
+    sweet = plan.made.sugar_g + plan.made.honey_g
+    raw = plan.made.honey_g if plan.ask.card.raw_honey else 0.0
+    taken = (sugar if sugar is not None else sweet - raw) + (honey if honey is not None else raw)
+    recipe = replace(
+        plan.recipe,
+        starter_fraction=min(1.0, living / final_l),
+        leaf_g_per_l=plan.recipe.leaf_g_per_l
+        * scale
+        * (leaf / plan.made.leaf_g if leaf is not None and plan.made.leaf_g else 1.0),
+        sugar_g_per_l=plan.recipe.sugar_g_per_l * scale * (taken / sweet if sweet else 1.0),
+    )
+    return recipe, final_l, poured
+
+
+def plan_record(plan: BrewPlan) -> dict[str, Any]:
+    """Put a plan into a brew's record: amounts, heat, start and the card, for next time."""
+    return {
+        **planned_amounts(plan.recipe, plan.final_l, plan.ask.card.sweeteners, plan.ask.vinegar_l),
+        "final_l": plan.final_l,
+        "leaf_g_per_l": plan.recipe.leaf_g_per_l,
+        "hot_l": plan.heat.heat_l,
+        "cold_l": plan.heat.cold_l,
+        "mix_c": plan.heat.lands_c,
+        "steep_minutes": plan.ask.card.steeps_minutes,
+        "start_ph": plan.start_ph,
+        "disc_l": plan.ask.disc_l,
+        "card": pack(plan.ask.card),
+    }
+
+
+@action
+def pitch_brew_day(session: Session, ask: PitchBrewDay, at: datetime) -> Done:
+    """Pitch what was brewed step by step: the record keeps the plan and what was really done."""
+    day = living_day(session, ask.day_id)
+    plan = plan_of_day(day)
+    recipe, final_l, poured = _as_done(plan, day)
+    measured = day.facts.get("measure", {})
+    done = pitch(
+        session,
+        PitchBrew(
+            vessel_id=day.vessel_id,
+            culture_id=day.culture_id,
+            starter_lot_id=None,
+            disc_id=day.disc_id,
+            recipe=recipe,
+            starter_instrument=_worst_instrument(plan),
+            final_l=final_l,
+            plan=plan_record(plan),
+            kind=plan.kind.key,
+            base=plan.ask.card.base,
+            poured=poured,
+            other_line=ask.other_line,
+            facts=day.facts,
+            measured_ph=measured.get("measured_ph"),
+            instrument=str(measured.get("instrument") or ask.instrument),
+            celsius=measured.get("celsius", fact_of(day, "mix_c")),
+        ),
+        at,
+    )
+    day.brew_id = done.made["brew"]
+    _end(day, at)
+    return done
+
+
+def _worst_instrument(plan: BrewPlan) -> str:
+    """Say what told the starters' acid, by the widest of them."""
+    taken = [portion for portion, _ in plan.choice.taken]
+    widest = max(taken, key=lambda p: p.high_ph - p.low_ph, default=None)
+    return widest.instrument if widest is not None else "estimate"
+
+
+def brews_of(culture: Culture) -> list[Brew]:
+    """List a culture's harvested brews, oldest first."""
+    return [brew for brew in culture.brews if brew.status == "harvested"]
+
+
+def disc_of(session: Session, number: int | None) -> Disc | None:
+    """Find a disc, or none."""
+    return queries.find(session, Disc, number)

@@ -1,0 +1,484 @@
+"""The plan as kitchen steps: one thing at a time, how much, why, a timer where there is a wait, and what is logged there."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from . import teas
+from .brew_plan import BrewPlan
+from .facts import SWEETENERS, limit
+from .saying import Said, plain, said
+
+ROUND_TO_MINUTES = 1.0
+TOOLS = {
+    "pot": ("Pot", True),
+    "jug": ("Jug or bowl for hot tea", True),
+    "pitcher": ("Filter pitcher", True),
+    "burner": ("Burner", False),
+    "scale": ("Scale", False),
+    "thermometer": ("Thermometer", False),
+    "meter": ("pH meter, calibrated at 7 and 4", False),
+    "strips": ("pH strips", False),
+    "strainer": ("Fine strainer, not of reactive metal", False),
+    "spoon": ("Spoon of wood, plastic or silicone", False),
+    "cloth": ("Close-woven cloth and a band", False),
+    "funnel": ("Funnel", False),
+}  #: Kind: name, and whether its size matters.
+KIT = ("pot", "strainer", "spoon", "cloth", "thermometer", "strips")  #: What nobody starts without.
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """Something to log at a step, if it is known. It is never filled in beforehand."""
+
+    name: str
+    label: str
+    kind: str  #: volume, mass, temperature, number or ph
+    planned: float | None = None  #: In SI, to be seen beside it.
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One screen in the kitchen."""
+
+    key: str
+    title: str
+    do: tuple[Said, ...]
+    why: str = ""
+    timer_minutes: float | None = None  #: [min]
+    timer: str = ""  #: Its name.
+    asked: tuple[Asked, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Need:
+    """Something to have at hand before the first step."""
+
+    key: str
+    name: str
+    owned: bool | None = None  #: None: not something the household writes down.
+
+
+def needs_of(plan: BrewPlan, owned: frozenset[str]) -> list[Need]:
+    """List what must be at hand. `owned`: kinds of tools that the household wrote down."""
+    hot, vessel = plan.heat.method != "cold", plan.ask.vessel
+    tools = (["pot"] if hot else ["jug"]) + ["strainer", "spoon", "cloth"] + (["thermometer"] if hot else [])
+    out = [Need(key, TOOLS[key][0], (key in owned) if owned else None) for key in tools]
+    if not {"meter", "strips"} & owned:
+        out.append(Need("ph", "A way to measure pH, if you have one: a taste or nothing will do too"))
+    else:
+        out.append(Need("ph", TOOLS["meter" if "meter" in owned else "strips"][0], True))
+    out.append(
+        Need(
+            "vessel", f"{vessel.name}, washed and rinsed" + (", tap shut and tried with water" if vessel.tapped else "")
+        )
+    )
+    for portion, _ in plan.choice.taken:
+        if not portion.fixed:
+            out.append(Need(f"starter-{portion.key}", f"Starter: {portion.name}, plain and unflavoured"))
+    if plan.ask.vinegar_l > 0:
+        out.append(Need("vinegar", "Food-grade distilled vinegar of 5 %"))
+    if plan.ask.card.seed == "both" and plan.kind.key not in {"grow", "trial"}:
+        out.append(Need("disc", "The disc, under its own liquid in a clean bowl"))
+    out.append(Need("bottles", "Clean bottles, if something is harvested first"))
+    if plan.kind.key == "trial":
+        out.append(Need("control", "A second, smaller jar with a lid: the control, without culture"))
+    return out
+
+
+def steps_of(plan: BrewPlan) -> tuple[Step, ...]:
+    """Turn a plan into steps.
+
+    Args:
+        plan: The brew day.
+
+    Returns: Steps in order, from laying out to the pitch.
+    """
+    tea = _cold_tea(plan) if plan.heat.method == "cold" else _hot_tea(plan)
+    return (
+        _lay_out(plan),
+        *tea,
+        *_raw_honey(plan),
+        *_starter(plan),
+        *_disc(plan),
+        _top_up(plan),
+        *_control(plan),
+        _measure(plan),
+        _cover(plan),
+    )
+
+
+def _lay_out(plan: BrewPlan) -> Step:
+    do = [
+        said("Wash hands and tools, and rinse until nothing of the soap or disinfectant remains."),
+        said("Lay everything out. Children away from the stove."),
+    ]
+    if plan.ask.card.water.treatment == "chlorine":
+        do.append(
+            said("Is the cold water free of chlorine: stood uncovered for a day, boiled and cooled, or filtered?")
+        )
+    if plan.ask.vessel.tapped:
+        do.append(said("Shut the tap, and try it with a cup of water."))
+    return Step(
+        "lay-out",
+        "Lay everything out",
+        tuple(do),
+        "Soap kills a culture; what is missing is missed when both hands are wet.",
+    )
+
+
+def _sweeteners(plan: BrewPlan, share: float = 1.0, hot: bool = True) -> list[Said]:
+    out = []
+    for key, grams in plan.made.sweeteners:
+        honey = SWEETENERS[key].honey and plan.ask.card.raw_honey
+        if honey == hot:
+            continue
+        name = SWEETENERS[key].name.lower()
+        if share == 1.0:
+            out.append(
+                said(
+                    f"Stir in {{grams}} of {name}, or {plan.measures[key].words}, until it has dissolved.",
+                    grams=(grams, "mass"),
+                )
+            )
+        else:
+            out.append(said(f"Stir in {{grams}} of {name} until it has dissolved.", grams=(grams * share, "mass")))
+    return out
+
+
+def _hot_tea(plan: BrewPlan) -> list[Step]:
+    out: list[Step] = []
+    pots = plan.rounds.pots
+    for pot in pots:
+        many = f" {pot.number} of {len(pots)}" if len(pots) > 1 else ""
+        suffix = f"-{pot.number}" if len(pots) > 1 else ""
+        out += _one_pot(plan, pot.water_l, pot.leaf_g, 1 / len(pots), many, suffix)
+    if plan.heat.cold_l > 0.01:
+        out.append(_cold_first(plan))
+    if plan.heat.must_wait:
+        out.append(_cool(plan))
+    out.append(_pour(plan))
+    return out
+
+
+def _one_pot(plan: BrewPlan, water_l: float, leaf_g: float, share: float, many: str, suffix: str) -> list[Step]:
+    card = plan.ask.card
+    steep = card.steeps_minutes
+    leaf = plan.measures
+    measure = f", or {leaf['spoons'].words}, or {leaf['bags'].words}" if share == 1.0 and leaf_g > 0 else ""
+    heat = Step(
+        f"heat{suffix}",
+        f"Heat the water{many}",
+        (
+            said("Heat {water} of water to {hot}.", water=(water_l, "volume"), hot=(card.on_leaf_c, "temperature")),
+            said("Cold water from the tap, never the hot. Handle turned in, lid on."),
+        ),
+        "Only this part is heated; the cold part does the cooling."
+        if plan.heat.method == "concentrate"
+        else "All of it is heated; it cools in one pot.",
+    )
+    least = 5.0
+    do = [
+        said(f"Off the heat. Put in {{leaf}} of {plain(_tea(plan))}{measure}.", leaf=(leaf_g, "mass")),
+        said(f"Steep {steep:g} minutes, lid on."),
+    ]
+    if steep < least:
+        do.append(
+            said(
+                f"Take the leaf out after {steep:g} minutes, and leave the tea hot with the lid on till {least:g} have passed."
+            )
+        )
+    base = plan.ask.card.base
+    if leaf_g <= 0:
+        do = [
+            said(
+                f"Make your base: {plain(base) or 'the trial base'}, hot, at least {{least}} for 5 minutes.",
+                least=(75.0, "temperature"),
+            )
+        ]
+    steeping = Step(
+        f"steep{suffix}",
+        f"Steep the leaf{many}" if leaf_g > 0 else "Make the base",
+        tuple(do),
+        "Enough leaf feeds the culture; too long makes green tea bitter. Five minutes at 75 °C and more make leaf clean.",
+        max(steep, least if leaf_g <= 0 else steep),
+        f"Steep{many}",
+        (
+            Asked(f"leaf_g{suffix}", "Leaf really taken", "mass", leaf_g),
+            Asked(f"steep_minutes{suffix}", "Minutes really steeped", "number", steep),
+        ),
+    )
+    strain = Step(
+        f"sweeten{suffix}",
+        f"Strain and sweeten{many}",
+        (said("Take the leaf out and strain every fragment: loose leaf feeds mould."), *_sweeteners(plan, share)),
+        "Sugar dissolves while the tea is hot. It is the culture's food; most of it will be gone.",
+        asked=(
+            Asked(
+                f"sugar_g{suffix}",
+                "Sweetener really taken",
+                "mass",
+                sum(g for k, g in plan.made.sweeteners if not (SWEETENERS[k].honey and card.raw_honey)) * share,
+            ),
+        ),
+    )
+    return [heat, steeping, strain]
+
+
+def _tea(plan: BrewPlan) -> str:
+    return teas.name_of(plan.ask.card.tea).lower()
+
+
+def _cold_first(plan: BrewPlan) -> Step:
+    do = [
+        said("Pour {cold} of cold water into {vessel} first.", cold=(plan.heat.cold_l, "volume")).text.replace(
+            "{vessel}", plain(plan.ask.vessel.name)
+        )
+    ]
+    first = said(do[0], cold=(plan.heat.cold_l, "volume"))
+    pours = plan.rounds.cold_pours_l
+    more = []
+    if len(pours) > 1:
+        rest = ", then {rest}" if abs(pours[-1] - pours[0]) > 0.01 else ""
+        full = len(pours) - (1 if rest else 0)
+        more.append(
+            said(
+                f"That is {full} times {{pour}} from the {plan.rounds.cold_with}{rest}.",
+                pour=(pours[0], "volume"),
+                rest=(pours[-1], "volume"),
+            )
+        )
+    more.append(said("Keep back a cup of it for the last top-up."))
+    return Step(
+        "cold",
+        "Cold water first",
+        (first, *more),
+        "Glass breaks on sudden heat: the hot part goes into the cold, never the other way.",
+        asked=(Asked("cold_c", "Cold water really at", "temperature", plan.ask.cold_c),),
+    )
+
+
+def _cool(plan: BrewPlan) -> Step:
+    h, wait = plan.heat, plan.heat.wait
+    ways = [said(f"{w.name[0].upper()}{w.name[1:]}: about {_span(w.hours)}.") for w in h.waits if w.hours is not None]
+    do = (said("Let the hot part cool to {pour}.", pour=(h.pour_c, "temperature")), *ways)
+    return Step(
+        "cool",
+        "Let it cool",
+        do,
+        f"Poured at once, all of it would stand at {h.mix_c:.0f} °C; cultures like 18 to 30 and are harmed above 32.",
+        None if wait.hours is None else wait.hours * 60,
+        "Cooling",
+        (Asked("cooling_c", "Tea now at", "temperature"),),
+    )
+
+
+def _span(hours: float | None) -> str:
+    if hours is None:
+        return "never"
+    minutes = hours * 60
+    return f"{minutes:.0f} minutes" if minutes < 90 else f"{hours:.1f} hours"
+
+
+def _pour(plan: BrewPlan) -> Step:
+    name = plain(plan.ask.vessel.name)
+    return Step(
+        "pour",
+        "Pour the tea into the cold",
+        (
+            said(
+                f"Pour the hot tea, slowly, into the cold water in {name}."
+                if plan.heat.cold_l > 0.01
+                else f"Pour the tea, cooled, into {name}."
+            ),
+            said("Away from yourself. It should come to about {mix}.", mix=(plan.heat.lands_c, "temperature")),
+        ),
+        "The mix is computed from both parts, the starter included.",
+        asked=(Asked("mix_c", "The mix is at", "temperature", plan.heat.lands_c),),
+    )
+
+
+def _cold_tea(plan: BrewPlan) -> list[Step]:
+    h = plan.heat
+    leaf = plan.measures
+    return [
+        Step(
+            "fridge",
+            "Steep in the fridge",
+            (
+                said(
+                    f"{{leaf}} of {plain(_tea(plan))}, or {leaf['spoons'].words}, into {{cold}} of cold drinking water.",
+                    leaf=(plan.made.leaf_g, "mass"),
+                    cold=(h.cold_l, "volume"),
+                ),
+                said(f"Into the fridge, covered, for at most {h.fridge_hours:g} hours."),
+            ),
+            "Warm, unheated leaf is where unwanted things grow: the fridge and the time limit keep them down.",
+            h.fridge_hours * 60,
+            "Cold steep",
+            (Asked("leaf_g", "Leaf really taken", "mass", plan.made.leaf_g),),
+        ),
+        Step(
+            "sweeten",
+            "Strain and sweeten",
+            (
+                said("Strain every fragment."),
+                said("Heat {heat} of water; dissolve the sweetener in it:", heat=(h.heat_l, "volume")),
+                *_sweeteners(plan),
+            ),
+            "A little hot water dissolves what cold tea does not.",
+            asked=(Asked("sugar_g", "Sweetener really taken", "mass", sum(g for _, g in plan.made.sweeteners)),),
+        ),
+        Step(
+            "pour",
+            "Together into the vessel",
+            (
+                said(f"Cold tea first, then the syrup, into {plain(plan.ask.vessel.name)}."),
+                said(
+                    "It comes to about {mix}. Let it warm to {least} before the starter goes in.",
+                    mix=(h.mix_c, "temperature"),
+                    least=(limit("pitch_low"), "temperature"),
+                ),
+            ),
+            "Below 18 °C a culture hardly works, and does not protect itself.",
+            None if not h.wait.hours else h.wait.hours * 60,
+            "Warming up",
+            (Asked("mix_c", "The mix is at", "temperature", h.lands_c),),
+        ),
+    ]
+
+
+def _raw_honey(plan: BrewPlan) -> list[Step]:
+    if not plan.ask.card.raw_honey:
+        return []
+    grams = plan.made.honey_g
+    do = (
+        said(
+            "Below {raw}: stir in {honey} of honey, or " + plan.measures["honey"].words + ".",
+            raw=(limit("raw_honey"), "temperature"),
+            honey=(grams, "mass"),
+        ),
+    )
+    return [
+        Step(
+            "honey",
+            "Honey goes in cool",
+            do,
+            "Raw honey keeps what heat would take.",
+            asked=(Asked("honey_g", "Honey really taken", "mass", grams),),
+        )
+    ]
+
+
+def _starter(plan: BrewPlan) -> list[Step]:
+    poured = [(p, litres) for p, litres in plan.choice.taken if not p.fixed]
+    do = [
+        said(f"Pour in {{it{i}}} of {plain(p.name)}.", **{f"it{i}": (litres, "volume")})
+        for i, (p, litres) in enumerate(poured)
+    ]
+    if plan.ask.vinegar_l > 0:
+        do.append(said("Pour in {vinegar} of distilled vinegar of 5 %.", vinegar=(plan.ask.vinegar_l, "volume")))
+    if not do:
+        return []
+    do += [
+        said(
+            "Only below {high}; best near {target}.",
+            high=(limit("pitch_high"), "temperature"),
+            target=(plan.heat.target_c, "temperature"),
+        ),
+        said("Stir with wood, plastic or silicone."),
+    ]
+    asked = tuple(Asked(f"starter_l-{p.key}", f"{p.name}, really", "volume", litres) for p, litres in poured)
+    return [
+        Step(
+            "starter",
+            "Starter in",
+            tuple(do),
+            "The starter's acid keeps others out, and its yeast and bacteria begin the work.",
+            asked=asked,
+        )
+    ]
+
+
+def _disc(plan: BrewPlan) -> list[Step]:
+    if plan.ask.card.seed != "both" or plan.kind.key in {"grow", "trial"}:
+        return []
+    return [
+        Step(
+            "disc",
+            "Disc in",
+            (said("Lay the disc in, newest face up. Floating, sinking or hanging are all fine."),),
+            "It brings its own yeast and bacteria, and the new one grows above it.",
+        )
+    ]
+
+
+def _top_up(plan: BrewPlan) -> Step:
+    p = plan.parts
+    return Step(
+        "top-up",
+        "Top up to the line",
+        (
+            said(
+                "The kept-back water fills it to {line}, disc included; {air} of air stays above.",
+                line=(min(p.filled_l, p.line_l), "volume"),
+                air=(p.headspace_l, "volume"),
+            ),
+        ),
+        "Leaf keeps about 3 mL of water a gram: the last cup makes up for it.",
+        asked=(Asked("final_l", "Brew in the vessel, really", "volume", plan.final_l),),
+    )
+
+
+def _control(plan: BrewPlan) -> list[Step]:
+    if plan.kind.key != "trial":
+        return []
+    return [
+        Step(
+            "control",
+            "The control jar",
+            (
+                said(
+                    "Fill a small jar with the same sweet base, no starter and no culture. Close it, label it CONTROL."
+                ),
+                said("It is never tasted, and is thrown out closed."),
+            ),
+            "It shows what the base does by itself.",
+        )
+    ]
+
+
+def _measure(plan: BrewPlan) -> Step:
+    return Step(
+        "measure",
+        "Measure, if you have a way to",
+        (
+            said(
+                "Take a sample out with a clean spoon, let it come to room temperature, measure. It does not go back."
+            ),
+            said(
+                f"Wanted: pH {limit('start_ph'):g} or lower; the plan foretells {plan.start_ph:.2f}."
+                if plan.kind.key != "trial"
+                else f"Wanted: pH {limit('start_ph'):g} or lower; nobody can foretell it of this base."
+            ),
+        ),
+        "Above 4.5 it is held: more starter, stir, measure again. A strip near the limit cannot settle it.",
+        asked=(Asked("measured_ph", "pH of the brew", "ph"), Asked("celsius", "Its temperature", "temperature")),
+    )
+
+
+def _cover(plan: BrewPlan) -> Step:
+    do = [
+        said("Close-woven cloth and band over it: wet paper tears, loose gauze lets flies in."),
+        said("Label it, and put it in its place: dark, quiet, in reach."),
+    ]
+    if plan.kind.watch:
+        days = ", ".join(str(day) for day in plan.kind.watch)
+        do.append(said(f"Look at it, without disturbing it, on days {days}."))
+    if plan.kind.key == "grow":
+        do.append(
+            said(
+                "Once it is 5 to 6 mm thick, step it up into a wider vessel: each new disc takes the width of its vessel."
+            )
+        )
+    return Step("cover", "Cover and label", tuple(do), "The culture needs air, and no visitors.")

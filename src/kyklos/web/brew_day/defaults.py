@@ -1,0 +1,177 @@
+"""What a plan form shows at first: as last time, as the culture likes it, or as a kept recipe says."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import g, request
+
+from ...core import teas
+from ...core.brew_kinds import KINDS, StepTold, next_step
+from ...core.errors import KyklosError
+from ...core.facts import limit
+from ...core.recipe_card import RecipeCard
+from ...store import queries, values
+from ...store.documents import card_of
+from ...store.models import Brew, Culture, Disc, KeptRecipe, StarterLot, Vessel
+from .. import units
+from .forms import PlanForm
+
+COLD_C = 15.0  #: As it runs in most houses (assumed). [degC]
+TICKED = 3  #: So many of a line's own lots are ticked at first.
+
+
+def free_discs(cultures: list[Culture]) -> list[Disc]:
+    """List discs that live and are in no living brew."""
+    _, busy = queries.in_use(g.session)
+    return [disc for culture in cultures for disc in culture.discs if disc.ended_at is None and disc.id not in busy]
+
+
+def lot_words(lot: StarterLot) -> str:
+    """Name a starter."""
+    acid = (
+        f", pH {lot.ph:.2f}" if lot.ph is not None else f", about pH {lot.estimated_ph:.1f}" if lot.estimated_ph else ""
+    )
+    source = f" from {lot.source_brew.vessel.name}" if lot.source_brew else ""
+    return f"{lot.culture.name}, {units.words(lot.left_l, 'volume', g.units)}{acid}{source}"
+
+
+def soured(brew: Brew) -> bool | None:
+    """Say whether a brew soured in time; None when nobody measured."""
+    if brew.status == "discarded":
+        return False
+    found = [(values.days_between(brew.pitched_at, r.at), r.ph) for r in values.standing_readings(brew) if r.ph]
+    late = [ph for day, ph in found if day >= 2]
+    if not late:
+        return None
+    return any(ph <= limit("safe_ph") and day <= limit("cool_last_day") for day, ph in found)
+
+
+def conversion_of(culture: Culture) -> list[StepTold]:
+    """List what a line's ended brews took of honey and green."""
+    out = []
+    for brew in culture.brews:
+        if brew.status in {"harvested", "discarded"} and brew.honey_share > 0:
+            green = sum(share for key, share in teas.parts_of(teas.from_text(brew.tea)) if key == "green")
+            out.append(StepTold(brew.honey_share, green, soured(brew)))
+    return out
+
+
+def last_card(vessel: Vessel | None, culture: Culture, kind: str) -> RecipeCard | None:
+    """Find the card of the last brew of this culture, in this vessel if there is one, of this kind."""
+    past = [b for b in culture.brews if b.kind == kind and b.plan.get("card")]
+    own = [b for b in past if vessel is not None and b.vessel_id == vessel.id]
+    for brew in (own or past)[::-1]:
+        try:
+            return card_of(brew.plan["card"])
+        except KyklosError:
+            continue
+    return None
+
+
+def usual_card(culture: Culture | None, kind: str) -> RecipeCard:
+    """Say what a kind of brew takes for a culture that has no last time."""
+    entry = KINDS[kind]
+    jun = kind == "jun" or (culture is not None and culture.diet == "jun" and kind in {"batch", "first"})
+    if kind == "conversion":
+        step = next_step(conversion_of(culture) if culture else [])
+        return RecipeCard(
+            kind=kind,
+            tea=step.tea,
+            sweeteners=step.sweeteners,
+            leaf_g_per_l=entry.leaf[1],
+            sugar_g_per_l=entry.sugars[1],
+        )
+    return RecipeCard(
+        kind=kind,
+        tea="green" if jun else "black",
+        sweeteners=(("honey", 1.0),) if jun else (("sugar", 1.0),),
+        leaf_g_per_l=entry.leaf[1],
+        sugar_g_per_l=KINDS["jun"].sugars[1] if jun else entry.sugars[1],
+    )
+
+
+def typed_card(card: RecipeCard) -> dict[str, Any]:
+    """Put a card into the form's fields."""
+    tea, *more = sorted(teas.parts_of(card.tea), key=lambda part: -part[1])
+    sweet, *mixed = sorted(card.sweeteners, key=lambda part: -part[1])
+    return {
+        "kind": card.kind,
+        "base": card.base,
+        "tea": tea[0],
+        "tea2": more[0][0] if more else "",
+        "tea2_percent": round(100 * more[0][1], 1) if more else None,
+        "leaf": units.Amount(card.leaf_g_per_l, "strength"),
+        "sweetener": sweet[0],
+        "sweetener2": mixed[0][0] if mixed else "",
+        "sweetener2_percent": round(100 * mixed[0][1], 1) if mixed else None,
+        "sugar": units.Amount(card.sugar_g_per_l, "strength"),
+        "heat_method": card.heat_method,
+        "steep": card.steep,
+        "steep_minutes": card.steep_minutes,
+        "water_c": card.water_c,
+        "honey": card.honey,
+        "source": card.water.source,
+        "alkalinity": card.water.alkalinity_meq_per_l,
+        "treatment": card.water.treatment,
+        "g_per_spoon": card.g_per_spoon,
+        "g_per_bag": card.g_per_bag,
+        "share": None if card.share is None else round(100 * card.share, 1),
+        "floor": card.floor,
+        "seed": card.seed,
+        "reserve": card.reserve,
+    }
+
+
+def _first_values(
+    vessels: list[Vessel], free: list[Vessel], cultures: list[Culture], lots: list[StarterLot]
+) -> dict[str, Any]:
+    vessel = queries.find(g.session, Vessel, request.args.get("vessel", type=int)) or (free or vessels)[0]
+    culture = queries.find(g.session, Culture, request.args.get("culture", type=int))
+    culture = culture or (vessel.brews[-1].culture if vessel.brews else cultures[0])
+    kept = queries.find(g.session, KeptRecipe, request.args.get("recipe", type=int))
+    kind = request.args.get("kind", "")
+    card, told = None, ""
+    if kept is not None and kept.dropped_at is None:
+        card, told = card_of(kept.card), f"As {kept.name} says."
+        kind = card.kind
+    if kind not in KINDS:
+        kind = "jun" if culture.diet == "jun" else "batch"
+    if card is None and kind != "conversion":
+        card = last_card(vessel, culture, kind)
+        told = "As last time." if card else ""
+    card = card or usual_card(culture, kind)
+    g.told = told or KINDS[kind].says
+    own = [lot.id for lot in lots if lot.culture_id == culture.id][:TICKED]
+    disc = next(reversed(free_discs([culture])), None)
+    return {
+        **typed_card(card),
+        "kind": kind,
+        "recipe": kept.id if kept else 0,
+        "vessel": vessel.id,
+        "culture": culture.id,
+        "cold_c": COLD_C,
+        "lots": own,
+        "disc": disc.id if disc and kind not in {"grow", "trial"} else 0,
+        "seed": "both" if disc else "liquid",
+        "heel_l": vessel.heel_l if vessel.tapped and vessel.heel_l > 0 and vessel.brews and kind != "first" else None,
+    }
+
+
+def plan_form(formdata: Any = None, first: bool = False) -> PlanForm:
+    """Make the form with the household's choices; a first look has defaults from vessel, culture and last time."""
+    vessels = [v for v in queries.vessels(g.session) if v.kind != "hotel"]
+    full, _ = queries.in_use(g.session)
+    free = [v for v in vessels if v.id not in full]
+    cultures, lots = queries.cultures(g.session), queries.starter_lots(g.session)
+    g.told = ""
+    data = _first_values(vessels, free, cultures, lots) if first and vessels and cultures else {}
+    form = PlanForm(formdata=formdata, data=data, meta={"csrf": False})  # every POST is checked by CSRFProtect
+    form.vessel.choices = [(v.id, v.name + ("" if v in free else " (full)")) for v in vessels]
+    form.culture.choices = [
+        (c.id, f"{c.name}, {'honey and green tea' if c.diet == 'jun' else 'sugar and tea'}") for c in cultures
+    ]
+    form.recipe.choices = [(0, "as last time, or usual"), *((r.id, r.name) for r in queries.recipes(g.session))]
+    form.lots.choices = [(lot.id, lot_words(lot)) for lot in lots]
+    form.disc.choices = [(d.id, d.name) for d in free_discs(cultures)] + [(0, "none: liquid alone")]
+    return form
