@@ -6,6 +6,7 @@ import contextlib
 import json
 import secrets
 import signal
+import socket
 import sys
 import tempfile
 from pathlib import Path
@@ -67,20 +68,44 @@ def _serve(app: Any, host: str, port: int) -> None:
     except OSError as problem:
         raise SystemExit(_fail(f"Port {port} is taken; try --port 0 for a free one ({problem.strerror}).")) from problem
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
-    click.echo(f"Kyklos is at http://{host}:{server.effective_port}/  (stop it with Ctrl-C)")
+    shown = _own_address() if host in {"0.0.0.0", "::"} else host
+    click.echo(f"Kyklos is at http://{shown}:{server.effective_port}/  (stop it with Ctrl-C)")
+    if not _is_local(host):
+        _show_code(f"http://{shown}:{server.effective_port}/")
     sys.stdout.flush()
     with contextlib.suppress(KeyboardInterrupt, SystemExit):
         server.run()
     server.close()
 
 
-def _host_allowed(host: str) -> None:
-    if host not in {"127.0.0.1", "localhost"}:
-        sys.exit(
-            _fail(
-                "--host: Kyklos answers on this machine only (127.0.0.1); other addresses need a password, which this version cannot set."
-            )
-        )
+def _is_local(host: str) -> bool:
+    return host in {"127.0.0.1", "localhost", "::1"}
+
+
+def _own_address() -> str:
+    """Find the address under which other devices see this machine; nothing is sent."""
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
+        try:
+            probe.connect(("10.255.255.255", 1))
+            return str(probe.getsockname()[0])
+        except OSError:
+            return "127.0.0.1"
+
+
+def _show_code(address: str) -> None:
+    """Print an address and its QR code, for a phone in the kitchen."""
+    import segno
+
+    click.echo(f"For a phone in the same house: {address}")
+    segno.make(address, error="l", micro=False).terminal(sys.stdout, compact=True)
+
+
+def _folder(given: Path | None) -> Path:
+    import platformdirs
+
+    folder = given or Path(platformdirs.user_data_dir("kyklos", appauthor=False))
+    folder.mkdir(parents=True, exist_ok=True)
+    return folder
 
 
 @main.command()
@@ -88,7 +113,8 @@ def _host_allowed(host: str) -> None:
 @click.option("--host", default="127.0.0.1", show_default=True)
 def demo(port: int, host: str) -> None:
     """Fill a sample household in a temporary place and serve it."""
-    _host_allowed(host)
+    if not _is_local(host):
+        sys.exit(_fail("--host: the sample household answers on this machine only; `kyklos serve` can answer others."))
     from .demo.household import DEMO_NOW, fill
     from .store.database import Database
     from .web.app import create_app
@@ -110,17 +136,31 @@ def demo(port: int, host: str) -> None:
 @click.option("--folder", type=click.Path(path_type=Path), default=None, help="Where the household's data is kept.")
 def serve(port: int, host: str, folder: Path | None) -> None:
     """Keep a household's own data, in the platform's data folder."""
-    _host_allowed(host)
-    import platformdirs
-
     from .store.database import Database
     from .web.app import create_app
     from .web.security import secret_in
+    from .web.sign_in import password_in
 
-    folder = folder or Path(platformdirs.user_data_dir("kyklos", appauthor=False))
-    folder.mkdir(parents=True, exist_ok=True)
+    folder = _folder(folder)
+    shared, password = not _is_local(host), password_in(folder)
+    if shared and not password:
+        sys.exit(_fail("--host: set a password first, with `kyklos password`; other devices are asked for it."))
     database = Database(folder / "kyklos.db")
     database.migrate()
     click.echo(f"Your household is kept in {folder}")
-    _serve(create_app(database, secret=secret_in(folder)), host, port)
+    app = create_app(database, secret=secret_in(folder), KYKLOS_SHARED=shared, KYKLOS_PASSWORD=password)
+    _serve(app, host, port)
     database.close()
+
+
+@main.command()
+@click.option("--folder", type=click.Path(path_type=Path), default=None, help="Where the household's data is kept.")
+@click.password_option(help="Asked for when not given.")
+def password(folder: Path | None, password: str) -> None:
+    """Set the password that other devices are asked for."""
+    from .web.sign_in import LEAST_LETTERS, write_password
+
+    if len(password) < LEAST_LETTERS:
+        sys.exit(_fail(f"The password needs at least {LEAST_LETTERS} letters."))
+    write_password(_folder(folder), password)
+    click.echo("Set. Devices signed in before are asked again. Now: kyklos serve --host 0.0.0.0")

@@ -8,7 +8,8 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from ..core.facts import INSTRUMENTS, limit
-from ..store import queries
+from ..core.safety import trial_verdict
+from ..store import queries, values
 from ..store.models import Brew, Disc, Look, Reading, StarterLot, Taster, Tasting
 from .base import FUTURE_GRACE, Checks, Done, action, check_version, flushed
 
@@ -113,6 +114,9 @@ def log_tasting(session: Session, ask: LogTasting, at: datetime) -> Done:
 
     brew, taster, checks = _living(session, ask.brew_id), queries.get(session, Taster, ask.taster_id), Checks()
     checks.refuse_if(not -3 <= ask.score <= 3, "score", "Choose from much too sweet to much too sour.")
+    if brew.kind == "trial":
+        trial = trial_verdict(values.facts_of(brew, at))
+        checks.refuse_if(not trial.fit, "score", f"Do not taste this trial: {'; '.join(trial.missing)}.")
     checks.refuse_if(brew.status == "held", "score", "This brew is held: do not taste it until it is measured.")
     checks.done()
     made = {"tasting": flushed(session, Tasting(brew_id=brew.id, taster_id=taster.id, at=at, score=ask.score))}

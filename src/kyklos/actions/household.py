@@ -9,6 +9,7 @@ from zoneinfo import available_timezones
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from ..core.places import LIGHTS, REACHES
 from ..store import queries
 from ..store.models import Culture, Disc, Household, Place, StarterLot, Taster, Tasting, Vessel
 from .base import Checks, Done, action, check_version, flushed
@@ -44,6 +45,7 @@ class ChangeSettings:
     tasters: tuple[str, ...]
     version: int | None = None
     sample: bool = False
+    southern: bool = False
 
 
 def _write_tasters(session: Session, names: tuple[str, ...]) -> None:
@@ -81,6 +83,7 @@ def change_settings(session: Session, ask: ChangeSettings, at: datetime) -> Done
     else:
         check_version(ask.version, house.version, "The settings")
     house.name, house.units, house.zone, house.theme = ask.name.strip(), ask.units, ask.zone, ask.theme
+    house.southern = ask.southern
     house.sample = ask.sample or bool(house.sample)
     _write_tasters(session, names)
     return Done("Settings saved.")
@@ -91,21 +94,45 @@ class AddPlace:
     """A shelf, cupboard or fridge."""
 
     name: str
-    celsius: float  #: Typical now. [degC]
+    celsius: float  #: Typical. [degC]
+    winter_c: float | None = None  #: In the coldest month. [degC]
+    summer_c: float | None = None  #: In the warmest month. [degC]
+    light: str = "shade"
+    reach: str = "easy"
+    rivals: bool = False
 
 
 def _check_place(ask: AddPlace) -> None:
     checks = Checks()
     checks.refuse_if(not 1 <= len(ask.name.strip()) <= 40, "place_name", "Give the place a name of up to 40 letters.")
-    checks.between(ask.celsius, "celsius", -5, 45, "A place at")
+    for name in ("celsius", "winter_c", "summer_c"):
+        checks.between(getattr(ask, name), name, -5, 45, "A place at (°C)")
+    checks.refuse_if(
+        (ask.winter_c is None) != (ask.summer_c is None),
+        "summer_c" if ask.summer_c is None else "winter_c",
+        "Tell both, winter and summer, or neither.",
+    )
+    checks.refuse_if(ask.light not in LIGHTS, "light", "Choose dark, shade or sun.")
+    checks.refuse_if(ask.reach not in REACHES, "reach", "Choose how well it is in reach.")
     checks.done()
+
+
+def _write_place(place: Place, ask: AddPlace) -> None:
+    place.name, place.celsius, place.winter_c, place.summer_c = (
+        ask.name.strip(),
+        ask.celsius,
+        ask.winter_c,
+        ask.summer_c,
+    )
+    place.light, place.reach, place.rivals = ask.light, ask.reach, ask.rivals
 
 
 @action
 def add_place(session: Session, ask: AddPlace, at: datetime) -> Done:
     """Add a place at the end of the round."""
     _check_place(ask)
-    place = Place(name=ask.name.strip(), celsius=ask.celsius, position=len(queries.places(session)))
+    place = Place(position=len(queries.places(session)))
+    _write_place(place, ask)
     return Done(f"{place.name} added.", {"place": flushed(session, place)})
 
 
@@ -118,10 +145,10 @@ class ChangePlace(AddPlace):
 
 @action
 def change_place(session: Session, ask: ChangePlace, at: datetime) -> Done:
-    """Rename a place or tell its temperature."""
+    """Rename a place, or tell its warmth, light and reach."""
     _check_place(ask)
     place = queries.get(session, Place, ask.place_id)
-    place.name, place.celsius = ask.name.strip(), ask.celsius
+    _write_place(place, ask)
     return Done(f"{place.name} saved.")
 
 
@@ -136,6 +163,7 @@ class AddVessel:
     diameter_cm: float  #: Inner. [cm]
     material: str
     tapped: bool
+    heel_l: float = 0.0  #: Stays below the tap. [L]
     place_id: int | None = None
     new_place: str = ""
     new_place_c: float | None = None  #: [degC]
@@ -165,6 +193,8 @@ def _check_vessel(session: Session, ask: AddVessel, own: int | None = None) -> N
     checks.between(ask.usable_l, "usable_l", 0.1, 250, "A fill line at (L)")
     checks.between(ask.diameter_cm, "diameter_cm", 3, 120, "An inner diameter of (cm)")
     checks.refuse_if(ask.usable_l > ask.nominal_l, "usable_l", "The fill line cannot be above the vessel's own size.")
+    checks.refuse_if(not 0 <= ask.heel_l < ask.usable_l, "heel_l", "The heel is less than the fill line.")
+    checks.refuse_if(ask.heel_l > 0 and not ask.tapped, "heel_l", "Only a vessel with a tap keeps a heel.")
     if ask.place_id is None:
         checks.refuse_if(not ask.new_place.strip(), "place", "Say where it stands.")
         checks.refuse_if(ask.new_place_c is None, "new_place_c", "Say how warm it usually is there.")
@@ -182,7 +212,7 @@ def _place_for(session: Session, ask: AddVessel) -> int:
 def _write_vessel(vessel: Vessel, ask: AddVessel, place_id: int) -> None:
     vessel.name, vessel.kind, vessel.material, vessel.tapped = ask.name.strip(), ask.kind, ask.material, ask.tapped
     vessel.nominal_l, vessel.usable_l, vessel.diameter_cm = ask.nominal_l, ask.usable_l, ask.diameter_cm
-    vessel.place_id = place_id
+    vessel.place_id, vessel.heel_l = place_id, ask.heel_l
 
 
 @action

@@ -40,6 +40,8 @@ class DueFacts:
     last_look_day: float | None = None  #: [d since pitch]
     ready_from: float | None = None  #: 10 % of the first window. [d]
     ready_to: float | None = None  #: 90 % of the last window. [d]
+    watch: tuple[int, ...] = ()  #: A kind's own looks. [d]
+    kind: str = "batch"
 
 
 def first_taste_day(diet: str, mean_c: float) -> float:
@@ -76,13 +78,46 @@ def _gate(f: DueFacts) -> Due | None:
     return None
 
 
+def _own_looks(f: DueFacts) -> Due | None:
+    """Growing, reviving and trying have their own days, and nobody drinks them at a window."""
+    if not f.watch:
+        return None
+    due = [day for day in f.watch if day <= f.day + 0.25]
+    if due and (f.last_look_day is None or f.last_look_day < due[-1] - 0.5):
+        return Due("look", f"Look at it: day {due[-1]}", _WATCHED.get((f.kind, due[-1]), _WATCHING[f.kind]))
+    if f.kind == "grow" and f.day >= f.watch[-1]:
+        return Due(
+            "harvest",
+            "Step it up",
+            "Four weeks: with a disc of 5 to 6 mm it goes into a wider vessel; its liquid is strong starter.",
+        )
+    if f.kind in {"grow", "trial"}:
+        ahead = next((day for day in f.watch if day > f.day), None)
+        return Due("nothing", "Leave it in peace", f"Next look on day {ahead}." if ahead else "Nothing is due.")
+    return None
+
+
+_WATCHING = {
+    "grow": "A disc grows from the bottle's liquid; do not move it.",
+    "dried": "A dried disc wakes slowly; a new film shows that it lives.",
+    "trial": "Did the disc grow, is anything on it mould?",
+}
+_WATCHED = {
+    ("grow", 4): "First wisps about now.",
+    ("grow", 7): "A clear film with bubbles like eyes: often taken for mould, and is none.",
+    ("grow", 14): "About 5 to 6 mm: usable, if it holds together.",
+    ("grow", 28): "12 mm is sturdy: step it up into a wider vessel.",
+    ("trial", 7): "The last day: pH 4.2 or lower by a meter, disc grown, no mould; else it is thrown out.",
+}
+
+
 def due_now(f: DueFacts) -> Due:
     """Say the one thing that a brew wants now.
 
     Args:
         f: What decides.
     """
-    for rule in (_grave, _gate):
+    for rule in (_grave, _gate, _own_looks):
         if (found := rule(f)) is not None:
             return found
     tasted = f.last_taste_day is not None and f.day - f.last_taste_day < 0.8

@@ -180,6 +180,32 @@ def judge(facts: BrewFacts) -> Verdict:
     return Verdict(reasons[0].verdict if reasons else CARRY_ON, tuple(reasons), bool(facts.ph))
 
 
+@dataclass(frozen=True, slots=True)
+class TrialVerdict:
+    """Whether a trial of an unusual base may be tasted at all; whether it tastes well is another verdict."""
+
+    fit: bool
+    missing: tuple[str, ...]  #: What speaks against it, or is not known yet.
+
+
+def trial_verdict(facts: BrewFacts) -> TrialVerdict:
+    """Judge a trial: fit to taste only if the disc grew, no mould, and pH 4.2 or lower by a meter within 7 days.
+
+    >>> trial_verdict(BrewFacts(day=6, mean_c=24, now_c=24)).fit
+    False
+    """
+    bound, gate = limit("safe_ph"), limit("safe_by_day")
+    grown = any(look.surface == "disc" for look in facts.looks)
+    clean = not any(look.surface in {"fuzzy", "odd", "eels", "insects"} for look in facts.looks)
+    sour = any(r.ph <= bound and r.day <= gate and r.instrument == "meter" for r in facts.ph)
+    told = (
+        (grown, "the disc has not been seen to grow"),
+        (clean, "something on it was odd or mouldy"),
+        (sour, f"no meter has read pH {bound:g} or lower within {gate:g} days"),
+    )
+    return TrialVerdict(grown and clean and sour, tuple(text for holds, text in told if not holds))
+
+
 def shows_life(facts: BrewFacts, ta_rise_g_per_l: float | None = None) -> bool:
     """Say whether a brew has shown that it lives: acidity up by 1 g/L, pH down by 0.3 since the pitch, or a new skin."""
     if any(look.surface in {"skin", "disc"} for look in facts.looks):

@@ -84,7 +84,7 @@ def steep_minutes(tea: Tea) -> tuple[float, float, float]:
 
 def water_c(tea: Tea) -> float:
     """Say how hot the water is: the middle of the range of the most delicate part. [degC]"""
-    return min(sum(tea_named(key).water_c) / 2 for key, _ in parts_of(tea))
+    return float(min(sum(tea_named(key).water_c) // 2 for key, _ in parts_of(tea)))
 
 
 def bears_long_steep(tea: Tea) -> bool:

@@ -7,8 +7,7 @@ from dataclasses import dataclass
 
 from .shapes import Label
 
-LEFT, RIGHT, TOP, LANE, GAP = 172.0, 1180.0, 46.0, 46.0, 12.0
-HANDS = "hands"
+LEFT, RIGHT, TOP, LANE, GAP = 205.0, 1180.0, 50.0, 40.0, 16.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +41,7 @@ class Piece:
     """What is drawn."""
 
     lane: str
+    group: str  #: Lanes of one vessel stand together.
     number: int  #: Its place in the list beside.
     name: str
     start: int  #: [min]
@@ -58,7 +58,10 @@ def timeline(pieces: Sequence[Piece], minutes: int, marks: Sequence[tuple[int, s
         minutes: Length of the day. [min]
         marks: Times to be written above, from the start. [min]
     """
-    lanes = list(dict.fromkeys(piece.lane for piece in pieces))
+    first: dict[str, int] = {}
+    for piece in pieces:
+        first.setdefault(piece.group, piece.number)
+    lanes = list(dict.fromkeys(piece.lane for piece in sorted(pieces, key=lambda p: (first[p.group], p.number))))
     scale = (RIGHT - LEFT) / max(minutes, 1)
     y_of = {lane: TOP + i * (LANE + GAP) for i, lane in enumerate(lanes)}
     blocks = []

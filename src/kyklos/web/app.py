@@ -7,14 +7,14 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-from flask import Flask, g, request, url_for
+from flask import Flask, current_app, g, request, url_for
 from flask_compress import Compress
 from flask_wtf import CSRFProtect
 
 from ..clock import Clock, system_clock
 from ..store.database import Database
 from ..store.values import household_of
-from . import errors, names, render, security, timing
+from . import errors, names, render, security, sign_in, timing
 
 PLACES = (
     ("round", "Round", "r"),
@@ -37,7 +37,12 @@ def asset(name: str) -> str:
 
 
 def _for_every_page() -> dict[str, Any]:
-    names: dict[str, Any] = {"asset": asset, "places_in_order": PLACES, "household": g.get("household")}
+    names: dict[str, Any] = {
+        "asset": asset,
+        "places_in_order": PLACES,
+        "household": g.get("household"),
+        "shared": current_app.config.get("KYKLOS_SHARED", False),
+    }
     if "session" in g:
         names |= {"running_timers": timing.timers_shown, "now_in_ms": timing.now_in_ms}
     return names
@@ -55,7 +60,7 @@ def create_app(database: Database, clock: Clock = system_clock, secret: str = ""
     app = Flask("kyklos.web", static_folder=str(STATIC), template_folder="templates")
     app.config.update(
         SECRET_KEY=secret,
-        SESSION_COOKIE_SAMESITE="Strict",
+        SESSION_COOKIE_SAMESITE="Lax" if config.get("KYKLOS_SHARED") else "Strict",
         WTF_CSRF_TIME_LIMIT=None,
         MAX_CONTENT_LENGTH=2_000_000,
         MAX_FORM_MEMORY_SIZE=500_000,
@@ -71,6 +76,7 @@ def create_app(database: Database, clock: Clock = system_clock, secret: str = ""
     names.install(app)
     app.context_processor(_for_every_page)
     _sessions(app, database, clock)
+    sign_in.guard(app)
     _blueprints(app)
     return app
 

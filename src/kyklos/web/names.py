@@ -21,6 +21,7 @@ from ..core.taste import score_word
 from ..store import values
 from ..store.models import Brew
 from . import units
+from .began import began_rows
 from .cellar.groups import name_of
 from .fields import KitchenForm
 from .words import window_word
@@ -122,6 +123,7 @@ def install(app: Flask) -> None:
         "chance_word": chance_word,
         "request_query": request_query,
         "told_by": told_by,
+        "began_rows": began_rows,
         "sweetener_name": lambda key: SWEETENERS[key].name,
         "tea_words": lambda brew: brew.base or teas.name_of(teas.from_text(brew.tea)),
         "schools": SCHOOLS,

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+import ipaddress
 import os
 import secrets
+import socket
 from pathlib import Path
 
 from flask import Flask, Response, abort, request
 
 POLICY = (
-    "default-src 'self'; img-src 'self' data:; style-src 'self'; script-src 'self'; font-src 'self'; "
+    "default-src 'self'; media-src 'self'; img-src 'self' data:; style-src 'self'; script-src 'self'; font-src 'self'; "
     "object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 )
 HEADERS = {
@@ -33,13 +35,23 @@ def secret_in(folder: Path) -> str:
     return path.read_text().strip()
 
 
+def _own(name: str) -> bool:
+    """Say whether a name is this machine's: an address as such, which nobody can point elsewhere, or its host name."""
+    try:
+        ipaddress.ip_address(name.strip("[]"))
+        return True
+    except ValueError:
+        host = socket.gethostname().lower()
+        return name.lower() in {host, f"{host}.local", f"{host.split('.')[0]}.local"}
+
+
 def protect(app: Flask) -> None:
     """Answer only under its own name, and with secure headers."""
 
     @app.before_request
     def own_name_only() -> None:
         name = request.host.rsplit(":", 1)[0] if not request.host.endswith("]") else request.host
-        if name not in LOCAL_NAMES:
+        if name not in LOCAL_NAMES and not (app.config.get("KYKLOS_SHARED") and _own(name)):
             abort(421)
 
     @app.after_request

@@ -9,6 +9,7 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from ..core import teas
+from ..core.brew_kinds import KINDS
 from ..core.cautions import Situation
 from ..core.due import Due, DueFacts, due_now
 from ..core.facts import INSTRUMENTS, limit
@@ -89,6 +90,8 @@ def _due_facts(brew: Brew, facts: BrewFacts, verdict: Verdict, out: Forecast) ->
         last_look_day=facts.looks[-1].day if facts.looks else None,
         ready_from=min((w[1] for w in windows), default=None),
         ready_to=max((w[2] for w in windows), default=None),
+        watch=KINDS[brew.kind].watch,
+        kind=brew.kind,
     )
 
 

@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from .. import acids, bottle, ferment, forecast, heat, sweet_tea
+from ..cost import UNITS, CostLine, cost
 from ..errors import CoreError
 from ..facts import limit
 from ..taste import Point, usual_point
@@ -266,6 +267,28 @@ def _bottle(ask: dict[str, Any]) -> Answer:
 
 
 _T = ("degC", -10, 105)
+_COST_LINE = (
+    Key("amount", "-", 0, 1e6),
+    Key("unit", default=keys.REQUIRED, kind="unit"),
+    Key("price", "money", 0, 1e6),
+    Key("per_amount", "-", 1e-6, 1e6),
+    Key("per_unit", default=keys.REQUIRED, kind="unit"),
+)
+
+
+def _cost(ask: dict[str, Any]) -> Answer:
+    lines = []
+    for i, line in enumerate(keys.objects(ask["lines"], "lines")):
+        told = read(_COST_LINE, line, f"lines[{i}].")
+        lines.append(CostLine(**told))
+        try:
+            _ = lines[-1].money
+        except CoreError as problem:
+            raise CalcError(f"lines[{i}].{problem}") from problem
+    out = cost(lines, ask["litres"], ask["bottle_ml"], ask["shop_price"])
+    return {"total": out.total, "per_litre": out.per_litre, "per_bottle": out.per_bottle, "saved": out.saved}
+
+
 CALCULATIONS: dict[str, Calculation] = {
     c.name: c
     for c in (
@@ -396,6 +419,17 @@ CALCULATIONS: dict[str, Calculation] = {
             ),
             _bottle,
         ),
+        Calculation(
+            "cost",
+            "what a brew costs, by litre and by bottle, and against the shop",
+            (
+                Key("lines", kind="lines"),
+                Key("litres", "L", 0.01, 1000),
+                Key("bottle_ml", "mL", 10, 20000, None),
+                Key("shop_price", "money", 0, 1e6, None),
+            ),
+            _cost,
+        ),
     )
 }
 
@@ -446,6 +480,7 @@ def listing() -> dict[str, Any]:
         "flavours": list(FLAVOURINGS),
         "instruments": list(INSTRUMENTS),
         "bottles": list(BOTTLES),
+        "units": list(UNITS),
         "limits": {key: {"value": entry.value, "unit": entry.unit} for key, entry in LIMITS.items()},
         "chill_share": limit("chill_share"),
     }

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from ..cost import UNITS, unit_named
 from ..errors import CoreError
 from ..facts import FLAVOURINGS, INSTRUMENTS, TEAS
 
@@ -68,6 +69,12 @@ def choice(value: Any, name: str, choices: tuple[str, ...]) -> str:
     if not isinstance(value, str) or value not in choices:
         raise CalcError(f"{name} must be one of {', '.join(choices)}.")
     return value
+
+
+def _unit(value: Any, name: str) -> str:
+    if not isinstance(value, str) or value.lower() not in {unit.lower() for unit in UNITS}:
+        raise CalcError(f"{name} must be one of {', '.join(UNITS)}.")
+    return unit_named(value)
 
 
 def pairs(value: Any, name: str) -> tuple[tuple[float, float], ...]:
@@ -139,6 +146,8 @@ def _one(key: Key, given: Mapping[str, Any], where: str) -> Any:
         return tea(value, name)
     if key.kind == "course":
         return course_of(value, name)
+    if key.kind == "unit":
+        return _unit(value, name)
     if key.kind == "choice":
         return choice(value, name, key.choices)
     return value

@@ -147,7 +147,7 @@ def _laid_out(form: ClockForm, chosen: list[Vessel]) -> dict[str, Any]:
     start = when - timedelta(minutes=day.minutes) if form.by.data == "finish" else when
     rows = _rows(day, start)
     pieces = [
-        Piece(placed.thread, row.number, row.name, placed.start, row.minutes, row.wait, row.waiting)
+        Piece(placed.thread, row.vessel, row.number, row.name, placed.start, row.minutes, row.wait, row.waiting)
         for row, placed in zip(rows, day.placed, strict=True)
     ]
     return {

@@ -124,7 +124,7 @@ def start() -> Answer:
             vessel_id=shown.vessel.id, culture_id=shown.culture.id, disc_id=form.disc.data or None, ask=shown.plan.ask
         )
         try:
-            done = act(start_brew_day, ask)
+            done = act(start_brew_day, ask, quiet=True)
             return redirect(url_for("brew_day.kitchen", number=done.made["brew_day"]), 303)
         except RefusedError as refused:
             form.take(refused)

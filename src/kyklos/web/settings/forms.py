@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from wtforms import IntegerField, StringField
+from wtforms import BooleanField, IntegerField, StringField
 
 from ..fields import ChoiceField, KitchenForm
 
@@ -15,4 +15,5 @@ class SettingsForm(KitchenForm):
     zone = StringField("Time zone")
     theme = ChoiceField("Light or dark", choices=[("auto", "As the device"), ("light", "Light"), ("dark", "Dark")])
     tasters = StringField("Tasters")
+    southern = BooleanField("South of the equator: summer at the turn of the year")
     version = IntegerField("version")

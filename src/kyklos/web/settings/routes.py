@@ -21,7 +21,13 @@ def show() -> Response:
     house = g.household
     names = ", ".join(taster.name for taster in values.tasters_of(g.session))
     form = SettingsForm(
-        name=house.name, units=house.units, zone=house.zone, theme=house.theme, tasters=names, version=house.version
+        name=house.name,
+        units=house.units,
+        zone=house.zone,
+        theme=house.theme,
+        tasters=names,
+        southern=house.southern,
+        version=house.version,
     )
     return page("settings/show.html", form=form)
 
@@ -38,6 +44,7 @@ def save() -> Answer:
             zone=(form.zone.data or "").strip(),
             theme=form.theme.data,
             tasters=names,
+            southern=bool(form.southern.data),
             version=form.version.data,
         )
         try:

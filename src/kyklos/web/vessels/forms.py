@@ -6,6 +6,7 @@ from wtforms import BooleanField, IntegerField, StringField
 from wtforms.validators import DataRequired
 
 from ...actions.household import KINDS, MATERIALS
+from ...core.places import LIGHTS, REACHES
 from ..fields import ChoiceField, KitchenForm, QuantityField
 
 
@@ -19,6 +20,7 @@ class VesselForm(KitchenForm):
     diameter_cm = QuantityField("Inner width", kind="length")
     material = ChoiceField("Material", choices=list(MATERIALS.items()))
     tapped = BooleanField("It has a tap")
+    heel_l = QuantityField("Stays below the tap", kind="volume", required=False)
     place = ChoiceField("Stands", coerce=int)
     new_place = StringField("or a new place")
     new_place_c = QuantityField("How warm it usually is there", kind="temperature", required=False)
@@ -30,3 +32,8 @@ class PlaceForm(KitchenForm):
 
     place_name = StringField("Name")
     celsius = QuantityField("Usually", kind="temperature")
+    winter_c = QuantityField("In the coldest month", kind="temperature", required=False)
+    summer_c = QuantityField("In the warmest month", kind="temperature", required=False)
+    light = ChoiceField("Light", default="shade", choices=list(LIGHTS.items()))
+    reach = ChoiceField("Reach", default="easy", choices=list(REACHES.items()))
+    rivals = BooleanField("Other ferments stand there")

@@ -36,9 +36,7 @@ def _list(status: int = 200, wrong: tuple[int, PlaceForm] | None = None) -> Resp
     forms = [
         (
             place,
-            wrong[1]
-            if wrong and wrong[0] == place.id
-            else PlaceForm(formdata=None, place_name=place.name, celsius=place.celsius),
+            wrong[1] if wrong and wrong[0] == place.id else PlaceForm(formdata=None, obj=place, place_name=place.name),
         )
         for place in queries.places(g.session)
     ]
@@ -50,7 +48,17 @@ def _form(vessel: Vessel | None = None) -> VesselForm:
     if vessel is not None:
         data = {
             name: getattr(vessel, name)
-            for name in ("name", "kind", "nominal_l", "usable_l", "diameter_cm", "material", "tapped", "version")
+            for name in (
+                "name",
+                "kind",
+                "nominal_l",
+                "usable_l",
+                "diameter_cm",
+                "material",
+                "tapped",
+                "heel_l",
+                "version",
+            )
         }
         data["place"] = vessel.place_id
     form = VesselForm(data=data)
@@ -68,6 +76,7 @@ def _ask(form: VesselForm) -> dict[str, Any]:
         "diameter_cm": form.diameter_cm.data,
         "material": form.material.data,
         "tapped": form.tapped.data,
+        "heel_l": form.heel_l.data or 0.0,
         "place_id": form.place.data or None,
         "new_place": form.new_place.data or "",
         "new_place_c": form.new_place_c.data,
@@ -137,7 +146,8 @@ def change_one_place(number: int) -> Answer:
     queries.get(g.session, Place, number)
     if form.validate_on_submit():
         try:
-            act(change_place, ChangePlace(place_id=number, name=form.place_name.data or "", celsius=form.celsius.data))
+            told = {name: form[name].data for name in ("celsius", "winter_c", "summer_c", "light", "reach", "rivals")}
+            act(change_place, ChangePlace(place_id=number, name=form.place_name.data or "", **told))
             return redirect(url_for(".show"), 303)
         except RefusedError as refused:
             form.take(refused)
