@@ -58,7 +58,7 @@ def test_pitch_is_refused_above_32_degrees_into_a_full_vessel_and_over_the_line(
         plan={},
         celsius=35,
     )
-    assert set(refused(kitchen, b.pitch_brew, ask)) == {"vessel", "final_l", "starter", "celsius"}
+    assert set(refused(kitchen, p.pitch_brew, ask)) == {"vessel", "liquid_l", "starter", "celsius"}
 
 
 def test_a_start_above_4_5_is_held_until_it_measures_lower(kitchen):

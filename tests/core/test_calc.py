@@ -26,6 +26,12 @@ GOOD = {
         "readings": [{"day": 2, "ph": 3.8, "instrument": "strip"}, {"day": 3, "taste": -2}],
     },
     "pressure": {"co2_volumes": 2, "temperature_c": 20, "headspace_fraction": 0.05},
+    "cost": {
+        "lines": [{"amount": 200, "unit": "g", "price": 1.5, "per_amount": 1, "per_unit": "kg"}],
+        "litres": 3,
+        "bottle_ml": 500,
+        "shop_price": 2,
+    },
     "bottle": {"start": {"recipe": RECIPE, "day": 9}, "added_sugar_g_per_l": 8, "temperature_c": 22, "limit_bar": 4},
 }
 BAD = [
@@ -47,6 +53,16 @@ BAD = [
     ("bottle", {**GOOD["bottle"], "flavour": "coffee"}, "flavour"),
     ("bottle", {**GOOD["bottle"], "start": {}}, "start."),
     ("tea", {}, "tea"),
+    (
+        "cost",
+        {"lines": [{"amount": 1, "unit": "g", "price": 1, "per_amount": 1, "per_unit": "L"}], "litres": 1},
+        "per_unit",
+    ),
+    (
+        "cost",
+        {"lines": [{"amount": 1, "unit": "stone", "price": 1, "per_amount": 1, "per_unit": "g"}], "litres": 1},
+        "unit",
+    ),
     ("ferment", [RECIPE, 5], "object"),
 ]
 

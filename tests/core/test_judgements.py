@@ -94,6 +94,14 @@ APPEARS = {
     "acid": (Situation(moment="open"), Situation(moment="plan")),
     "caffeine": (Situation(moment="plan", caffeine_mg_per_l=90), Situation(moment="plan", caffeine_mg_per_l=3)),
     "selling": (Situation(moment="harvest"), Situation(moment="ferment")),
+    "trial": (Situation(moment="plan", trial=True), Situation(moment="plan")),
+    "vinegar": (Situation(moment="plan", vinegar=True), Situation(moment="plan")),
+    "oily": (Situation(moment="plan", teas=("oily",)), Situation(moment="plan", teas=("scented",))),
+    "herbal": (Situation(moment="plan", teas=("herbal",)), Situation(moment="plan")),
+    "scented": (Situation(moment="plan", teas=("scented",)), Situation(moment="plan", teas=("oily",))),
+    "decaf": (Situation(moment="plan", teas=("decaf",)), Situation(moment="plan")),
+    "hygiene": (Situation(moment="plan"), Situation(moment="ferment")),
+    "rivals": (Situation(moment="plan", rivals=True), Situation(moment="plan")),
     "estimate": (Situation(moment="ferment"), Situation(moment="plan")),
 }
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 from typing import Any
@@ -85,10 +86,10 @@ class GoToStep:
 
     day_id: int
     step: int
-    facts: dict[str, float | str] = field(default_factory=dict)  #: By the asked name; SI.
+    facts: Mapping[str, float | str] = field(default_factory=dict)  #: By the asked name; SI.
 
 
-def _check_facts(step: Step, facts: dict[str, Any]) -> None:
+def _check_facts(step: Step, facts: Mapping[str, Any]) -> None:
     checks = Checks()
     kinds = {asked.name: asked.kind for asked in step.asked}
     for name, value in facts.items():

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from . import acids, heat, heat_methods, rounds, starters, sweet_tea, teas, vessel_parts, water
 from .brew_kinds import DRIED_BREWS, FLOORS, KINDS, BrewKind, base_refused
@@ -196,6 +197,7 @@ def _heat_of(ask: PlanAsk, made: sweet_tea.Amounts, vinegar_l: float) -> heat_me
     )
 
 
+@lru_cache(maxsize=128)
 def make_plan(ask: PlanAsk) -> BrewPlan:
     """Plan a brew day.
 

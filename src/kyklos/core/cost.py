@@ -86,7 +86,7 @@ def cost(
         bottle_ml: A bottle's content, for the price of one. [mL]
         shop_price: Of one such bottle in the shop; of a litre when no bottle is told.
 
-    >>> cost([CostLine(amount=200, unit="g", price=1.5, per_amount=1, per_unit="kg")], 3.0, 500, 2.0).per_bottle
+    >>> round(cost([CostLine(amount=200, unit="g", price=1.5, per_amount=1, per_unit="kg")], 3.0, 500, 2.0).per_bottle, 4)
     0.05
     """
     require_between(0.01, 1000, "L", litres=litres)

@@ -177,7 +177,7 @@ def _cold_start(ask: HeatAsk) -> HeatOut:
     syrup_c = 60.0
     mix = heat.mix_temperature([(syrup_l, syrup_c), (cold_l, FRIDGE_C), (ask.rest_l, ask.room_c)])
     pitch_c = min(max(limit("pitch_low"), mix), ask.room_c)
-    hours = heat.settling_hours(ask.final_l, mix, ask.room_c, min(limit("pitch_low"), ask.room_c - 0.5))
+    hours = heat.settling_hours(ask.final_l, mix, ask.room_c, limit("pitch_low"))
     if mix >= limit("pitch_low"):
         hours, pitch_c = 0.0, mix
     wait = Wait(

@@ -13,11 +13,18 @@ import random
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
+from itertools import permutations
 
 from .errors import CoreError, require_between
 
-BEAM = 250  #: Partial plans kept at each step. [-]
-MOVES = 1500  #: Pieces moved about afterwards. [-]
+BEAM = 120  #: Partial plans kept at each step. [-]
+MOVES = 500  #: Pieces moved about afterwards. [-]
+FEW, ORDERS, NARROW = (
+    4,
+    50,
+    14,
+)  #: Pots whose every order is tried; else so many orders; each with so narrow a beam. [-]
+ENOUGH = 1.01  #: So near to what no day can beat, it is left alone. [-]
 SEED = 20_270_218
 
 
@@ -100,6 +107,11 @@ class _State:
 _TAKEN = 10**9
 
 
+def _start(case: _Case, bench: Bench) -> _State:
+    free = (0,) * len(case.threads)
+    return _State(free, free, (-1,) * len(free), (0,) * bench.hands, tuple((0,) * n for n in case.counts), ())
+
+
 def _check(threads: tuple[Thread, ...], bench: Bench) -> None:
     known = dict(bench.tools)
     for thread in threads:
@@ -129,8 +141,9 @@ class _Case:
     counts: tuple[int, ...]
     tails: tuple[tuple[int, ...], ...]  #: From a piece's start to the end of the day, at least. [min]
     hands_left: tuple[tuple[int, ...], ...]  #: Hands' work from a piece on. [min]
-    holds: tuple[tuple[_Hold, ...], ...]
     index: Mapping[str, int]  #: Threads by name.
+    by_tool: tuple[tuple[tuple[int, _Hold], ...], ...]  #: Holds of each tool, with their thread.
+    order: tuple[int, ...]  #: Threads, those waited for first.
 
 
 def _holds(thread: Thread, kinds: tuple[str, ...], tails: tuple[int, ...]) -> tuple[_Hold, ...]:
@@ -149,44 +162,59 @@ def _case(threads: tuple[Thread, ...], bench: Bench) -> _Case:
     kinds = tuple(name for name, _ in bench.tools)
     tails = tuple(tuple(row) for row in _tails(threads))
     left = tuple(tuple(sum(w.minutes for w in t.work[k:]) for k in range(len(t.work) + 1)) for t in threads)
-    holds = tuple(_holds(thread, kinds, tail) for thread, tail in zip(threads, tails, strict=True))
-    return _Case(
-        threads,
-        kinds,
-        tuple(number for _, number in bench.tools),
-        tails,
-        left,
-        holds,
-        {t.name: i for i, t in enumerate(threads)},
-    )
+    holds = [(i, hold) for i, t in enumerate(threads) for hold in _holds(t, kinds, tails[i])]
+    by_tool = tuple(tuple((i, h) for i, h in holds if h.tool == tool) for tool in range(len(kinds)))
+    index = {t.name: i for i, t in enumerate(threads)}
+    order = tuple(sorted(range(len(threads)), key=lambda i: _depth(threads, index, i)))
+    return _Case(threads, kinds, tuple(number for _, number in bench.tools), tails, left, index, by_tool, order)
+
+
+def _ahead(case: _Case, state: _State) -> list[int]:
+    """For each thread, when the day ends at the earliest as far as it and those it waits for go. [min]"""
+    first = state.hands[0]
+    ends = [0] * len(case.threads)
+    over = [0] * len(case.threads)  # the thread's own end, without what comes after it
+    for i in case.order:
+        thread, k, row = case.threads[i], state.next[i], case.tails[i]
+        after = row[-1]
+        ends[i] = (max(first, state.ready[i]) if k < len(row) - 1 else state.ready[i]) + row[k]
+        if k <= thread.gate and thread.after:
+            ends[i] = max(ends[i], max(over[case.index[name]] for name in thread.after) + row[thread.gate])
+        over[i] = ends[i] - after
+    return ends
 
 
 def _bound(case: _Case, state: _State) -> int:
     """Say what the day takes at least from here. [min]"""
+    return _promise(case, state)[0]
+
+
+def _tool_bound(case: _Case, state: _State, ahead: list[int], tool: int) -> int:
+    """Say what one lone tool takes to do all that still waits for it: from the first that can come, to the last to go."""
+    free, load, after, head = state.tools[tool][0], 0, _TAKEN, _TAKEN
+    for i, hold in case.by_tool[tool]:
+        k = state.next[i]
+        if k > hold.last:
+            continue
+        after = min(after, hold.after)
+        if k > hold.first:
+            free = ahead[i] - hold.after
+        else:
+            load += hold.minutes
+            head = min(head, max(state.ready[i], state.hands[0]) + case.tails[i][k] - case.tails[i][hold.first])
+    if after == _TAKEN:
+        return 0
+    free = 0 if free >= _TAKEN else free
+    return (max(free, head) if load else free) + load + after
+
+
+def _promise(case: _Case, state: _State) -> tuple[int, int, int, int]:
+    """Order partial plans: what the day takes at least, then how lone tools, hands and threads stand."""
     hands = sum(state.hands) + sum(row[k] for row, k in zip(case.hands_left, state.next, strict=True))
-    first = state.hands[0]
-    bound = max(state.hands[-1], -(-hands // len(state.hands)))
-    for ready, k, row in zip(state.ready, state.next, case.tails, strict=True):
-        bound = max(bound, (max(first, ready) if k < len(row) - 1 else ready) + row[k])
-    for tool, number in enumerate(case.counts):
-        if number == 1:
-            bound = max(bound, _tool_bound(case, state, tool))
-    return bound
-
-
-def _tool_bound(case: _Case, state: _State, tool: int) -> int:
-    """Say what one lone tool takes to do all that still waits for it. [min]"""
-    free, load, after = state.tools[tool][0], 0, _TAKEN
-    for i, holds in enumerate(case.holds):
-        for hold in holds:
-            if hold.tool != tool or state.next[i] > hold.last:
-                continue
-            after = min(after, hold.after)
-            if state.next[i] > hold.first:
-                free = max(state.ready[i], state.hands[0]) + case.tails[i][state.next[i]] - hold.after
-            else:
-                load += hold.minutes
-    return 0 if after == _TAKEN else (free if free < _TAKEN else 0) + load + after
+    ahead = _ahead(case, state)
+    lone = [_tool_bound(case, state, ahead, tool) for tool, number in enumerate(case.counts) if number == 1]
+    bound = max(state.hands[-1], -(-hands // len(state.hands)), *ahead, *lone)
+    return bound, sum(lone), sum(ahead), sum(state.hands)
 
 
 def _tails(threads: tuple[Thread, ...]) -> list[list[int]]:
@@ -213,9 +241,10 @@ def _depth(threads: tuple[Thread, ...], index: dict[str, int], i: int) -> int:
     return 1 + max((_depth(threads, index, index[name]) for name in threads[i].after), default=0)
 
 
-def _children(case: _Case, state: _State) -> Iterator[_State]:
+def _children(case: _Case, state: _State, order: tuple[int, ...] = ()) -> Iterator[_State]:
+    waiting = [i for i in order if state.next[i] == 0][1:]
     for i, thread in enumerate(case.threads):
-        if state.next[i] < len(thread.work) and (child := _one(case, state, i)) is not None:
+        if i not in waiting and state.next[i] < len(thread.work) and (child := _one(case, state, i)) is not None:
             yield child
 
 
@@ -268,7 +297,7 @@ def _best(case: _Case, rows: list[_State], beam: int) -> list[_State]:
     seen: dict[tuple[object, ...], _State] = {}
     for state in rows:
         seen.setdefault((state.next, state.ready, state.latest, state.hands, state.tools), state)
-    return heapq.nsmallest(beam, seen.values(), key=lambda s: (_bound(case, s), sum(s.hands), sum(s.ready)))
+    return heapq.nsmallest(beam, seen.values(), key=lambda state: _promise(case, state))
 
 
 @lru_cache(maxsize=64)
@@ -287,27 +316,51 @@ def lay_out(threads: tuple[Thread, ...], bench: Bench, beam: int = BEAM) -> Day:
     """
     _check(threads, bench)
     case = _case(threads, bench)
-    state = _State(
-        (0,) * len(threads),
-        (0,) * len(threads),
-        (-1,) * len(threads),
-        (0,) * bench.hands,
-        tuple((0,) * number for _, number in bench.tools),
-        (),
-    )
+    state = _start(case, bench)
     found = _beam(case, state, beam)
     if beam > 1:
+        found = _in_other_orders(case, state, found)
         found = _improved(case, state, found)
     if found is None:
         raise CoreError("With these tools the day cannot be done: one more pot or jug is needed.")
     return _day(threads, found)
 
 
-def _beam(case: _Case, start: _State, beam: int) -> _State | None:
+def _beam(case: _Case, start: _State, beam: int, order: tuple[int, ...] = ()) -> _State | None:
     rows = [start]
     for _ in range(sum(len(thread.work) for thread in case.threads)):
-        rows = _best(case, [child for row in rows for child in _children(case, row)], beam)
+        rows = _best(case, [child for row in rows for child in _children(case, row, order)], beam)
     return rows[0] if rows else None
+
+
+def _in_other_orders(case: _Case, start: _State, found: _State | None) -> _State | None:
+    """Try the orders in which pots come to the burner: all of them where there are few, else ever better ones."""
+    pots = [i for i, thread in enumerate(case.threads) if thread.work[0].takes]
+    least, chance, tried = _bound(case, start), random.Random(SEED), set()
+    best, here = (
+        found,
+        tuple(sorted(pots, key=lambda i: next((s for j, k, s in found.chosen if j == i and k == 0), 0)))
+        if found
+        else tuple(pots),
+    )
+    queue = list(permutations(pots)) if len(pots) <= FEW else []
+    for number in range(len(queue) or ORDERS):
+        if best is not None and _ends(best)[0] <= ENOUGH * least:
+            break
+        order = queue[number] if queue else _neighbour(here, chance)
+        if order in tried:
+            continue
+        tried.add(order)
+        child = _beam(case, start, NARROW, order)
+        if child is not None and (best is None or _ends(child) < _ends(best)):
+            best, here = child, order
+    return best
+
+
+def _neighbour(order: tuple[int, ...], chance: random.Random) -> tuple[int, ...]:
+    moved = list(order)
+    moved.insert(chance.randrange(len(moved)), moved.pop(chance.randrange(len(moved))))
+    return tuple(moved)
 
 
 def _decoded(case: _Case, start: _State, order: list[int]) -> _State | None:
@@ -350,7 +403,7 @@ def _improved(case: _Case, start: _State, found: _State | None) -> _State | None
     best = here = found or _decoded(case, start, order)
     least = _bound(case, start)
     for step in range(MOVES):
-        if best is not None and _ends(best)[0] <= least:
+        if best is not None and _ends(best)[0] <= ENOUGH * least:
             break
         a, b = chance.randrange(len(order)), chance.randrange(len(order))
         if order[a] == order[b]:

@@ -14,7 +14,7 @@ VINEGAR_ACETIC_G_PER_L = 50.0  #: Food-grade distilled vinegar of 5 %. [g/L]
 BOUGHT_PH, BOUGHT_SD = 3.2, 0.2  #: A raw bottle never measured (typical, assumed). [pH]
 LEAST_SD = 0.1  #: No reading of a starter tells its acid better (assumed). [pH]
 TITRATION_SD = 0.05  #: [share]
-STEPS = 40
+STEPS = 22  #: Halvings: to a millionth of what there is.
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -186,7 +186,7 @@ def advised_l(portions: Sequence[Portion], mix: Mix, floor: float) -> float | No
 
 def _smaller(portions: Sequence[Portion], mix: Mix, floor: float) -> float | None:
     low, high = 0.0, mix.final_l
-    for _ in range(30):
+    for _ in range(16):
         middle = (low + high) / 2
         low, high = (middle, high) if advised_l(portions, replace(mix, final_l=middle), floor) else (low, middle)
     return low if low > 0.02 * mix.final_l else None

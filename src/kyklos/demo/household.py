@@ -9,20 +9,24 @@ from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
-from ..actions import brewing, harvest, household, pitching
+from ..actions import brew_days, brewing, harvest, household, pitching, recipes
 from ..actions.base import Done
 from ..actions.brewing import LogLook, LogReading, LogTasting
 from ..actions.harvest import EndBrew, FillBottles, MoveBottles, OpenBottle, ReserveStarter
 from ..actions.household import AddCulture, AddPlace, AddVessel, ChangeSettings
 from ..actions.pitching import PitchBrew, planned_amounts
+from ..core.brew_plan import PlanAsk, StarterTold, VesselFacts
 from ..core.facts import BOTTLES
-from ..core.ferment import Recipe
+from ..core.ferment import Recipe, Tea
+from ..core.recipe_card import RecipeCard
 from ..store import queries, values
 from ..store.database import Database
+from ..store.documents import pack
 from ..store.models import StarterLot, Vessel
 
 DEMO_NOW = datetime(2027, 2, 18, 8, 30, tzinfo=UTC)  #: The day on which the sample household stands: a Thursday.
 ODILE, BRAM = 1, 2
+STEP_TEA: Tea = (("black", 0.8), ("green", 0.2))  #: Of a first step towards jun.
 
 
 def days_ago(days: float) -> datetime:
@@ -49,7 +53,7 @@ class _Kitchen:
         disc: int | None,
         ago: float,
         *,
-        tea: str = "black",
+        tea: Tea = "black",
         honey: float = 0.0,
         leaf: float = 5.0,
         sugar: float = 58.0,
@@ -58,6 +62,8 @@ class _Kitchen:
         measured: float | None = None,
         celsius: float | None = None,
         fill: float | None = None,
+        kind: str = "",
+        card: RecipeCard | None = None,
     ) -> int:
         """Pitch a brew."""
         with self.database.reader() as session:
@@ -83,7 +89,8 @@ class _Kitchen:
             recipe=recipe,
             starter_instrument=instrument,
             final_l=litres,
-            plan=planned_amounts(recipe, litres),
+            plan={**planned_amounts(recipe, litres), "final_l": litres} | ({"card": pack(card)} if card else {}),
+            kind=kind or ("jun" if honey >= 0.5 else "batch"),
             measured_ph=measured,
             celsius=celsius,
         )
@@ -159,7 +166,43 @@ class _Kitchen:
         self.do(harvest.open_bottle, OpenBottle(bottle_id=bottle, hiss=hiss, taste=taste), ago)
 
 
-PLACES = (("Dresser", 22.5), ("Window shelf", 21.0), ("Pantry", 17.5))  #: Name, usual temperature. [degC]
+#: Name, usual temperature, coldest and warmest month [degC], light, reach, other ferments.
+PLACES = (
+    ("Dresser", 22.5, 21.5, 25.0, "shade", "easy", False),
+    ("Window shelf", 21.0, 20.5, 27.0, "sun", "easy", False),
+    ("Pantry", 17.5, 17.0, 21.0, "dark", "high", True),
+)
+#: Kind, name, what it holds [L], how many.
+TOOLS = (
+    ("pot", "Soup pot", 3.0, 1),
+    ("pot", "Milk pot", 1.6, 1),
+    ("jug", "Enamel jug", 2.0, 2),
+    ("pitcher", "Filter pitcher", 2.4, 1),
+    ("burner", "", None, 2),
+    ("scale", "", None, 1),
+    ("thermometer", "", None, 1),
+    ("meter", "", None, 1),
+    ("strainer", "", None, 1),
+    ("spoon", "", None, 2),
+    ("cloth", "", None, 4),
+)
+BLACK = RecipeCard(leaf_g_per_l=5.0, sugar_g_per_l=58.0)
+JUN = RecipeCard(kind="jun", tea="green", sweeteners=(("honey", 1.0),), leaf_g_per_l=4.5, sugar_g_per_l=58.0)
+RECIPES = (
+    ("Ropeworks black", BLACK, "What Bora was raised on."),
+    ("Courtyard jun", JUN, "Honey from across the yard, raw, below 40 °C."),
+    (
+        "Odile’s half and half",
+        RecipeCard(
+            tea=(("black", 0.5), ("oolong", 0.5)),
+            sweeteners=(("cane", 0.7), ("maple", 0.3)),
+            leaf_g_per_l=5.5,
+            sugar_g_per_l=62.0,
+            floor="more",
+        ),
+        "Round, a little smoky; twenty per cent of starter.",
+    ),
+)
 #: Name, kind, nominal and usable volume [L], inner diameter [cm], material, tap, place.
 VESSELS = (
     ("Stoneware crock", "crock", 8.0, 6.8, 21.0, "stoneware", True, 0),
@@ -200,6 +243,13 @@ LINES = (
 )
 
 
+def _place(row: tuple[str, float, float, float, str, str, bool]) -> AddPlace:
+    name, celsius, winter, summer, light, reach, rivals = row
+    return AddPlace(
+        name=name, celsius=celsius, winter_c=winter, summer_c=summer, light=light, reach=reach, rivals=rivals
+    )
+
+
 def _vessel(row: tuple[str, str, float, float, float, str, bool, int], places: list[int]) -> AddVessel:
     name, kind, nominal, usable, width, material, tapped, place = row
     return AddVessel(
@@ -210,6 +260,7 @@ def _vessel(row: tuple[str, str, float, float, float, str, bool, int], places: l
         diameter_cm=width,
         material=material,
         tapped=tapped,
+        heel_l=0.5 if tapped else 0.0,
         place_id=places[place],
     )
 
@@ -225,7 +276,11 @@ def _set_up(kitchen: _Kitchen) -> dict[str, int]:
         sample=True,
     )
     kitchen.do(household.change_settings, house, 120)
-    places = [kitchen.do(household.add_place, AddPlace(name=name, celsius=c), 120)["place"] for name, c in PLACES]
+    places = [kitchen.do(household.add_place, _place(row), 120)["place"] for row in PLACES]
+    for kind, name, litres, number in TOOLS:
+        kitchen.do(recipes.add_tool, recipes.AddTool(kind=kind, name=name, litres=litres, number=number), 119)
+    for name, card, note in RECIPES:
+        kitchen.do(recipes.keep_recipe, recipes.KeepRecipe(name=name, card=card, note=note), 60)
     made = {row[0]: kitchen.do(household.add_vessel, _vessel(row, places), 120)["vessel"] for row in VESSELS}
     for name, diet, origin, story, litres, ph, ago in LINES:
         line = AddCulture(name=name, diet=diet, origin=origin, story=story, starter_l=litres, starter_ph=ph)
@@ -308,6 +363,72 @@ def _mould(k: _Kitchen, at: dict[str, int]) -> None:
     )
 
 
+def _step_repeated(k: _Kitchen, at: dict[str, int]) -> None:
+    """The first step of Levanter towards jun, too slow in the cold; the tall jar takes it again."""
+    step = k.pitch(
+        at["Jar two"],
+        at["Levanter"],
+        None,
+        None,
+        39.5,
+        tea=STEP_TEA,
+        honey=0.2,
+        share=0.12,
+        starter_ph=3.3,
+        kind="conversion",
+    )
+    k.look(step, 36, "skin")
+    for ago, ph in ((38.5, 4.42), (35, 4.38), (31.4, 4.34), (29.3, 4.29)):
+        k.log(step, ago, ph=ph, celsius=16.4)
+    k.do(
+        brewing.discard_brew,
+        brewing.DiscardBrew(
+            brew_id=step,
+            reason="Still pH 4.29 on day ten, in the cold spell. The step is to be repeated, with more starter.",
+        ),
+        29.2,
+    )
+
+
+def _on_the_stove(k: _Kitchen, at: dict[str, int]) -> None:
+    """The crock's next brew: its tea is begun before the harvest, and stands at the fourth step."""
+    with k.database.reader() as session:
+        crock = queries.get(session, Vessel, at["Stoneware crock"])
+        lot = queries.get(session, StarterLot, at["Bora lot"])
+        ask = PlanAsk(
+            card=BLACK,
+            vessel=VesselFacts(
+                name=crock.name,
+                nominal_l=crock.nominal_l,
+                line_l=crock.usable_l,
+                diameter_cm=crock.diameter_cm,
+                material=crock.material,
+                tapped=True,
+                heel_l=crock.heel_l,
+            ),
+            culture="Bora",
+            room_c=22.4,
+            pot_l=3.0,
+            jug_l=2.0,
+            pitcher_l=2.4,
+            earlier_brews=4,
+            starters=(
+                StarterTold(
+                    key=f"lot-{lot.id}",
+                    name="Bora from Jar one",
+                    left_l=lot.left_l,
+                    ph=lot.estimated_ph,
+                    line="Bora",
+                    diet="sugar",
+                ),
+            ),
+        )
+    begun = brew_days.StartBrewDay(vessel_id=at["Stoneware crock"], culture_id=at["Bora"], disc_id=None, ask=ask)
+    day = k.do(brew_days.start_brew_day, begun, 0.02)["brew_day"]
+    for step, facts, ago in ((1, {}, 0.018), (2, {}, 0.016), (3, {"leaf_g": 29.0, "steep_minutes": 13.0}, 0.004)):
+        k.do(brew_days.go_to_step, brew_days.GoToStep(day_id=day, step=step, facts=facts), ago)
+
+
 def _cellar(k: _Kitchen, at: dict[str, int]) -> None:
     """Bottles warm, pressing, past their limit, cold and gone, from the last brew of jar one."""
     brew = k.pitch(at["Jar one"], at["Bora"], None, at["Bora disc 2"], 17, share=0.12, starter_ph=3.0, measured=4.0)
@@ -341,6 +462,7 @@ def _alive(k: _Kitchen, at: dict[str, int]) -> None:
         share=0.12,
         measured=4.02,
         celsius=25.0,
+        card=BLACK,
     )
     k.look(crock, 5.4, "skin")
     k.look(crock, 1.6, "disc")
@@ -358,11 +480,21 @@ def _alive(k: _Kitchen, at: dict[str, int]) -> None:
         sugar=58,
         measured=4.0,
         celsius=23.0,
+        card=JUN,
     )
     k.look(jun, 0.5, "skin")
     k.log(jun, 1.3, ph=3.72, celsius=20.8)
     late = k.pitch(
-        at["Tall jar"], at["Levanter"], None, at["Levanter disc"], 24.3, honey=0.2, share=0.14, starter_ph=3.2
+        at["Tall jar"],
+        at["Levanter"],
+        None,
+        at["Levanter disc"],
+        24.3,
+        tea=STEP_TEA,
+        honey=0.2,
+        share=0.14,
+        starter_ph=3.2,
+        kind="conversion",
     )
     k.look(late, 20, "skin")
     k.look(late, 0.6, "disc")
@@ -385,5 +517,7 @@ def fill(database: Database) -> None:
     at = _set_up(kitchen)
     _first_brews(kitchen, at)
     _mould(kitchen, at)
+    _step_repeated(kitchen, at)
     _cellar(kitchen, at)
     _alive(kitchen, at)
+    _on_the_stove(kitchen, at)

@@ -284,16 +284,16 @@ def ask_of_form(form: PlanForm) -> PlanAsk | None:
 
 def _with_strengths(form: PlanForm, ask: PlanAsk) -> PlanAsk | None:
     """Put leaf and sugar in: by litre as told, or by weight over the sweet tea that this plan has."""
-    first = make_plan(ask)
-    for _ in range(2):
-        sweet_l = first.final_l * (1 - first.recipe.starter_fraction) - ask.vinegar_l
+    by_litre = form.leaf.data.kind == form.sugar.data.kind == "strength"
+    for _ in range(1 if by_litre else 2):
+        sweet_l = 1.0
+        if not by_litre:
+            told = make_plan(ask)
+            sweet_l = told.final_l * (1 - told.recipe.starter_fraction) - ask.vinegar_l
         leaf, sugar = _strength(form, "leaf", sweet_l), _strength(form, "sugar", sweet_l)
         if leaf is None or sugar is None:
             return None
         ask = replace(ask, card=_card(form, leaf, sugar))
-        first = make_plan(ask)
-        if form.leaf.data.kind == form.sugar.data.kind == "strength":
-            break
     return ask
 
 
