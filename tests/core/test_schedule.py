@@ -20,7 +20,7 @@ def uses(work):
 
 
 def optimum(threads, bench):
-    """The least length of the day that a constraint solver can prove, in minutes."""
+    """The shortest day that a constraint solver finds, in minutes; nearly always proven to be the optimum."""
     model = cp_model.CpModel()
     start = {(t.name, k): model.new_int_var(0, HORIZON, "") for t in threads for k in range(len(t.work))}
     by_name = {t.name: t for t in threads}
@@ -53,9 +53,9 @@ def optimum(threads, bench):
         model.add_cumulative(held[tool], [1] * len(held[tool]), number)
     model.minimize(end)
     solver = cp_model.CpSolver()
-    solver.parameters.max_time_in_seconds, solver.parameters.num_workers, solver.parameters.random_seed = 20, 2, 1
+    solver.parameters.max_deterministic_time, solver.parameters.num_workers, solver.parameters.random_seed = 6, 1, 1
     solver.solve(model)
-    return solver.best_objective_bound
+    return solver.objective_value, solver.best_objective_bound
 
 
 def instance(chance):
@@ -128,28 +128,29 @@ def threads_named(threads, name):
 
 @pytest.fixture(scope="module")
 def days():
-    """Fifty random days: laid out, greedy, and the least the solver can prove."""
+    """Fifty random days: laid out, greedy, and what the solver finds and proves."""
     chance, out = random.Random(SEED), []
     while len(out) < INSTANCES:
         vessels, bench = instance(chance)
         threads = tuple(t for v in vessels for t in threads_of(v, "jug" in dict(bench.tools)))
         plain = greedy(threads, bench)
         if plain is not None:
-            out.append((threads, bench, turn_round(vessels, bench), plain, optimum(threads, bench)))
+            out.append((threads, bench, turn_round(vessels, bench), plain, *optimum(threads, bench)))
     return out
 
 
 def test_fifty_random_days_are_within_five_per_cent_of_the_shortest(days):
-    """Each day is as long as the solver's bound or at most 5 % longer, and keeps every rule."""
-    for threads, bench, day, _, bound in days:
+    """Each day is at most 5 % longer than the solver's, never shorter than what it proves, and keeps every rule."""
+    for threads, bench, day, _, best, bound in days:
         check(day, threads, bench)
-        assert bound - 0.5 <= day.minutes <= WITHIN * bound + 1e-6
+        assert bound - 0.5 <= day.minutes <= WITHIN * best + 1e-6
         assert day.hands_on == sum(work.minutes for t in threads for work in t.work)
 
 
 def test_ten_of_them_are_days_that_plain_greedy_makes_more_than_ten_per_cent_longer(days):
     """The days are hard enough: taking the next best piece each time is not good enough for at least ten."""
-    assert sum(plain > 1.1 * bound for *_, plain, bound in days) >= 10
+    assert sum(best < bound + 0.5 for *_, best, bound in days) >= 45
+    assert sum(plain > 1.1 * best for *_, plain, best, _ in days) >= 10
 
 
 def test_a_missing_tool_is_said():

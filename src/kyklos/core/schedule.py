@@ -190,29 +190,31 @@ def _bound(case: _Case, state: _State) -> int:
 
 
 def _tool_bound(case: _Case, state: _State, ahead: list[int], tool: int) -> int:
-    """Say what one lone tool takes to do all that still waits for it: from the first that can come, to the last to go."""
-    free, load, after, head = state.tools[tool][0], 0, _TAKEN, _TAKEN
+    """Say what the tools of one kind take to do all that still waits for them, shared out evenly among them."""
+    row = state.tools[tool]
+    free, load, after, head = [at for at in row if at < _TAKEN], 0, _TAKEN, _TAKEN
     for i, hold in case.by_tool[tool]:
         k = state.next[i]
         if k > hold.last:
             continue
         after = min(after, hold.after)
         if k > hold.first:
-            free = ahead[i] - hold.after
+            free.append(ahead[i] - hold.after)
         else:
             load += hold.minutes
             head = min(head, max(state.ready[i], state.hands[0]) + case.tails[i][k] - case.tails[i][hold.first])
     if after == _TAKEN:
         return 0
-    free = 0 if free >= _TAKEN else free
-    return (max(free, head) if load else free) + load + after
+    if not load:
+        return max(free) + after
+    return -(-(sum(max(at, head) for at in free) + load) // len(row)) + after
 
 
 def _promise(case: _Case, state: _State) -> tuple[int, int, int, int]:
     """Order partial plans: what the day takes at least, then how lone tools, hands and threads stand."""
     hands = sum(state.hands) + sum(row[k] for row, k in zip(case.hands_left, state.next, strict=True))
     ahead = _ahead(case, state)
-    lone = [_tool_bound(case, state, ahead, tool) for tool, number in enumerate(case.counts) if number == 1]
+    lone = [_tool_bound(case, state, ahead, tool) for tool in range(len(case.counts))]
     bound = max(state.hands[-1], -(-hands // len(state.hands)), *ahead, *lone)
     return bound, sum(lone), sum(ahead), sum(state.hands)
 
