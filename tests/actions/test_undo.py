@@ -2,13 +2,17 @@
 
 import pytest
 
+from kyklos.actions import brew_days as d
 from kyklos.actions import brewing as b
 from kyklos.actions import harvest as h
 from kyklos.actions import household as k
 from kyklos.actions import pitching as p
+from kyklos.actions import recipes as r
 from kyklos.actions.base import ACTIONS, ConflictError
 from kyklos.actions.undo import Undo, undo
+from kyklos.core.brew_plan import PlanAsk, StarterTold, VesselFacts
 from kyklos.core.ferment import Recipe
+from kyklos.core.recipe_card import RecipeCard
 from kyklos.store.models import Base
 
 VESSEL = {
@@ -40,6 +44,23 @@ def pitch_ask(kitchen):
     )
 
 
+def kept(kitchen):
+    """A kept recipe's number."""
+    return kitchen.do(r.keep_recipe, r.KeepRecipe(name="Black", card=RecipeCard())).made["recipe"]
+
+
+def day_ask(kitchen, **more):
+    """A brew day for the kitchen's jar."""
+    starter = StarterTold(key=f"lot-{kitchen.lot}", name="Bora", left_l=1.0, ph=3.0, instrument="meter")
+    ask = PlanAsk(card=RecipeCard(), vessel=VesselFacts(line_l=3.5), culture="Bora", starters=(starter,), **more)
+    return d.StartBrewDay(vessel_id=kitchen.vessel, culture_id=kitchen.culture, disc_id=kitchen.disc, ask=ask)
+
+
+def begun(kitchen, **more):
+    """A running brew day's number."""
+    return kitchen.do(d.start_brew_day, day_ask(kitchen, **more)).made["brew_day"]
+
+
 WALK = {
     "change_settings": lambda x: k.ChangeSettings(name="New", units="us", zone="UTC", theme="dark", tasters=("Cleo",)),
     "add_place": lambda x: k.AddPlace(name="Cellar", celsius=14),
@@ -48,6 +69,19 @@ WALK = {
     "change_vessel": lambda x: k.ChangeVessel(vessel_id=x.vessel, **VESSEL),
     "add_culture": lambda x: k.AddCulture(name="Meltemi", diet="jun", origin="received", starter_l=0.5),
     "pitch_brew": pitch_ask,
+    "keep_recipe": lambda x: r.KeepRecipe(name="Black", card=RecipeCard()),
+    "change_recipe": lambda x: r.ChangeRecipe(recipe_id=kept(x), name="Blacker", card=RecipeCard(leaf_g_per_l=6)),
+    "drop_recipe": lambda x: r.DropRecipe(recipe_id=kept(x)),
+    "add_tool": lambda x: r.AddTool(kind="pot", litres=3),
+    "drop_tool": lambda x: r.DropTool(tool_id=x.do(r.add_tool, r.AddTool(kind="scale")).made["tool"]),
+    "start_brew_day": day_ask,
+    "go_to_step": lambda x: d.GoToStep(day_id=begun(x), step=2, facts={}),
+    "start_timer": lambda x: d.StartTimer(day_id=begun(x), step="steep", name="Steep", minutes=12),
+    "stop_timer": lambda x: d.StopTimer(
+        timer_id=x.do(d.start_timer, d.StartTimer(day_id=begun(x), step="steep", name="S", minutes=9)).made["timer"]
+    ),
+    "end_brew_day": lambda x: d.EndBrewDay(day_id=begun(x)),
+    "pitch_brew_day": lambda x: d.PitchBrewDay(day_id=begun(x)),
     "log_reading": lambda x: b.LogReading(brew_id=x.pitch(measured_ph=4.7), ph=4.3),
     "strike_reading": lambda x: x.ready() and b.StrikeReading(reading_id=1),
     "log_tasting": lambda x: b.LogTasting(brew_id=x.pitch(), taster_id=1, score=-2),

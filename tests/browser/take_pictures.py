@@ -20,18 +20,18 @@ INSIDE = Path("/usr/lib/chromium/chromium")
 PICTURES = (
     ("round", "/", ()),
     ("brew-day", "/brew-day/", ()),
-    ("brew", "/brews/6", ()),
-    ("held", "/brews/9", ()),
-    ("harvest", "/brews/6/harvest", ()),
+    ("brew", "/brews/7", ()),
+    ("held", "/brews/10", ()),
+    ("harvest", "/brews/7/harvest", ()),
     ("cellar", "/cellar/", ()),
     ("cultures", "/cultures/", ()),
     ("vessels", "/vessels/", ()),
     ("settings", "/settings/", ()),
-    ("why", "/brews/7", (".why",)),
+    ("why", "/brews/8", (".why",)),
     ("round-dark", "/", ("dark",)),
     ("round-phone", "/", ("phone",)),
-    ("brew-phone", "/brews/7", ("phone",)),
-    ("taste-phone", "/", ("phone", "#stop-6 [data-log=t] summary")),
+    ("brew-phone", "/brews/8", ("phone",)),
+    ("taste-phone", "/", ("phone", "#stop-7 [data-log=t] summary")),
 )
 
 

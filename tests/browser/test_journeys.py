@@ -158,12 +158,12 @@ PLACES = [
     "/cultures/new",
     "/cellar/",
     "/settings/",
-    "/brews/6",
-    "/brews/9",
-    "/brews/6/harvest",
+    "/brews/7",
+    "/brews/10",
+    "/brews/7/harvest",
     "/brews/1",
     "/nowhere",
-    "/brews/6/why/start",
+    "/brews/7/why/start",
 ]
 
 
@@ -200,8 +200,8 @@ def test_no_accessibility_violation_with_errors_shown(page, quince_yard, theme):
     for path, button in (
         ("/vessels/new", "Add it"),
         ("/cultures/new", "Add it"),
-        ("/brews/6/harvest", "It is set aside"),
-        ("/brews/6/harvest", "They are filled"),
+        ("/brews/7/harvest", "It is set aside"),
+        ("/brews/7/harvest", "They are filled"),
     ):
         page.goto(quince_yard.url + path)
         if path == "/vessels/new":
@@ -215,7 +215,7 @@ def test_no_accessibility_violation_with_errors_shown(page, quince_yard, theme):
 def test_a_wrong_number_in_place_is_told_and_kept(page, quince_yard):
     """On the round a word for a number comes back beside its field, still typed, and the rest of the page stays."""
     page.goto(quince_yard.url)
-    stop = page.locator("#stop-6")
+    stop = page.locator("#stop-7")
     stop.locator("summary", has_text="pH").click()
     stop.get_by_label("pH", exact=True).fill("three")
     stop.get_by_role("button", name="Save").click()
@@ -252,7 +252,7 @@ def test_keys_lead_everywhere(page, quince_yard):
 
 def test_why_opens_in_place_and_closes(page, quince_yard):
     """A why shows inputs, formula and source over the page, and gives the page back."""
-    page.goto(quince_yard.url + "/brews/6")
+    page.goto(quince_yard.url + "/brews/7")
     page.get_by_role("link", name="why ready for Odile Varga?").click()
     page.get_by_text("Compute it yourself").wait_for()
     page.keyboard.press("Escape")

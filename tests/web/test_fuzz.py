@@ -3,17 +3,20 @@
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from wtforms.fields.core import UnboundField
 
+from kyklos.web.brew_day.forms import PlanForm
 from kyklos.web.units import NotANumberError, parse
 
+PLAN_FIELDS = [name for name, _ in vars(PlanForm).items() if isinstance(getattr(PlanForm, name), UnboundField)]
 FIELDS = {
-    "/brews/6/reading": ["ph", "instrument", "celsius", "at", "view"],
-    "/brews/6/tasting": ["taster", "score"],
-    "/brews/6/look": ["surface"],
-    "/brews/6/harvest/reserve": ["litres", "ph", "instrument"],
-    "/brews/9/starter": ["litres", "lot"],
-    "/brews/6/discard": ["reason", "version"],
-    "/brews/6/harvest/bottles": [
+    "/brews/7/reading": ["ph", "instrument", "celsius", "at", "view"],
+    "/brews/7/tasting": ["taster", "score"],
+    "/brews/7/look": ["surface"],
+    "/brews/7/harvest/reserve": ["litres", "ph", "instrument"],
+    "/brews/10/starter": ["litres", "lot"],
+    "/brews/7/discard": ["reason", "version"],
+    "/brews/7/harvest/bottles": [
         "kind",
         "count",
         "volume_ml",
@@ -43,22 +46,17 @@ FIELDS = {
     "/vessels/places/1": ["place_name", "celsius"],
     "/cultures/new": ["name", "diet", "origin", "starter_l", "starter_ph", "story"],
     "/settings/": ["name", "units", "zone", "theme", "tasters", "version"],
-    "/brew-day/pitch": [
-        "vessel",
-        "culture",
-        "tea",
-        "sweetener",
-        "fill",
-        "leaf_g_per_l",
-        "sugar_g_per_l",
-        "starter",
-        "starter_ph",
-        "starter_percent",
-        "cold_c",
-        "disc",
-        "measured_ph",
-        "celsius",
-    ],
+    "/brew-day/pitch": PLAN_FIELDS,
+    "/brew-day/start": PLAN_FIELDS,
+    "/brew-day/kitchen/1/step": ["go", "sugar_g", "cooling_c", "leaf_g"],
+    "/brew-day/kitchen/1/timer": ["minutes"],
+    "/brew-day/timers/1/stop": [],
+    "/brew-day/recipes": ["name", "note", "vessel", "culture"],
+    "/brew-day/recipes/1": ["name", "note", "version"],
+    "/brew-day/recipes/1/copy": [],
+    "/brew-day/tools": ["kind", "litres", "number"],
+    "/brew-day/tools/1/drop": [],
+    "/sign-in": ["password", "next"],
     "/undo/1": [],
 }
 NASTY = st.one_of(
@@ -111,12 +109,24 @@ def test_nothing_sent_makes_a_fault(demo_client, path, data):
     if path == "/brew-day/pitch":
         assert demo_client.get("/brew-day/plan", query_string=sent).status_code == 200
         assert demo_client.get("/brew-day/why/start", query_string=sent).status_code in {200, 404}
+        assert demo_client.get("/brew-day/places", query_string=sent).status_code in {200, 422}
+        assert demo_client.get("/brew-day/", query_string=sent).status_code == 200
     if path.endswith("/harvest/bottles"):
-        assert demo_client.get("/brews/8/harvest/preview", query_string=sent).status_code == 200
+        assert demo_client.get("/brews/9/harvest/preview", query_string=sent).status_code == 200
 
 
 @pytest.mark.parametrize(
-    "path", ["/brews/{}", "/brews/{}/harvest", "/vessels/{}", "/cellar/why/{}", "/brews/{}/why/start"]
+    "path",
+    [
+        "/brews/{}",
+        "/brews/{}/harvest",
+        "/vessels/{}",
+        "/cellar/why/{}",
+        "/brews/{}/why/start",
+        "/brew-day/kitchen/{}",
+        "/brew-day/labels/{}",
+        "/brew-day/labels/{}.pdf",
+    ],
 )
 @pytest.mark.parametrize("number", [0, 77, 10**30])
 def test_numbers_of_no_record_get_a_friendly_page(demo_client, path, number):

@@ -7,6 +7,7 @@ import time
 from urllib.parse import urlsplit
 
 import pytest
+from werkzeug.datastructures import MultiDict
 
 from kyklos.core.calc import answer
 from kyklos.store import queries, values
@@ -20,8 +21,8 @@ PLACES = [
     "/cultures/",
     "/cellar/",
     "/settings/",
-    "/brews/6",
-    "/brews/6/harvest",
+    "/brews/7",
+    "/brews/7/harvest",
     "/brews/1",
     "/vessels/new",
 ]
@@ -162,40 +163,70 @@ def test_commas_and_units_are_understood(client):
 
 
 PLAN = {
+    "kind": "batch",
+    "recipe": "0",
     "vessel": "1",
     "culture": "1",
     "tea": "black",
+    "leaf": "5",
     "sweetener": "sugar",
-    "fill": "6.8",
-    "leaf_g_per_l": "5",
-    "sugar_g_per_l": "55",
-    "starter": "0",
-    "starter_ph": "",
-    "starter_instrument": "meter",
-    "starter_percent": "",
+    "sugar": "55",
+    "heat_method": "concentrate",
     "cold_c": "15",
+    "steep": "usual",
+    "honey": "raw",
+    "source": "tap",
+    "treatment": "none",
+    "other_l": "4",
+    "other_kind": "fresh",
+    "starter_instrument": "meter",
+    "floor": "usual",
+    "seed": "both",
     "disc": "0",
-    "measured_ph": "",
+    "reserve": "stirred",
     "instrument": "meter",
-    "celsius": "",
 }
 
 
 @pytest.mark.parametrize(
     "change, sentence",
     [
-        ({}, "not measured: taken as 3.2"),
-        ({"starter_ph": "2.9"}, "measured by calibrated meter"),
+        ({}, "pH 3.20 (2.9 to 3.5, not measured)"),
+        ({"starter_ph": "2.9"}, "by calibrated meter"),
+        ({"base_ml": "12", "base_normality": "0.1", "sample_ml": "10"}, "titrated"),
+        ({"base_ml": "12"}, "needs all three"),
+        ({"other_l": "", "starter_ph": "3"}, "Say how much there is of it"),
+        ({"other_l": "", "lots": ["1", "4", "6"]}, "pH 2.95"),
         ({"sweetener": "honey"}, "straight swap"),
-        ({"fill": "9"}, "overflow by 2.20 L"),
-        ({"leaf_g_per_l": "lots"}, "is not a number"),
+        ({"sweetener2": "maple", "sweetener2_percent": "40"}, "Maple syrup"),
+        ({"sweetener2": "maple"}, "share of the second sweetener"),
+        ({"tea2": "herbal", "tea2_percent": "25"}, "No tea leaf in it"),
+        ({"liquid_l": "7.5"}, "overflow its fill line by 700 mL"),
+        ({"liquid_l": "9"}, "over its brim by 1.00 L"),
+        ({"disc_l": "0.3"}, "300 mL</tspan> disc"),
+        ({"heel_l": "0.5"}, "Heel of the last brew"),
+        ({"leaf": "lots"}, "is not a number"),
+        ({"leaf": "40 bags"}, "40 bags; 12 min"),
+        ({"leaf": "200"}, "outside what a brew takes"),
+        ({"sugar": "2 cups"}, "2 cups"),
+        ({"sugar": "3 bags"}, "not told in bags"),
         ({"starter_ph": "4.4"}, "too weak"),
-        ({"starter_percent": "3"}, "outside"),
-        ({"starter_percent": "7"}, "Little starter"),
+        ({"vinegar_l": "100 ml"}, "Vinegar as a last resort"),
+        ({"share": "3"}, "outside"),
+        ({"share": "7"}, "Little starter"),
+        ({"share": "12"}, "12 %"),
         ({"vessel": "77"}, "Not a valid choice"),
         ({"cold_c": "59 f"}, "Mixes to"),
-        ({"tea": "green"}, "at 75 °C"),
-        ({"starter_percent": "12"}, "12 %"),
+        ({"heat_method": "boil"}, "Poured at"),
+        ({"heat_method": "cold"}, "in the fridge"),
+        ({"tea": "green"}, "3 min at 80 °C"),
+        ({"tea": "green", "steep_minutes": "5", "water_c": "82"}, "5 min at 82 °C"),
+        ({"source": "well", "alkalinity": "250 mg/l"}, "alkalinity 5 meq/L"),
+        ({"alkalinity": "soft"}, "is not a number"),
+        ({"treatment": "chlorine"}, "uncovered 24 to 48 hours"),
+        ({"kind": "grow", "other_kind": "bottle"}, "A disc in two weeks"),
+        ({"kind": "trial", "base": "oat milk", "leaf": "0"}, "No trial with milk"),
+        ({"kind": "dried", "other_l": ""}, "brings no acid"),
     ],
 )
 def test_the_plan_answers_while_typing(demo_client, change, sentence):
@@ -218,12 +249,12 @@ def test_us_units_are_spoken_throughout(demo_client):
     assert demo_client.post("/settings/", data=form).status_code == 303
     page = demo_client.get(
         "/brew-day/plan",
-        query_string={**PLAN, "fill": "6 qt", "cold_c": "59", "leaf_g_per_l": "0.7", "sugar_g_per_l": "55 g/l"},
+        query_string={**PLAN, "liquid_l": "6 qt", "cold_c": "59", "leaf": "0.7", "sugar": "55 g/l", "other_l": "3 qt"},
         headers={"HX-Request": "true"},
     ).text
     assert " qt" in page
     assert "oz/gal" in demo_client.get("/brew-day/").text
-    assert "fl oz" in demo_client.get("/brews/6/harvest").text
+    assert "fl oz" in demo_client.get("/brews/7/harvest").text
     assert " oz" in page
     assert "°F" in page
     assert 'data-theme="dark"' in demo_client.get("/").text
@@ -232,19 +263,19 @@ def test_us_units_are_spoken_throughout(demo_client):
 def test_a_wrong_reading_is_told_at_the_stop_and_kept(demo_client):
     """Without a page reload the stop comes back with the sentence and the number typed."""
     asked = {"headers": {"HX-Request": "true"}}
-    page = demo_client.post("/brews/6/reading", data={"ph": "three", "instrument": "meter", "view": "round"}, **asked)
+    page = demo_client.post("/brews/7/reading", data={"ph": "three", "instrument": "meter", "view": "round"}, **asked)
     assert page.status_code == 422
     assert "is not a number" in page.text
     assert 'value="three"' in page.text
-    page = demo_client.post("/brews/6/reading", data={"ph": "7,5", "instrument": "strip", "view": "round"}, **asked)
+    page = demo_client.post("/brews/7/reading", data={"ph": "7,5", "instrument": "strip", "view": "round"}, **asked)
     assert "keep it" in page.text
     page = demo_client.post(
-        "/brews/6/reading", data={"ph": "7,5", "instrument": "strip", "view": "round", "sure": "1"}, **asked
+        "/brews/7/reading", data={"ph": "7,5", "instrument": "strip", "view": "round", "sure": "1"}, **asked
     )
     assert page.status_code == 200
     assert "Undo" in page.text
     page = demo_client.post(
-        "/brews/6/reading", data={"ph": "3.3", "instrument": "meter", "at": "2031-01-01T10:00", "view": "brew"}, **asked
+        "/brews/7/reading", data={"ph": "3.3", "instrument": "meter", "at": "2031-01-01T10:00", "view": "brew"}, **asked
     )
     assert "in the future" in page.text
 
@@ -252,14 +283,14 @@ def test_a_wrong_reading_is_told_at_the_stop_and_kept(demo_client):
 @pytest.mark.parametrize(
     "path, data",
     [
-        ("/brews/6/tasting", {}),
-        ("/brews/6/tasting", {"taster": "1", "score": "9"}),
-        ("/brews/6/tasting", {"taster": "77", "score": "0"}),
-        ("/brews/6/look", {"surface": "stars"}),
-        ("/brews/6/discard", {"reason": ""}),
-        ("/brews/6/harvest/end", {}),
-        ("/brews/6/harvest/bottles", {"kind": "swing-top", "count": "x"}),
-        ("/brews/6/harvest/reserve", {"litres": "99"}),
+        ("/brews/7/tasting", {}),
+        ("/brews/7/tasting", {"taster": "1", "score": "9"}),
+        ("/brews/7/tasting", {"taster": "77", "score": "0"}),
+        ("/brews/7/look", {"surface": "stars"}),
+        ("/brews/7/discard", {"reason": ""}),
+        ("/brews/7/harvest/end", {}),
+        ("/brews/7/harvest/bottles", {"kind": "swing-top", "count": "x"}),
+        ("/brews/7/harvest/reserve", {"litres": "99"}),
         ("/cellar/chill", {}),
         ("/cellar/chill", {"bottle": "no"}),
         ("/cellar/open/1", {"hiss": "9"}),
@@ -302,12 +333,12 @@ def test_undo_from_the_message(demo_client):
     """The message that confirms an action carries its undo, and undo brings the page back."""
 
     def shown():
-        text = re.sub(r'value="[^"]{60,}"|name="log-[0-9-]+"', "", demo_client.get("/brews/6").text)
+        text = re.sub(r'value="[^"]{60,}"|name="log-[0-9-]+"', "", demo_client.get("/brews/7").text)
         return text.split("<h1>")[1].split('class="toasts"')[0]
 
     before = shown()
     page = demo_client.post(
-        "/brews/6/tasting", data={"taster": "1", "score": "0", "view": "round"}, headers={"HX-Request": "true"}
+        "/brews/7/tasting", data={"taster": "1", "score": "0", "view": "round"}, headers={"HX-Request": "true"}
     ).text
     number = page.split('action="/undo/')[1].split('"')[0]
     assert demo_client.post(f"/undo/{number}", follow_redirects=True).status_code == 200
@@ -316,29 +347,30 @@ def test_undo_from_the_message(demo_client):
 
 def test_never_measured_is_said_and_never_called_safe(demo_client):
     """The jar without any reading is forecast, tagged as not measured, and no chance of safety is computed for it."""
-    page = demo_client.get("/brews/8").text
+    page = demo_client.get("/brews/9").text
     assert "not measured" in page
     assert "with a chance of" not in page
-    assert "with a chance of" in demo_client.get("/brews/7").text
+    assert "with a chance of" in demo_client.get("/brews/8").text
 
 
 def questions(app, demo):
     """The five numbers that answer why, each as shown in the application."""
     from flask import g
 
-    from kyklos.web.brew_day.planning import plan_form, plan_of
+    from kyklos.web.brew_day.defaults import plan_form
+    from kyklos.web.brew_day.planning import plan_of
     from kyklos.web.brews.harvesting import bottles_form, tell
 
     with app.test_request_context("/"):
         app.preprocess_request()
-        brew = queries.get(g.session, queries.Brew, 6)
-        plan = plan_of(plan_form(first=True))
+        brew = queries.get(g.session, queries.Brew, 7)
+        plan = plan_of(plan_form(MultiDict({**PLAN, "starter_ph": "3.1"})))
         told = tell(brew, bottles_form(brew))
         out = values.forecast_of(g.session, brew)
         from kyklos.web.brews.routes import why_of
 
-        yield "starting pH", plan.whys["start"], plan.start_ph
-        yield "starter", plan.whys["starter"], plan.need.advised * plan.amounts.final_l * 1000
+        yield "starting pH", plan.whys["start"], plan.plan.start_ph
+        yield "starter", plan.whys["starter"], plan.plan.choice.advised * plan.plan.final_l * 1000
         yield "ready", why_of(brew, "ready", "Odile Varga"), out.ready["Odile Varga"].p50
         yield "reserve", told.reserve_why, told.reserve_l * 1000
         yield "chill-by", told.chill_why, told.future.chill_by_day
@@ -365,7 +397,7 @@ def test_five_numbers_are_computed_again_from_what_their_why_shows(demo):
 
 def test_the_first_preview_of_bottles_can_be_asked_why(demo_client):
     """The why beside the chill-by day of the harvest page answers before anything was typed."""
-    page = demo_client.get("/brews/6/harvest").text
+    page = demo_client.get("/brews/7/harvest").text
     address = re.search(r'href="([^"]+why-chilled[^"]+)"', page)[1].replace("&amp;", "&")
     shown = re.search(r"<dt>Chill by</dt><dd>(\w+)", page)[1]
     assert "Chill by: " in demo_client.get(address).text
@@ -374,7 +406,7 @@ def test_the_first_preview_of_bottles_can_be_asked_why(demo_client):
 
 
 @pytest.mark.parametrize(
-    "path", ["/brews/6/why/start", "/brews/6/why/reserve", "/brews/6/why/ready?for=Odile+Varga", "/brews/6/why/starter"]
+    "path", ["/brews/7/why/start", "/brews/7/why/reserve", "/brews/7/why/ready?for=Odile+Varga", "/brews/7/why/starter"]
 )
 def test_why_pages_stand_alone_and_as_a_part(demo_client, path):
     """A why opens as a page without scripts, and as a part with them."""

@@ -14,7 +14,7 @@ VINEGAR_ACETIC_G_PER_L = 50.0  #: Food-grade distilled vinegar of 5 %. [g/L]
 BOUGHT_PH, BOUGHT_SD = 3.2, 0.2  #: A raw bottle never measured (typical, assumed). [pH]
 LEAST_SD = 0.1  #: No reading of a starter tells its acid better (assumed). [pH]
 TITRATION_SD = 0.05  #: [share]
-STEPS = 22  #: Halvings: to a millionth of what there is.
+STEPS = 27  #: Halvings: to less than a millionth of what there is.
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

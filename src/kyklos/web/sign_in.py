@@ -91,7 +91,7 @@ def ask() -> Response:
 def enter() -> Answer:
     """Check the password."""
     known, patience, who = (
-        current_app.config["KYKLOS_PASSWORD"],
+        current_app.config.get("KYKLOS_PASSWORD", ""),
         current_app.extensions["patience"],
         request.remote_addr or "",
     )
