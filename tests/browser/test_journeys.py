@@ -1,7 +1,15 @@
 """Journeys of a brewer: from an empty household to chilled bottles, by mouse, by keyboard alone, on a phone."""
 
+import re
+from datetime import timedelta
+from urllib.parse import urlencode
+
 import pytest
 from axe_playwright_python.sync_playwright import Axe
+
+from kyklos.actions import household
+
+from ..web.test_pages import PLAN
 
 PHONE = {"width": 390, "height": 844}
 
@@ -92,6 +100,7 @@ def brew(page, hand, house):
     hand.press("Brew day", "link")
     hand.type("Leaf", "6")
     page.locator("#plan", has_text="17 g").wait_for()
+    hand.unfold("It is in its vessel already")
     hand.type("pH of the brew", "4,0")
     hand.press("Pitch it")
     page.get_by_role("heading", name="Big jar, day 0").wait_for()
@@ -149,9 +158,18 @@ def test_from_an_empty_shelf_to_chilled_bottles(page, empty_house, way):
         assert page.evaluate("document.documentElement.scrollWidth") <= PHONE["width"]
 
 
+PLAN_QUERY = urlencode(PLAN)
 PLACES = [
     "/",
     "/brew-day/",
+    "/brew-day/clock",
+    "/brew-day/recipes",
+    "/brew-day/recipes/compare?recipe=1&recipe=3&vessel=1",
+    "/brew-day/tools",
+    "/brew-day/first",
+    "/brew-day/kitchen/1",
+    "/brew-day/labels/8",
+    "/brew-day/places?" + PLAN_QUERY,
     "/vessels/",
     "/vessels/2",
     "/cultures/",
@@ -257,3 +275,104 @@ def test_why_opens_in_place_and_closes(page, quince_yard):
     page.get_by_text("Compute it yourself").wait_for()
     page.keyboard.press("Escape")
     assert not page.locator("#why-dialog").is_visible()
+
+
+def test_a_concentrate_in_us_units_is_brewed_on_a_phone_through_a_reload(page, empty_house):
+    """Quarts and Fahrenheit, step by step with the thumb: the timer runs on through a reload, and facts reach the brew."""
+    page.set_viewport_size(PHONE)
+    hand = Mouse(page)
+    set_up(page, hand, empty_house)
+    hand.choose("Units", "Quarts, cups, ounces, °F")
+    hand.press("Save")
+    page.get_by_text("Settings saved.").wait_for()
+    hand.press("Brew day", "link")
+    hand.type("How much", "1 cup")
+    page.locator("#plan", has_text="°F").wait_for()
+    page.locator("#plan", has_text="1 cup").wait_for()
+    hand.press("Into the kitchen, step by step")
+    for step in ("Lay everything out", "Heat the water"):
+        page.get_by_role("heading", name=step, level=1).wait_for()
+        page.locator("[data-next]").click()
+    page.get_by_role("heading", name="Steep the leaf", level=1).wait_for()
+    assert " oz" in page.locator(".kitchen-do").inner_text()
+    hand.press("Start the timer")
+    timer = page.get_by_role("timer")
+    timer.wait_for()
+    assert "12:00" in timer.inner_text() or "11:5" in timer.inner_text()
+    empty_house.clock.now += timedelta(minutes=4)
+    page.reload()
+    assert re.search(r"8:00|7:5", page.get_by_role("timer").inner_text())
+    empty_house.clock.now += timedelta(minutes=9)
+    page.reload()
+    page.get_by_text("done", exact=True).wait_for()
+    assert page.title().startswith("● Big jar: Steep: done")
+    hand.press("Stop Big jar: Steep")
+    page.get_by_role("timer").wait_for(state="detached")
+    page.locator("[data-next]").click()
+    page.get_by_role("heading", name="Strain and sweeten", level=1).wait_for()
+    hand.type("Sweetener really taken", "6 oz")
+    while page.locator("h1").inner_text() != "Cover and label":
+        before = page.locator("h1").inner_text()
+        page.locator("[data-next]").click()
+        page.wait_for_function("before => document.querySelector('h1').innerText !== before", arg=before)
+    assert page.evaluate("document.documentElement.scrollWidth") <= PHONE["width"]
+    hand.press("It is covered: pitch it")
+    page.get_by_role("heading", name="Big jar, day 0").wait_for()
+    assert page.get_by_role("row", name=re.compile("Sweetener")).get_by_text("6.0 oz").count() == 1
+    assert page.get_by_role("row", name=re.compile("Steep")).get_by_text("13").count() == 1
+
+
+def test_space_and_enter_go_on_and_back_loses_nothing(page, quince_yard):
+    """Without a mouse: Enter and Space lead on, Backspace back, and what was typed is still there."""
+    page.goto(quince_yard.url + "/brew-day/kitchen/1")
+    page.get_by_label("Sweetener really taken").fill("330")
+    page.get_by_label("Sweetener really taken").blur()
+    page.keyboard.press("Enter")
+    page.get_by_role("heading", name="Cold water first", level=1).wait_for()
+    page.keyboard.press("Backspace")
+    page.get_by_role("heading", name="Strain and sweeten", level=1).wait_for()
+    assert page.get_by_label("Sweetener really taken").input_value() == "330"
+    page.keyboard.press("Space")
+    page.get_by_role("heading", name="Cold water first", level=1).wait_for()
+
+
+def test_three_lots_that_are_too_weak(page, empty_house):
+    """Three weak lots, all ticked: the plan says so and what can be done; the smaller brew it names is started."""
+    hand = Mouse(page)
+    set_up(page, hand, empty_house)
+    with empty_house.database.writer() as session:
+        for name in ("Levanter", "Ostro"):
+            ask = household.AddCulture(name=name, diet="sugar", origin="received", starter_l=0.12, starter_ph=3.3)
+            household.add_culture(session, ask, empty_house.clock())
+    hand.press("Vessels", "link")
+    hand.press("Change", "link")
+    hand.type("Size it is sold as", "14")
+    hand.type("Up to your fill line", "12")
+    hand.press("Save")
+    hand.press("Brew day", "link")
+    for box in page.get_by_role("group", name="Starter set aside").get_by_role("checkbox").all():
+        box.check()
+    note = page.locator("#plan .mind-note, #plan .stop-note", has_text="with all 940 mL it starts")
+    note.wait_for()
+    smaller = re.search(r"Brew only ([\d.]+) L", note.inner_text())[1]
+    hand.unfold("Room in the vessel")
+    hand.type("Brew, if not to the line", str(float(smaller) - 0.05))
+    note.wait_for(state="detached")
+    page.locator("#plan .mind-note", has_text="is that meant").first.wait_for()
+    hand.press("Into the kitchen, step by step")
+    page.get_by_role("heading", name="Lay everything out", level=1).wait_for()
+
+
+def test_a_turn_round_of_two_vessels_by_the_clock(page, quince_yard):
+    """Two vessels, to be done by the evening: the plan moves to the finish given and lists every piece in order."""
+    page.goto(quince_yard.url + "/brew-day/clock")
+    page.locator(".timeline").wait_for()
+    page.get_by_label("Time", exact=True).select_option(label="Be done by")
+    page.get_by_label("When").fill("2027-02-18T19:00")
+    page.get_by_role("button", name="Lay it out").click()
+    page.get_by_text("today, 19:00").wait_for()
+    times = page.locator(".clock-list time").all_inner_texts()
+    assert times == sorted(times)
+    assert len(times) == page.locator(".block-hands").count() >= 14
+    page.get_by_label("Jar two").check()
+    page.locator(".lane-name", has_text="Jar two: tea").wait_for()

@@ -194,7 +194,7 @@ def test_titration_beats_ph_and_a_strip_is_widest():
         ({"card": RecipeCard(kind="dried"), "starters": ()}, "brings no acid"),
         ({"dried": True}, "its first"),
         ({"starters": (replace(LOT, ph=3.5, instrument="strip"),), "card": RecipeCard(share=0.1)}, "cannot settle"),
-        ({"pot_l": 0.4, "pitcher_l": 0.8}, "pots and"),
+        ({"pot_l": 0.4, "pitcher_l": 0.8}, "pots of tea and"),
     ],
     ids=lambda value: str(value)[:40],
 )

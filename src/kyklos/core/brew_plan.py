@@ -408,12 +408,10 @@ def _heat_notes(plan: BrewPlan) -> list[Said]:
         )
     if h.must_wait and h.wait.hours is None:
         out.append(said("Too warm, and this room never cools it enough: use a bath, or colder water."))
-    if plan.rounds and not plan.rounds.single:
-        out.append(
-            said(
-                f"It takes {len(plan.rounds.pots)} pots and {len(plan.rounds.cold_pours_l)} pours of cold water: see the order below."
-            )
-        )
+    many = [(len(plan.rounds.pots), "pots of tea"), (len(plan.rounds.cold_pours_l), "pours of cold water")]
+    told = " and ".join(f"{number} {what}" for number, what in many if number > 1)
+    if told:
+        out.append(said(f"It takes {told}: what goes where stands below."))
     return out
 
 

@@ -10,7 +10,7 @@ from werkzeug.wrappers import Response as Answer
 from ...actions.base import ConflictError, RefusedError
 from ...actions.recipes import ChangeRecipe, DropRecipe, KeepRecipe, change_recipe, drop_recipe, keep_recipe
 from ...core import sweet_tea, teas
-from ...core.brew_kinds import KINDS, SCHOOLS
+from ...core.brew_kinds import FLOORS, KINDS, SCHOOLS
 from ...core.facts import SWEETENERS
 from ...core.ferment import Recipe
 from ...core.recipe_card import RecipeCard
@@ -51,7 +51,7 @@ def told(card: RecipeCard) -> list[tuple[str, str]]:
 
 def scaled(card: RecipeCard, litres: float) -> list[tuple[str, str]]:
     """Say what goes into a vessel of so many litres."""
-    share = card.share or LITRE_SHARE
+    share = card.share or max(LITRE_SHARE, FLOORS[card.floor])
     recipe = Recipe(
         tea=card.tea,
         leaf_g_per_l=card.leaf_g_per_l,
