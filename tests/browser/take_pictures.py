@@ -22,6 +22,10 @@ PICTURES = (
     ("brew-day", "/brew-day/", ()),
     ("brew", "/brews/7", ()),
     ("held", "/brews/10", ()),
+    ("kitchen-phone", "/brew-day/kitchen/1", ("phone",)),
+    ("clock", "/brew-day/clock?vessels=1&vessels=2&vessels=3&hands=1&by=finish&at=2027-02-18T18:00", ()),
+    ("compare", "/brew-day/recipes/compare?recipe=1&recipe=2&recipe=3&vessel=1", ()),
+    ("label", "/brew-day/labels/8", ()),
     ("harvest", "/brews/7/harvest", ()),
     ("cellar", "/cellar/", ()),
     ("cultures", "/cultures/", ()),
@@ -41,7 +45,9 @@ def served(folder, filler=None):
     database.migrate()
     if filler:
         filler(database)
-    server = create_server(create_app(database, fixed_clock(DEMO_NOW), "pictures"), host="127.0.0.1", port=0)
+    server = create_server(
+        create_app(database, fixed_clock(DEMO_NOW), "pictures"), host="127.0.0.1", port=8917 if filler else 0
+    )
     threading.Thread(target=server.run, daemon=True).start()
     return f"http://127.0.0.1:{server.effective_port}"
 

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 from ..core.facts import INSTRUMENTS, limit
 from ..core.safety import trial_verdict
 from ..store import queries, values
-from ..store.models import Brew, Disc, Look, Reading, StarterLot, Taster, Tasting
+from ..store.models import Brew, Disc, Look, Reading, StarterLot, StarterPortion, Taster, Tasting
 from .base import FUTURE_GRACE, Checks, Done, action, check_version, flushed
 
 UNLIKELY_PH = 5.5  #: A brew above it is asked about. [pH]
@@ -168,8 +168,11 @@ def add_starter(session: Session, ask: AddStarter, at: datetime) -> Done:
     starter = brew.starter_fraction * brew.final_l + ask.litres
     brew.final_l += ask.litres
     brew.starter_fraction = starter / brew.final_l
+    name, ph = "other starter", None
     if lot is not None:
         lot.left_l = max(0.0, lot.left_l - ask.litres)
+        name, ph = lot.culture.name, lot.ph if lot.ph is not None else lot.estimated_ph
+    session.add(StarterPortion(brew_id=brew.id, lot_id=ask.lot_id, name=name, litres=ask.litres, ph=ph))
     return Done(f"{ask.litres * 1000:.0f} mL of starter added. Stir, then measure again.")
 
 

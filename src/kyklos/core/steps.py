@@ -8,6 +8,7 @@ from . import teas
 from .brew_plan import BrewPlan
 from .facts import SWEETENERS, limit
 from .saying import Said, plain, said
+from .water import stand_hours
 
 ROUND_TO_MINUTES = 1.0
 TOOLS = {
@@ -68,6 +69,9 @@ def needs_of(plan: BrewPlan, owned: frozenset[str]) -> list[Need]:
         out.append(Need("ph", "A way to measure pH, if you have one: a taste or nothing will do too"))
     else:
         out.append(Need("ph", TOOLS["meter" if "meter" in owned else "strips"][0], True))
+    if stand_hours(plan.ask.card.water) > 0:
+        hours = stand_hours(plan.ask.card.water)
+        out.append(Need("water", f"Cold water that has stood uncovered for {hours:g} hours, or was boiled or filtered"))
     out.append(
         Need(
             "vessel", f"{vessel.name}, washed and rinsed" + (", tap shut and tried with water" if vessel.tapped else "")

@@ -151,6 +151,7 @@ class StarterLot(Base):
     culture: Mapped[Culture] = relationship(back_populates="lots")
     source_brew: Mapped[Brew | None] = relationship(foreign_keys=source_brew_id, back_populates="reserved")
     brews: Mapped[list[Brew]] = relationship(back_populates="starter_lot", foreign_keys="Brew.starter_lot_id")
+    portions: Mapped[list[StarterPortion]] = relationship(back_populates="lot", order_by="StarterPortion.id")
 
 
 class Brew(Base):
@@ -213,7 +214,7 @@ class StarterPortion(Base):
     litres: Mapped[float]
     ph: Mapped[float | None]
     brew: Mapped[Brew] = relationship(back_populates="portions")
-    lot: Mapped[StarterLot | None] = relationship()
+    lot: Mapped[StarterLot | None] = relationship(back_populates="portions")
 
 
 class KeptRecipe(Base):

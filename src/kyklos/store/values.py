@@ -78,10 +78,13 @@ def standing_readings(brew: Brew) -> list[Reading]:
 
 def usual_celsius(place: Place, at: datetime) -> float:
     """Say how warm a place usually is at that time of the year. [degC]"""
-    house = object_session(place)
-    southern = household_of(house).southern if house is not None else False
     if place.winter_c is None or place.summer_c is None:
         return place.celsius
+    session, southern = object_session(place), False
+    if session is not None:
+        if "southern" not in session.info:
+            session.info["southern"] = household_of(session).southern
+        southern = session.info["southern"]
     return seasonal(place.winter_c, place.summer_c, at.timetuple().tm_yday, southern)
 
 

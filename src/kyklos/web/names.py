@@ -16,6 +16,7 @@ from ..core import teas
 from ..core.acids import share_for_ph
 from ..core.brew_kinds import KINDS, SCHOOLS
 from ..core.facts import FLAVOURINGS, INSTRUMENTS, SWEETENERS, limit
+from ..core.safety import trial_verdict
 from ..core.sweet_tea import Measured
 from ..core.taste import score_word
 from ..store import values
@@ -124,6 +125,9 @@ def install(app: Flask) -> None:
         "request_query": request_query,
         "told_by": told_by,
         "began_rows": began_rows,
+        "usual_now": lambda place: values.usual_celsius(place, g.now),
+        "trial_of": trial_verdict,
+        "harvested_of": lambda culture: sum(brew.status == "harvested" for brew in culture.brews),
         "sweetener_name": lambda key: SWEETENERS[key].name,
         "tea_words": lambda brew: brew.base or teas.name_of(teas.from_text(brew.tea)),
         "schools": SCHOOLS,

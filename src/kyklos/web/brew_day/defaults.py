@@ -18,6 +18,7 @@ from .. import units
 from .forms import PlanForm
 
 COLD_C = 15.0  #: As it runs in most houses (assumed). [degC]
+RAW_BOTTLE_L, RAW_SHARE = 0.5, 0.35  #: A raw bottle as sold, and its share of the brew that grows a SCOBY. [L, -]
 TICKED = 3  #: So many of a line's own lots are ticked at first.
 
 
@@ -141,20 +142,32 @@ def _first_values(
         card = last_card(vessel, culture, kind)
         told = "As last time." if card else ""
     card = card or usual_card(culture, kind)
-    g.told = told or KINDS[kind].says
+    g.told = told or (next_step(conversion_of(culture)).why if kind == "conversion" else KINDS[kind].says)
     own = [lot.id for lot in lots if lot.culture_id == culture.id][:TICKED]
+    if not own and kind in {"conversion", "dried"}:
+        own = [lot.id for lot in lots][:1]
     disc = next(reversed(free_discs([culture])), None)
     return {
         **typed_card(card),
+        **(_raw_bottle(vessel) if kind == "grow" else {"lots": own}),
         "kind": kind,
         "recipe": kept.id if kept else 0,
         "vessel": vessel.id,
         "culture": culture.id,
         "cold_c": COLD_C,
-        "lots": own,
         "disc": disc.id if disc and kind not in {"grow", "trial"} else 0,
         "seed": "both" if disc else "liquid",
         "heel_l": vessel.heel_l if vessel.tapped and vessel.heel_l > 0 and vessel.brews and kind != "first" else None,
+    }
+
+
+def _raw_bottle(vessel: Vessel) -> dict[str, Any]:
+    """A bottle as it is sold, and a small brew for it."""
+    return {
+        "lots": [],
+        "other_kind": "bottle",
+        "other_l": RAW_BOTTLE_L,
+        "liquid_l": min(vessel.usable_l, RAW_BOTTLE_L / RAW_SHARE),
     }
 
 
