@@ -78,7 +78,8 @@ def vessels(session: Session) -> list[Vessel]:
 
 def cultures(session: Session) -> list[Culture]:
     """List culture lines, oldest first."""
-    return list(session.scalars(select(Culture).order_by(Culture.started_at, Culture.id)))
+    query = select(Culture).options(selectinload(Culture.discs)).order_by(Culture.started_at, Culture.id)
+    return list(session.scalars(query))
 
 
 def living_brews(session: Session) -> list[Brew]:
@@ -109,16 +110,25 @@ def brew_in(session: Session, vessel_id: int) -> Brew | None:
 
 
 def in_use(session: Session) -> tuple[set[int], set[int]]:
-    """List the numbers of vessels and discs that a living brew has."""
+    """List the numbers of vessels and discs that a living brew has; asked once a session."""
+    if "in_use" in session.info:
+        known: tuple[set[int], set[int]] = session.info["in_use"]
+        return known
     rows = session.execute(select(Brew.vessel_id, Brew.disc_id).where(Brew.status.in_(("held", "fermenting")))).all()
-    return {vessel for vessel, _ in rows}, {disc for _, disc in rows if disc is not None}
+    found = {vessel for vessel, _ in rows}, {disc for _, disc in rows if disc is not None}
+    session.info["in_use"] = found
+    return found
 
 
 def starter_lots(session: Session) -> list[StarterLot]:
     """List starter that is left, newest first."""
-    return list(
-        session.scalars(select(StarterLot).where(StarterLot.left_l > 0.005).order_by(StarterLot.made_at.desc()))
+    query = (
+        select(StarterLot)
+        .where(StarterLot.left_l > 0.005)
+        .options(joinedload(StarterLot.culture), joinedload(StarterLot.source_brew).joinedload(Brew.vessel))
+        .order_by(StarterLot.made_at.desc())
     )
+    return list(session.scalars(query))
 
 
 def bottles(session: Session, *states: str) -> list[Bottle]:
@@ -144,8 +154,25 @@ def recipes(session: Session) -> list[KeptRecipe]:
 
 
 def tools(session: Session) -> list[Tool]:
-    """List the kitchen's tools."""
-    return list(session.scalars(select(Tool).order_by(Tool.kind, Tool.litres.desc(), Tool.id)))
+    """List the kitchen's tools; asked once a session, which lives for one page or action."""
+    if "tools" not in session.info:
+        session.info["tools"] = list(session.scalars(select(Tool).order_by(Tool.kind, Tool.litres.desc(), Tool.id)))
+    return list(session.info["tools"])
+
+
+def with_past(session: Session, culture: Culture) -> list[Brew]:
+    """List a line's brews, oldest first, with all that their forecasts read, in few questions."""
+    query = (
+        select(Brew)
+        .where(Brew.culture_id == culture.id)
+        .options(
+            selectinload(Brew.readings),
+            selectinload(Brew.tastings).joinedload(Tasting.taster),
+            joinedload(Brew.vessel).joinedload(Vessel.place),
+        )
+        .order_by(Brew.pitched_at)
+    )
+    return list(session.scalars(query))
 
 
 def running_days(session: Session) -> list[BrewDay]:

@@ -90,6 +90,7 @@ def _sessions(app: Flask, database: Database, clock: Clock) -> None:
         g.session = database.reader()
         g.household = household_of(g.session)
         g.units = g.household.units
+        g.session.info["southern"] = g.household.southern
 
     @app.teardown_request
     def close_session(_: BaseException | None) -> None:

@@ -177,7 +177,7 @@ def plan_form(formdata: Any = None, first: bool = False) -> PlanForm:
     full, _ = queries.in_use(g.session)
     free = [v for v in vessels if v.id not in full]
     cultures, lots = queries.cultures(g.session), queries.starter_lots(g.session)
-    g.told = ""
+    g.told, g.lots = "", lots  # kept, so that each is read once a page
     data = _first_values(vessels, free, cultures, lots) if first and vessels and cultures else {}
     form = PlanForm(formdata=formdata, data=data, meta={"csrf": False})  # every POST is checked by CSRFProtect
     form.vessel.choices = [(v.id, v.name + ("" if v in free else " (full)")) for v in vessels]

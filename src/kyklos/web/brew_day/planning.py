@@ -310,6 +310,7 @@ def plan_of(form: PlanForm) -> Shown | None:
 def shown_of(plan: BrewPlan, vessel_id: int, culture_id: int) -> Shown:
     """Put together what is said of a plan."""
     vessel, culture = queries.get(g.session, Vessel, vessel_id), queries.get(g.session, Culture, culture_id)
+    queries.with_past(g.session, culture)
     prior, points = values.prior_of(culture), values.points_of(g.session, plan.recipe.honey_share)
     out = foretell(plan, prior, points)
     asked = forecast_ask(plan, prior, points)

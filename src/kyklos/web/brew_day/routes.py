@@ -66,10 +66,9 @@ def show_plan(form: PlanForm, shown: Shown | None, status: int = 200, part: bool
 @bp.get("/")
 def show() -> Response:
     """Show the plan form with defaults from vessel, culture and last time."""
-    vessels = [v for v in queries.vessels(g.session) if v.kind != "hotel"]
-    if not vessels or not queries.cultures(g.session):
-        return redirect_first()
     form = plan_form(first=True)
+    if not form.vessel.choices or not form.culture.choices:
+        return redirect_first()
     return show_plan(form, plan_of(form), part=False)
 
 
