@@ -387,3 +387,93 @@ def test_kept_records_of_another_version_are_told(demo):
     page = client.get("/brew-day/recipes")
     assert page.status_code in {400, 409, 422}
     assert "another version" in page.text
+
+
+def test_an_empty_household_is_led_to_its_first_brew(client):
+    """Without vessel or culture brew day is a way to a first brew, with its kit and cautions."""
+    page = client.get("/brew-day/").text
+    assert "A first brew" in page
+    for words in ("The kit", "Children away from the stove", "From nothing to the cloth going on"):
+        assert words in page
+
+
+def test_what_is_there_already_is_marked_on_the_way(kitchen):
+    """Vessel and culture are marked as done; growing from a bottle is offered beside the plan."""
+    house = create_app(kitchen.database, kitchen.clock, "x", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
+    page = house.get("/brew-day/first").text
+    assert page.count('<li class="done">') == 2
+    assert "Grow a SCOBY from a bottle" in page
+
+
+def test_growing_starts_from_a_raw_bottle_and_a_step_from_what_went_before(demo_client):
+    """Growing offers a bottle and no lots of one's own; a step towards jun repeats what did not sour, with its shares."""
+    page = demo_client.get("/brew-day/?kind=grow&vessel=4&culture=1").text
+    assert "A disc in two weeks to a month" in page
+    assert re.search(r'id="other_l"[^>]*value="0.5"|value="0.5"[^>]*id="other_l"', page)
+    assert not re.search(r'name="lots"[^>]*checked|checked[^>]*name="lots"', page)
+    page = demo_client.get("/brew-day/?kind=conversion&vessel=4&culture=3").text
+    assert "did not sour in time: the same once more" in page
+    assert re.search(r'value="20"[^>]*|id="sweetener2_percent"', page)
+    assert '<option value="honey" selected>' in page
+
+
+def test_other_sweeteners_say_how_much_sugar_they_stand_for(demo_client):
+    """Honey and syrups are shown beside the white sugar that brings as much."""
+    page = planned(demo_client, sweetener="honey")
+    assert "of white sugar" in page
+    assert "of white sugar" not in planned(demo_client)
+
+
+def test_reactive_metal_and_glazes_are_warned_of(demo_client):
+    """A stoneware crock brings its caution about the glaze into the plan, a glass jar the one about heat."""
+    assert "leaches lead" in planned(demo_client)
+    assert "leaches lead" not in planned(demo_client, vessel="2")
+    assert "Hot tea cracks cold glass" in planned(demo_client, vessel="2")
+
+
+def test_a_heel_belongs_to_a_tap_and_is_less_than_the_vessel(demo_client):
+    """Only a tapped vessel keeps a heel; the sentence stands beside the field and what was typed is kept."""
+    form = {
+        "name": "Tap",
+        "kind": "crock",
+        "nominal_l": "5",
+        "usable_l": "4",
+        "diameter_cm": "18",
+        "material": "glass",
+        "place": "1",
+    }
+    page = demo_client.post("/vessels/new", data={**form, "heel_l": "0.4"})
+    assert "Only a vessel with a tap" in page.text
+    page = demo_client.post("/vessels/new", data={**form, "heel_l": "4.4", "tapped": "y"})
+    assert "less than the fill line" in page.text
+    assert 'value="4.4"' in page.text
+    assert demo_client.post("/vessels/new", data={**form, "heel_l": "0.4", "tapped": "y"}).status_code == 303
+    assert "stays below the tap as the heel" in demo_client.get("/brew-day/?kind=first&vessel=6&culture=1").text
+
+
+def test_us_households_read_no_celsius_in_the_kitchen(free_jar):
+    """Every sentence of every step is said in Fahrenheit, quarts and ounces."""
+    form = {"name": "Q", "units": "us", "zone": "UTC", "theme": "auto", "tasters": "Odile Varga, Bram Sollie"}
+    free_jar.post("/settings/", data=form)
+    number = started(
+        free_jar, cold_c="59", other_l="4 qt", leaf="5 g/l", sugar="55 g/l", tea="green", sweetener="honey"
+    )
+    for _ in range(14):
+        page = free_jar.get(f"/brew-day/kitchen/{number}").text
+        step = page[page.index("<h1>") :]
+        assert "°C" not in step
+        assert " mL" not in step
+        go(free_jar, number)
+    assert heading(free_jar, number) == "Cover and label"
+
+
+def test_more_starter_poured_into_a_held_brew_is_kept_as_a_portion(demo_client, demo):
+    """Starter added later stands among what went in, and is drawn from its lot."""
+    with demo.reader() as session:
+        lot = next(found for found in queries.starter_lots(session) if found.culture.name == "Bora")
+        before = lot.left_l
+    demo_client.post("/brews/10/starter", data={"litres": "0.2", "lot": str(lot.id)})
+    with demo.reader() as session:
+        assert session.get(Brew, 10).portions[-1].litres == pytest.approx(0.2)
+        assert session.get(StarterLot, lot.id).left_l == pytest.approx(before - 0.2)
+    assert "200 mL went to" in demo_client.get("/cultures/").text

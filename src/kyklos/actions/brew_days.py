@@ -15,7 +15,7 @@ from ..core.ferment import Recipe
 from ..core.steps import Step, steps_of
 from ..store import queries
 from ..store.documents import ask_of, pack
-from ..store.models import Brew, BrewDay, Culture, Disc, Timer, Vessel
+from ..store.models import Brew, BrewDay, Culture, Timer, Vessel
 from .base import Checks, Done, RefusedError, action, flushed
 from .pitching import PitchBrew, Poured, pitch, planned_amounts
 
@@ -318,8 +318,3 @@ def _worst_instrument(plan: BrewPlan) -> str:
 def brews_of(culture: Culture) -> list[Brew]:
     """List a culture's harvested brews, oldest first."""
     return [brew for brew in culture.brews if brew.status == "harvested"]
-
-
-def disc_of(session: Session, number: int | None) -> Disc | None:
-    """Find a disc, or none."""
-    return queries.find(session, Disc, number)

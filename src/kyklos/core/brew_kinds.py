@@ -12,7 +12,6 @@ from .facts import _load, _table, limit
 from .ferment import Tea
 
 CONVERSION_STEP = 0.2  #: Another fifth of honey and green each brew (usual practice). [-]
-SOURED_BY_DAY = 10.0  #: A step went well if pH 4.2 or lower was seen by then (assumed). [d]
 DRIED_BREWS = 2  #: Before a dried disc is relied on. [-]
 REFUSED_BASES = {
     "milk": r"milk|dairy|cream|yogh?urt|kefir|whey|latte",

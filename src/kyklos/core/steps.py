@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from . import teas
 from .brew_plan import BrewPlan
 from .facts import SWEETENERS, limit
+from .heat_methods import LEAST_LEAF_C, LEAST_LEAF_MINUTES
 from .saying import Said, plain, said
 from .water import stand_hours
 
-ROUND_TO_MINUTES = 1.0
 TOOLS = {
     "pot": ("Pot", True),
     "jug": ("Jug or bowl for hot tea", True),
@@ -45,7 +45,7 @@ class Step:
     key: str
     title: str
     do: tuple[Said, ...]
-    why: str = ""
+    why: str | Said = ""
     timer_minutes: float | None = None  #: [min]
     timer: str = ""  #: Its name.
     asked: tuple[Asked, ...] = ()
@@ -166,67 +166,68 @@ def _hot_tea(plan: BrewPlan) -> list[Step]:
 
 
 def _one_pot(plan: BrewPlan, water_l: float, leaf_g: float, share: float, many: str, suffix: str) -> list[Step]:
-    card = plan.ask.card
-    steep = card.steeps_minutes
-    leaf = plan.measures
-    measure = f", or {leaf['spoons'].words}, or {leaf['bags'].words}" if share == 1.0 and leaf_g > 0 else ""
     heat = Step(
         f"heat{suffix}",
         f"Heat the water{many}",
         (
-            said("Heat {water} of water to {hot}.", water=(water_l, "volume"), hot=(card.on_leaf_c, "temperature")),
+            said(
+                "Heat {water} of water to {hot}.",
+                water=(water_l, "volume"),
+                hot=(plan.ask.card.on_leaf_c, "temperature"),
+            ),
             said("Cold water from the tap, never the hot. Handle turned in, lid on."),
         ),
         "Only this part is heated; the cold part does the cooling."
         if plan.heat.method == "concentrate"
         else "All of it is heated; it cools in one pot.",
     )
-    least = 5.0
-    do = [
-        said(f"Off the heat. Put in {{leaf}} of {plain(_tea(plan))}{measure}.", leaf=(leaf_g, "mass")),
-        said(f"Steep {steep:g} minutes, lid on."),
-    ]
-    if steep < least:
-        do.append(
-            said(
-                f"Take the leaf out after {steep:g} minutes, and leave the tea hot with the lid on till {least:g} have passed."
-            )
-        )
-    base = plan.ask.card.base
-    if leaf_g <= 0:
-        do = [
-            said(
-                f"Make your base: {plain(base) or 'the trial base'}, hot, at least {{least}} for 5 minutes.",
-                least=(75.0, "temperature"),
-            )
-        ]
-    steeping = Step(
-        f"steep{suffix}",
-        f"Steep the leaf{many}" if leaf_g > 0 else "Make the base",
-        tuple(do),
-        "Enough leaf feeds the culture; too long makes green tea bitter. Five minutes at 75 °C and more make leaf clean.",
-        max(steep, least if leaf_g <= 0 else steep),
-        f"Steep{many}",
-        (
-            Asked(f"leaf_g{suffix}", "Leaf really taken", "mass", leaf_g),
-            Asked(f"steep_minutes{suffix}", "Minutes really steeped", "number", steep),
-        ),
-    )
+    steep = _steep(plan, leaf_g, many, suffix, share == 1.0) if leaf_g > 0 else _base(plan, many, suffix)
     strain = Step(
         f"sweeten{suffix}",
         f"Strain and sweeten{many}",
         (said("Take the leaf out and strain every fragment: loose leaf feeds mould."), *_sweeteners(plan, share)),
         "Sugar dissolves while the tea is hot. It is the culture's food; most of it will be gone.",
-        asked=(
-            Asked(
-                f"sugar_g{suffix}",
-                "Sweetener really taken",
-                "mass",
-                sum(g for k, g in plan.made.sweeteners if not (SWEETENERS[k].honey and card.raw_honey)) * share,
-            ),
+        asked=(Asked(f"sugar_g{suffix}", "Sweetener really taken", "mass", _hot_sugar_g(plan) * share),),
+    )
+    return [heat, steep, strain]
+
+
+def _hot_sugar_g(plan: BrewPlan) -> float:
+    raw = plan.ask.card.raw_honey
+    return sum(grams for key, grams in plan.made.sweeteners if not (SWEETENERS[key].honey and raw))
+
+
+def _steep(plan: BrewPlan, leaf_g: float, many: str, suffix: str, alone: bool) -> Step:
+    minutes, leaf, least = plan.ask.card.steeps_minutes, plan.measures, LEAST_LEAF_MINUTES
+    measure = f", or {leaf['spoons'].words}, or {leaf['bags'].words}" if alone else ""
+    do = [
+        said(f"Off the heat. Put in {{leaf}} of {plain(_tea(plan))}{measure}.", leaf=(leaf_g, "mass")),
+        said(f"Steep {minutes:g} minutes, lid on."),
+    ]
+    if minutes < least:
+        do.append(said(f"Take the leaf out then, and leave the tea hot with the lid on till {least:g} have passed."))
+    return Step(
+        f"steep{suffix}",
+        f"Steep the leaf{many}",
+        tuple(do),
+        said(
+            "Enough leaf feeds the culture; too long makes green tea bitter. Five minutes at {least} and more make leaf clean.",
+            least=(LEAST_LEAF_C, "temperature"),
+        ),
+        minutes,
+        f"Steep{many}",
+        (
+            Asked(f"leaf_g{suffix}", "Leaf really taken", "mass", leaf_g),
+            Asked(f"steep_minutes{suffix}", "Minutes really steeped", "number", minutes),
         ),
     )
-    return [heat, steeping, strain]
+
+
+def _base(plan: BrewPlan, many: str, suffix: str) -> Step:
+    base = plain(plan.ask.card.base) or "the trial base"
+    hot = said(f"Make your base: {base}, hot, at least {{least}} for 5 minutes.", least=(LEAST_LEAF_C, "temperature"))
+    why = "What grows in a base by itself is not what you want: heat starts it clean."
+    return Step(f"steep{suffix}", f"Make the base{many}", (hot,), why, LEAST_LEAF_MINUTES, f"Base{many}")
 
 
 def _tea(plan: BrewPlan) -> str:
@@ -270,7 +271,13 @@ def _cool(plan: BrewPlan) -> Step:
         "cool",
         "Let it cool",
         do,
-        f"Poured at once, all of it would stand at {h.mix_c:.0f} °C; cultures like 18 to 30 and are harmed above 32.",
+        said(
+            "Poured at once, all of it would stand at {mix}; cultures like {low} to {high} and are harmed above {most}.",
+            mix=(h.mix_c, "temperature"),
+            low=(limit("pitch_low"), "temperature"),
+            high=(limit("pitch_high"), "temperature"),
+            most=(limit("pitch_refuse"), "temperature"),
+        ),
         None if wait.hours is None else wait.hours * 60,
         "Cooling",
         (Asked("cooling_c", "Tea now at", "temperature"),),
@@ -344,7 +351,10 @@ def _cold_tea(plan: BrewPlan) -> list[Step]:
                     least=(limit("pitch_low"), "temperature"),
                 ),
             ),
-            "Below 18 °C a culture hardly works, and does not protect itself.",
+            said(
+                "Below {low} a culture hardly works, and does not protect itself.",
+                low=(limit("pitch_low"), "temperature"),
+            ),
             None if not h.wait.hours else h.wait.hours * 60,
             "Warming up",
             (Asked("mix_c", "The mix is at", "temperature", h.lands_c),),
@@ -429,7 +439,7 @@ def _top_up(plan: BrewPlan) -> Step:
                 air=(p.headspace_l, "volume"),
             ),
         ),
-        "Leaf keeps about 3 mL of water a gram: the last cup makes up for it.",
+        "Wet leaf keeps three times its own weight of water: the last cup makes up for it.",
         asked=(Asked("final_l", "Brew in the vessel, really", "volume", plan.final_l),),
     )
 

@@ -17,7 +17,7 @@ from ..core.acids import share_for_ph
 from ..core.brew_kinds import KINDS, SCHOOLS
 from ..core.facts import FLAVOURINGS, INSTRUMENTS, SWEETENERS, limit
 from ..core.safety import trial_verdict
-from ..core.sweet_tea import Measured
+from ..core.sweet_tea import Measured, equivalent, in_cups
 from ..core.taste import score_word
 from ..store import values
 from ..store.models import Brew
@@ -124,6 +124,7 @@ def install(app: Flask) -> None:
         "chance_word": chance_word,
         "request_query": request_query,
         "told_by": told_by,
+        "as_sugar": lambda key, grams: in_cups(equivalent(grams, key, "sugar"), SWEETENERS["sugar"].g_per_cup).words,
         "began_rows": began_rows,
         "usual_now": lambda place: values.usual_celsius(place, g.now),
         "trial_of": trial_verdict,

@@ -21,7 +21,7 @@ from ...actions.brew_days import (
     start_timer,
     stop_timer,
 )
-from ...core.facts import INSTRUMENTS
+from ...core.facts import INSTRUMENTS, limit
 from ...core.safety import settles
 from ...core.steps import Asked, Step, needs_of, steps_of
 from ...drawing.cooling import cooling
@@ -89,7 +89,7 @@ def _screen(day: BrewDay, status: int = 200, **wrong: Any) -> Response:
         curve=curve,
         wrong=wrong,
         now_ms=now_in_ms(),
-        say=lambda said: said.words(in_units),
+        say=lambda said: said if isinstance(said, str) else said.words(in_units),
         needs=needs_of(plan, frozenset(t.kind for t in queries.tools(g.session))) if at == 0 else [],
         running=any(t.step == step.key and t.stopped_at is None for t in day.timers),
         check=_pitch_check(day) if step.key in {"measure", "cover"} else None,
@@ -101,15 +101,17 @@ def _pitch_check(day: BrewDay) -> tuple[str, str]:
     """Say how the brew stands before the pitch: word and sentence."""
     facts = day.facts.get("measure", {})
     celsius, ph, instrument = facts.get("celsius"), facts.get("measured_ph"), facts.get("instrument", "meter")
-    if celsius is not None and celsius > 32:
-        return "hold", "Above 32 °C it harms the culture: wait, measure again."
-    if celsius is not None and not 18 <= celsius <= 30:
-        return "watch", "Best is 18 to 30 °C: outside it the first days go wrong or slow."
+    low, high, most = (limit(name) for name in ("pitch_low", "pitch_high", "pitch_refuse"))
+    if celsius is not None and celsius > most:
+        return "hold", f"Above {in_units(most, 'temperature')} it harms the culture: wait, measure again."
+    if celsius is not None and not low <= celsius <= high:
+        ends = f"{in_units(low, 'temperature')} to {in_units(high, 'temperature')}"
+        return "watch", f"Best is {ends}: outside it the first days go wrong or slow."
     if ph is None:
         return "watch", "Not measured: the plan's figure is a calculation. Looks, smell, taste and time speak."
-    if ph > 4.5:
+    if ph > limit("start_ph"):
         return "hold", "Above pH 4.5: it will be held. Add starter, stir, measure again."
-    if not settles(ph, instrument, 4.5):
+    if not settles(ph, instrument, limit("start_ph")):
         name = INSTRUMENTS[instrument].name.lower()
         return "watch", f"pH {ph:g} by {name} lies too near 4.5 to settle it: measure by a meter, or add starter."
     return "carry on", f"pH {ph:g} is low enough to start."

@@ -22,10 +22,10 @@ from ...core.brew_plan import (
 )
 from ...core.cautions import Caution
 from ...core.errors import CoreError, Problem
-from ...core.facts import SWEETENERS, TEAS
+from ...core.facts import SWEETENERS
 from ...core.forecast import Forecast
 from ...core.recipe_card import RecipeCard
-from ...core.sweet_tea import CUP_ML, SPOONS_PER_CUP
+from ...core.sweet_tea import SPOONS_PER_CUP
 from ...core.water import SOURCES, Water
 from ...core.why import Why, why_ready, why_start_ph, why_starter
 from ...store import queries, values
@@ -397,11 +397,3 @@ def pitch_of(form: PlanForm, shown: Shown) -> PitchBrew:
         instrument=form.instrument.data,
         celsius=form.celsius.data,
     )
-
-
-def tea_word(key: str) -> str:
-    """Name a tea by its key."""
-    return TEAS[key].name
-
-
-CUP = CUP_ML

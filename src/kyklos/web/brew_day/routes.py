@@ -12,8 +12,8 @@ from ...actions.brew_days import StartBrewDay, start_brew_day
 from ...actions.pitching import pitch_brew
 from ...core.facts import limit
 from ...core.places import PlaceTold, advise, plan_back
-from ...core.steps import KIT, TOOLS, needs_of, steps_of
-from ...core.water import SOURCES
+from ...core.steps import KIT, TOOLS, needs_of
+from ...core.vessel_parts import disc_room_l
 from ...drawing.cooling import cooling
 from ...drawing.fill import fill
 from ...store import queries, values
@@ -22,13 +22,14 @@ from ..render import page
 from .defaults import plan_form
 from .forms import PlanForm, WantedForm
 from .place import bp
-from .planning import Shown, ask_of_form, in_units, pitch_of, plan_of
+from .planning import Shown, ask_of_form, pitch_of, plan_of
 
 
 def _picture(shown: Shown | None) -> dict[str, object]:
     if shown is None:
         return {}
     p, h = shown.plan.parts, shown.plan.heat
+    owned = frozenset(tool.kind for tool in queries.tools(g.session))
     parts = [
         ("heel", "heel", p.heel_l),
         ("starter", "starter", p.starter_l),
@@ -41,9 +42,8 @@ def _picture(shown: Shown | None) -> dict[str, object]:
     return {
         "fill": fill(parts, p.nominal_l, p.line_l),
         "cooling": cooling(ways, h.pour_c) if h.method != "cold" and h.must_wait else None,
-        "owned": frozenset(tool.kind for tool in queries.tools(g.session)),
-        "steps": steps_of(shown.plan),
-        "needs": needs_of(shown.plan, frozenset(tool.kind for tool in queries.tools(g.session))),
+        "centimetre_l": disc_room_l(shown.plan.ask.vessel.diameter_cm, 10.0),
+        "needs": needs_of(shown.plan, owned),
     }
 
 
@@ -58,7 +58,6 @@ def show_plan(form: PlanForm, shown: Shown | None, status: int = 200, part: bool
         limit_ph=limit("start_ph"),
         days=queries.running_days(g.session),
         told=g.told,
-        sources={key: alkalinity for key, (_, alkalinity) in SOURCES.items()},
         **_picture(shown),
     )
 
@@ -182,8 +181,3 @@ def places() -> Response:
         plan=shown,
         taster=points[0].taster,
     )
-
-
-def words(value: float, kind: str) -> str:
-    """Say a quantity; for templates of sentences."""
-    return in_units(value, kind)

@@ -1,0 +1,124 @@
+"""What a brew-day plan is asked and answers: frozen values."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from . import acids, heat_methods, rounds, starters, sweet_tea, vessel_parts
+from .brew_kinds import BrewKind
+from .errors import require_between
+from .facts import SWEETENERS
+from .ferment import Recipe
+from .recipe_card import RecipeCard
+from .saying import Said
+from .starters import Portion, StarterChoice
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class VesselFacts:
+    """The vessel of a plan."""
+
+    name: str = "the vessel"
+    nominal_l: float = 4.0  #: [L]
+    line_l: float = 3.4  #: To the fill line. [L]
+    diameter_cm: float = 15.0  #: [cm]
+    material: str = "glass"
+    tapped: bool = False
+    heel_l: float = 0.0  #: Stays below the tap. [L]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StarterTold:
+    """A starter as it was told: by pH, by titration, or not measured."""
+
+    key: str
+    name: str
+    left_l: float  #: [L]
+    ph: float | None = None  #: [pH]
+    ta_g_per_l: float | None = None  #: Beats the pH. [g/L]
+    instrument: str = "estimate"
+    kind: str = "fresh"
+    line: str = ""  #: Name of its culture, where known.
+    diet: str = ""  #: sugar or jun, where known.
+    fixed: bool = False  #: In the vessel already.
+
+    def portion(self, where: acids.Medium) -> Portion:
+        """Describe its acid in this brew's tea and water."""
+        if self.ta_g_per_l is not None:
+            made = starters.portion_from_titration(self.key, self.name, self.left_l, self.ta_g_per_l, where)
+            return replace(made, kind=self.kind, fixed=self.fixed)
+        ph = self.ph if self.ph is not None else starters.BOUGHT_PH
+        sd = starters.instrument_sd(self.instrument if self.ph is not None else "estimate")
+        made = starters.portion_from_ph(self.key, self.name, self.left_l, ph, sd, where, self.instrument, self.kind)
+        return replace(made, fixed=self.fixed)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PlanAsk:
+    """All that a plan depends on."""
+
+    card: RecipeCard
+    vessel: VesselFacts
+    culture: str = ""
+    diet: str = "sugar"
+    room_c: float = 21.0  #: Where it will stand; starter and honey have it too. [degC]
+    cold_c: float = 15.0  #: Of the cold water. [degC]
+    liquid_l: float | None = None  #: Brew wanted, heel and starter included; to the line unless told. [L]
+    disc_l: float = 0.0  #: [L]
+    starters: tuple[StarterTold, ...] = ()
+    vinegar_l: float = 0.0  #: Distilled, 5 %. [L]
+    pot_l: float | None = None  #: Largest of the household. [L]
+    jug_l: float | None = None  #: [L]
+    pitcher_l: float | None = None  #: [L]
+    earlier_brews: int = 0  #: Of this culture, harvested.
+    dried: bool = False  #: This culture came dry.
+    rivals: bool = False  #: Other ferments stand where it will stand.
+    logged: tuple[float, float] | None = None  #: One temperature while cooling: hours, degC.
+
+    def __post_init__(self) -> None:
+        require_between(-5, 45, "degC", room_c=self.room_c)
+        require_between(0, 40, "degC", cold_c=self.cold_c)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BrewPlan:
+    """A brew day, computed."""
+
+    ask: PlanAsk
+    kind: BrewKind
+    recipe: Recipe
+    made: sweet_tea.Amounts
+    choice: StarterChoice
+    parts: vessel_parts.Parts
+    heat: heat_methods.HeatOut
+    rounds: rounds.Rounds
+    notes: tuple[Said, ...]
+
+    @property
+    def start_ph(self) -> float:
+        """Likely pH at the start. [pH]"""
+        return self.choice.start_ph
+
+    @property
+    def start_ph_high(self) -> float:
+        """If the starters are as weak as they may be. [pH]"""
+        return self.choice.start_ph_high
+
+    @property
+    def final_l(self) -> float:
+        """Brew in the vessel. [L]"""
+        return self.made.final_l
+
+    @property
+    def measures(self) -> dict[str, sweet_tea.Measured]:
+        """Amounts as a kitchen without scales measures them."""
+        spoon, bag = sweet_tea.leaf_measures(self.made, *self.ask.card.measures_g)
+        out = {"spoons": spoon, "bags": bag, "starter": sweet_tea.liquid_measure(self.made.starter_ml)}
+        for key, grams in self.made.sweeteners:
+            out[key] = sweet_tea.in_cups(grams, SWEETENERS[key].g_per_cup)
+        return out
+
+    @property
+    def grave(self) -> bool:
+        """Whether something has to change first."""
+        return any(note.grave for note in self.notes)

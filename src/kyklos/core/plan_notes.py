@@ -1,0 +1,224 @@
+"""Second thoughts: what a plan says when something does not fit, is odd, or cannot be."""
+
+from __future__ import annotations
+
+from . import heat, heat_methods, starters, teas, water
+from .brew_kinds import DRIED_BREWS, base_refused
+from .facts import limit
+from .plan import BrewPlan
+from .safety import settles
+from .saying import Said, plain, said
+from .starters import Mix
+
+LANDS_WITHIN_C = 0.5  #: A plan lands this near its target or says that it cannot. [K]
+
+
+def _room_notes(plan: BrewPlan) -> list[Said]:
+    return _overflow(plan) + _tap_notes(plan)
+
+
+def _tap_notes(plan: BrewPlan) -> list[Said]:
+    vessel = plan.ask.vessel
+    if plan.ask.card.kind != "first":
+        return []
+    if not vessel.tapped:
+        return [said(plain(f"{vessel.name} has no tap: take an ordinary batch."))]
+    heel = said(
+        "A little more than later fills: {heel} of it stays below the tap as the heel.", heel=(vessel.heel_l, "volume")
+    )
+    return [heel if vessel.heel_l > 0 else said("Say on the vessel's page how much stays below its tap.")]
+
+
+def _overflow(plan: BrewPlan) -> list[Said]:
+    parts, name = plan.parts, plain(plan.ask.vessel.name)
+    if parts.spills_l > 0.005:
+        return [
+            said(
+                f"{name} would run over its brim by {{by}}, and stand {{over}} above the fill line.",
+                True,
+                by=(parts.spills_l, "volume"),
+                over=(parts.over_l, "volume"),
+            )
+        ]
+    if parts.over_l > 0.005:
+        return [
+            said(
+                f"{name} would overflow its fill line by {{by}}: it is at {{line}}, disc included.",
+                True,
+                by=(parts.over_l, "volume"),
+                line=(parts.line_l, "volume"),
+            )
+        ]
+    return []
+
+
+def _starter_notes(plan: BrewPlan) -> list[Said]:
+    choice, out = plan.choice, []
+    if plan.ask.card.kind == "dried" and choice.fraction < 0.01 and plan.ask.vinegar_l <= 0:
+        wanted = starters.vinegar_needed((), _mix_of(plan))
+        out.append(
+            said(
+                "A dried disc brings no acid: take starter from another brew, or {vinegar} of distilled vinegar of 5 %.",
+                True,
+                vinegar=(wanted or 0.0, "volume"),
+            )
+        )
+    elif choice.advised is None and plan.start_ph_high > limit("plan_start_ph"):
+        out.append(_too_little(plan))
+    elif choice.fraction + 1e-6 < (choice.advised or 0):
+        out.append(
+            said(
+                f"Advised are {100 * (choice.advised or 0):.0f} % of this starter, {{need}}: this takes less.",
+                need=((choice.advised or 0) * plan.final_l, "volume"),
+            )
+        )
+    if choice.short_l > 0.005:
+        out.append(said("There is {short} less than that.", True, short=(choice.short_l, "volume")))
+    return out
+
+
+def _mix_of(plan: BrewPlan) -> Mix:
+    return Mix(plan.final_l, plan.recipe.medium, plan.recipe.honey_g_per_l, plan.ask.vinegar_l)
+
+
+def _too_little(plan: BrewPlan) -> Said:
+    """Say what can be done when the lots cannot bring the brew to its start."""
+    choice = plan.choice
+    ways = ["wait till a lot is more sour", "choose other lots as well"]
+    values: dict[str, tuple[float, str]] = {"all": (sum(litres for _, litres in choice.taken), "volume")}
+    if choice.smaller_l is not None:
+        ways.insert(0, "brew only {smaller}")
+        values["smaller"] = (choice.smaller_l, "volume")
+    if choice.vinegar_l:
+        ways.append("last of all add {vinegar} of food-grade distilled vinegar of 5 %")
+        values["vinegar"] = (choice.vinegar_l, "volume")
+    start = f"These starters are too little or too weak: with all {{all}} it starts at pH {plan.start_ph:.2f}, perhaps {plan.start_ph_high:.2f}. "
+    return said(start + ", or ".join(ways).capitalize() + ".", plan.start_ph > limit("start_ph"), **values)
+
+
+def _line_notes(plan: BrewPlan) -> list[Said]:
+    ask, out = plan.ask, []
+    jun_brew = plan.recipe.honey_share >= 0.5
+    taken = {portion.key for portion, _ in plan.choice.taken}
+    for told in ask.starters:
+        if told.key not in taken or not told.diet:
+            continue
+        if told.line and ask.culture and told.line != ask.culture and plan.ask.card.kind not in {"conversion", "dried"}:
+            out.append(
+                said(
+                    plain(
+                        f"{told.name} is of {told.line}, this brew of {ask.culture}: is that meant? Its line would mix into this one."
+                    )
+                )
+            )
+        elif (told.diet == "jun") != jun_brew and plan.ask.card.kind != "conversion":
+            lives = "honey" if told.diet == "jun" else "sugar"
+            into = "honey" if jun_brew else "sugar"
+            out.append(
+                said(
+                    plain(
+                        f"{told.name} lives on {lives} and this brew is of {into}: is that meant? The starter of jun seeds jun, black seeds black."
+                    )
+                )
+            )
+    if ask.diet == "sugar" and plan.recipe.honey_share > 0.25 and plan.ask.card.kind not in {"conversion", "trial"}:
+        out.append(
+            said("A straight swap to honey may slow this culture: a step towards jun takes a fifth more each brew.")
+        )
+    return out
+
+
+def _tea_notes(plan: BrewPlan) -> list[Said]:
+    card, kind, out = plan.ask.card, plan.kind, []
+    for value, (low, _, high), what in (
+        (card.leaf_g_per_l, kind.leaf, "leaf"),
+        (card.sugar_g_per_l, kind.sugars, "sugars"),
+    ):
+        if not low - 1e-6 <= value <= high + 1e-6:
+            out.append(
+                said(f"Usual are {{low}} to {{high}} of {what} here.", low=(low, "strength"), high=(high, "strength"))
+            )
+    low, _, high = teas.steep_minutes(card.tea)
+    if not low <= card.steeps_minutes <= high and card.heat_method != "cold":
+        out.append(said(f"{teas.name_of(card.tea)} usually steeps {low:g} to {high:g} minutes."))
+    if card.steep == "long" and not teas.bears_long_steep(card.tea):
+        out.append(said("Only black tea bears a steep until cool: this one steeps as it likes it."))
+    if card.base and (why := base_refused(card.base)):
+        out.append(said(f"No trial with {why}: acid alone does not keep such a base safe.", True))
+    if card.kind == "trial" and not card.base.strip():
+        out.append(said("Say what the trial's base is."))
+    return out
+
+
+def _heat_notes(plan: BrewPlan) -> list[Said]:
+    out, h, card = [], plan.heat, plan.ask.card
+    if h.method == "cold":
+        out.append(
+            said("The leaf steeps in the fridge, at most 12 hours; water and jug must be fit to drink as they are.")
+        )
+        if h.wait.hours is None:
+            out.append(said("It will not warm to the least pitch temperature in this room.", True))
+        return out
+    after = heat.temperature_after(h.hot_l, card.on_leaf_c, plan.ask.room_c, heat_methods.LEAST_LEAF_MINUTES / 60)
+    if after < heat_methods.LEAST_LEAF_C:
+        need = card.on_leaf_c + heat_methods.LEAST_LEAF_C - after
+        out.append(
+            said(
+                "The leaf should meet at least {least} for 5 minutes: take water of {need}.",
+                least=(75.0, "temperature"),
+                need=(need, "temperature"),
+            )
+        )
+    if h.lands_c < h.target_c - LANDS_WITHIN_C:
+        out.append(
+            said(
+                "It lands at {lands}, cooler than the {target} wanted: heat more, or take the cold water warmer.",
+                lands=(h.lands_c, "temperature"),
+                target=(h.target_c, "temperature"),
+            )
+        )
+    if h.must_wait and h.wait.hours is None:
+        out.append(said("Too warm, and this room never cools it enough: use a bath, or colder water."))
+    many = [(len(plan.rounds.pots), "pots of tea"), (len(plan.rounds.cold_pours_l), "pours of cold water")]
+    told = " and ".join(f"{number} {what}" for number, what in many if number > 1)
+    if told:
+        out.append(said(f"It takes {told}: what goes where stands below."))
+    return out
+
+
+def _start_notes(plan: BrewPlan) -> list[Said]:
+    out = []
+    bound = limit("start_ph")
+    for portion, _ in plan.choice.taken:
+        if (
+            portion.instrument == "strip"
+            and not settles(plan.start_ph, "strip", bound)
+            and plan.start_ph_high > limit("plan_start_ph")
+        ):
+            out.append(
+                said(
+                    plain(
+                        f"A strip told {portion.name}'s pH, from {portion.low_ph:.1f} to {portion.high_ph:.1f}: it cannot settle the start. Measure the brew by a meter, or take more starter."
+                    )
+                )
+            )
+            break
+    if plan.ask.dried and plan.ask.earlier_brews < DRIED_BREWS:
+        out.append(
+            said(
+                f"This culture came dry: {DRIED_BREWS} brews before it is relied on; this is its {('first', 'second')[min(plan.ask.earlier_brews, 1)]}."
+            )
+        )
+    return out
+
+
+def _water_notes(plan: BrewPlan) -> list[Said]:
+    return [said(plain(line)) for line in water.water_advice(plan.ask.card.water)]
+
+
+_RULES = (_room_notes, _starter_notes, _line_notes, _start_notes, _tea_notes, _heat_notes, _water_notes)
+
+
+def notes_on(plan: BrewPlan) -> tuple[Said, ...]:
+    """List what deserves a second thought, in the order of the day."""
+    return tuple(note for rule in _RULES for note in rule(plan))

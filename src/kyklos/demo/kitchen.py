@@ -1,0 +1,160 @@
+"""The hands of the sample household: each action at its own moment before the day on which it stands."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+from ..actions import brewing, harvest, pitching
+from ..actions.base import Done
+from ..actions.brewing import LogLook, LogReading, LogTasting
+from ..actions.harvest import EndBrew, FillBottles, MoveBottles, OpenBottle, ReserveStarter
+from ..actions.pitching import PitchBrew, planned_amounts
+from ..core.facts import BOTTLES
+from ..core.ferment import Recipe, Tea
+from ..core.recipe_card import RecipeCard
+from ..store import queries, values
+from ..store.database import Database
+from ..store.documents import pack
+from ..store.models import StarterLot, Vessel
+
+DEMO_NOW = datetime(2027, 2, 18, 8, 30, tzinfo=UTC)  #: The day on which the sample household stands: a Thursday.
+ODILE, BRAM = 1, 2
+
+
+def days_ago(days: float) -> datetime:
+    """Give the moment so many days before the demo's day. [d]"""
+    return DEMO_NOW - timedelta(days=days)
+
+
+class Kitchen:
+    """Runs actions one after the other, each at its own moment."""
+
+    def __init__(self, database: Database) -> None:
+        self.database = database
+
+    def do(self, run: Callable[..., Done], ask: Any, ago: float) -> dict[str, int]:
+        """Run an action so many days before the demo's day; gives what it made."""
+        with self.database.writer() as session:
+            return run(session, ask, days_ago(ago)).made
+
+    def pitch(
+        self,
+        vessel: int,
+        culture: int,
+        lot: int | None,
+        disc: int | None,
+        ago: float,
+        *,
+        tea: Tea = "black",
+        honey: float = 0.0,
+        leaf: float = 5.0,
+        sugar: float = 58.0,
+        share: float = 0.12,
+        starter_ph: float = 3.05,
+        measured: float | None = None,
+        celsius: float | None = None,
+        fill: float | None = None,
+        kind: str = "",
+        card: RecipeCard | None = None,
+    ) -> int:
+        """Pitch a brew."""
+        with self.database.reader() as session:
+            jar = queries.get(session, Vessel, vessel)
+            litres = fill or jar.usable_l
+            known = queries.get(session, StarterLot, lot) if lot else None
+            instrument = known.instrument if known and known.ph else "estimate" if known else "meter"
+            ph = (known.ph or known.estimated_ph or starter_ph) if known else starter_ph
+            recipe = Recipe(
+                tea=tea,
+                leaf_g_per_l=leaf,
+                sugar_g_per_l=sugar,
+                honey_share=honey,
+                starter_fraction=share,
+                starter_ph=ph,
+                surface_per_volume_per_cm=values.surface_per_volume(jar, litres),
+            )
+        ask = PitchBrew(
+            vessel_id=vessel,
+            culture_id=culture,
+            starter_lot_id=lot,
+            disc_id=disc,
+            recipe=recipe,
+            starter_instrument=instrument,
+            final_l=litres,
+            plan={**planned_amounts(recipe, litres), "final_l": litres} | ({"card": pack(card)} if card else {}),
+            kind=kind or ("jun" if honey >= 0.5 else "batch"),
+            measured_ph=measured,
+            celsius=celsius,
+        )
+        return self.do(pitching.pitch_brew, ask, ago)["brew"]
+
+    def log(
+        self, brew: int, ago: float, *, ph: float | None = None, instrument: str = "meter", celsius: float | None = None
+    ) -> None:
+        """Log a reading."""
+        self.do(brewing.log_reading, LogReading(brew_id=brew, ph=ph, instrument=instrument, celsius=celsius), ago)
+
+    def taste(self, brew: int, ago: float, **scores: int) -> None:
+        """Log tastings by name."""
+        for name, score in scores.items():
+            self.do(
+                brewing.log_tasting,
+                LogTasting(brew_id=brew, taster_id={"odile": ODILE, "bram": BRAM}[name], score=score),
+                ago,
+            )
+
+    def look(self, brew: int, ago: float, surface: str) -> None:
+        """Log a look."""
+        self.do(brewing.log_look, LogLook(brew_id=brew, surface=surface), ago)
+
+    def reserve(self, brew: int, ago: float, litres: float, ph: float | None = None) -> int:
+        """Set starter aside."""
+        return self.do(harvest.reserve_starter, ReserveStarter(brew_id=brew, litres=litres, ph=ph), ago)["lot"]
+
+    def bottles(
+        self,
+        brew: int,
+        ago: float,
+        count: int,
+        flavour: str,
+        *,
+        kind: str = "swing-top",
+        volume: float | None = None,
+        grams: float = 0.0,
+        sugar: float = 0.0,
+        note: str = "",
+        cold: bool = False,
+        place: int | None = None,
+    ) -> list[int]:
+        """Fill bottles; gives their numbers."""
+        size = volume or BOTTLES[kind].volume_ml
+        ask = FillBottles(
+            brew_id=brew,
+            kind=kind,
+            count=count,
+            volume_ml=size,
+            flavour=flavour,
+            flavour_g_per_l=grams,
+            sugar_g_per_l=sugar,
+            headspace_fraction=BOTTLES[kind].headspace_fraction(2.5, size),
+            note=note,
+            cold=cold,
+            place_id=place,
+        )
+        group = self.do(harvest.fill_bottles, ask, ago)["bottling"]
+        with self.database.reader() as session:
+            return [b.id for b in queries.bottles(session, "warm", "cold") if b.bottling_id == group]
+
+    def end(self, brew: int, ago: float) -> int | None:
+        """End a harvest; gives the new disc."""
+        return self.do(harvest.end_brew, EndBrew(brew_id=brew), ago).get("disc")
+
+    def chill(self, bottles: list[int], ago: float) -> None:
+        """Put bottles into the cold."""
+        self.do(harvest.chill_bottles, MoveBottles(bottle_ids=tuple(bottles)), ago)
+
+    def open(self, bottle: int, ago: float, hiss: int, taste: str) -> None:
+        """Open a bottle."""
+        self.do(harvest.open_bottle, OpenBottle(bottle_id=bottle, hiss=hiss, taste=taste), ago)
