@@ -92,7 +92,8 @@ def _too_little(plan: BrewPlan) -> Said:
     if choice.vinegar_l:
         ways.append("last of all add {vinegar} of food-grade distilled vinegar of 5 %")
         values["vinegar"] = (choice.vinegar_l, "volume")
-    start = f"These starters are too little or too weak: with all {{all}} it starts at pH {plan.start_ph:.2f}, perhaps {plan.start_ph_high:.2f}. "
+    how_much = "all {all}" if plan.ask.card.share is None else "{all}"
+    start = f"These starters are too little or too weak: with {how_much} it starts at pH {plan.start_ph:.2f}, perhaps {plan.start_ph_high:.2f}. "
     return said(start + ", or ".join(ways).capitalize() + ".", plan.start_ph > limit("start_ph"), **values)
 
 
