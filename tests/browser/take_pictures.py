@@ -30,7 +30,7 @@ PICTURES = (
     ("cellar", "/cellar/", ()),
     ("cultures", "/cultures/", ()),
     ("vessels", "/vessels/", ()),
-    ("settings", "/settings/", ()),
+    ("look", "/brews/7/inspect?surface=film-yeast&smell=bad", ()),
     ("why", "/brews/8", (".why",)),
     ("round-dark", "/", ("dark",)),
     ("round-phone", "/", ("phone",)),

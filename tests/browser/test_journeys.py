@@ -179,6 +179,7 @@ PLACES = [
     "/brews/7",
     "/brews/10",
     "/brews/7/harvest",
+    "/brews/7/inspect?surface=film-yeast&smell=bad",
     "/brews/1",
     "/nowhere",
     "/brews/7/why/start",

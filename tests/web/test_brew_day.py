@@ -477,3 +477,26 @@ def test_more_starter_poured_into_a_held_brew_is_kept_as_a_portion(demo_client, 
         assert session.get(Brew, 10).portions[-1].litres == pytest.approx(0.2)
         assert session.get(StarterLot, lot.id).left_l == pytest.approx(before - 0.2)
     assert "200 mL went to" in demo_client.get("/cultures/").text
+
+
+def test_a_guided_look_judges_while_one_answers(demo_client, demo):
+    """The verdict follows each answer, with what to do and what would change it; kept, it stands on the brew's page."""
+    asked = {"headers": {"HX-Request": "true"}}
+    part = demo_client.get("/brews/7/inspect?surface=film-yeast", **asked).text
+    assert "<html" not in part
+    assert "Watch" in part
+    assert "What would change it" in part
+    part = demo_client.get("/brews/7/inspect?surface=disc&signs=froth&smell=rotten", **asked).text
+    assert "Discard" in part
+    assert "sanitiser" in part
+    assert "What do you see?" in demo_client.get("/brews/7/inspect").text
+    assert demo_client.post("/brews/7/inspect", data={"surface": ""}).status_code == 422
+    assert demo_client.post("/brews/7/inspect", data={"surface": "disc", "smell": "violets"}).status_code == 422
+    seen = {"surface": "film-yeast", "signs": ["strings", "lifted"], "smell": "bread", "note": "after the heat"}
+    assert demo_client.post("/brews/7/inspect", data=seen).status_code == 303
+    page = demo_client.get("/brews/7").text
+    assert "Skim it off" in page
+    assert "after the heat" in page
+    with demo.reader() as session:
+        look = session.get(Brew, 7).looks[-1]
+        assert (look.surface, look.signs, look.smell) == ("film-yeast", ["strings", "lifted"], "bread")

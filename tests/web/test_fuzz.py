@@ -14,6 +14,7 @@ FIELDS = {
     "/brews/7/tasting": ["taster", "score"],
     "/brews/7/look": ["surface"],
     "/brews/7/harvest/reserve": ["litres", "ph", "instrument"],
+    "/brews/7/inspect": ["surface", "signs", "smell", "note"],
     "/brews/10/starter": ["litres", "lot"],
     "/brews/7/discard": ["reason", "version"],
     "/brews/7/harvest/bottles": [

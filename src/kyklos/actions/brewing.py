@@ -8,21 +8,13 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from ..core.facts import INSTRUMENTS, limit
+from ..core.observations import OBSERVATIONS, of_group
 from ..core.safety import trial_verdict
 from ..store import queries, values
 from ..store.models import Brew, Disc, Look, Reading, StarterLot, StarterPortion, Taster, Tasting
 from .base import FUTURE_GRACE, Checks, Done, action, check_version, flushed
 
 UNLIKELY_PH = 5.5  #: A brew above it is asked about. [pH]
-SURFACES = {
-    "bare": "Nothing on it yet",
-    "skin": "A thin clear film",
-    "disc": "A disc, cream and even",
-    "odd": "Something odd, cannot tell",
-    "fuzzy": "Fuzzy, dry or powdery spots",
-    "eels": "Fine threads moving at the rim",
-    "insects": "Insects, eggs or maggots",
-}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -129,16 +121,37 @@ class LogLook:
 
     brew_id: int
     surface: str
+    signs: tuple[str, ...] = ()
+    smell: str = ""  #: Empty: nobody smelled it.
+    note: str = ""
 
 
 @action
 def log_look(session: Session, ask: LogLook, at: datetime) -> Done:
     """Log what was seen: the dial draws it, the judgement reads it."""
     brew, checks = _living(session, ask.brew_id), Checks()
-    checks.refuse_if(ask.surface not in SURFACES, "surface", "Choose what you see.")
+    for group, name, keys in (
+        ("surface", "surface", (ask.surface,)),
+        ("sign", "signs", ask.signs),
+        ("smell", "smell", (ask.smell,)),
+    ):
+        known = {seen.key for seen in of_group(group)} | ({""} if group == "smell" else set())
+        checks.refuse_if(
+            any(key not in known for key in keys),
+            name,
+            "Choose what you see." if group != "smell" else "Choose how it smells.",
+        )
     checks.done()
-    made = {"look": flushed(session, Look(brew_id=brew.id, at=at, surface=ask.surface))}
-    return Done(f"{brew.vessel.name}: {SURFACES[ask.surface].lower()}.", made)
+    look = Look(
+        brew_id=brew.id,
+        at=at,
+        surface=ask.surface,
+        signs=list(dict.fromkeys(ask.signs)),
+        smell=ask.smell,
+        note=ask.note.strip()[:500],
+    )
+    made = {"look": flushed(session, look)}
+    return Done(f"{brew.vessel.name}: {OBSERVATIONS[ask.surface].name.lower()}.", made)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -6,9 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from .facts import INSTRUMENTS, limit
+from .observations import CARRY_ON, DISCARD, GROWTH, HOLD, ORDER, WATCH, Look, Reason, reasons_from
 
-CARRY_ON, WATCH, HOLD, DISCARD = "carry on", "watch", "hold", "discard"
-_ORDER = (CARRY_ON, WATCH, HOLD, DISCARD)
+__all__ = ["CARRY_ON", "DISCARD", "HOLD", "WATCH", "BrewFacts", "Look", "PhReading", "Reason", "Verdict", "judge"]
+
 STILL_DAYS = 4.0  #: pH not falling for so long is a hold. [d]
 STILL_PH = 0.05  #: Less than this is not falling (assumed, a meter's repeatability). [pH]
 
@@ -22,14 +23,6 @@ class PhReading:
     instrument: str = "meter"
 
 
-@dataclass(frozen=True, slots=True)
-class Look:
-    """What was seen on the surface."""
-
-    day: float  #: Since the pitch. [d]
-    surface: str  #: bare, skin, disc, fuzzy, odd, eels or insects
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BrewFacts:
     """What a judgement reads."""
@@ -40,14 +33,6 @@ class BrewFacts:
     ph: Sequence[PhReading] = field(default=())
     looks: Sequence[Look] = field(default=())
     measured_c: float | None = None  #: Warmest temperature measured in the liquid. [degC]
-
-
-@dataclass(frozen=True, slots=True)
-class Reason:
-    """One ground of a verdict."""
-
-    verdict: str
-    sentence: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,7 +114,7 @@ def _heat_rule(facts: BrewFacts) -> list[Reason]:
 
 
 def _still_rule(facts: BrewFacts) -> list[Reason]:
-    if any(look.surface in {"skin", "disc"} for look in facts.looks) or len(facts.ph) < 2:
+    if any(look.surface in GROWTH for look in facts.looks) or len(facts.ph) < 2:
         return []
     first, last = facts.ph[0], facts.ph[-1]
     span = [r for r in facts.ph if last.day - r.day >= STILL_DAYS]
@@ -142,22 +127,8 @@ def _still_rule(facts: BrewFacts) -> list[Reason]:
     return []
 
 
-_SEEN = {
-    "fuzzy": Reason(DISCARD, "Fuzzy, dry or powdery spots are mould: liquid and disc go, whatever the pH."),
-    "eels": Reason(DISCARD, "Fine threads moving at the rim are vinegar eels: liquid and disc go."),
-    "insects": Reason(DISCARD, "Insects, eggs or maggots under the cover: liquid and disc go."),
-    "odd": Reason(
-        HOLD,
-        "Something on it could not be named: do not drink or bottle, look again in 24 hours; still unsure, discard.",
-    ),
-}
-
-
 def _look_rule(facts: BrewFacts) -> list[Reason]:
-    worst = [_SEEN[look.surface] for look in facts.looks if look.surface in {"fuzzy", "eels", "insects"}]
-    if worst:
-        return worst[-1:]
-    return [_SEEN["odd"]] if facts.looks and facts.looks[-1].surface == "odd" else []
+    return reasons_from(facts.looks)
 
 
 def _sour_rule(facts: BrewFacts) -> list[Reason]:
@@ -176,7 +147,7 @@ def judge(facts: BrewFacts) -> Verdict:
     """
     rules = (_start_rule, _week_rule, _heat_rule, _still_rule, _look_rule, _sour_rule)
     reasons = [reason for rule in rules for reason in rule(facts)]
-    reasons.sort(key=lambda reason: -_ORDER.index(reason.verdict))
+    reasons.sort(key=lambda reason: -ORDER.index(reason.verdict))
     return Verdict(reasons[0].verdict if reasons else CARRY_ON, tuple(reasons), bool(facts.ph))
 
 
@@ -196,7 +167,7 @@ def trial_verdict(facts: BrewFacts) -> TrialVerdict:
     """
     bound, gate = limit("safe_ph"), limit("safe_by_day")
     grown = any(look.surface == "disc" for look in facts.looks)
-    clean = not any(look.surface in {"fuzzy", "odd", "eels", "insects"} for look in facts.looks)
+    clean = all(seen.verdict in {CARRY_ON, WATCH} for look in facts.looks for seen in look.seen)
     sour = any(r.ph <= bound and r.day <= gate and r.instrument == "meter" for r in facts.ph)
     told = (
         (grown, "the disc has not been seen to grow"),
@@ -208,7 +179,7 @@ def trial_verdict(facts: BrewFacts) -> TrialVerdict:
 
 def shows_life(facts: BrewFacts, ta_rise_g_per_l: float | None = None) -> bool:
     """Say whether a brew has shown that it lives: acidity up by 1 g/L, pH down by 0.3 since the pitch, or a new skin."""
-    if any(look.surface in {"skin", "disc"} for look in facts.looks):
+    if any(look.surface in GROWTH for look in facts.looks):
         return True
     fallen = len(facts.ph) > 1 and facts.ph[0].ph - facts.ph[-1].ph >= limit("sign_of_life_ph")
     return fallen or (ta_rise_g_per_l is not None and ta_rise_g_per_l >= limit("sign_of_life_ta"))

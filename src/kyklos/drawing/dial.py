@@ -36,6 +36,7 @@ SOURED = {
     "pu-erh": "#a8653a",
     "decaf": "#cf8a42",
 }
+SPOTTED = {"odd", "coloured", "fuzzy"}  #: Surfaces with spots on the disc.
 RIMS = {"glass": "glass", "borosilicate": "glass", "stoneware": "stoneware", "stainless": "steel", "wood": "wood"}
 
 
@@ -104,9 +105,7 @@ def turn(day: float) -> float:
     return min(max(day, 0.0), DAYS_A_TURN) / DAYS_A_TURN
 
 
-def _uneven(
-    source: random.Random, x: float, y: float, radius: float, roughness: float, points: int = 72
-) -> list[Point]:
+def uneven(source: random.Random, x: float, y: float, radius: float, roughness: float, points: int = 72) -> list[Point]:
     """Draw an uneven round as really grown: a few waves of random phase."""
     waves = [(k, roughness * source.uniform(0.4, 1.0) / k, source.uniform(0, 2 * math.pi)) for k in (2, 3, 4, 5, 7, 11)]
     out = []
@@ -123,21 +122,21 @@ def _surface(facts: DialFacts) -> tuple[tuple[str, ...], str, str, tuple[Spot, .
     film: list[str] = []
     growth = inner = ""
     spots: list[str] = []
-    if facts.surface == "skin":
+    if facts.surface in {"skin", "film-yeast"}:
         for _ in range(4):
             x, y = on_circle(CENTRE, source.uniform(12, 42), source.random())
-            film.append(closed(_uneven(source, x, y, source.uniform(20, 34), 0.35)))
-    if facts.surface in {"disc", "odd", "fuzzy"}:
+            film.append(closed(uneven(source, x, y, source.uniform(20, 34), 0.35)))
+    if facts.surface in {"disc", "jelly", *SPOTTED}:
         growth = closed(
-            _uneven(source, CENTRE + source.uniform(-3, 3), CENTRE + source.uniform(-3, 3), LIQUOR * 0.86, 0.1)
+            uneven(source, CENTRE + source.uniform(-3, 3), CENTRE + source.uniform(-3, 3), LIQUOR * 0.86, 0.1)
         )
         inner = closed(
-            _uneven(source, CENTRE + source.uniform(-10, 10), CENTRE + source.uniform(-8, 8), LIQUOR * 0.5, 0.17)
+            uneven(source, CENTRE + source.uniform(-10, 10), CENTRE + source.uniform(-8, 8), LIQUOR * 0.5, 0.17)
         )
-    if facts.surface in {"odd", "fuzzy"}:
-        for _ in range(3 if facts.surface == "odd" else 7):
+    if facts.surface in SPOTTED:
+        for _ in range(7 if facts.surface == "fuzzy" else 3):
             x, y = on_circle(CENTRE, source.uniform(15, 58), source.random())
-            spots.append(closed(_uneven(source, x, y, source.uniform(6, 11), 0.5, 40)))
+            spots.append(closed(uneven(source, x, y, source.uniform(6, 11), 0.5, 40)))
     bubbles = []
     if facts.day is not None:
         for _ in range(9):
@@ -173,6 +172,9 @@ def _words(facts: DialFacts) -> str:
         "bare": "nothing on it yet",
         "skin": "a thin film",
         "disc": "a disc",
+        "jelly": "jelly and bubbles on it",
+        "film-yeast": "a wrinkled white film",
+        "coloured": "coloured spots",
         "odd": "something odd on it",
         "fuzzy": "fuzzy spots",
         "eels": "threads at the rim",

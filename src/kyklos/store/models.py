@@ -294,7 +294,10 @@ class Look(Base):
     __tablename__ = "look"
     brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
     at: Mapped[datetime]
-    surface: Mapped[str]  #: bare, skin, disc, odd, fuzzy, eels or insects
+    surface: Mapped[str]  #: A surface of core/data/observations.toml
+    signs: Mapped[list[Any]] = mapped_column(default=list)  #: Keys of its signs.
+    smell: Mapped[str] = mapped_column(default="")  #: A key of its smells; empty: nobody smelled it.
+    note: Mapped[str] = mapped_column(default="")
     brew: Mapped[Brew] = relationship(back_populates="looks")
 
 

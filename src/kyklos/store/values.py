@@ -19,6 +19,7 @@ from ..core.safety import BrewFacts, Look, PhReading, Verdict, judge
 from ..core.taste import Point, usual_point
 from ..core.temperature import Course
 from .models import Bottle, Bottling, Brew, Culture, Household, Place, Reading, Taster, Vessel
+from .models import Look as SeenLook
 
 PAST_BREWS = 5  #: How many earlier brews of a culture shape what is expected of it.
 FORECAST_DAYS = 40
@@ -190,6 +191,11 @@ def forecast_of(session: Session, brew: Brew) -> Forecast:
     return forecast(forecast_ask_of(session, brew))
 
 
+def look_of(brew: Brew, look: SeenLook) -> Look:
+    """Read a look."""
+    return Look(max(0.0, days_between(brew.pitched_at, look.at)), look.surface, tuple(look.signs), look.smell)
+
+
 def facts_of(brew: Brew, now: datetime) -> BrewFacts:
     """Put together what a judgement reads."""
     day = max(0.0, days_between(brew.pitched_at, now))
@@ -205,8 +211,13 @@ def facts_of(brew: Brew, now: datetime) -> BrewFacts:
             for r in standing_readings(brew)
             if r.ph is not None
         ),
-        looks=tuple(Look(max(0.0, days_between(brew.pitched_at, look.at)), look.surface) for look in brew.looks),
+        looks=tuple(look_of(brew, look) for look in brew.looks),
     )
+
+
+def with_look(facts: BrewFacts, look: Look) -> BrewFacts:
+    """Give the facts as they would be with one look more."""
+    return replace(facts, looks=(*facts.looks, look))
 
 
 def verdict_of(brew: Brew, now: datetime) -> Verdict:

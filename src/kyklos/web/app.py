@@ -100,7 +100,7 @@ def _sessions(app: Flask, database: Database, clock: Clock) -> None:
 
 def _blueprints(app: Flask) -> None:
     from .brew_day import bp as brew_day
-    from .brews.routes import bp as brews
+    from .brews import bp as brews
     from .cellar.routes import bp as cellar
     from .cultures.routes import bp as cultures
     from .round.routes import bp as round_

@@ -10,12 +10,12 @@ from zoneinfo import ZoneInfo
 
 from flask import Flask, g
 
-from ..actions.brewing import SURFACES
 from ..actions.household import MATERIALS
 from ..core import teas
 from ..core.acids import share_for_ph
 from ..core.brew_kinds import KINDS, SCHOOLS
 from ..core.facts import FLAVOURINGS, INSTRUMENTS, SWEETENERS, limit
+from ..core.observations import OBSERVATIONS, of_group
 from ..core.safety import trial_verdict
 from ..core.sweet_tea import Measured, equivalent, in_cups
 from ..core.taste import score_word
@@ -112,12 +112,12 @@ def install(app: Flask) -> None:
     app.jinja_env.globals |= {
         "zone": ZoneInfo,
         "instruments": lambda: [(key, entry.name) for key, entry in INSTRUMENTS.items()],
-        "surfaces": lambda: list(SURFACES.items()),
+        "surfaces": lambda: [(seen.key, seen.name) for seen in of_group("surface")],
         "timeline": timeline,
         "score_word": score_word,
         "extra_starter": extra_starter,
         "instrument_name": lambda key: INSTRUMENTS[key].name,
-        "surface_name": lambda key: SURFACES.get(key, key),
+        "surface_name": lambda key: OBSERVATIONS[key].name if key in OBSERVATIONS else key,
         "flavour_name": lambda key: FLAVOURINGS[key].name,
         "material_name": lambda key: MATERIALS.get(key, key),
         "bottle_name": name_of,

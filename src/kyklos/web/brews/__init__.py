@@ -1,1 +1,6 @@
-"""One place in the house: brews."""
+"""One place in the house: a brew."""
+
+from . import harvesting, inspection
+from .routes import bp
+
+__all__ = ["bp", "harvesting", "inspection"]

@@ -1,0 +1,94 @@
+"""What can be seen and smelled on a first ferment, and the verdict that follows from it; the facts stand in the data."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from .facts import _load
+
+CARRY_ON, WATCH, HOLD, DISCARD = "carry on", "watch", "hold", "discard"
+ORDER = (CARRY_ON, WATCH, HOLD, DISCARD)
+FILM_YEAST, FROTH = "film-yeast", "froth"
+OFF_SMELLS = {"solvent", "bad", "rotten"}
+GROWTH = {"skin", "disc", "jelly"}  #: Surfaces that show a new skin: a sign of life.
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Observation:
+    """One thing seen or smelled."""
+
+    key: str
+    group: str  #: surface, sign or smell
+    name: str
+    verdict: str
+    tell: str
+    why: str
+    do: str = ""
+    changes: str = ""
+
+
+OBSERVATIONS: Mapping[str, Observation] = _load("observations", Observation)
+
+
+def of_group(group: str) -> list[Observation]:
+    """List the observations of a group, in the order of the table."""
+    return [seen for seen in OBSERVATIONS.values() if seen.group == group]
+
+
+@dataclass(frozen=True, slots=True)
+class Look:
+    """What was seen and smelled at one time."""
+
+    day: float  #: Since the pitch. [d]
+    surface: str  #: A surface of data/observations.toml
+    signs: tuple[str, ...] = ()
+    smell: str = ""  #: Empty: nobody smelled it.
+
+    @property
+    def seen(self) -> list[Observation]:
+        """All that was observed."""
+        keys = (self.surface, *self.signs, *((self.smell,) if self.smell else ()))
+        return [OBSERVATIONS[key] for key in keys if key in OBSERVATIONS]
+
+
+@dataclass(frozen=True, slots=True)
+class Reason:
+    """One ground of a verdict, what to do about it, and what would change it."""
+
+    verdict: str
+    sentence: str
+    do: str = ""
+    changes: str = ""
+
+
+def _reason(seen: Observation) -> Reason:
+    return Reason(seen.verdict, seen.why, seen.do, seen.changes)
+
+
+def reasons_from(looks: Sequence[Look]) -> list[Reason]:
+    """Say what follows from the looks so far, oldest first.
+
+    What discards a brew does so for good; what holds it or is to be watched counts at the last look.
+
+    Args:
+        looks: In order of time.
+    """
+    grave = [seen for look in looks for seen in look.seen if seen.verdict == DISCARD]
+    out = [_reason(grave[-1])] if grave else []
+    if not looks:
+        return out
+    last, before = looks[-1], looks[:-1]
+    out += [_reason(seen) for seen in last.seen if seen.verdict in {WATCH, HOLD}]
+    if FROTH in last.signs and last.smell in OFF_SMELLS:
+        out.append(
+            Reason(
+                HOLD,
+                "Thick froth that stays, and a bad smell: do not drink or bottle it.",
+                "Measure it, look again in 24 hours.",
+            )
+        )
+    returned = any(look.surface == FILM_YEAST for look in before)
+    if last.surface == FILM_YEAST and returned and last.smell in OFF_SMELLS:
+        out.append(Reason(DISCARD, "Film yeast has returned, with an off smell: liquid and disc go."))
+    return sorted(out, key=lambda reason: -ORDER.index(reason.verdict))
