@@ -7,6 +7,7 @@ import pytest
 import zxingcpp
 from PIL import Image, ImageDraw
 
+from kyklos.actions import brew_days
 from kyklos.core.recipe_card import RecipeCard
 from kyklos.demo.household import DEMO_NOW
 from kyklos.store import queries
@@ -342,6 +343,23 @@ def test_other_devices_sign_in_once_a_month(shared):
     assert client.get("/brews/7").status_code == 200
     assert client.post("/sign-out").status_code == 303
     assert client.get("/brews/7").status_code == 303
+
+
+def test_a_stranger_sees_nothing_of_the_household(shared, demo, clock):
+    """Sign-in page and refusals name no vessel, timer or line, whatever runs in the kitchen."""
+    begun = brew_days.StartTimer(day_id=1, step="steep", name="Steep", minutes=20)
+    with demo.writer() as session:
+        brew_days.start_timer(session, begun, clock())
+    client = shared.test_client()
+    for page in (
+        client.get("/sign-in"),
+        client.post("/brews/7/look"),
+        client.get("/brew-day/timers", headers={"HX-Request": "true"}),
+    ):
+        for name in ("Stoneware", "Jar", "Steep", "Bora", "Quince"):
+            assert name not in page.text
+    client.post("/sign-in", data={"password": "sour jar seven"})
+    assert "Stoneware crock: Steep" in client.get("/").text
 
 
 def test_guessing_is_slowed_and_a_new_password_signs_everybody_out(shared, clock):

@@ -43,7 +43,7 @@ def _for_every_page() -> dict[str, Any]:
         "household": g.get("household"),
         "shared": current_app.config.get("KYKLOS_SHARED", False),
     }
-    if "session" in g:
+    if "session" in g and not g.get("stranger"):
         names |= {"running_timers": timing.timers_shown, "now_in_ms": timing.now_in_ms}
     return names
 

@@ -127,9 +127,12 @@ def guard(app: Flask) -> None:
     @app.before_request
     def signed_in_only() -> Answer | None:
         known = app.config.get("KYKLOS_PASSWORD", "")
-        if not app.config.get("KYKLOS_SHARED") or request.endpoint in OPEN:
+        if not app.config.get("KYKLOS_SHARED"):
             return None
         if known and hmac.compare_digest(str(session.get("signed_in", "")), _mark(known)):
+            return None
+        g.stranger = True  # pages shown to one say nothing of the household
+        if request.endpoint in OPEN:
             return None
         if request.method != "GET" or "HX-Request" in request.headers:
             abort(401, "Sign in again: open any page of Kyklos. What you typed is still here.")
