@@ -1,6 +1,7 @@
 """Brew day: what is typed in cups and grams, steps and timers, recipes, tools, places, the clock, labels, and signing in."""
 
 import re
+from dataclasses import replace
 from datetime import timedelta
 
 import pytest
@@ -8,6 +9,7 @@ import zxingcpp
 from PIL import Image, ImageDraw
 
 from kyklos.actions import brew_days
+from kyklos.core.brew_plan import make_plan
 from kyklos.core.recipe_card import RecipeCard
 from kyklos.demo.household import DEMO_NOW
 from kyklos.store import queries
@@ -104,6 +106,19 @@ def test_a_day_in_the_kitchen_keeps_plan_and_fact(free_jar, demo):
         assert brew.portions[0].litres == pytest.approx(brew.final_l * brew.starter_fraction, rel=1e-3)
     assert free_jar.get(f"/brew-day/kitchen/{number}").location == f"/brews/{brew.id}"
     assert "as last time" in free_jar.get("/brew-day/?vessel=4&culture=1").text.lower()
+
+
+def test_rounds_not_logged_are_taken_as_planned(kitchen):
+    """Of three pots one is logged: the others count as planned, and minutes are a mean, not a sum."""
+    from ..actions.test_undo import day_ask
+
+    plan = make_plan(replace(day_ask(kitchen).ask, pot_l=0.3))
+    assert len(plan.rounds.pots) >= 2
+    each = plan.rounds.pots[0].leaf_g
+    done = brew_days.done_totals(plan, {"steep-1": {"leaf_g-1": each + 2, "steep_minutes-1": 14.0}})
+    assert done["leaf_g"] == pytest.approx(plan.made.leaf_g + 2)
+    assert done["steep_minutes"] == pytest.approx(12 + 2 / len(plan.rounds.pots))
+    assert "sugar_g" not in done
 
 
 def test_timers_live_on_the_server(free_jar, demo):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
@@ -19,6 +20,7 @@ from ..store.models import Brew, BrewDay, Culture, Timer, Vessel
 from .base import Checks, Done, RefusedError, action, flushed
 from .pitching import PitchBrew, Poured, pitch, planned_amounts
 
+VINEGAR_PH = 2.4  #: Distilled, 5 % (typical). [pH]
 LONGEST_TIMER_MINUTES = 48 * 60.0  #: [min]
 RANGES = {
     "mass": (0, 20000, "g"),
@@ -212,26 +214,31 @@ class PitchBrewDay:
     other_line: bool = False
 
 
-def fact_of(day: BrewDay, name: str) -> float | None:
-    """Sum what was logged under a name, over all rounds; None if nothing was."""
-    found = [
-        float(value)
-        for facts in day.facts.values()
-        for key, value in facts.items()
-        if (key == name or (key.startswith(f"{name}-") and key.removeprefix(f"{name}-").isdigit()))
-        and isinstance(value, int | float)
-    ]
-    return sum(found) if found else None
+def done_totals(plan: BrewPlan, facts: Mapping[str, Mapping[str, Any]]) -> dict[str, float]:
+    """Say what was really taken and done, over all rounds, where anything of it was logged.
+
+    Where only some rounds of a brew were logged, the others are taken as planned. Amounts sum, minutes are a mean.
+    """
+    asked = [(step.key, one) for step in steps_of(plan) for one in step.asked]
+    out: dict[str, float] = {}
+    for name in ("leaf_g", "sugar_g", "honey_g", "steep_minutes", "final_l", "mix_c"):
+        rounds = [(key, one) for key, one in asked if one.name == name or re.fullmatch(rf"{name}-\d+", one.name)]
+        logged = [facts.get(key, {}).get(one.name) for key, one in rounds]
+        if all(value is None for value in logged):
+            continue
+        values = [
+            float(one.planned or 0.0) if v is None else float(v) for v, (_, one) in zip(logged, rounds, strict=True)
+        ]
+        out[name] = sum(values) / (len(values) if name == "steep_minutes" else 1)
+    return out
 
 
-def _as_done(plan: BrewPlan, day: BrewDay) -> tuple[Recipe, float, tuple[Poured, ...]]:
-    """Put what was really taken in the plan's place."""
-    final_l = fact_of(day, "final_l") or plan.final_l
-    scale = plan.final_l / final_l
-    starter = day.facts.get("starter", {})
-    poured = tuple(
+def poured_as_planned(plan: BrewPlan, facts: Mapping[str, Any] | None = None) -> tuple[Poured, ...]:
+    """List what goes in as starter, with the amounts logged at that step where there are some."""
+    logged = facts or {}
+    out = tuple(
         Poured(
-            litres=float(starter.get(f"starter_l-{p.key}", litres)),
+            litres=float(logged.get(f"starter_l-{p.key}", litres)),
             lot_id=int(p.key.removeprefix("lot-")) if p.key.startswith("lot-") else None,
             name=p.name,
             kind="heel" if p.fixed else p.kind,
@@ -240,22 +247,26 @@ def _as_done(plan: BrewPlan, day: BrewDay) -> tuple[Recipe, float, tuple[Poured,
         for p, litres in plan.choice.taken
     )
     if plan.ask.vinegar_l > 0:
-        poured = (*poured, Poured(litres=plan.ask.vinegar_l, name="Distilled vinegar", kind="vinegar", ph=2.4))
+        out = (*out, Poured(litres=plan.ask.vinegar_l, name="Distilled vinegar", kind="vinegar", ph=VINEGAR_PH))
+    return out
+
+
+def _as_done(plan: BrewPlan, done: Mapping[str, float], poured: tuple[Poured, ...]) -> tuple[Recipe, float]:
+    """Put what was really taken in the plan's place: the recipe as done, and the brew in the vessel. [L]"""
+    final_l = done.get("final_l") or plan.final_l
+    scale = plan.final_l / final_l
     living = sum(p.litres for p in poured if p.kind != "vinegar")
-    leaf, sugar = fact_of(day, "leaf_g"), fact_of(day, "sugar_g")
-    honey = fact_of(day, "honey_g")
     sweet = plan.made.sugar_g + plan.made.honey_g
     raw = plan.made.honey_g if plan.ask.card.raw_honey else 0.0
-    taken = (sugar if sugar is not None else sweet - raw) + (honey if honey is not None else raw)
+    taken = done.get("sugar_g", sweet - raw) + done.get("honey_g", raw)
+    leaf = done.get("leaf_g", plan.made.leaf_g)
     recipe = replace(
         plan.recipe,
         starter_fraction=min(1.0, living / final_l),
-        leaf_g_per_l=plan.recipe.leaf_g_per_l
-        * scale
-        * (leaf / plan.made.leaf_g if leaf is not None and plan.made.leaf_g else 1.0),
+        leaf_g_per_l=plan.recipe.leaf_g_per_l * scale * (leaf / plan.made.leaf_g if plan.made.leaf_g else 1.0),
         sugar_g_per_l=plan.recipe.sugar_g_per_l * scale * (taken / sweet if sweet else 1.0),
     )
-    return recipe, final_l, poured
+    return recipe, final_l
 
 
 def plan_record(plan: BrewPlan) -> dict[str, Any]:
@@ -279,7 +290,9 @@ def pitch_brew_day(session: Session, ask: PitchBrewDay, at: datetime) -> Done:
     """Pitch what was brewed step by step: the record keeps the plan and what was really done."""
     day = living_day(session, ask.day_id)
     plan = plan_of_day(day)
-    recipe, final_l, poured = _as_done(plan, day)
+    done_so = done_totals(plan, day.facts)
+    poured = poured_as_planned(plan, day.facts.get("starter"))
+    recipe, final_l = _as_done(plan, done_so, poured)
     measured = day.facts.get("measure", {})
     done = pitch(
         session,
@@ -289,17 +302,17 @@ def pitch_brew_day(session: Session, ask: PitchBrewDay, at: datetime) -> Done:
             starter_lot_id=None,
             disc_id=day.disc_id,
             recipe=recipe,
-            starter_instrument=_worst_instrument(plan),
+            starter_instrument=widest_instrument(plan),
             final_l=final_l,
             plan=plan_record(plan),
             kind=plan.kind.key,
             base=plan.ask.card.base,
             poured=poured,
             other_line=ask.other_line,
-            facts=day.facts,
+            facts={**day.facts, "done": done_so},
             measured_ph=measured.get("measured_ph"),
             instrument=str(measured.get("instrument") or ask.instrument),
-            celsius=measured.get("celsius", fact_of(day, "mix_c")),
+            celsius=measured.get("celsius", done_so.get("mix_c")),
         ),
         at,
     )
@@ -308,7 +321,7 @@ def pitch_brew_day(session: Session, ask: PitchBrewDay, at: datetime) -> Done:
     return done
 
 
-def _worst_instrument(plan: BrewPlan) -> str:
+def widest_instrument(plan: BrewPlan) -> str:
     """Say what told the starters' acid, by the widest of them."""
     taken = [portion for portion, _ in plan.choice.taken]
     widest = max(taken, key=lambda p: p.high_ph - p.low_ph, default=None)

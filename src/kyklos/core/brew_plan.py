@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from functools import lru_cache
 
@@ -69,7 +70,7 @@ def _recipe(ask: PlanAsk, choice: StarterChoice, where: acids.Medium, final_l: f
 
 def vessel_surface(diameter_cm: float, litres: float) -> float:
     """Say a vessel's liquid surface over its volume. [1/cm]"""
-    return min(max(3.14159 * (diameter_cm / 2) ** 2 / (1000 * litres), 0.001), 2.0)
+    return min(max(math.pi * (diameter_cm / 2) ** 2 / (1000 * litres), 0.001), 2.0)
 
 
 def _heat_of(ask: PlanAsk, made: sweet_tea.Amounts, vinegar_l: float) -> heat_methods.HeatOut:

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session, object_session
 
 from ..core import teas
 from ..core.bottle import BottleAsk, BottleForecast, bottle_forecast, vigour_after_hiss
-from ..core.brew_plan import prior_on
+from ..core.brew_plan import prior_on, vessel_surface
 from ..core.ferment import Recipe
 from ..core.forecast import Forecast, ForecastAsk, Observation, Posterior, Prior, culture_prior, forecast
 from ..core.places import seasonal
@@ -53,7 +53,7 @@ def points_of(session: Session, honey_share: float) -> tuple[Point, ...]:
 
 def surface_per_volume(vessel: Vessel, litres: float) -> float:
     """Liquid surface over volume. [1/cm]"""
-    return float(np.clip(np.pi * (vessel.diameter_cm / 2) ** 2 / (1000 * litres), 0.001, 2.0))
+    return vessel_surface(vessel.diameter_cm, litres)
 
 
 def recipe_of(brew: Brew) -> Recipe:

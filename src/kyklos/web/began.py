@@ -20,18 +20,6 @@ class Row:
     differs: bool
 
 
-def _fact(brew: Brew, name: str) -> float | None:
-    """Sum what was logged under a name over all rounds of the kitchen."""
-    found = [
-        float(value)
-        for facts in brew.facts.values()
-        for key, value in facts.items()
-        if (key == name or (key.startswith(f"{name}-") and key.removeprefix(f"{name}-").isdigit()))
-        and isinstance(value, int | float)
-    ]
-    return sum(found) if found else None
-
-
 def _row(name: str, kind: str, planned: float | None, done: float | None) -> Row | None:
     if planned is None and done is None:
         return None
@@ -42,23 +30,21 @@ def _row(name: str, kind: str, planned: float | None, done: float | None) -> Row
 
 def began_rows(brew: Brew) -> list[Row]:
     """List amounts, temperatures and pH as planned and as done; what nobody logged stays open."""
-    plan = brew.plan
+    plan, done = brew.plan, brew.facts.get("done", {})
     first = next((r for r in brew.readings if not r.struck and r.at <= brew.pitched_at), None)
     sweet = plan.get("sugar_g", 0.0) + plan.get("honey_g", 0.0) if "sugar_g" in plan else None
-    sugar, honey = _fact(brew, "sugar_g"), _fact(brew, "honey_g")
+    sugar, honey = done.get("sugar_g"), done.get("honey_g")
     taken = None if sugar is None and honey is None else (sugar or 0.0) + (honey or 0.0)
     starter = brew.facts.get("starter", {})
     poured = [float(v) for k, v in starter.items() if k.startswith("starter_l-") and isinstance(v, int | float)]
     planned_l = plan.get("starter_ml")
     rows = (
         _row("Volume", "volume", plan.get("final_l"), brew.final_l),
-        _row("Leaf", "mass", plan.get("leaf_g"), _fact(brew, "leaf_g")),
-        _row("Steep, min", "number", plan.get("steep_minutes"), _fact(brew, "steep_minutes")),
+        _row("Leaf", "mass", plan.get("leaf_g"), done.get("leaf_g")),
+        _row("Steep, min", "number", plan.get("steep_minutes"), done.get("steep_minutes")),
         _row("Sweetener", "mass", sweet, taken),
         _row("Starter", "volume", None if planned_l is None else planned_l / 1000, sum(poured) if poured else None),
-        _row(
-            "Mix", "temperature", plan.get("mix_c"), first.celsius if first and first.celsius else _fact(brew, "mix_c")
-        ),
+        _row("Mix", "temperature", plan.get("mix_c"), first.celsius if first and first.celsius else done.get("mix_c")),
         _row("Starting pH", "ph", plan.get("start_ph"), first.ph if first else None),
     )
     return [row for row in rows if row is not None]

@@ -7,8 +7,8 @@ from typing import Any
 
 from flask import g
 
-from ...actions.brew_days import brews_of, plan_record
-from ...actions.pitching import PitchBrew, Poured
+from ...actions.brew_days import brews_of, plan_record, poured_as_planned, widest_instrument
+from ...actions.pitching import PitchBrew
 from ...core import acids, teas
 from ...core.brew_plan import (
     BrewPlan,
@@ -367,31 +367,18 @@ def _ready_words(out: Forecast) -> str:
 def pitch_of(form: PlanForm, shown: Shown) -> PitchBrew:
     """Turn form and plan into an ask, for a brew that is in its vessel already."""
     plan = shown.plan
-    poured = tuple(
-        Poured(
-            litres=litres,
-            lot_id=int(p.key.removeprefix("lot-")) if p.key.startswith("lot-") else None,
-            name=p.name,
-            kind="heel" if p.fixed else p.kind,
-            ph=p.ph,
-        )
-        for p, litres in plan.choice.taken
-    )
-    if plan.ask.vinegar_l:
-        poured = (*poured, Poured(litres=plan.ask.vinegar_l, name="Distilled vinegar", kind="vinegar", ph=2.4))
-    widest = max((p for p, _ in plan.choice.taken), key=lambda p: p.high_ph - p.low_ph, default=None)
     return PitchBrew(
         vessel_id=shown.vessel.id,
         culture_id=shown.culture.id,
         starter_lot_id=None,
         disc_id=form.disc.data or None,
         recipe=plan.recipe,
-        starter_instrument=widest.instrument if widest else "estimate",
+        starter_instrument=widest_instrument(plan),
         final_l=plan.final_l,
         plan=plan_record(plan),
         kind=plan.kind.key,
         base=plan.ask.card.base,
-        poured=poured,
+        poured=poured_as_planned(plan),
         other_line=bool(form.other_line.data),
         measured_ph=form.measured_ph.data,
         instrument=form.instrument.data,
