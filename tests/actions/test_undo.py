@@ -13,7 +13,7 @@ from kyklos.actions.undo import Undo, undo
 from kyklos.core.brew_plan import PlanAsk, StarterTold, VesselFacts
 from kyklos.core.ferment import Recipe
 from kyklos.core.recipe_card import RecipeCard
-from kyklos.store.models import Base
+from kyklos.store.base import Base
 
 VESSEL = {
     "name": "Crock",

@@ -7,8 +7,9 @@ from alembic.autogenerate import compare_metadata
 from alembic.runtime.migration import MigrationContext
 from sqlalchemy.exc import OperationalError
 
+from kyklos.store.base import Base
 from kyklos.store.database import Database
-from kyklos.store.models import Base, Bottling, Culture, Place
+from kyklos.store.models import Bottling, Culture, Place
 
 
 def test_models_and_migrations_agree(database):

@@ -9,9 +9,11 @@ from typing import Any
 from sqlalchemy import event
 from sqlalchemy.orm import Session
 
-from .models import Base, Change
+from .base import Base
+from .models import Change, PhotoContent
 
 Row = dict[str, Any] | None
+UNKEPT = (Change, PhotoContent)  #: Not part of what undo puts back.
 
 
 def _raw(session: Session, table: str, number: int) -> Row:
@@ -30,14 +32,14 @@ class Recorder:
     def before_flush(self, session: Session, *_: Any) -> None:
         """Keep rows as they are before they change."""
         for thing in [*session.dirty, *session.deleted]:
-            if isinstance(thing, Base) and not isinstance(thing, Change):
+            if isinstance(thing, Base) and not isinstance(thing, UNKEPT):
                 key = (thing.__tablename__, thing.id)
                 self._before[key] = _raw(session, *key)
 
     def after_flush(self, session: Session, *_: Any) -> None:
         """Pair them with the rows as they are after."""
         touched = [*session.new, *session.dirty, *session.deleted]
-        written = [thing for thing in touched if isinstance(thing, Base) and not isinstance(thing, Change)]
+        written = [thing for thing in touched if isinstance(thing, Base) and not isinstance(thing, UNKEPT)]
         for key in sorted({(thing.__tablename__, thing.id) for thing in written}):
             before, after = self._before.pop(key, None), _raw(session, *key)
             if before != after:

@@ -2,43 +2,62 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
+from datetime import datetime
 from typing import Any
 
-from sqlalchemy import JSON, CheckConstraint, DateTime, Float, ForeignKey, MetaData, String, TypeDecorator
-from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+from sqlalchemy import CheckConstraint, ForeignKey, String
+from sqlalchemy.orm import Mapped, mapped_column, relationship
 
-NAMING = {
-    "ix": "ix_%(table_name)s_%(column_0_name)s",
-    "uq": "uq_%(table_name)s_%(column_0_name)s",
-    "ck": "ck_%(table_name)s_%(constraint_name)s",
-    "fk": "fk_%(table_name)s_%(column_0_name)s_%(referred_table_name)s",
-    "pk": "pk_%(table_name)s",
-}
+from .base import Base, UtcTime
+from .watching import (
+    Away,
+    BlindTasting,
+    Calibration,
+    Instrument,
+    Note,
+    Overrule,
+    Photo,
+    PhotoContent,
+    PlannedDay,
+    PutOff,
+    TemperatureLog,
+)
 
-
-class UtcTime(TypeDecorator[datetime]):
-    """A moment, kept in UTC and given back with its zone."""
-
-    impl = DateTime
-    cache_ok = True
-
-    def process_bind_param(self, value: datetime | None, dialect: Any) -> datetime | None:
-        """Store in UTC, without a zone."""
-        return None if value is None else value.astimezone(UTC).replace(tzinfo=None)
-
-    def process_result_value(self, value: datetime | None, dialect: Any) -> datetime | None:
-        """Give back in UTC, with its zone."""
-        return None if value is None else value.replace(tzinfo=UTC)
-
-
-class Base(DeclarativeBase):
-    """Every record has a number; names of constraints are made by rule."""
-
-    metadata = MetaData(naming_convention=NAMING)
-    type_annotation_map = {datetime: UtcTime, float: Float, dict[str, Any]: JSON, list[Any]: JSON}
-
-    id: Mapped[int] = mapped_column(primary_key=True)
+__all__ = [
+    "Away",
+    "Base",
+    "BlindTasting",
+    "Bottle",
+    "BottleMove",
+    "Bottling",
+    "Brew",
+    "BrewDay",
+    "Calibration",
+    "Change",
+    "Culture",
+    "Disc",
+    "Household",
+    "Instrument",
+    "KeptRecipe",
+    "Look",
+    "Note",
+    "Overrule",
+    "Photo",
+    "PhotoContent",
+    "Place",
+    "PlannedDay",
+    "PutOff",
+    "Reading",
+    "StarterLot",
+    "StarterPortion",
+    "Taster",
+    "Tasting",
+    "TemperatureLog",
+    "Timer",
+    "Tool",
+    "UtcTime",
+    "Vessel",
+]
 
 
 class Household(Base):
@@ -51,6 +70,9 @@ class Household(Base):
     theme: Mapped[str] = mapped_column(default="auto")  #: auto, light or dark
     sample: Mapped[bool] = mapped_column(default=False)
     southern: Mapped[bool] = mapped_column(default=False)  #: South of the equator: summer at the turn of the year.
+    quiet_from: Mapped[int] = mapped_column(default=21)  #: No notification from this hour on. [h, local]
+    quiet_to: Mapped[int] = mapped_column(default=7)  #: Until this hour. [h, local]
+    feed_key: Mapped[str] = mapped_column(default="")  #: Of the calendar's private address; empty: there is none.
     version: Mapped[int] = mapped_column(default=1)
     __mapper_args__ = {"version_id_col": version}
 
@@ -101,6 +123,7 @@ class Vessel(Base):
     material: Mapped[str] = mapped_column(default="glass")
     tapped: Mapped[bool] = mapped_column(default=False)
     heel_l: Mapped[float] = mapped_column(default=0.0)  #: Left below the tap. [L]
+    heater_c: Mapped[float | None]  #: Set point of its heater; None: it has none. [degC]
     place_id: Mapped[int] = mapped_column(ForeignKey("place.id"))
     version: Mapped[int] = mapped_column(default=1)
     place: Mapped[Place] = relationship()
@@ -179,6 +202,7 @@ class Brew(Base):
     facts: Mapped[dict[str, Any]] = mapped_column(default=dict)  #: What was done, step by step.
     pitched_at: Mapped[datetime]
     status: Mapped[str] = mapped_column(default="fermenting")  #: held, fermenting, harvested or discarded
+    labelled_at: Mapped[datetime | None]
     no_next_brew: Mapped[bool] = mapped_column(default=False)
     ended_at: Mapped[datetime | None]
     end_note: Mapped[str] = mapped_column(default="")
@@ -190,6 +214,9 @@ class Brew(Base):
     readings: Mapped[list[Reading]] = relationship(back_populates="brew", order_by="Reading.at, Reading.id")
     tastings: Mapped[list[Tasting]] = relationship(back_populates="brew", order_by="Tasting.at, Tasting.id")
     looks: Mapped[list[Look]] = relationship(back_populates="brew", order_by="Look.at, Look.id")
+    photos: Mapped[list[Photo]] = relationship(back_populates="brew", order_by="Photo.at, Photo.id")
+    overrules: Mapped[list[Overrule]] = relationship(back_populates="brew", order_by="Overrule.at, Overrule.id")
+    notes: Mapped[list[Note]] = relationship(back_populates="brew", order_by="Note.at, Note.id")
     bottlings: Mapped[list[Bottling]] = relationship(back_populates="brew", order_by="Bottling.at, Bottling.id")
     portions: Mapped[list[StarterPortion]] = relationship(back_populates="brew", order_by="StarterPortion.id")
     reserved: Mapped[list[StarterLot]] = relationship(
@@ -262,17 +289,28 @@ class Timer(Base):
 
 
 class Reading(Base):
-    """A measurement. One struck out is kept, with why."""
+    """A measurement. One corrected or struck out is kept, and shown with what replaced it."""
 
     __tablename__ = "reading"
     brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
     at: Mapped[datetime]
     ph: Mapped[float | None]
-    instrument: Mapped[str] = mapped_column(default="meter")
+    instrument: Mapped[str] = mapped_column(default="meter")  #: What read the pH: a key of core/data/instruments.toml
+    instrument_id: Mapped[int | None] = mapped_column(ForeignKey("instrument.id"))  #: Which one of the household's.
     celsius: Mapped[float | None]
+    low_c: Mapped[float | None]  #: Lowest of the last day. [degC]
+    high_c: Mapped[float | None]  #: Highest of the last day. [degC]
+    gravity: Mapped[float | None]  #: Specific gravity at 20 degC. [-]
+    gravity_by: Mapped[str] = mapped_column(default="")  #: hydrometer or refractometer
+    ta_g_per_l: Mapped[float | None]  #: Titratable acidity as acetic. [g/L]
+    titration: Mapped[dict[str, Any]] = mapped_column(default=dict)  #: Base, its normality, sample.
+    depth: Mapped[str] = mapped_column(default="")  #: Where the sample came from: top, middle, bottom or tap.
     note: Mapped[str] = mapped_column(default="")
     struck: Mapped[bool] = mapped_column(default=False)
+    struck_at: Mapped[datetime | None]
+    replaces_id: Mapped[int | None] = mapped_column(ForeignKey("reading.id"))  #: What was said before.
     brew: Mapped[Brew] = relationship(back_populates="readings")
+    tool: Mapped[Instrument | None] = relationship()
 
 
 class Tasting(Base):
@@ -283,7 +321,14 @@ class Tasting(Base):
     taster_id: Mapped[int] = mapped_column(ForeignKey("taster.id"))
     at: Mapped[datetime]
     score: Mapped[int]
+    tea: Mapped[int | None]  #: Tea taste, 0 none to 3 strong.
+    yeast: Mapped[int | None]  #: Yeast taste, 0 none to 3 strong.
+    again: Mapped[bool | None]
+    after: Mapped[str] = mapped_column(default="")  #: What was eaten or drunk before.
+    note: Mapped[str] = mapped_column(default="")
+    blind: Mapped[bool] = mapped_column(default=False)
     struck: Mapped[bool] = mapped_column(default=False)
+    struck_at: Mapped[datetime | None]
     brew: Mapped[Brew] = relationship(back_populates="tastings")
     taster: Mapped[Taster] = relationship()
 
@@ -298,6 +343,8 @@ class Look(Base):
     signs: Mapped[list[Any]] = mapped_column(default=list)  #: Keys of its signs.
     smell: Mapped[str] = mapped_column(default="")  #: A key of its smells; empty: nobody smelled it.
     note: Mapped[str] = mapped_column(default="")
+    struck: Mapped[bool] = mapped_column(default=False)
+    struck_at: Mapped[datetime | None]
     brew: Mapped[Brew] = relationship(back_populates="looks")
 
 

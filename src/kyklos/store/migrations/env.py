@@ -2,7 +2,7 @@
 
 from alembic import context
 
-from kyklos.store.models import Base
+from kyklos.store import models
 
 
 def run() -> None:
@@ -10,7 +10,7 @@ def run() -> None:
     with context.config.attributes["engine"].connect() as connection:
         context.configure(
             connection=connection,
-            target_metadata=Base.metadata,
+            target_metadata=models.Base.metadata,
             render_as_batch=True,
             transactional_ddl=True,
             user_module_prefix="models.",
