@@ -5,23 +5,33 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from .facts import limit
-from .safety import CARRY_ON, DISCARD, HOLD, Verdict
+from .safety import CARRY_ON, DISCARD, HOLD, WATCH, Verdict
 
 TASTE_FROM = {"sugar": 6.0, "jun": 3.0}  #: First taste, at 22 degC or cooler. [d]
 WARM_C, WARM_SOONER = 26.0, 2.0  #: In the warm so many days sooner. [degC, d]
 PH_EVERY = 2.0  #: [d]
 LOOK_AFTER = 1.0  #: [d]
 LOOK_EVERY = 3.0  #: [d]
+HIGH_LOOK_EVERY = 2.0  #: On a high shelf, which gets tasted too rarely. [d]
+AGAIN_AFTER = 1.0  #: What is watched or held is looked at again. [d]
+LABEL_UNTIL = 40.0  #: Nobody labels an older brew. [d]
+OVER_SOUR = 1.6  #: Acidity so many times a point is over-sour (assumed). [-]
+CANNOT_WAIT = {"discard", "hold"}  #: Kinds that cannot be put off.
 
 
 @dataclass(frozen=True, slots=True)
 class Due:
     """One thing to do now."""
 
-    kind: str  #: discard, hold, measure, harvest, taste, look or nothing
+    kind: str  #: discard, hold, measure, harvest, salvage, taste, look, label or nothing
     what: str
     why: str
     urgent: bool = False
+
+    @property
+    def can_wait(self) -> bool:
+        """Whether it may be put off."""
+        return self.kind not in CANNOT_WAIT
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -42,6 +52,11 @@ class DueFacts:
     ready_to: float | None = None  #: 90 % of the last window. [d]
     watch: tuple[int, ...] = ()  #: A kind's own looks. [d]
     kind: str = "batch"
+    reach: str = "easy"  #: Of its place: easy or high.
+    labelled: bool = True
+    dry_disc: bool = False  #: The last look saw the disc lifted, its top dry.
+    look_verdict: str = CARRY_ON  #: What the last look came to.
+    sourness: float | None = None  #: Acidity against the sourest taster's point. [-]
 
 
 def first_taste_day(diet: str, mean_c: float) -> float:
@@ -111,17 +126,28 @@ _WATCHED = {
 }
 
 
-def due_now(f: DueFacts) -> Due:
-    """Say the one thing that a brew wants now.
+def _look_again(f: DueFacts) -> Due | None:
+    """What was watched or held is looked at again in a day; a dry disc too."""
+    if f.last_look_day is None or f.day - f.last_look_day < AGAIN_AFTER - 0.1:
+        return None
+    if f.dry_disc:
+        return Due(
+            "look", "Is its disc still dry?", "Its top was dry a day ago: wet or turned, it should be wet now.", True
+        )
+    if f.look_verdict in {WATCH, HOLD}:
+        return Due("look", "Look again", "What was seen a day ago was to be looked at again in 24 hours.", True)
+    return None
 
-    Args:
-        f: What decides.
-    """
-    for rule in (_grave, _gate, _own_looks):
-        if (found := rule(f)) is not None:
-            return found
+
+def _window(f: DueFacts) -> Due | None:
     tasted = f.last_taste_day is not None and f.day - f.last_taste_day < 0.8
     if f.ready_to is not None and f.day > f.ready_to:
+        if (f.sourness or 0) >= OVER_SOUR:
+            return Due(
+                "salvage",
+                "Too sour to drink as it is: use it",
+                "Strong starter, diluted, vinegar, or food for the hotel; never simply thrown away.",
+            )
         return Due(
             "harvest",
             "Harvest it, or keep it as strong starter",
@@ -133,21 +159,77 @@ def due_now(f: DueFacts) -> Due:
             if tasted
             else Due("taste", "Taste it, then harvest", "It is inside its window; your tongue decides.")
         )
-    return _routine(f, tasted)
+    return None
 
 
-def _routine(f: DueFacts, tasted: bool) -> Due:
-    if f.day >= LOOK_AFTER and (f.last_look_day is None or f.day - f.last_look_day >= LOOK_EVERY):
-        first = f.last_look_day is None
-        return Due(
-            "look",
-            "First look" if first else "Look at it",
-            "A new film shows that it lives; mould shows early." if first else "Three days since the last look.",
-        )
+def _first_looks(f: DueFacts) -> Due | None:
+    every = HIGH_LOOK_EVERY if f.reach == "high" else LOOK_EVERY
+    if f.day < LOOK_AFTER or (f.last_look_day is not None and f.day - f.last_look_day < every):
+        return None
+    if f.last_look_day is None:
+        return Due("look", "First look", "A new film shows that it lives; mould shows early.")
+    since = f"{f.day - f.last_look_day:.0f} days since the last look."
+    return Due("look", "Look at it", f"{since} A high shelf is passed by." if f.reach == "high" else since)
+
+
+def _settle(f: DueFacts) -> Due | None:
     if f.verdict.word != CARRY_ON and f.verdict.reasons:
         return Due("measure", "Measure it by a meter", f.verdict.reasons[0].sentence)
-    if f.day >= first_taste_day(f.diet, f.mean_c) and not tasted:
+    return None
+
+
+def _taste(f: DueFacts) -> Due | None:
+    tasted = f.last_taste_day is not None and f.day - f.last_taste_day < 0.8
+    sooner = 1.0 if f.reach == "high" else 0.0
+    if f.day >= first_taste_day(f.diet, f.mean_c) - sooner and not tasted:
         return Due("taste", "Taste it", "Near the end it changes fast: a spoonful a day.")
+    return None
+
+
+def _measure(f: DueFacts) -> Due | None:
     if f.measures_ph and f.last_ph_day is not None and f.day - f.last_ph_day >= PH_EVERY:
         return Due("measure", "Measure its pH", "Every other day keeps the forecast narrow.")
-    return Due("nothing", "Leave it in peace", "Nothing is due.")
+    return None
+
+
+def _label(f: DueFacts) -> Due | None:
+    if f.labelled or f.day > LABEL_UNTIL:
+        return None
+    return Due("label", "Label it", "No label yet: in a week nobody knows what stands there since when.")
+
+
+RULES = (_grave, _gate, _look_again, _own_looks, _window, _first_looks, _settle, _taste, _measure, _label)
+PEACE = Due("nothing", "Leave it in peace", "Nothing is due.")
+
+
+def dues(f: DueFacts) -> tuple[Due, ...]:
+    """List all that a brew wants now, most pressing first; each kind once.
+
+    A brew that is discarded or held wants nothing else.
+
+    Args:
+        f: What decides.
+    """
+    grave = _grave(f)
+    if grave is not None:
+        return (grave,)
+    own = _own_looks(f)
+    rules = (_gate, _look_again, _own_looks, _label) if own is not None and f.kind in {"grow", "trial"} else RULES
+    found: dict[str, Due] = {}
+    for rule in rules:
+        due = rule(f)
+        if due is not None:
+            found.setdefault(due.kind, due)
+    if {"harvest", "salvage"} & set(found):
+        found.pop("measure", None) if not found.get("measure", PEACE).urgent else None
+    return tuple(found.values())
+
+
+def due_now(f: DueFacts) -> Due:
+    """Say the one thing that a brew wants first.
+
+    Args:
+        f: What decides.
+    """
+    wants = dues(f)
+    return wants[0] if wants else PEACE

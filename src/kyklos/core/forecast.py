@@ -62,6 +62,8 @@ class Observation:
     instrument: str = "meter"
     taster: str = ""
     point_g_per_l: float = 4.0  #: For a taste: where this taster likes it. [g/L]
+    point_sd: float = POINT_SD  #: How uncertain that is, in ln acidity. [-]
+    sd: float | None = None  #: Of this pH or gravity, where its instrument has its own. [pH or -]
 
     def __post_init__(self) -> None:
         require_between(0, 400, "d", day=self.day)
@@ -168,10 +170,13 @@ class _Unknowns:
     yeast, bacteria, activity, gluconic, acid, meter, tasters = range(7)
 
     def __init__(self, ask: ForecastAsk) -> None:
-        names = sorted({seen.taster for seen in ask.observations if seen.kind == "taste"})
+        unsure = {seen.taster: seen.point_sd for seen in ask.observations if seen.kind == "taste"}
+        names = sorted(unsure)
         self.taster_row = {name: self.tasters + i for i, name in enumerate(names)}
         spread = ask.prior.spread
-        self.sd = np.array([spread, spread, ACTIVITY_SD, GLUCONIC_SD, STARTER_ACID_SD, 1.0] + [POINT_SD] * len(names))
+        self.sd = np.array(
+            [spread, spread, ACTIVITY_SD, GLUCONIC_SD, STARTER_ACID_SD, 1.0] + [unsure[name] for name in names]
+        )
         self.centre = np.zeros(len(self.sd))
         self.centre[:2] = np.log([ask.prior.yeast_vigour, ask.prior.bacteria_vigour])
 
@@ -241,7 +246,7 @@ def _measured(observations: tuple[Observation, ...]) -> tuple[Array, Array]:
     """Values as the fit compares them, and their spreads: pH, ln of acidity, taste."""
     value = [np.log(max(seen.value, 0.02)) if seen.kind == "ta" else seen.value for seen in observations]
     spread = {"ta": TA_SD, "taste": TASTE_SD, "gravity": GRAVITY_SD}
-    sd = [spread.get(seen.kind) or INSTRUMENTS[seen.instrument].sd_ph for seen in observations]
+    sd = [seen.sd or spread.get(seen.kind) or INSTRUMENTS[seen.instrument].sd_ph for seen in observations]
     return np.array(value, float), np.array(sd, float)
 
 

@@ -1,0 +1,168 @@
+"""An absence: which brews will pass their window meanwhile, what to do before leaving, and where to begin on return."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from . import acids
+from .ferment import ACETIC, BACTERIA, CO2, ETHANOL, GLUCONIC, MONO, SUCROSE, YEAST, Kinetics, integrate
+from .forecast import Forecast, ForecastAsk, Window
+from .palate import Palate
+from .places import LEAST_C
+from .temperature import step_ratios
+from .what_if import Change, what_if
+
+FINE, BEFORE, PASSES, ON_RETURN = "fine", "before", "passes", "on return"
+GRACE_DAYS = 1.0  #: Right so shortly before the return is right on return. [d]
+COOL_STEP_K = 1.0  #: A place must be so much cooler to be worth the move. [K]
+STEP = 0.25  #: [d]
+
+
+@dataclass(frozen=True, slots=True)
+class Shelf:
+    """A place that a vessel could be moved to."""
+
+    name: str
+    celsius: float  #: [degC]
+
+
+@dataclass(frozen=True, slots=True)
+class Option:
+    """Something to do before leaving."""
+
+    kind: str  #: cooler, volume or early
+    says: str
+    window: Window | None  #: Of the first taster then. [d since pitch]
+    helps: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Absent:
+    """What an absence means for one brew."""
+
+    word: str  #: fine, before, passes or on return
+    says: str
+    score_on_return: float  #: Of the first taster. [step]
+    options: tuple[Option, ...]
+    measure_before: bool  #: The day of the pH gate falls into the absence.
+
+
+def _acidity_at(out: Forecast, day: float) -> float:
+    return out.at(out.ta_g_per_l, day)[1]
+
+
+def topped_up(ask: ForecastAsk, out: Forecast, day: float, share: float, point_g_per_l: float) -> float | None:
+    """Say when a brew topped up with sweet tea reaches a point. [d since pitch]
+
+    Args:
+        ask, out: The brew as it goes.
+        day: Of the topping up. [d since pitch]
+        share: Sweet tea as a share of what stands there. [-]
+        point_g_per_l: Acidity that is liked. [g/L]
+
+    Returns: None when not within 60 days.
+    """
+    recipe, state = ask.recipe, out.state_at(day)
+    fresh = np.zeros_like(state)
+    plain = (1 - recipe.honey_share) * (1 - recipe.invert_share)
+    fresh[SUCROSE], fresh[MONO] = recipe.sugar_g_per_l * plain, recipe.sugar_g_per_l * (1 - plain)
+    mixed = (state + share * fresh) / (1 + share)
+    for row in (ETHANOL, ACETIC, GLUCONIC, YEAST, BACTERIA, CO2):
+        mixed[row] = state[row] / (1 + share)
+    factor = float(np.clip(recipe.surface_factor / (1 + share) ** 0.5, 0.5, 2.0))
+    steps = int(60 / STEP)
+    ratios = step_ratios(ask.course, steps, STEP, day)
+    kinetics = Kinetics(out.posterior.yeast_vigour, out.posterior.bacteria_vigour, factor)
+    states = integrate(mixed[:, None], kinetics, *ratios, STEP)
+    acidity = acids.titrated_acidity(
+        states[:, ACETIC, 0], states[:, GLUCONIC, 0], recipe.medium, recipe.honey_acid_meq_per_l
+    )
+    reached = np.asarray(acidity) >= point_g_per_l
+    return day + STEP * int(reached.argmax()) if reached.any() else None
+
+
+def _cooler(
+    ask: ForecastAsk, today: float, leave: float, back: float, now_c: float, shelves: Sequence[Shelf], name: str
+) -> Option | None:
+    """Find the warmest shelf that holds it until the return, or the coolest that may be used at all."""
+    cooler = sorted((s for s in shelves if LEAST_C <= s.celsius <= now_c - COOL_STEP_K), key=lambda s: -s.celsius)
+    last = None
+    for shelf in cooler:
+        window = what_if(ask, today, Change("room", shelf.celsius, max(leave, today + 0.01))).ready[name]
+        helps = window.p50 is None or window.p50 >= back - GRACE_DAYS
+        last = Option("cooler", f"Move it to the {shelf.name.lower()}", window, helps)
+        if helps:
+            break
+    return last
+
+
+def _options(
+    ask: ForecastAsk,
+    out: Forecast,
+    today: float,
+    leave: float,
+    back: float,
+    room_l: float,
+    litres: float,
+    shelves: Sequence[Shelf],
+    palate: Palate,
+) -> list[Option]:
+    name = ask.points[0].taster
+    now_c = ask.course.future_c if ask.course.future_c is not None else ask.course.points[-1][1]
+    found = [_cooler(ask, today, leave, back, now_c, shelves, name)]
+    if room_l >= 0.1 * litres:
+        share = room_l / litres
+        when = topped_up(ask, out, max(leave, today), share, ask.points[0].ta_g_per_l)
+        window = Window(None, when, None)
+        found.append(
+            Option(
+                "volume",
+                f"Top it up with {room_l:.1f} L of cool sweet tea",
+                window,
+                when is None or when >= back - GRACE_DAYS,
+            )
+        )
+    score = palate.score(_acidity_at(out, leave))
+    found.append(Option("early", "Harvest it before you leave", Window(leave, leave, leave), abs(score) <= 1.5))
+    return [option for option in found if option is not None]
+
+
+def absent(
+    ask: ForecastAsk,
+    out: Forecast,
+    palate: Palate,
+    today: float,
+    leave: float,
+    back: float,
+    *,
+    room_l: float,
+    litres: float,
+    shelves: Sequence[Shelf],
+    gate_open: bool,
+) -> Absent:
+    """Say what an absence means for a brew.
+
+    Args:
+        ask, out: The brew as it goes.
+        palate: The first taster's.
+        today, leave, back: Days since the pitch. [d]
+        room_l: Free above the liquid. [L]
+        litres: What stands there. [L]
+        shelves: Places it could be moved to, as warm as they are then.
+        gate_open: Whether the pH of day 7 is still to be measured.
+    """  # fmt: skip
+    window = out.ready[ask.points[0].taster]
+    score = palate.score(_acidity_at(out, back))
+    gate = gate_open and leave <= 7.5 and back >= 6.5
+    middle = window.p50
+    if middle is None or middle > back + GRACE_DAYS:
+        return Absent(FINE, "It is not ready before you are back.", score, (), gate)
+    if middle >= back - GRACE_DAYS:
+        return Absent(ON_RETURN, "It is right about when you come back: taste it first.", score, (), gate)
+    options = tuple(_options(ask, out, today, leave, back, room_l, litres, shelves, palate))
+    if middle <= leave:
+        return Absent(BEFORE, "It is right before you leave: harvest it.", score, options, gate)
+    return Absent(PASSES, "It will be past its window when you are back.", score, options, gate)

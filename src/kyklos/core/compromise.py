@@ -1,0 +1,93 @@
+"""Two tasters, one brew: bottle part of it for the one and let the rest go on for the other."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from . import acids
+from .errors import CoreError, require_between
+from .ferment import ACETIC, GLUCONIC, Kinetics, integrate
+from .forecast import Forecast, ForecastAsk
+from .taste import Point
+from .temperature import step_ratios
+
+NEAR_DAYS = 1.0  #: Points so near in time are met on one day. [d]
+STEP = 0.25  #: [d]
+LOOK_AHEAD = 30.0  #: [d]
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """Some litres, bottled on a day for someone."""
+
+    tasters: tuple[str, ...]
+    day: float  #: Since the pitch. [d]
+    litres: float  #: [L]
+
+
+@dataclass(frozen=True, slots=True)
+class Compromise:
+    """What to bottle when; one part when the points are near."""
+
+    parts: tuple[Part, ...]
+    sooner_days: float = 0.0  #: How much sooner the rest is right for being shallower. [d]
+
+
+def _rest_is_right(ask: ForecastAsk, out: Forecast, from_day: float, share: float, point: Point) -> float:
+    """Say when the rest reaches a point, with the same surface over less liquid. [d since pitch]"""
+    recipe = ask.recipe
+    factor = float(np.clip(recipe.surface_factor * (1 / max(share, 0.1)) ** 0.5, 0.5, 2.0))
+    steps = int(LOOK_AHEAD / STEP)
+    yeast, bacteria = step_ratios(ask.course, steps, STEP, from_day)
+    kinetics = Kinetics(out.posterior.yeast_vigour, out.posterior.bacteria_vigour, factor)
+    states = integrate(out.state_at(from_day)[:, None], kinetics, yeast, bacteria, STEP)
+    acidity = acids.titrated_acidity(
+        states[:, ACETIC, 0], states[:, GLUCONIC, 0], recipe.medium, recipe.honey_acid_meq_per_l
+    )
+    reached = np.asarray(acidity) >= point.ta_g_per_l
+    return from_day + STEP * int(reached.argmax()) if reached.any() else from_day + LOOK_AHEAD
+
+
+def plan(
+    ask: ForecastAsk, out: Forecast, today: float, litres: float, shares: Mapping[str, float] | None = None
+) -> Compromise:
+    """Plan how two or more tasters share a brew.
+
+    Args:
+        ask, out: The forecast with its question.
+        today: Since the pitch. [d]
+        litres: To bottle, after the reserve. [L]
+        shares: How much each taster drinks; alike unless told. [-]
+
+    Raises:
+        CoreError: If nobody tastes.
+    """
+    require_between(0, 400, "L", litres=litres)
+    if not ask.points:
+        raise CoreError("Nobody tastes here yet.")
+    weight = {p.taster: (shares or {}).get(p.taster, 1.0) for p in ask.points}
+    total = sum(weight.values()) or 1.0
+    reached = [(out.ready[p.taster].p50, p) for p in ask.points]
+    due = sorted(((max(day, today), p) for day, p in reached if day is not None), key=lambda pair: pair[0])
+    if not due:
+        return Compromise(())
+    groups: list[list[tuple[float, Point]]] = [[due[0]]]
+    for day, point in due[1:]:
+        if day - groups[-1][0][0] <= NEAR_DAYS:
+            groups[-1].append((day, point))
+        else:
+            groups.append([(day, point)])
+    parts, left, sooner, last = [], litres, 0.0, 0.0
+    for number, group in enumerate(groups):
+        names = tuple(p.taster for _, p in group)
+        day = float(np.mean([d for d, _ in group]))
+        if number:
+            shallow = min(_rest_is_right(ask, out, last, left / litres, p) for _, p in group)
+            sooner, day = max(0.0, day - max(shallow, last)), max(min(day, shallow), last)
+        amount = left if number == len(groups) - 1 else litres * sum(weight[n] for n in names) / total
+        parts.append(Part(names, day, amount))
+        left, last = left - amount, day
+    return Compromise(tuple(parts), sooner)

@@ -1,0 +1,191 @@
+"""Times in the quick line: yesterday 8pm, 20:00, this morning, last tuesday, 2h ago, 12 feb."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from datetime import date, datetime, time, timedelta
+
+from .quick_words import MONTHS, WEEKDAYS
+
+PARTS_OF_DAY = {"morning": 8, "noon": 12, "midday": 12, "lunchtime": 12, "afternoon": 15, "evening": 19, "night": 21, "tonight": 21, "midnight": 0}  # fmt: skip
+UNITS = {"h": "hours", "hr": "hours", "hrs": "hours", "hour": "hours", "hours": "hours", "min": "minutes", "mins": "minutes", "minutes": "minutes", "d": "days", "day": "days", "days": "days"}  # fmt: skip
+DATE_ORDER = "Day or month first? Taken as {}."
+
+
+@dataclass(slots=True)
+class When:
+    """What of a time was said so far; local, without a zone."""
+
+    day: date | None = None
+    clock: time | None = None
+    moment: datetime | None = None  #: Said from now backwards.
+    doubt: str = ""
+
+    @property
+    def said(self) -> bool:
+        """Whether anything was."""
+        return self.day is not None or self.clock is not None or self.moment is not None
+
+    def settle(self, now: datetime) -> datetime | None:
+        """Put day and clock together: the latest such moment that is not in the future."""
+        if self.moment is not None:
+            return self.moment
+        if not self.said:
+            return None
+        if self.day is None and self.clock is not None:
+            found = datetime.combine(now.date(), self.clock)
+            if found > now:
+                self.doubt = self.doubt or f"{self.clock:%H:%M} today is still to come. Taken as yesterday."
+                found -= timedelta(days=1)
+            return found
+        day = self.day or now.date()
+        return datetime.combine(
+            day, self.clock if self.clock is not None else now.time().replace(second=0, microsecond=0)
+        )
+
+
+def _number(word: str) -> int | None:
+    return int(word) if re.fullmatch(r"[0-9]{1,4}", word) else None
+
+
+def _clock(words: list[str], at: int, when: When) -> int:
+    """Read 20:00, 8pm, 8 pm, at 8."""
+    word, after = words[at], words[at + 1] if at + 1 < len(words) else ""
+    if re.fullmatch(r"[0-9]{1,2}:[0-9]{2}", word):
+        hour, minute = (int(part) for part in word.split(":"))
+        half = after in {"am", "pm"}
+        if half and 1 <= hour <= 12:
+            hour = hour % 12 + (12 if after == "pm" else 0)
+        if hour < 24 and minute < 60:
+            when.clock = time(hour, minute)
+            return 1 + half
+        return 0
+    number = _number(word)
+    if number is not None and after in {"am", "pm"} and 1 <= number <= 12:
+        when.clock = time(number % 12 + (12 if after == "pm" else 0))
+        return 2
+    if number is not None and after in {"o'clock", "oclock"} and number < 24:
+        when.clock = time(number)
+        return 2
+    if word == "at" and (hour_told := _number(after)) is not None and 0 <= hour_told < 24:
+        following = words[at + 2] if at + 2 < len(words) else ""
+        if following in {"am", "pm", "c", "f", "°", "deg", "degrees"}:
+            return 0
+        when.clock = time(hour_told)
+        when.doubt = (
+            f"At {hour_told} by the clock, morning or evening? Taken as {hour_told:02d}:00." if hour_told <= 12 else ""
+        )
+        return 2
+    return 0
+
+
+def _ago(words: list[str], at: int, when: When, now: datetime) -> int:
+    number = _number(words[at])
+    if number is None or words[at + 1 : at + 2] == [] or words[at + 1] not in UNITS:
+        return 0
+    if words[at + 2 : at + 3] != ["ago"] or number > 4000:
+        return 0
+    when.moment = now - timedelta(**{UNITS[words[at + 1]]: number})
+    return 3
+
+
+def _part_of_day(words: list[str], at: int, when: When, now: datetime) -> int:
+    word, after = words[at], words[at + 1] if at + 1 < len(words) else ""
+    if word == "this" and after in PARTS_OF_DAY:
+        when.day, when.clock = now.date(), time(PARTS_OF_DAY[after])
+        if datetime.combine(when.day, when.clock) > now:
+            when.clock = now.time().replace(second=0, microsecond=0)
+        return 2
+    if word == "last" and after == "night":
+        when.day, when.clock = now.date() - timedelta(days=1), time(21)
+        return 2
+    if word in PARTS_OF_DAY:
+        when.clock = time(PARTS_OF_DAY[word])
+        return 1
+    return 0
+
+
+def _weekday(words: list[str], at: int, when: When, now: datetime) -> int:
+    last = words[at] == "last"
+    word = words[at + 1] if last and at + 1 < len(words) else words[at]
+    short = [
+        i
+        for i, name in enumerate(WEEKDAYS)
+        if word == name or (len(word) >= 3 and word != "sun" and name.startswith(word) and len(word) <= 5)
+    ]
+    if not short:
+        return 0
+    back = (now.weekday() - short[0]) % 7
+    if back == 0:
+        back = 7
+        when.doubt = f"{WEEKDAYS[short[0]].capitalize()} is today. Taken as a week ago; “today” for today."
+    when.day = now.date() - timedelta(days=back)
+    return 1 + last
+
+
+def _date(words: list[str], at: int, when: When, now: datetime, month_first: bool) -> int:
+    word = words[at]
+    if len(word) == 10 and word[4] == "-":
+        try:
+            when.day = date.fromisoformat(word)
+        except ValueError:
+            return 0
+        return 1
+    number = _number(word)
+    if number is not None and words[at + 1 : at + 2] and words[at + 1][:3] in MONTHS and words[at + 1].isalpha():
+        return 2 if _set_date(when, number, MONTHS.index(words[at + 1][:3]) + 1, now) else 0
+    after = _number(words[at + 1]) if at + 1 < len(words) else None
+    if word.isalpha() and word[:3] in MONTHS and word != "jun" and after:  # jun is what stands in the jar
+        return 2 if _set_date(when, after, MONTHS.index(word[:3]) + 1, now) else 0
+    if (
+        number is not None
+        and words[at + 1 : at + 2] == ["/"]
+        and (second := _number(words[at + 2] if at + 2 < len(words) else ""))
+    ):
+        day, month = (second, number) if month_first else (number, second)
+        if month > 12 >= day:
+            day, month = month, day
+        if not _set_date(when, day, month, now):
+            return 0
+        if day <= 12 and day != month and when.day is not None:
+            when.doubt = DATE_ORDER.format(f"{when.day.day} {when.day:%B}")
+        return 3
+    return 0
+
+
+def _set_date(when: When, day: int, month: int, now: datetime) -> bool:
+    for year in (now.year, now.year - 1):
+        try:
+            found = date(year, month, day)
+        except ValueError:
+            continue
+        if found <= now.date():
+            when.day = found
+            return True
+    return False
+
+
+def read_time(words: list[str], at: int, when: When, now: datetime, month_first: bool = False) -> int:
+    """Read a piece of a time at a word.
+
+    Args:
+        words: Of the line, lower case.
+        at: Where to begin.
+        when: What was said so far; changed when something is read.
+        now: Local, without a zone.
+        month_first: Whether 2/3 is the third of February.
+
+    Returns: How many words were read; 0 when it is no time.
+    """
+    word = words[at]
+    if word in {"today", "yesterday", "now"}:
+        when.day = now.date() - timedelta(days=word == "yesterday")
+        return 1
+    return (
+        _ago(words, at, when, now)
+        or _date(words, at, when, now, month_first)
+        or (0 if word in MONTHS else _weekday(words, at, when, now))
+        or _part_of_day(words, at, when, now)
+        or _clock(words, at, when)
+    )

@@ -1,0 +1,154 @@
+"""The quick line's vocabulary: phrases, numbers in words, and forgiveness for spelling."""
+
+from __future__ import annotations
+
+import difflib
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cache
+from types import MappingProxyType
+
+from .facts import _table
+
+LEAST_FORGIVEN = 4  #: Shorter words must be spelt as they are. [letters]
+NEARNESS = 0.8  #: Of a misspelt word to the one meant. [-]
+NUMBERS = MappingProxyType(
+    {"one": "1", "two": "2", "three": "3", "four": "4", "five": "5", "six": "6", "seven": "7", "eight": "8"}
+)
+WEEKDAYS = ("monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday")
+MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
+FILLERS = frozenset(
+    [
+        "is",
+        "was",
+        "are",
+        "at",
+        "and",
+        "the",
+        "of",
+        "a",
+        "an",
+        "with",
+        "it",
+        "its",
+        "by",
+        "in",
+        "on",
+        "to",
+        "now",
+        "about",
+        "measured",
+        "reads",
+        "read",
+        "tastes",
+        "taste",
+        "ph",
+    ]
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Token:
+    """A word or number with where it stands in the line."""
+
+    text: str  #: As typed.
+    word: str  #: Lower case, comma as point.
+    start: int
+    end: int
+
+
+_TOKEN = re.compile(
+    r"\d{4}-\d{2}-\d{2}|\d{1,2}:\d{2}|[+-]?\d+(?:[.,]\d+)?|[^\W\d_]+(?:['’][^\W\d_]+)*|°|[^\s]", re.UNICODE
+)
+
+
+def tokens(line: str) -> list[Token]:
+    """Cut a line into words, numbers and signs; nothing but blanks is left out."""
+    out = []
+    for found in _TOKEN.finditer(line):
+        word = found.group().lower()
+        if re.fullmatch(r"[+-]?\d+,\d+", word):
+            word = word.replace(",", ".")
+        out.append(Token(found.group(), word, found.start(), found.end()))
+    return out
+
+
+@dataclass(frozen=True, slots=True)
+class Meaning:
+    """What a phrase stands for."""
+
+    group: str  #: surface, sign, smell, taste, instrument, depth or note
+    key: str
+    doubt: str = ""
+
+
+@cache
+def phrases() -> Mapping[tuple[str, ...], Meaning]:
+    """All phrases by their words."""
+    table = _table("quick_words")
+    doubts = table["doubt"]
+    out: dict[tuple[str, ...], Meaning] = {}
+    for group, keys in table.items():
+        if group == "doubt":
+            continue
+        for key, texts in keys.items():
+            for text in texts:
+                out[tuple(text.split())] = Meaning(group, key, str(doubts.get(text, "")))
+    return MappingProxyType(out)
+
+
+@cache
+def _by_length() -> Mapping[int, Mapping[tuple[str, ...], Meaning]]:
+    out: dict[int, dict[tuple[str, ...], Meaning]] = {}
+    for words, meaning in phrases().items():
+        out.setdefault(len(words), {})[words] = meaning
+    return MappingProxyType(out)
+
+
+@cache
+def _words() -> tuple[str, ...]:
+    return tuple(sorted({word for words in phrases() for word in words if len(word) >= LEAST_FORGIVEN}))
+
+
+@cache
+def spelt(word: str) -> str:
+    """Give the word of the vocabulary that was meant, or the word itself.
+
+    >>> spelt("srtip"), spelt("bubles"), spelt("cat")
+    ('strip', 'bubbles', 'cat')
+    """
+    known = _words()
+    if len(word) < LEAST_FORGIVEN or word in known or not word.isalpha():
+        return word
+    near = difflib.get_close_matches(word, known, 1, NEARNESS)
+    return near[0] if near else word
+
+
+def phrase_at(words: Sequence[str], at: int) -> tuple[int, Meaning, bool] | None:
+    """Find the longest phrase that begins at a word: its length, meaning, and whether the spelling was forgiven."""
+    lengths = _by_length()
+    for length in sorted(lengths, reverse=True):
+        piece = tuple(words[at : at + length])
+        if len(piece) < length:
+            continue
+        if (meaning := lengths[length].get(piece)) is not None:
+            return length, meaning, False
+        mended = tuple(spelt(word) for word in piece)
+        if mended != piece and (meaning := lengths[length].get(mended)) is not None:
+            return length, meaning, True
+    return None
+
+
+def same_word(typed: str, meant: str) -> bool:
+    """Say whether a typed word stands for a word of a name, misspelt or as a number.
+
+    >>> same_word("2", "two"), same_word("crok", "crock"), same_word("jar", "tall")
+    (True, True, False)
+    """
+    a, b = NUMBERS.get(typed, typed), NUMBERS.get(meant, meant)
+    if a == b:
+        return True
+    if min(len(a), len(b)) < LEAST_FORGIVEN:
+        return False
+    return difflib.SequenceMatcher(None, a, b).ratio() >= NEARNESS
