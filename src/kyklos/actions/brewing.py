@@ -7,30 +7,54 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
+from ..core import acids
 from ..core.facts import INSTRUMENTS, limit
-from ..core.observations import OBSERVATIONS, of_group
+from ..core.observations import DISCARD, OBSERVATIONS, of_group
 from ..core.safety import trial_verdict
+from ..core.taste import score_word
 from ..store import queries, values
-from ..store.models import Brew, Disc, Look, Reading, StarterLot, StarterPortion, Taster, Tasting
+from ..store.models import (
+    Brew,
+    Disc,
+    Instrument,
+    Look,
+    Reading,
+    StarterLot,
+    StarterPortion,
+    Taster,
+    Tasting,
+)
 from .base import FUTURE_GRACE, Checks, Done, action, check_version, flushed
 
+DEPTHS = {"": "Not told", "top": "Top", "middle": "Middle", "bottom": "Bottom", "tap": "Tap"}
 UNLIKELY_PH = 5.5  #: A brew above it is asked about. [pH]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LogReading:
-    """A measurement; at least one of pH and temperature."""
+    """A measurement; at least one number of it."""
 
     brew_id: int
     ph: float | None = None  #: [pH]
     instrument: str = "meter"
+    instrument_id: int | None = None  #: Which of the household's.
     celsius: float | None = None  #: [degC]
+    low_c: float | None = None  #: Lowest of the last day. [degC]
+    high_c: float | None = None  #: Highest of the last day. [degC]
+    gravity: float | None = None  #: Specific gravity. [-]
+    gravity_by: str = ""  #: hydrometer or refractometer
+    ta_g_per_l: float | None = None  #: As acetic. [g/L]
+    base_ml: float | None = None  #: Or by titration: base used, [mL]
+    base_normality: float | None = None  #: its strength [mol/L]
+    sample_ml: float | None = None  #: and the sample. [mL]
+    depth: str = ""  #: Where the sample came from.
     at: datetime | None = None  #: Now unless told.
     note: str = ""
     sure: bool = False  #: An unlikely value was asked about and confirmed.
 
 
-def _living(session: Session, brew_id: int) -> Brew:
+def living(session: Session, brew_id: int) -> Brew:
+    """Find a brew that still stands in its vessel."""
     brew = queries.get(session, Brew, brew_id)
     checks = Checks()
     checks.refuse_if(not brew.alive, "", f"This brew ended ({brew.status}); nothing more is logged to it.")
@@ -43,11 +67,7 @@ def _check_time(checks: Checks, brew: Brew, when: datetime, now: datetime) -> No
     checks.refuse_if(when < brew.pitched_at - FUTURE_GRACE, "at", "That is before the brew was pitched.")
 
 
-@action
-def log_reading(session: Session, ask: LogReading, at: datetime) -> Done:
-    """Log a pH, a temperature, or both; a held brew that measures 4.5 or lower goes on."""
-    brew, when, checks = _living(session, ask.brew_id), ask.at or at, Checks()
-    checks.refuse_if(ask.ph is None and ask.celsius is None, "ph", "Type a pH, a temperature, or both.")
+def _check_ph(checks: Checks, ask: LogReading) -> None:
     checks.refuse_if(ask.ph is not None and not 0 <= ask.ph <= 14, "ph", "pH runs from 0 to 14.")
     odd = ask.ph is not None and (UNLIKELY_PH < ask.ph <= 14 or 0 <= ask.ph < 2.0) and not ask.sure
     checks.refuse_if(
@@ -58,61 +78,139 @@ def log_reading(session: Session, ask: LogReading, at: datetime) -> Done:
         else "",
     )
     checks.refuse_if(ask.instrument not in INSTRUMENTS, "instrument", "Choose what measured it.")
-    checks.between(ask.celsius, "celsius", 0, 60, "A brew at (°C)")
+
+
+def _check_others(checks: Checks, ask: LogReading) -> None:
+    for value, name in ((ask.celsius, "celsius"), (ask.low_c, "low_c"), (ask.high_c, "high_c")):
+        checks.between(value, name, 0, 60, "A brew at (°C)")
+    checks.refuse_if((ask.low_c is None) != (ask.high_c is None), "high_c", "Lowest and highest belong together.")
+    crossed = ask.low_c is not None and ask.high_c is not None and ask.low_c > ask.high_c
+    checks.refuse_if(crossed, "high_c", "The highest lies below the lowest.")
+    checks.between(ask.gravity, "gravity", 0.98, 1.1, "A gravity of")
+    checks.between(ask.ta_g_per_l, "ta_g_per_l", 0.05, 60, "Acidity (g/L)")
+    told = [ask.base_ml, ask.base_normality, ask.sample_ml]
+    some = any(value is not None for value in told)
+    checks.refuse_if(
+        some and None in told, "base_ml", "A titration needs all three: base used, its strength, and the sample."
+    )
+    checks.between(ask.base_ml, "base_ml", 0.01, 500, "Base (mL)")
+    checks.between(ask.base_normality, "base_normality", 0.001, 10, "Base of (mol/L)")
+    checks.between(ask.sample_ml, "sample_ml", 0.1, 1000, "A sample of (mL)")
+    checks.refuse_if(ask.depth not in DEPTHS, "depth", "Choose where the sample came from.")
+
+
+def _titrated(ask: LogReading) -> tuple[float | None, dict[str, float]]:
+    """Give the acidity, as told or from the titration, with what it came from. [g/L]"""
+    if ask.base_ml is None or ask.base_normality is None or ask.sample_ml is None:
+        return ask.ta_g_per_l, {}
+    ta = acids.titration(ask.base_ml, ask.base_normality, ask.sample_ml)
+    return ta, {"base_ml": ask.base_ml, "base_normality": ask.base_normality, "sample_ml": ask.sample_ml}
+
+
+def write_reading(session: Session, ask: LogReading, brew: Brew, at: datetime) -> tuple[int, str]:
+    """Check a reading and write it; gives its number and what it says."""
+    when, checks = ask.at or at, Checks()
+    ta, titration = _titrated(ask) if ask.sample_ml != 0 else (None, {})
+    nothing = all(v is None for v in (ask.ph, ask.celsius, ask.low_c, ask.gravity, ta, ask.base_ml, ask.sample_ml))
+    checks.refuse_if(nothing, "ph", "Type a pH, a temperature, or another number.")
+    _check_ph(checks, ask)
+    _check_others(checks, ask)
+    checks.between(ta if titration else None, "base_ml", 0.05, 60, "That titration comes to an acidity (g/L) that")
     _check_time(checks, brew, when, at)
+    tool = queries.find(session, Instrument, ask.instrument_id)
     checks.done()
     reading = Reading(
-        brew_id=brew.id, at=when, ph=ask.ph, instrument=ask.instrument, celsius=ask.celsius, note=ask.note.strip()[:500]
+        brew_id=brew.id,
+        at=when,
+        ph=ask.ph,
+        instrument=ask.instrument,
+        instrument_id=tool.id if tool is not None else None,
+        celsius=ask.celsius,
+        low_c=ask.low_c,
+        high_c=ask.high_c,
+        gravity=ask.gravity,
+        gravity_by=(ask.gravity_by or "hydrometer") if ask.gravity is not None else "",
+        ta_g_per_l=ta,
+        titration=titration,
+        depth=ask.depth,
+        note=ask.note.strip()[:500],
     )
-    made = {"reading": flushed(session, reading)}
-    told = " and ".join(
-        ([f"pH {ask.ph:g}"] if ask.ph is not None else [])
-        + ([f"{ask.celsius:.1f} °C"] if ask.celsius is not None else [])
-    )
-    if brew.status == "held" and ask.ph is not None and ask.ph <= limit("start_ph"):
-        brew.status = "fermenting"
-        return Done(f"{told}: {brew.vessel.name} may go on.", made)
-    return Done(f"{told} logged for {brew.vessel.name}.", made)
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class StrikeReading:
-    """A reading that was wrong."""
-
-    reading_id: int
+    told = [f"pH {ask.ph:g}"] if ask.ph is not None else []
+    told += [f"{ask.celsius:.1f} °C"] if ask.celsius is not None else []
+    told += [f"{ask.low_c:.1f} to {ask.high_c:.1f} °C"] if ask.low_c is not None else []
+    told += [f"gravity {ask.gravity:.3f}"] if ask.gravity is not None else []
+    told += [f"acidity {ta:.1f} g/L"] if ta is not None else []
+    return flushed(session, reading), " and ".join(told)
 
 
 @action
-def strike_reading(session: Session, ask: StrikeReading, at: datetime) -> Done:
-    """Strike out a reading: it stays on the page, crossed out, and counts no more."""
-    reading = queries.get(session, Reading, ask.reading_id)
-    reading.struck = True
-    return Done("Reading struck out. It stays in the record.")
+def log_reading(session: Session, ask: LogReading, at: datetime) -> Done:
+    """Log a measurement; a held brew that measures 4.5 or lower goes on."""
+    brew = living(session, ask.brew_id)
+    number, told = write_reading(session, ask, brew, at)
+    if goes_on(brew, ask.ph):
+        return Done(f"{told}: {brew.vessel.name} may go on.", {"reading": number})
+    return Done(f"{told} logged for {brew.vessel.name}.", {"reading": number})
+
+
+def goes_on(brew: Brew, ph: float | None) -> bool:
+    """Let a held brew go on that measures low enough."""
+    if brew.status != "held" or ph is None or ph > limit("start_ph"):
+        return False
+    brew.status = "fermenting"
+    return True
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LogTasting:
-    """One taster's judgement."""
+    """One taster's judgement; all but the score may be left out."""
 
     brew_id: int
     taster_id: int
     score: int  #: -3 to 3. [step]
+    tea: int | None = None  #: 0 none to 3 strong.
+    yeast: int | None = None  #: 0 none to 3 strong.
+    again: bool | None = None
+    after: str = ""  #: What was eaten or drunk before.
+    note: str = ""
+    at: datetime | None = None  #: Now unless told.
+    blind: bool = False
+
+
+def write_tasting(session: Session, ask: LogTasting, brew: Brew, at: datetime) -> tuple[int, str]:
+    """Check a tasting and write it; gives its number and what it says."""
+    taster, checks = queries.get(session, Taster, ask.taster_id), Checks()
+    checks.refuse_if(not -3 <= ask.score <= 3, "score", "Choose from much too sweet to much too sour.")
+    for name, value in (("tea", ask.tea), ("yeast", ask.yeast)):
+        checks.refuse_if(value is not None and not 0 <= value <= 3, name, "Choose from none to strong.")
+    if brew.kind == "trial":
+        trial = trial_verdict(values.facts_of(brew, at))
+        checks.refuse_if(not trial.fit, "score", f"Do not taste this trial: {'; '.join(trial.missing)}.")
+    checks.refuse_if(brew.status == "held", "score", "This brew is held: do not taste it until it is measured.")
+    grave = values.verdict_of(brew, at).word
+    checks.refuse_if(grave == DISCARD, "score", "The verdict is discard: it is not tasted.")
+    _check_time(checks, brew, ask.at or at, at)
+    checks.done()
+    tasting = Tasting(
+        brew_id=brew.id,
+        taster_id=taster.id,
+        at=ask.at or at,
+        score=ask.score,
+        tea=ask.tea,
+        yeast=ask.yeast,
+        again=ask.again,
+        after=ask.after.strip()[:200],
+        note=ask.note.strip()[:500],
+        blind=ask.blind,
+    )
+    return flushed(session, tasting), f"{taster.name}: {score_word(ask.score)}"
 
 
 @action
 def log_tasting(session: Session, ask: LogTasting, at: datetime) -> Done:
     """Log a taste: a reading of the same rank as a pH."""
-    from ..core.taste import score_word
-
-    brew, taster, checks = _living(session, ask.brew_id), queries.get(session, Taster, ask.taster_id), Checks()
-    checks.refuse_if(not -3 <= ask.score <= 3, "score", "Choose from much too sweet to much too sour.")
-    if brew.kind == "trial":
-        trial = trial_verdict(values.facts_of(brew, at))
-        checks.refuse_if(not trial.fit, "score", f"Do not taste this trial: {'; '.join(trial.missing)}.")
-    checks.refuse_if(brew.status == "held", "score", "This brew is held: do not taste it until it is measured.")
-    checks.done()
-    made = {"tasting": flushed(session, Tasting(brew_id=brew.id, taster_id=taster.id, at=at, score=ask.score))}
-    return Done(f"{taster.name}: {score_word(ask.score)}.", made)
+    number, told = write_tasting(session, ask, living(session, ask.brew_id), at)
+    return Done(f"{told}.", {"tasting": number})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -120,38 +218,48 @@ class LogLook:
     """What was seen on the surface."""
 
     brew_id: int
-    surface: str
+    surface: str  #: May be empty where signs or a smell are told: then the last one still holds.
     signs: tuple[str, ...] = ()
     smell: str = ""  #: Empty: nobody smelled it.
     note: str = ""
+    at: datetime | None = None  #: Now unless told.
 
 
-@action
-def log_look(session: Session, ask: LogLook, at: datetime) -> Done:
-    """Log what was seen: the dial draws it, the judgement reads it."""
-    brew, checks = _living(session, ask.brew_id), Checks()
+def write_look(session: Session, ask: LogLook, brew: Brew, at: datetime) -> tuple[int, str]:
+    """Check a look and write it; gives its number and what it says."""
+    checks = Checks()
     for group, name, keys in (
         ("surface", "surface", (ask.surface,)),
         ("sign", "signs", ask.signs),
         ("smell", "smell", (ask.smell,)),
     ):
-        known = {seen.key for seen in of_group(group)} | ({""} if group == "smell" else set())
+        known = {seen.key for seen in of_group(group)}
+        known |= {""} if group == "smell" or ask.signs or ask.smell else set()
         checks.refuse_if(
             any(key not in known for key in keys),
             name,
             "Choose what you see." if group != "smell" else "Choose how it smells.",
         )
+    _check_time(checks, brew, ask.at or at, at)
     checks.done()
     look = Look(
         brew_id=brew.id,
-        at=at,
+        at=ask.at or at,
         surface=ask.surface,
         signs=list(dict.fromkeys(ask.signs)),
         smell=ask.smell,
         note=ask.note.strip()[:500],
     )
-    made = {"look": flushed(session, look)}
-    return Done(f"{brew.vessel.name}: {OBSERVATIONS[ask.surface].name.lower()}.", made)
+    told = [key for key in (ask.surface, *look.signs, ask.smell) if key]
+    return flushed(session, look), ", ".join(OBSERVATIONS[key].name.lower() for key in told)
+
+
+@action
+def log_look(session: Session, ask: LogLook, at: datetime) -> Done:
+    """Log what was seen: the dial draws it, the judgement reads it."""
+    brew = living(session, ask.brew_id)
+    number, told = write_look(session, ask, brew, at)
+    return Done(f"{brew.vessel.name}: {told}.", {"look": number})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -166,7 +274,7 @@ class AddStarter:
 @action
 def add_starter(session: Session, ask: AddStarter, at: datetime) -> Done:
     """Add starter to a held brew; it stays held until a pH of 4.5 or lower is measured."""
-    brew, checks = _living(session, ask.brew_id), Checks()
+    brew, checks = living(session, ask.brew_id), Checks()
     checks.between(ask.litres, "litres", 0.005, 20, "Starter of (L)")
     checks.refuse_if(
         brew.final_l + ask.litres > brew.vessel.nominal_l,
@@ -201,7 +309,7 @@ class DiscardBrew:
 @action
 def discard_brew(session: Session, ask: DiscardBrew, at: datetime) -> Done:
     """Throw a brew out, with its disc."""
-    brew, checks = _living(session, ask.brew_id), Checks()
+    brew, checks = living(session, ask.brew_id), Checks()
     check_version(ask.version, brew.version, brew.vessel.name)
     checks.refuse_if(not ask.reason.strip(), "reason", "Say in a word why: it helps next time.")
     checks.done()

@@ -174,8 +174,10 @@ class _Reader:
         nameless = [score for taster, score in out.tastes if taster is None]
         if len(nameless) > 1:
             out.doubts.append(Doubt("two tastes", "Sweet or sour? One taster says one thing: only the first is kept."))
-        named = [(taster, score) for taster, score in out.tastes if taster is not None]
-        first = [(known[0] if len(known) == 1 else None, nameless[0])] if nameless else []
+        named: list[tuple[Named | None, int]] = [pair for pair in out.tastes if pair[0] is not None]
+        first: list[tuple[Named | None, int]] = (
+            [(known[0] if len(known) == 1 else None, nameless[0])] if nameless else []
+        )
         out.tastes = list({(t.key if t else 0): (t, score) for t, score in reversed(first + named)}.values())[::-1]
         if first and first[0][0] is None:
             out.doubts.append(Doubt("the taste", "Who tasted?"))

@@ -23,6 +23,7 @@ class Point:
 
     taster: str
     ta_g_per_l: float  #: Acidity that tastes right. [g/L]
+    sd: float = POINT_SD  #: How uncertain that is, in ln acidity. [-]
 
     def __post_init__(self) -> None:
         require_between(0.3, 30, "g/L", ta_g_per_l=self.ta_g_per_l)

@@ -148,14 +148,16 @@ def why_starter(recipe: Recipe, starter_ph_sd: float, litres: float, title: str 
 
 def forecast_question(ask: ForecastAsk, point: float) -> dict[str, Any]:
     """Write a forecast's ask as a question for `kyklos calc forecast`."""
-    names = {"ph": "ph", "ta": "ta_g_per_l", "taste": "taste"}
+    names = {"ph": "ph", "ta": "ta_g_per_l", "taste": "taste", "gravity": "gravity"}
     readings: list[dict[str, Any]] = []
     for seen in ask.observations:
         told: dict[str, Any] = {"day": seen.day, names[seen.kind]: seen.value}
         if seen.kind == "ph":
             told["instrument"] = seen.instrument
         if seen.kind == "taste":
-            told |= {"taster": seen.taster, "point_g_per_l": seen.point_g_per_l}
+            told |= {"taster": seen.taster, "point_g_per_l": seen.point_g_per_l, "point_sd": seen.point_sd}
+        if seen.sd is not None:
+            told["sd"] = seen.sd
         readings.append(told)
     recipe = {key.name: getattr(ask.recipe, key.name) for key in RECIPE} | {"tea": _tea(ask.recipe)}
     return {

@@ -44,6 +44,7 @@ class Database:
     def writer(self) -> Iterator[Session]:
         """Open the writing session; only actions use it."""
         with Session(self._writing) as session:
+            session.info["writing"] = True
             yield session
 
     def migrate(self) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import TypeVar
 
 from sqlalchemy import select
@@ -9,14 +10,19 @@ from sqlalchemy.orm import Session, contains_eager, joinedload, selectinload
 
 from ..core.errors import KyklosError
 from .models import (
+    Away,
     Base,
     Bottle,
     Bottling,
     Brew,
     BrewDay,
     Culture,
+    Instrument,
     KeptRecipe,
     Place,
+    PlannedDay,
+    PutOff,
+    Reading,
     StarterLot,
     Tasting,
     Timer,
@@ -42,6 +48,12 @@ WORDS = {
     "BrewDay": "brew day",
     "Tool": "tool",
     "Timer": "timer",
+    "Instrument": "instrument",
+    "PutOff": "put-off thing",
+    "Away": "absence",
+    "PlannedDay": "planned day",
+    "BlindTasting": "blind tasting",
+    "Photo": "photo",
 }
 
 
@@ -158,6 +170,54 @@ def tools(session: Session) -> list[Tool]:
     if "tools" not in session.info:
         session.info["tools"] = list(session.scalars(select(Tool).order_by(Tool.kind, Tool.litres.desc(), Tool.id)))
     return list(session.info["tools"])
+
+
+def standing_tastings(session: Session, before: datetime) -> list[Tasting]:
+    """List tastings that were not struck out, with all that a forecast of their brews reads."""
+    brew = joinedload(Tasting.brew)
+    query = (
+        select(Tasting)
+        .where(Tasting.struck.is_(False), Tasting.at <= before)
+        .options(
+            joinedload(Tasting.taster),
+            brew.selectinload(Brew.readings).joinedload(Reading.tool),
+            brew.joinedload(Brew.vessel).joinedload(Vessel.place),
+            brew.joinedload(Brew.culture).selectinload(Culture.brews),
+        )
+        .order_by(Tasting.at, Tasting.id)
+    )
+    return list(session.scalars(query))
+
+
+def instruments(session: Session) -> list[Instrument]:
+    """List instruments in use; asked once a session."""
+    if "instruments" not in session.info:
+        query = select(Instrument).where(Instrument.retired_at.is_(None)).options(selectinload(Instrument.calibrations))
+        session.info["instruments"] = list(session.scalars(query.order_by(Instrument.id)))
+    return list(session.info["instruments"])
+
+
+def waiting(session: Session, now: datetime) -> list[PutOff]:
+    """List what is put off until later than now."""
+    return list(session.scalars(select(PutOff).where(PutOff.until > now).order_by(PutOff.until)))
+
+
+def absence(session: Session) -> Away | None:
+    """Find the absence that is not over."""
+    return session.scalars(select(Away).where(Away.back_at.is_(None)).order_by(Away.id.desc())).first()
+
+
+def planned_days(session: Session) -> list[PlannedDay]:
+    """List planned days that still stand: their brew lives, or their vessel waits for one."""
+    query = (
+        select(PlannedDay)
+        .where(PlannedDay.done_at.is_(None))
+        .options(joinedload(PlannedDay.vessel), joinedload(PlannedDay.brew))
+    )
+    rows = session.scalars(query.order_by(PlannedDay.day, PlannedDay.id))
+    return [
+        row for row in rows if (row.brew.alive if row.brew else all(b.pitched_at <= row.at for b in row.vessel.brews))
+    ]
 
 
 def with_past(session: Session, culture: Culture) -> list[Brew]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 
 import numpy as np
 from sqlalchemy import select
@@ -14,15 +14,21 @@ from ..core.bottle import BottleAsk, BottleForecast, bottle_forecast, vigour_aft
 from ..core.brew_plan import prior_on, vessel_surface
 from ..core.ferment import Recipe
 from ..core.forecast import Forecast, ForecastAsk, Observation, Posterior, Prior, culture_prior, forecast
+from ..core.instruments import Calibrated, gravity_sd, ph_sd, standing
+from ..core.overrule import Own, applied
+from ..core.palate import Palate, Tasted, learn
 from ..core.places import seasonal
 from ..core.safety import BrewFacts, Look, PhReading, Verdict, judge
-from ..core.taste import Point, usual_point
+from ..core.taste import JUN_HONEY_SHARE, Point, usual_point
 from ..core.temperature import Course
-from .models import Bottle, Bottling, Brew, Culture, Household, Place, Reading, Taster, Vessel
-from .models import Look as SeenLook
+from . import queries
+from .memory import remembered
+from .models import Bottle, Bottling, Brew, Culture, Household, Place, Reading, Taster, TemperatureLog, Vessel
 
 PAST_BREWS = 5  #: How many earlier brews of a culture shape what is expected of it.
 FORECAST_DAYS = 40
+TITRATED_NEAR, TITRATED_SD = 0.5, 0.05  #: A titration so near to a taste tells its acidity. [d, ln]
+LATEST = datetime(9000, 1, 1, tzinfo=UTC)
 STANDARD_TASTER = "the usual point"
 
 
@@ -43,12 +49,6 @@ def tasters_of(session: Session) -> list[Taster]:
     if "tasters" not in session.info:
         session.info["tasters"] = list(session.scalars(select(Taster).order_by(Taster.position, Taster.id)))
     return list(session.info["tasters"])
-
-
-def points_of(session: Session, honey_share: float) -> tuple[Point, ...]:
-    """Give each taster's point for a style: fixed until learned."""
-    names = [taster.name for taster in tasters_of(session)] or [STANDARD_TASTER]
-    return tuple(Point(name, usual_point(honey_share)) for name in names)
 
 
 def surface_per_volume(vessel: Vessel, litres: float) -> float:
@@ -112,37 +112,128 @@ def place_now(session: Session, place: Place, now: datetime) -> tuple[float, boo
     return usual_celsius(place, now), False
 
 
+def logs_of(session: Session) -> list[TemperatureLog]:
+    """List what loggers told and was not struck out; asked once a session."""
+    if "logs" not in session.info:
+        session.info["logs"] = list(session.scalars(select(TemperatureLog).where(TemperatureLog.struck.is_(False))))
+    return list(session.info["logs"])
+
+
+def _logged(brew: Brew) -> list[tuple[float, float]]:
+    """Read a logger's points of a brew: in its liquid, or else in the air of its place. [d since pitch, degC]"""
+    session = object_session(brew)
+    logs = logs_of(session) if session is not None else []
+    own = [log for log in logs if log.brew_id == brew.id]
+    found = own or [log for log in logs if log.place_id is not None and log.place_id == brew.vessel.place_id]
+    start, end = brew.pitched_at.timestamp(), (brew.ended_at or LATEST).timestamp()
+    return [(round((t - start) / 86400, 3), float(c)) for log in found for t, c in log.points if start <= t <= end]
+
+
+def _by_hand(brew: Brew) -> list[tuple[float, float]]:
+    """Read temperatures that someone wrote down; a daily low and high stand for the day before. [d since pitch, degC]"""
+    out = []
+    for r in standing_readings(brew):
+        day = round(max(0.0, days_between(brew.pitched_at, r.at)), 3)
+        if r.low_c is not None and r.high_c is not None:
+            out += [(round(day - 0.75, 3), r.low_c), (round(day - 0.25, 3), r.high_c)] if day >= 0.75 else []
+            out.append((day, r.celsius if r.celsius is not None else (r.low_c + r.high_c) / 2))
+        elif r.celsius is not None:
+            out.append((day, r.celsius))
+    return out
+
+
 def course_of(brew: Brew) -> Course:
-    """Read a brew's temperatures: measured where it was, the place's typical else."""
+    """Read a brew's temperatures: measured where it was, its heater's set point or the place's typical else."""
     usual = usual_celsius(brew.vessel.place, brew.pitched_at)
-    points = {
-        round(max(0.0, days_between(brew.pitched_at, r.at)), 3): r.celsius
-        for r in standing_readings(brew)
-        if r.celsius is not None
-    }
+    if brew.vessel.heater_c is not None:
+        usual = max(usual, brew.vessel.heater_c)
+    points = {day: celsius for day, celsius in (*_logged(brew), *_by_hand(brew)) if day >= 0}
     return Course(tuple(sorted((d, float(c)) for d, c in points.items())), usual)
 
 
+def read_by(reading: Reading) -> str:
+    """Say what read a pH as it stood then: a meter past its interval counts as uncalibrated."""
+    if reading.instrument != "meter" or reading.tool is None:
+        return reading.instrument
+    done = [Calibrated(days_between(c.at, reading.at), c.at_seven, c.at_four) for c in reading.tool.calibrations]
+    return standing(done, reading.tool.interval_days).key
+
+
+def _readings(brew: Brew) -> list[Observation]:
+    out = []
+    for r in standing_readings(brew):
+        day = round(max(0.0, days_between(brew.pitched_at, r.at)), 3)
+        if r.ph is not None:
+            own = r.tool.error if r.tool is not None else None
+            key = read_by(r)
+            out.append(Observation(day, "ph", r.ph, key, sd=ph_sd(key, own) if own else None))
+        if r.ta_g_per_l is not None:
+            out.append(Observation(day, "ta", r.ta_g_per_l))
+        if r.gravity is not None:
+            out.append(Observation(day, "gravity", r.gravity, sd=gravity_sd(r.gravity_by)))
+    return out
+
+
 def observations_of(brew: Brew, points: tuple[Point, ...]) -> tuple[Observation, ...]:
-    """Read what was measured and tasted of a brew, in order of time."""
-    own = {point.taster: point.ta_g_per_l for point in points}
-    seen = [
-        Observation(round(max(0.0, days_between(brew.pitched_at, r.at)), 3), "ph", r.ph, r.instrument)
-        for r in standing_readings(brew)
-        if r.ph is not None
-    ]
-    seen += [
-        Observation(
-            round(max(0.0, days_between(brew.pitched_at, t.at)), 3),
-            "taste",
-            t.score,
-            taster=t.taster.name,
-            point_g_per_l=own.get(t.taster.name, usual_point(brew.honey_share)),
-        )
-        for t in brew.tastings
-        if not t.struck
-    ]
-    return tuple(sorted(seen, key=lambda o: (o.day, o.kind)))
+    """Read what was measured and tasted of a brew, in order of time, in whichever order it was written down."""
+    own = {point.taster: point for point in points}
+    usual = Point("", usual_point(brew.honey_share))
+    seen = _readings(brew)
+    for t in brew.tastings:
+        if not t.struck:
+            point = own.get(t.taster.name, usual)
+            day = round(max(0.0, days_between(brew.pitched_at, t.at)), 3)
+            seen.append(Observation(day, "taste", t.score, "", t.taster.name, point.ta_g_per_l, point.sd))
+    return tuple(sorted(seen, key=lambda o: (o.day, o.kind, o.value, o.taster)))
+
+
+def points_of(session: Session, honey_share: float) -> tuple[Point, ...]:
+    """Give each taster's point for a style, as their tastings have taught it."""
+    jun = honey_share >= JUN_HONEY_SHARE
+    names = [taster.name for taster in tasters_of(session)] or [STANDARD_TASTER]
+    learned = [(name, palate_of(session, name, jun)) for name in names]
+    return tuple(Point(name, round(palate.ta_g_per_l, 3), round(palate.sd, 3)) for name, palate in learned)
+
+
+def palate_of(session: Session, taster: str, jun: bool) -> Palate:
+    """Say where a taster likes a style, as learned until now."""
+    day = (session.info.get("now") or LATEST).date()
+    return remembered(
+        session, ("palate", taster, jun, day), lambda: learn(tasted_by(session).get((taster, jun), ()), jun)
+    )
+
+
+def tasted_by(session: Session) -> dict[tuple[str, bool], list[Tasted]]:
+    """List all tastings by taster and style, with the acidity that the brew had then, as measured or foretold without taste."""
+    if "tasted" in session.info:
+        known: dict[tuple[str, bool], list[Tasted]] = session.info["tasted"]
+        return known
+    told: datetime | None = session.info.get("now")
+    tastings = queries.standing_tastings(session, told or LATEST)
+    now = told or max((t.at for t in tastings), default=LATEST)
+    out: dict[tuple[str, bool], list[Tasted]] = {}
+    for tasting in tastings:
+        brew = tasting.brew
+        ask = _untasted(brew)
+        day = max(0.0, days_between(brew.pitched_at, tasting.at))
+        near = [o.value for o in ask.observations if o.kind == "ta" and abs(o.day - day) <= TITRATED_NEAR]
+        if near:
+            acidity, sd = near[-1], TITRATED_SD
+        else:
+            seen = forecast(ask)
+            low, acidity, high = seen.at(seen.ta_g_per_l, day)
+            sd = float(np.log(max(high, 0.03) / max(low, 0.02))) / 2.563
+        age = round(max(0.0, days_between(tasting.at, now)))
+        one = Tasted(tasting.score, round(max(0.02, acidity), 3), round(sd, 3), age)
+        out.setdefault((tasting.taster.name, brew.honey_share >= JUN_HONEY_SHARE), []).append(one)
+    session.info["tasted"] = out
+    return out
+
+
+def _untasted(brew: Brew) -> ForecastAsk:
+    """Ask of a brew what its measurements alone tell: a taste must not teach the taster twice."""
+    ask = _ask(brew, prior_of(brew.culture, brew.pitched_at), (Point(STANDARD_TASTER, usual_point(brew.honey_share)),))
+    return replace(ask, observations=tuple(o for o in ask.observations if o.kind != "taste"))
 
 
 def _ask(brew: Brew, prior: Prior, points: tuple[Point, ...]) -> ForecastAsk:
@@ -191,15 +282,21 @@ def forecast_of(session: Session, brew: Brew) -> Forecast:
     return forecast(forecast_ask_of(session, brew))
 
 
-def look_of(brew: Brew, look: SeenLook) -> Look:
-    """Read a look."""
-    return Look(max(0.0, days_between(brew.pitched_at, look.at)), look.surface, tuple(look.signs), look.smell)
+def looks_of(brew: Brew) -> tuple[Look, ...]:
+    """Read the looks that stand; one at signs or smell alone leaves the surface as it was seen before."""
+    out: list[Look] = []
+    for look in brew.looks:
+        if not look.struck:
+            surface = look.surface or (out[-1].surface if out else "")
+            out.append(Look(max(0.0, days_between(brew.pitched_at, look.at)), surface, tuple(look.signs), look.smell))
+    return tuple(out)
 
 
 def facts_of(brew: Brew, now: datetime) -> BrewFacts:
     """Put together what a judgement reads."""
     day = max(0.0, days_between(brew.pitched_at, now))
-    course, warmth = course_of(brew), [r.celsius for r in standing_readings(brew) if r.celsius is not None]
+    course = course_of(brew)
+    warmth = [c for r in standing_readings(brew) for c in (r.celsius, r.high_c) if c is not None]
     past = course.at(np.linspace(0, max(day, 0.01), 60))
     return BrewFacts(
         day=day,
@@ -207,11 +304,11 @@ def facts_of(brew: Brew, now: datetime) -> BrewFacts:
         now_c=float(past[-1]),
         measured_c=max(warmth) if warmth else None,
         ph=tuple(
-            PhReading(max(0.0, days_between(brew.pitched_at, r.at)), r.ph, r.instrument)
+            PhReading(max(0.0, days_between(brew.pitched_at, r.at)), r.ph, read_by(r))
             for r in standing_readings(brew)
             if r.ph is not None
         ),
-        looks=tuple(look_of(brew, look) for look in brew.looks),
+        looks=looks_of(brew),
     )
 
 
@@ -220,9 +317,18 @@ def with_look(facts: BrewFacts, look: Look) -> BrewFacts:
     return replace(facts, looks=(*facts.looks, look))
 
 
-def verdict_of(brew: Brew, now: datetime) -> Verdict:
-    """Judge a brew."""
-    return judge(facts_of(brew, now))
+def own_word(brew: Brew) -> Own | None:
+    """Read the brewer's own verdict, if one stands."""
+    standing_ones = [row for row in brew.overrules if not row.struck]
+    if not standing_ones:
+        return None
+    last = standing_ones[-1]
+    return Own(last.word, last.reason, tuple(last.against))
+
+
+def verdict_of(brew: Brew, now: datetime, facts: BrewFacts | None = None) -> Verdict:
+    """Judge a brew; the brewer's own word counts as far as it may."""
+    return applied(judge(facts or facts_of(brew, now)), own_word(brew))
 
 
 def bottle_ask_of(bottle: Bottle) -> BottleAsk:

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Mapped, mapped_column, relationship
 from .base import Base
 
 if TYPE_CHECKING:
-    from .models import Brew
+    from .models import Brew, Vessel
 
 
 class Instrument(Base):
@@ -144,3 +144,5 @@ class PlannedDay(Base):
     day: Mapped[date]
     at: Mapped[datetime]
     done_at: Mapped[datetime | None]
+    vessel: Mapped[Vessel] = relationship()
+    brew: Mapped[Brew | None] = relationship()

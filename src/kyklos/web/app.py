@@ -13,8 +13,7 @@ from flask_wtf import CSRFProtect
 
 from ..clock import Clock, system_clock
 from ..store.database import Database
-from ..store.values import household_of
-from . import errors, names, render, security, sign_in, timing
+from . import acting, errors, names, render, security, sign_in, timing
 
 PLACES = (
     ("round", "Round", "r"),
@@ -75,22 +74,19 @@ def create_app(database: Database, clock: Clock = system_clock, secret: str = ""
     render.install_filters(app)
     names.install(app)
     app.context_processor(_for_every_page)
-    _sessions(app, database, clock)
+    _sessions(app, clock)
     sign_in.guard(app)
     _blueprints(app)
     return app
 
 
-def _sessions(app: Flask, database: Database, clock: Clock) -> None:
+def _sessions(app: Flask, clock: Clock) -> None:
     @app.before_request
     def open_session() -> None:
         if request.endpoint == "static":
             return
         g.now = clock()
-        g.session = database.reader()
-        g.household = household_of(g.session)
-        g.units = g.household.units
-        g.session.info["southern"] = g.household.southern
+        acting.look_afresh()
 
     @app.teardown_request
     def close_session(_: BaseException | None) -> None:

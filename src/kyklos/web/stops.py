@@ -14,7 +14,7 @@ from ..core.cautions import Situation
 from ..core.due import Due, DueFacts, due_now
 from ..core.facts import INSTRUMENTS, limit
 from ..core.forecast import Forecast, Window
-from ..core.safety import BrewFacts, Verdict, judge
+from ..core.safety import BrewFacts, Verdict
 from ..core.sweet_tea import amounts
 from ..drawing.curve import Curve, CurveFacts, curve
 from ..drawing.dial import Dial, DialFacts, dial
@@ -117,7 +117,7 @@ def stop_of(session: Session, brew: Brew, now: datetime, house: Household) -> St
     """Put together all that is shown of a living brew."""
     facts = values.facts_of(brew, now)
     out = values.forecast_of(session, brew)
-    verdict = judge(facts)
+    verdict = values.verdict_of(brew, now, facts)
     points = tuple((p.taster, p.ta_g_per_l) for p in values.points_of(session, brew.honey_share))
     acidity = out.at(out.ta_g_per_l, facts.day)
     return Stop(

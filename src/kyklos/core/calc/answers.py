@@ -12,7 +12,7 @@ from .. import acids, bottle, ferment, forecast, heat, sweet_tea
 from ..cost import UNITS, CostLine, cost
 from ..errors import CoreError
 from ..facts import limit
-from ..taste import Point, usual_point
+from ..taste import POINT_SD, Point, usual_point
 from ..temperature import Course
 from . import keys
 from .keys import CalcError, Key, read
@@ -143,6 +143,9 @@ _READING = (
     keys.INSTRUMENT,
     Key("taster", default="", kind="any"),
     Key("point_g_per_l", "g/L", 0.3, 30, None),
+    Key("point_sd", "-", 0.01, 1, POINT_SD),
+    Key("gravity", "-", 0.98, 1.1, None),
+    Key("sd", "pH or SG", 0.0001, 2, None),
 )
 _CULTURE = (keys.VIGOUR, Key("spread", "-", 0.01, 1.5, 0.25), Key("bacteria_vigour", "-", 0.05, 5, None))
 _FORECAST_RECIPE = (Key("temperature_c", "degC", -10, 60, None, "course"), *keys.RECIPE, keys.DAYS)
@@ -152,9 +155,9 @@ def _observations(value: Any, usual: float) -> tuple[forecast.Observation, ...]:
     out = []
     for i, item in enumerate(keys.objects(value, "readings")):
         seen = read(_READING, item, f"readings[{i}].")
-        kinds = [kind for kind in ("ph", "ta_g_per_l", "taste") if seen[kind] is not None]
+        kinds = [kind for kind in ("ph", "ta_g_per_l", "taste", "gravity") if seen[kind] is not None]
         if len(kinds) != 1:
-            raise CalcError(f"readings[{i}] must have one of ph, ta_g_per_l or taste.")
+            raise CalcError(f"readings[{i}] must have one of ph, ta_g_per_l, taste or gravity.")
         kind = "ta" if kinds[0] == "ta_g_per_l" else kinds[0]
         out.append(
             forecast.Observation(
@@ -164,6 +167,8 @@ def _observations(value: Any, usual: float) -> tuple[forecast.Observation, ...]:
                 seen["instrument"],
                 str(seen["taster"]),
                 seen["point_g_per_l"] or usual,
+                seen["point_sd"],
+                seen["sd"],
             )
         )
     return tuple(out)

@@ -8,7 +8,7 @@ from typing import Any
 from flask import Blueprint, Response, abort, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
-from ...actions import brewing, harvest
+from ...actions import brewing, correcting, harvest
 from ...actions.base import RefusedError
 from ...core.cautions import cautions_for
 from ...core.why import Why, why_ready, why_start_ph, why_starter
@@ -132,7 +132,7 @@ def look(number: int) -> Answer:
 def strike(number: int, reading: int) -> Answer:
     """Strike out a reading."""
     queries.get(g.session, Reading, reading)
-    act(brewing.strike_reading, brewing.StrikeReading(reading_id=reading))
+    act(correcting.strike, correcting.Strike(kind="reading", number=reading))
     return redirect(url_for(".show", number=number), 303)
 
 

@@ -1,0 +1,50 @@
+"""Answers that hold until the household's file changes: frozen values only, never rows."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from threading import Lock
+from typing import Any, TypeVar, cast
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from .models import Change
+
+T = TypeVar("T")
+ROOM = 256
+_known: OrderedDict[Hashable, Any] = OrderedDict()
+_lock = Lock()
+
+
+def state_of(session: Session) -> Hashable:
+    """Say in which state the file is: every action and every undo leaves a trace; asked once a session."""
+    if "state" not in session.info:
+        row = session.execute(select(func.max(Change.id), func.count(Change.undone_at))).one()
+        session.info["state"] = (str(session.get_bind().engine.url), row[0], row[1])
+    state: Hashable = session.info["state"]
+    return state
+
+
+def remembered(session: Session, key: Hashable, make: Callable[[], T]) -> T:
+    """Answer from memory what was asked in this state of the file already.
+
+    Args:
+        session: A reading session; a writing one sees its own changes and is always answered anew.
+        key: What is asked, with all that it depends on besides the file.
+        make: Gives a frozen value.
+    """
+    if session.info.get("writing"):
+        return make()
+    whole = (state_of(session), key)
+    with _lock:
+        if whole in _known:
+            _known.move_to_end(whole)
+            return cast(T, _known[whole])
+    made = make()
+    with _lock:
+        _known[whole] = made
+        while len(_known) > ROOM:
+            _known.popitem(last=False)
+    return made
