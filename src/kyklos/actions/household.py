@@ -46,6 +46,7 @@ class ChangeSettings:
     version: int | None = None
     sample: bool = False
     southern: bool = False
+    quiet: tuple[int | None, int | None] = (None, None)  #: Hours, local; None leaves them.
 
 
 def _write_tasters(session: Session, names: tuple[str, ...]) -> None:
@@ -75,15 +76,20 @@ def change_settings(session: Session, ask: ChangeSettings, at: datetime) -> Done
     checks.refuse_if(not ask.name.strip(), "name", "Give the household a name.")
     checks.refuse_if(len({n.casefold() for n in names}) < len(names), "tasters", "Two tasters have the same name.")
     checks.refuse_if(any(len(n) > 40 for n in (*names, ask.name)), "tasters", "Names of up to 40 letters, please.")
+    for hour, name in zip(ask.quiet, ("quiet_from", "quiet_to"), strict=True):
+        checks.refuse_if(hour is not None and not 0 <= hour <= 23, name, "An hour from 0 to 23.")
     checks.done()
     house = session.scalars(select(Household)).first()
     if house is None:
-        house = Household(version=1)
+        house = Household(version=1, quiet_from=21, quiet_to=7)
         session.add(house)
     else:
         check_version(ask.version, house.version, "The settings")
     house.name, house.units, house.zone, house.theme = ask.name.strip(), ask.units, ask.zone, ask.theme
     house.southern = ask.southern
+    start, end = ask.quiet
+    house.quiet_from = house.quiet_from if start is None else start
+    house.quiet_to = house.quiet_to if end is None else end
     house.sample = ask.sample or bool(house.sample)
     _write_tasters(session, names)
     return Done("Settings saved.")

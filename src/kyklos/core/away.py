@@ -37,6 +37,7 @@ class Option:
     says: str
     window: Window | None  #: Of the first taster then. [d since pitch]
     helps: bool
+    score: float | None = None  #: What it would taste like then. [step]
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,8 +126,10 @@ def _options(
                 when is None or when >= back - GRACE_DAYS,
             )
         )
-    score = palate.score(_acidity_at(out, leave))
-    found.append(Option("early", "Harvest it before you leave", Window(leave, leave, leave), abs(score) <= 1.5))
+    middle = out.ready[name].p50
+    day = min(leave, max(today, middle)) if middle is not None else leave
+    score = palate.score(_acidity_at(out, day))
+    found.append(Option("early", "Harvest it before you leave", Window(day, day, day), abs(score) <= 1.5, score))
     return [option for option in found if option is not None]
 
 

@@ -14,6 +14,7 @@ from ..store import queries
 from ..store.database import Database
 from ..store.models import StarterLot, Vessel
 from .kitchen import DEMO_NOW, Kitchen
+from .watched import instruments, watched
 
 __all__ = ["DEMO_NOW", "fill"]
 
@@ -131,6 +132,7 @@ def _set_up(kitchen: Kitchen) -> dict[str, int]:
     places = [kitchen.do(household.add_place, _place(row), 120)["place"] for row in PLACES]
     for kind, name, litres, number in TOOLS:
         kitchen.do(recipes.add_tool, recipes.AddTool(kind=kind, name=name, litres=litres, number=number), 119)
+    instruments(kitchen)
     for name, card, note in RECIPES:
         kitchen.do(recipes.keep_recipe, recipes.KeepRecipe(name=name, card=card, note=note), 60)
     made = {row[0]: kitchen.do(household.add_vessel, _vessel(row, places), 120)["vessel"] for row in VESSELS}
@@ -147,7 +149,8 @@ def _first_brews(k: Kitchen, at: dict[str, int]) -> None:
     k.look(first, 92, "skin")
     for ago, ph in ((93, 3.82), (90, 3.55), (87.5, 3.31)):
         k.log(first, ago, ph=ph, celsius=22.4)
-    k.taste(first, 87, odile=-1, bram=0)
+    for ago, odile, bram in ((89.2, -3, -2), (88, -2, -1), (87, -1, 0)):
+        k.taste(first, ago, odile=odile, bram=bram)
     lot = k.reserve(first, 86, 1.6, 3.12)
     old = k.bottles(first, 86, 9, "quince", grams=60, sugar=3, note="Quince and bay")
     k.chill(old, 82)
@@ -172,7 +175,8 @@ def _first_brews(k: Kitchen, at: dict[str, int]) -> None:
     k.look(second, 80, "disc")
     for ago, ph in ((82, 3.8), (78, 3.45), (75.5, 3.2)):
         k.log(second, ago, ph=ph, celsius=20.6)
-    k.taste(second, 75, odile=0, bram=1)
+    for ago, odile, bram in ((77, -1, 0), (76, -1, 1), (75, 0, 1)):
+        k.taste(second, ago, odile=odile, bram=bram)
     at["Bora lot 1"] = k.reserve(second, 74.5, 1.1, 3.02)
     gushed = k.bottles(second, 74.5, 4, "fig", grams=80, sugar=6, note="Fig and thyme")
     k.open(gushed[0], 70, 4, "Gushed: half of it on the wall. Less sugar, chill sooner.")
@@ -303,7 +307,7 @@ def _cellar(k: Kitchen, at: dict[str, int]) -> None:
     at["Bora disc 3"] = k.end(brew, 0.9) or at["Bora disc 2"]
 
 
-def _alive(k: Kitchen, at: dict[str, int]) -> None:
+def _alive(k: Kitchen, at: dict[str, int]) -> dict[str, int]:
     """What stands in the kitchen today: held, young, inside its window, and forgotten in the cold."""
     crock = k.pitch(
         at["Stoneware crock"],
@@ -350,7 +354,7 @@ def _alive(k: Kitchen, at: dict[str, int]) -> None:
     )
     k.look(late, 20, "skin")
     k.look(late, 0.6, "disc")
-    k.pitch(
+    young = k.pitch(
         at["Jar one"],
         at["Bora"],
         None,
@@ -361,6 +365,7 @@ def _alive(k: Kitchen, at: dict[str, int]) -> None:
         measured=4.62,
         celsius=24.0,
     )
+    return {"crock": crock, "jun": jun, "late": late, "young": young}
 
 
 def fill(database: Database) -> None:
@@ -371,5 +376,5 @@ def fill(database: Database) -> None:
     _mould(kitchen, at)
     _step_repeated(kitchen, at)
     _cellar(kitchen, at)
-    _alive(kitchen, at)
+    watched(kitchen, _alive(kitchen, at))
     _on_the_stove(kitchen, at)

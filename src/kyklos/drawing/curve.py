@@ -28,6 +28,8 @@ class CurveFacts:
     windows: Sequence[Span] = ()  #: Name, from, to. [d]
     gate_day: float = 7.0  #: [d]
     gate_ph: float = 4.2  #: [pH]
+    other: NDArray[np.float64] | None = None  #: Likely pH in another future, shape (t,). [pH]
+    other_windows: Sequence[Span] = ()  #: Windows in it. [d]
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,6 +72,8 @@ class Curve:
     levels: tuple[Label, ...]
     last_day: float
     says: str
+    other: str = ""
+    other_spans: tuple[tuple[float, float], ...] = ()  #: x, width.
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,7 +90,7 @@ class _Scale:
 
 
 def _scale(facts: CurveFacts) -> _Scale:
-    end = max([facts.today + 2, 10.0, *(w[2] + 2 for w in facts.windows)])
+    end = max([facts.today + 2, 10.0, *(w[2] + 2 for w in (*facts.windows, *facts.other_windows))])
     last = float(min(math.ceil(end / 2) * 2, facts.day[-1]))
     shown = facts.day <= last
     values = [
@@ -153,7 +157,18 @@ def curve(facts: CurveFacts) -> Curve:
         ),
         last_day=scale.last_day,
         says=_words(facts),
+        other=_other(facts, scale, grid),
+        other_spans=tuple((scale.x(a), max(scale.x(b) - scale.x(a), 4.0)) for _, a, b in facts.other_windows[:2]),
     )
+
+
+def _other(facts: CurveFacts, scale: _Scale, grid: NDArray[np.float64]) -> str:
+    """Draw the other future from today on."""
+    if facts.other is None:
+        return ""
+    ahead = grid[grid >= min(facts.today, scale.last_day)]
+    likely = np.interp(ahead, facts.day, facts.other)
+    return path_through([(scale.x(d), scale.y(v)) for d, v in zip(ahead, likely, strict=True)])
 
 
 def _words(facts: CurveFacts) -> str:

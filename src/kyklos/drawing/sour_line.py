@@ -48,7 +48,16 @@ def _marks(points: Sequence[tuple[str, float]]) -> tuple[Label, ...]:
             "start" if x < len(text) * NAME_ROOM / 2 else "end" if x > 360 - len(text) * NAME_ROOM / 2 else "middle"
         )
         out.append(Label(x, 18, text, anchor))
-    return tuple(out)
+    return _apart(out)
+
+
+def _apart(marks: list[Label]) -> tuple[Label, ...]:
+    """Write names that would meet to either side of their marks."""
+    if len(marks) == 2:
+        left, right = marks
+        if right.x - left.x < (len(left.text) + len(right.text)) * NAME_ROOM / 2 + 8:
+            return Label(left.x, left.y, left.text, "end"), Label(right.x, right.y, right.text, "start")
+    return tuple(marks)
 
 
 def sour_line(now: tuple[float, float, float], soon: float, points: Sequence[tuple[str, float]]) -> SourLine:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session, contains_eager, joinedload, selectinload
@@ -19,12 +19,16 @@ from .models import (
     Culture,
     Instrument,
     KeptRecipe,
+    Look,
+    Note,
+    Photo,
     Place,
     PlannedDay,
     PutOff,
     Reading,
     StarterLot,
     Tasting,
+    TemperatureLog,
     Timer,
     Tool,
     Vessel,
@@ -119,6 +123,24 @@ def brew_in(session: Session, vessel_id: int) -> Brew | None:
     return session.scalars(
         select(Brew).where(Brew.vessel_id == vessel_id, Brew.status.in_(("held", "fermenting")))
     ).first()
+
+
+def standing_brews(session: Session) -> list[Brew]:
+    """List brews that stand in a vessel, with vessel, place and line only, in the order of their places."""
+    query = select(Brew).join(Vessel).join(Place).where(Brew.status.in_(("held", "fermenting")))
+    query = query.options(contains_eager(Brew.vessel).contains_eager(Vessel.place), joinedload(Brew.culture))
+    return list(session.scalars(query.order_by(Place.position, Place.id, Vessel.id)))
+
+
+def struck_out(session: Session) -> list[tuple[str, Any]]:
+    """List what lies in the bin, newest first: kind and record."""
+    rows: list[tuple[str, Any]] = []
+    kinds: tuple[tuple[str, Any], ...] = (
+        ("reading", Reading), ("tasting", Tasting), ("look", Look), ("photo", Photo), ("note", Note), ("log", TemperatureLog)
+    )  # fmt: skip
+    for kind, model in kinds:
+        rows += [(kind, row) for row in session.scalars(select(model).where(model.struck.is_(True)))]
+    return sorted(rows, key=lambda pair: (pair[1].struck_at or pair[1].at, pair[1].id), reverse=True)
 
 
 def in_use(session: Session) -> tuple[set[int], set[int]]:

@@ -21,6 +21,7 @@ PLACES = (
     ("vessels", "Vessels", "v"),
     ("cultures", "Cultures", "c"),
     ("cellar", "Cellar", "e"),
+    ("almanac", "Almanac", "a"),
 )
 STATIC = Path(__file__).parent / "static"
 
@@ -95,13 +96,20 @@ def _sessions(app: Flask, clock: Clock) -> None:
 
 
 def _blueprints(app: Flask) -> None:
+    from .almanac import bp as almanac
+    from .bin.routes import bp as bin_
     from .brew_day import bp as brew_day
     from .brews import bp as brews
     from .cellar.routes import bp as cellar
     from .cultures.routes import bp as cultures
+    from .instruments.routes import bp as instruments
+    from .quick.routes import bp as quick
     from .round.routes import bp as round_
     from .settings.routes import bp as settings
+    from .tasters import bp as tasters
     from .vessels.routes import bp as vessels
 
-    for blueprint in (round_, brew_day, brews, cellar, cultures, vessels, settings):
+    for blueprint in (
+        round_, brew_day, brews, cellar, cultures, vessels, settings, quick, instruments, bin_, tasters, almanac
+    ):  # fmt: skip
         app.register_blueprint(blueprint)

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 from urllib.parse import urlencode
 from zoneinfo import ZoneInfo
 
 from flask import Flask, g
 
+from ..actions.brewing import DEPTHS
 from ..actions.household import MATERIALS
 from ..core import teas
 from ..core.acids import share_for_ph
@@ -19,13 +20,13 @@ from ..core.observations import OBSERVATIONS, of_group
 from ..core.safety import trial_verdict
 from ..core.sweet_tea import Measured, equivalent, in_cups
 from ..core.taste import score_word
-from ..store import values
+from ..store import queries, values
 from ..store.models import Brew
 from . import units
 from .began import began_rows
 from .cellar.groups import name_of
 from .fields import KitchenForm
-from .words import window_word
+from .words import local, window_word
 
 
 def chance_word(chance: float) -> str:
@@ -39,6 +40,7 @@ def timeline(brew: Brew) -> list[tuple[str, datetime, Any]]:
     """List readings, tastings and looks, newest first."""
     rows: list[tuple[str, datetime, Any]] = [("reading", r.at, r) for r in brew.readings]
     rows += [("tasting", t.at, t) for t in brew.tastings] + [("look", seen.at, seen) for seen in brew.looks]
+    rows += [("note", n.at, n) for n in brew.notes] + [("overrule", o.at, o) for o in brew.overrules]
     return sorted(rows, key=lambda row: row[1], reverse=True)
 
 
@@ -101,6 +103,35 @@ def capitalize_first(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
+MORE_OF_A_READING = {
+    "celsius", "low_c", "high_c", "gravity", "ta_g_per_l", "base_ml", "base_normality", "sample_ml", "depth", "at"
+}  # fmt: skip
+
+
+def instrument_choices() -> list[tuple[str, str]]:
+    """List what may have read a pH: the household's own meters and strips, then the kinds it has none of."""
+    rows = [row for row in queries.instruments(g.session) if row.kind in {"meter", "strip"}]
+    kinds = {row.kind for row in rows}
+    plain = [(key, entry.name) for key, entry in INSTRUMENTS.items() if key not in kinds]
+    return [(f"{row.kind}:{row.id}", row.name) for row in rows] + plain
+
+
+def usual_tool(brew: Brew) -> str:
+    """Choose what last read a pH here, if it still can, else the household's first."""
+    known = [key for key, _ in instrument_choices()]
+    last = [
+        f"{r.instrument}:{r.instrument_id}" if r.instrument_id else r.instrument
+        for r in brew.readings
+        if r.ph is not None
+    ]
+    return last[-1] if last and last[-1] in known else known[0]
+
+
+def local_today() -> date:
+    """Give today's date in the household's zone."""
+    return local(g.now, g.household.zone).date()
+
+
 def install(app: Flask) -> None:
     """Give the names to the templates."""
     app.jinja_env.filters |= {
@@ -108,10 +139,17 @@ def install(app: Flask) -> None:
         "lost": lost,
         "clock_left": clock_left,
         "capitalize_first": capitalize_first,
+        "told_name": lambda key: OBSERVATIONS[key].name if key in OBSERVATIONS else key,
     }
     app.jinja_env.globals |= {
         "zone": ZoneInfo,
-        "instruments": lambda: [(key, entry.name) for key, entry in INSTRUMENTS.items()],
+        "instruments": lambda: instrument_choices(),
+        "usual_tool": usual_tool,
+        "depths": DEPTHS,
+        "more_asked": lambda form: any(
+            form[name].errors or getattr(form[name], "typed", "") for name in form._fields if name in MORE_OF_A_READING
+        ),
+        "pairs": lambda choices: [(choice.value, choice.label) for choice in choices],
         "surfaces": lambda: [(seen.key, seen.name) for seen in of_group("surface")],
         "timeline": timeline,
         "score_word": score_word,
@@ -127,11 +165,14 @@ def install(app: Flask) -> None:
         "as_sugar": lambda key, grams: in_cups(equivalent(grams, key, "sugar"), SWEETENERS["sugar"].g_per_cup).words,
         "began_rows": began_rows,
         "usual_now": lambda place: values.usual_celsius(place, g.now),
+        "read_by": values.read_by,
         "trial_of": trial_verdict,
         "harvested_of": lambda culture: sum(brew.status == "harvested" for brew in culture.brews),
         "sweetener_name": lambda key: SWEETENERS[key].name,
         "tea_words": lambda brew: brew.base or teas.name_of(teas.from_text(brew.tea)),
         "schools": SCHOOLS,
         "kinds": KINDS,
+        "brew_window": lambda brew, window: window_word(brew.pitched_at, window, g.now, g.household.zone),
+        "local_today": local_today,
         "window_says": lambda window: window_word(g.now, window, g.now, g.household.zone),
     }

@@ -19,7 +19,7 @@ MONTH = timedelta(days=31)
 FREE_TRIES = 5  #: Before the first wait.
 LONGEST_WAIT = timedelta(minutes=15)
 LEAST_LETTERS = 8
-OPEN = {"static", "sign_in.ask", "sign_in.enter"}
+OPEN = {"static", "sign_in.ask", "sign_in.enter", "almanac.feed"}
 
 bp = Blueprint("sign_in", __name__)
 

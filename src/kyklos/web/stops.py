@@ -11,16 +11,17 @@ from sqlalchemy.orm import Session
 from ..core import teas
 from ..core.brew_kinds import KINDS
 from ..core.cautions import Situation
-from ..core.due import Due, DueFacts, due_now
+from ..core.due import PEACE, Due, DueFacts, dues
 from ..core.facts import INSTRUMENTS, limit
 from ..core.forecast import Forecast, Window
+from ..core.observations import CARRY_ON, reasons_from
 from ..core.safety import BrewFacts, Verdict
 from ..core.sweet_tea import amounts
 from ..drawing.curve import Curve, CurveFacts, curve
 from ..drawing.dial import Dial, DialFacts, dial
 from ..drawing.sour_line import SourLine, sour_line
-from ..store import values
-from ..store.models import Brew, Household, Vessel
+from ..store import queries, values
+from ..store.models import Brew, Household, PutOff, Vessel
 from .words import span_word, window_word
 
 
@@ -34,6 +35,8 @@ class Stop:
     dial: Dial
     line: SourLine
     due: Due
+    also: tuple[Due, ...]
+    waiting: tuple[tuple[Due, PutOff], ...]
     verdict: Verdict
     forecast: Forecast
     facts: BrewFacts
@@ -60,10 +63,11 @@ def _ready_words(brew: Brew, out: Forecast, now: datetime, zone: str) -> str:
     together: dict[Window, list[str]] = {}
     for name, window in out.ready.items():
         together.setdefault(window, []).append(name)
-    parts = [
-        f"Right for {joined(names)} {window_word(brew.pitched_at, window, now, zone)}"
-        for window, names in together.items()
-    ]
+    parts = []
+    for window, names in together.items():
+        when = window_word(brew.pitched_at, window, now, zone)
+        past = when.startswith("was ")
+        parts.append(f"Was right for {joined(names)} {when[4:]}" if past else f"Right for {joined(names)} {when}")
     return ". ".join(parts) + "."
 
 
@@ -74,7 +78,7 @@ def _moves(out: Forecast, day: float) -> str:
     return f"Each degree warmer brings it {span_word(out.days_per_kelvin)} nearer."
 
 
-def _due_facts(brew: Brew, facts: BrewFacts, verdict: Verdict, out: Forecast) -> DueFacts:
+def _due_facts(brew: Brew, facts: BrewFacts, verdict: Verdict, out: Forecast, points: list[float]) -> DueFacts:
     windows = windows_of(out)
     tastes = [values.days_between(brew.pitched_at, t.at) for t in brew.tastings if not t.struck]
     return DueFacts(
@@ -92,7 +96,32 @@ def _due_facts(brew: Brew, facts: BrewFacts, verdict: Verdict, out: Forecast) ->
         ready_to=max((w[2] for w in windows), default=None),
         watch=KINDS[brew.kind].watch,
         kind=brew.kind,
+        reach=brew.vessel.place.reach,
+        labelled=brew.labelled_at is not None,
+        dry_disc=bool(facts.looks) and "lifted" in facts.looks[-1].signs,
+        look_verdict=_last_look_word(facts),
+        sourness=out.at(out.ta_g_per_l, facts.day)[1] / max(points) if points else None,
     )
+
+
+def _last_look_word(facts: BrewFacts) -> str:
+    """Say what the last look came to, by itself."""
+    reasons = reasons_from(facts.looks)
+    return reasons[0].verdict if reasons else CARRY_ON
+
+
+def _sorted_out(
+    brew: Brew, wants: tuple[Due, ...], off: dict[str, PutOff]
+) -> tuple[list[Due], tuple[tuple[Due, PutOff], ...]]:
+    """Part what a brew wants now from what is put off; what cannot wait is never put off."""
+    now_list, waiting = [], []
+    for due in wants:
+        row = off.get(f"brew-{brew.id}-{due.kind}")
+        if row is not None and due.can_wait and not due.urgent:
+            waiting.append((due, row))
+        else:
+            now_list.append(due)
+    return now_list, tuple(waiting)
 
 
 def _dial_of(brew: Brew, facts: BrewFacts, out: Forecast) -> Dial:
@@ -113,6 +142,14 @@ def _dial_of(brew: Brew, facts: BrewFacts, out: Forecast) -> Dial:
     )
 
 
+def put_off_now(session: Session, now: datetime) -> dict[str, PutOff]:
+    """Give what is put off by what it is; asked once a session."""
+    if "put_off" not in session.info:
+        session.info["put_off"] = {row.what: row for row in queries.waiting(session, now)}
+    found: dict[str, PutOff] = session.info["put_off"]
+    return found
+
+
 def stop_of(session: Session, brew: Brew, now: datetime, house: Household) -> Stop:
     """Put together all that is shown of a living brew."""
     facts = values.facts_of(brew, now)
@@ -120,13 +157,17 @@ def stop_of(session: Session, brew: Brew, now: datetime, house: Household) -> St
     verdict = values.verdict_of(brew, now, facts)
     points = tuple((p.taster, p.ta_g_per_l) for p in values.points_of(session, brew.honey_share))
     acidity = out.at(out.ta_g_per_l, facts.day)
+    wants = dues(_due_facts(brew, facts, verdict, out, [ta for _, ta in points]))
+    wanting, waiting = _sorted_out(brew, wants, put_off_now(session, now))
     return Stop(
         brew=brew,
         now=now,
         day=facts.day,
         dial=_dial_of(brew, facts, out),
         line=sour_line(acidity, out.at(out.ta_g_per_l, facts.day + 3)[1], points),
-        due=due_now(_due_facts(brew, facts, verdict, out)),
+        due=wanting[0] if wanting else PEACE,
+        also=tuple(wanting[1:]),
+        waiting=waiting,
         verdict=verdict,
         forecast=out,
         facts=facts,
@@ -145,8 +186,8 @@ def empty_dial(vessel: Vessel) -> Dial:
     return dial(DialFacts(material=vessel.material, seed=vessel.id))
 
 
-def curve_of(stop: Stop) -> Curve:
-    """Draw a brew's curve."""
+def curve_of(stop: Stop, then: Forecast | None = None) -> Curve:
+    """Draw a brew's curve, and another future beside it."""
     brew, out = stop.brew, stop.forecast
     tastings = [
         (values.days_between(brew.pitched_at, t.at), t.taster.name, t.score) for t in brew.tastings if not t.struck
@@ -163,6 +204,8 @@ def curve_of(stop: Stop) -> Curve:
             windows=stop.windows,
             gate_day=limit("safe_by_day"),
             gate_ph=limit("safe_ph"),
+            other=then.ph.p50 if then is not None else None,
+            other_windows=windows_of(then) if then is not None else (),
         )
     )
 

@@ -58,3 +58,16 @@ def span_word(days: float) -> str:
     if days < 1.25:
         return "about a day"
     return f"about {days:.0f} days" if abs(days - round(days)) < 0.25 else f"about {days:.1f} days"
+
+
+def moved_words(before: float | None, after: float | None) -> str:
+    """Say how far a day moved, as the end of a sentence: , about 2 days sooner.
+
+    >>> moved_words(9.0, 7.0), moved_words(9.0, 9.1)
+    (', about 2 days sooner', ', as it goes now')
+    """
+    if before is None or after is None:
+        return "" if before is after else ", later than it goes now" if after is None else ", sooner than it goes now"
+    if abs(before - after) < 0.2:
+        return ", as it goes now"
+    return f", {span_word(before - after)} {'sooner' if after < before else 'later'}"

@@ -1,6 +1,6 @@
 """One place in the house: a brew."""
 
-from . import harvesting, inspection
+from . import futures, harvesting, inspection, tasting, watching
 from .routes import bp
 
-__all__ = ["bp", "harvesting", "inspection"]
+__all__ = ["bp", "futures", "harvesting", "inspection", "tasting", "watching"]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from wtforms import BooleanField, IntegerField, StringField, TextAreaField
 
+from ...actions.brewing import DEPTHS
 from ...core.facts import BOTTLES, FLAVOURINGS, INSTRUMENTS
 from ..fields import ChoiceField, KitchenForm, MomentField, QuantityField
 
@@ -11,11 +12,23 @@ INSTRUMENT_CHOICES = [(key, entry.name) for key, entry in INSTRUMENTS.items()]
 
 
 class ReadingForm(KitchenForm):
-    """A reading: a pH, a temperature, or both."""
+    """A measurement: at least one number of it."""
 
     ph = QuantityField("pH", required=False)
     instrument = ChoiceField("by", default="meter", choices=INSTRUMENT_CHOICES)
     celsius = QuantityField("Temperature", kind="temperature", required=False)
+    low_c = QuantityField("Lowest of the day", kind="temperature", required=False)
+    high_c = QuantityField("Highest of the day", kind="temperature", required=False)
+    gravity = QuantityField("Gravity or °Brix", required=False, hint="1.021, or 5.4 for Brix.")
+    gravity_by = ChoiceField(
+        "read by", choices=[("hydrometer", "Hydrometer"), ("refractometer", "Refractometer, misreads once it works")]
+    )
+    ta_g_per_l = QuantityField("Acidity, g/L", required=False)
+    base_ml = QuantityField("or titrated: base, mL", required=False)
+    base_normality = QuantityField("of mol/L", required=False)
+    sample_ml = QuantityField("to a sample of mL", required=False)
+    depth = ChoiceField("Sample from", choices=list(DEPTHS.items()))
+    note = StringField("Note")
     at = MomentField("When, if not now")
     sure = BooleanField("The number is right, keep it")
 

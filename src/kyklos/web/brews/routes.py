@@ -8,17 +8,21 @@ from typing import Any
 from flask import Blueprint, Response, abort, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
-from ...actions import brewing, correcting, harvest
+from ...actions import brewing, harvest
 from ...actions.base import RefusedError
 from ...core.cautions import cautions_for
+from ...core.facts import INSTRUMENTS
+from ...core.sweet_tea import density
 from ...core.why import Why, why_ready, why_start_ph, why_starter
 from ...store import queries, values
-from ...store.models import Brew, Reading
+from ...store.models import Brew
 from ..acting import act
+from ..names import instrument_choices
 from ..render import page, wants_part
 from ..stops import curve_of, situation_of, stop_of
 from . import harvesting
 from .forms import AddStarterForm, DiscardForm, EndForm, ReadingForm, ReserveForm
+from .telling import findings_of, telling_of
 
 bp = Blueprint("brews", __name__, url_prefix="/brews", template_folder="templates")
 
@@ -30,18 +34,51 @@ def brew_of(number: int) -> Brew:
 
 def context_of(brew: Brew, **more: Any) -> Mapping[str, Any]:
     """Put together what the pages of a living brew show."""
+    from .futures import future_context
+
     stop = stop_of(g.session, brew, g.now, g.household)
     return {
         "stop": stop,
         "brew": brew,
-        "curve": curve_of(stop),
         "tasters": values.tasters_of(g.session),
         "view": "brew",
         "cautions": cautions_for(situation_of(stop, "ferment")),
         "discard": DiscardForm(version=brew.version),
         "more_starter": _more_starter(brew),
+        "telling": telling_of(stop),
+        "problems": {},
+        **future_context(brew, stop),
         **more,
     }
+
+
+def fill_choices(form: ReadingForm) -> ReadingForm:
+    """Let a reading be by any of the household's instruments; an older kind stays choosable."""
+    known = dict(instrument_choices())
+    known |= {key: entry.name for key, entry in INSTRUMENTS.items() if key == form.instrument.data}
+    form.instrument.choices = list(known.items())
+    return form
+
+
+def ask_of(form: ReadingForm, number: int) -> brewing.LogReading:
+    """Turn a form into what is logged; a gravity of more than 1.2 is in Brix."""
+    key, _, tool = str(form.instrument.data).partition(":")
+    gravity = form.gravity.data
+    if gravity is not None and 1.2 < gravity <= 40:
+        gravity = round(float(density(gravity) / density(0)), 4)
+    plain = ("ph", "celsius", "low_c", "high_c", "ta_g_per_l", "base_ml", "base_normality", "sample_ml")
+    return brewing.LogReading(
+        brew_id=number,
+        instrument=key,
+        instrument_id=int(tool) if tool.isdigit() else None,
+        gravity=gravity,
+        gravity_by=form.gravity_by.data or "",
+        depth=form.depth.data or "",
+        note=form.note.data or "",
+        at=form.at.data,
+        sure=form.sure.data,
+        **{name: form[name].data for name in plain},
+    )
 
 
 def _more_starter(brew: Brew) -> AddStarterForm | None:
@@ -59,9 +96,9 @@ def show(number: int) -> Response:
     """Show a brew: living ones whole, ended ones as a record."""
     brew = brew_of(number)
     if not brew.alive:
-        return page(
-            "brews/ended.html", brew=brew, curve=curve_of(stop_of(g.session, brew, brew.ended_at or g.now, g.household))
-        )
+        stop = stop_of(g.session, brew, brew.ended_at or g.now, g.household)
+        found = findings_of(stop) if brew.status == "discarded" else []
+        return page("brews/ended.html", brew=brew, curve=curve_of(stop), findings=found)
     return page("brews/show.html", "brews/_brew.html", **context_of(brew))
 
 
@@ -92,18 +129,10 @@ def _after(number: int, status: int = 200, **more: Any) -> Answer:
 @bp.post("/<int:number>/reading")
 def read(number: int) -> Answer:
     """Log a reading."""
-    form = ReadingForm()
+    form = fill_choices(ReadingForm())
     if form.validate_on_submit():
-        ask = brewing.LogReading(
-            brew_id=number,
-            ph=form.ph.data,
-            instrument=form.instrument.data,
-            celsius=form.celsius.data,
-            at=form.at.data,
-            sure=form.sure.data,
-        )
         try:
-            act(brewing.log_reading, ask)
+            act(brewing.log_reading, ask_of(form, number))
             return _after(number)
         except RefusedError as refused:
             form.take(refused)
@@ -126,14 +155,6 @@ def look(number: int) -> Answer:
     """Log what was seen."""
     act(brewing.log_look, brewing.LogLook(brew_id=number, surface=request.form.get("surface", "")))
     return _after(number)
-
-
-@bp.post("/<int:number>/strike/<int:reading>")
-def strike(number: int, reading: int) -> Answer:
-    """Strike out a reading."""
-    queries.get(g.session, Reading, reading)
-    act(correcting.strike, correcting.Strike(kind="reading", number=reading))
-    return redirect(url_for(".show", number=number), 303)
 
 
 @bp.post("/<int:number>/starter")
@@ -163,6 +184,7 @@ def discard(number: int) -> Answer:
             brewing.discard_brew,
             brewing.DiscardBrew(brew_id=number, reason=form.reason.data or "", version=form.version.data),
         )
+        return redirect(url_for(".trace_page", number=number), 303)
     except RefusedError as refused:
         form.take(refused)
         return page("brews/show.html", None, 422, **{**context_of(brew_of(number)), "discard": form})

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from wtforms import BooleanField, IntegerField, StringField
+from wtforms.validators import Optional
 
 from ..fields import ChoiceField, KitchenForm
 
@@ -16,4 +17,6 @@ class SettingsForm(KitchenForm):
     theme = ChoiceField("Light or dark", choices=[("auto", "As the device"), ("light", "Light"), ("dark", "Dark")])
     tasters = StringField("Tasters")
     southern = BooleanField("South of the equator: summer at the turn of the year")
+    quiet_from = IntegerField("Quiet from", validators=[Optional()], default=21)
+    quiet_to = IntegerField("until", validators=[Optional()], default=7)
     version = IntegerField("version")

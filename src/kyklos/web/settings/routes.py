@@ -27,6 +27,8 @@ def show() -> Response:
         theme=house.theme,
         tasters=names,
         southern=house.southern,
+        quiet_from=house.quiet_from,
+        quiet_to=house.quiet_to,
         version=house.version,
     )
     return page("settings/show.html", form=form)
@@ -45,6 +47,7 @@ def save() -> Answer:
             theme=form.theme.data,
             tasters=names,
             southern=bool(form.southern.data),
+            quiet=(form.quiet_from.data, form.quiet_to.data),
             version=form.version.data,
         )
         try:

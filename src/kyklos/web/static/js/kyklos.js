@@ -28,7 +28,7 @@
     if (event.key === "?") return document.getElementById("keys").showModal();
     if (event.key === "t" || event.key === "p") { event.preventDefault(); return openAt(event.key); }
     const target = document.querySelector(`[data-key="${CSS.escape(event.key)}"]`);
-    if (target) { event.preventDefault(); target.click(); }
+    if (target) { event.preventDefault(); target.matches("input") ? target.focus() : target.click(); }
   });
 
   document.addEventListener("click", (event) => {
@@ -57,6 +57,12 @@
     const sure = event.target.dataset.sure;
     if (sure && !window.confirm(sure)) event.preventDefault();
   });
+
+  document.addEventListener("change", (event) => {
+    if (event.target.matches("[data-sends]") && event.target.files.length) event.target.form.requestSubmit();
+  });
+
+  for (const box of document.querySelectorAll("[data-scroll-to]")) box.scrollLeft = Number(box.dataset.scrollTo);
 
   document.addEventListener("htmx:sendError", () => {
     const toasts = document.getElementById("toasts");

@@ -1,0 +1,134 @@
+"""Away: what passes while nobody is there, what to do before, where to begin on return."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, time, timedelta
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from flask import Response, g, redirect, request, url_for
+from werkzeug.wrappers import Response as Answer
+
+from ...actions import calendar
+from ...actions.base import RefusedError
+from ...core.away import BEFORE, FINE, ON_RETURN, PASSES, Absent, Shelf, absent
+from ...core.brew_kinds import KINDS
+from ...core.taste import score_word
+from ...store import queries, values
+from ...store.models import Brew
+from ..acting import act
+from ..cellar.groups import BottleGroup, groups_of
+from ..render import page
+from ..stops import Stop, stop_of
+from ..words import day_word, window_word
+from .lanes import chill_moment, today_here
+from .routes import bp
+
+ORDER = {PASSES: 0, BEFORE: 1, ON_RETURN: 2, FINE: 3}
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A brew and the absence."""
+
+    brew: Brew
+    stop: Stop
+    means: Absent
+    options: tuple[tuple[str, str, bool], ...]  #: What, what it brings, whether it helps.
+
+
+def _moment(day: date, hour: int) -> datetime:
+    return datetime.combine(day, time(hour), ZoneInfo(g.household.zone)).astimezone(UTC)
+
+
+def _brings(brew: Brew, option: Any) -> str:
+    if option.kind == "early":
+        when = brew.pitched_at + timedelta(days=option.window.p50)
+        return f"{day_word(max(when, g.now), g.now, g.household.zone)}, {score_word(option.score)}"
+    if option.window is None or option.window.p50 is None:
+        return "not ready before you are back"
+    if option.kind == "volume":
+        when = brew.pitched_at + timedelta(days=option.window.p50)
+        return f"right about {day_word(when, g.now, g.household.zone)}"
+    return f"right {window_word(brew.pitched_at, option.window, g.now, g.household.zone)}"
+
+
+def rows_of(leaves: date, returns: date) -> list[Row]:
+    """Say for each brew what an absence means; the pressing first."""
+    leave, back = max(_moment(leaves, 9), g.now), _moment(returns, 18)
+    shelves = [Shelf(p.name, round(values.place_now(g.session, p, g.now)[0], 1)) for p in queries.places(g.session)]
+    out = []
+    for brew in queries.living_brews(g.session):
+        stop = stop_of(g.session, brew, g.now, g.household)
+        if KINDS[brew.kind].watch and brew.kind in {"grow", "trial"}:
+            continue
+        ask = values.forecast_ask_of(g.session, brew)
+        first = ask.points[0].taster
+        days = [values.days_between(brew.pitched_at, moment) for moment in (g.now, leave, back)]
+        means = absent(
+            ask,
+            stop.forecast,
+            values.palate_of(g.session, first, brew.honey_share >= 0.5),
+            *days,
+            room_l=max(0.0, brew.vessel.usable_l - brew.final_l),
+            litres=brew.final_l,
+            shelves=[s for s in shelves if s.name != brew.vessel.place.name],
+            gate_open=not any(r.day >= 6 and r.ph <= 4.2 for r in stop.facts.ph),
+        )
+        told = tuple((o.says, _brings(brew, o), o.helps) for o in means.options)
+        out.append(Row(brew, stop, means, told))
+    return sorted(out, key=lambda row: ORDER[row.means.word])
+
+
+def bottles_before(returns: date) -> list[tuple[BottleGroup, datetime]]:
+    """List bottles that must be cold before the return."""
+    back = _moment(returns, 18)
+    told = [(group, chill_moment(group)) for group in groups_of(queries.bottles(g.session, "warm"), g.now)]
+    return [(group, when) for group, when in told if when is not None and when < back]
+
+
+def _page(status: int = 200, problems: dict[str, str] | None = None) -> Response:
+    row, today = queries.absence(g.session), today_here()
+    gone = row is not None and row.leaves <= today
+    context: dict[str, Any] = {"row": row, "gone": gone, "problems": problems or {}, "least": today.isoformat()}
+    if row is not None:
+        context |= {"rows": rows_of(row.leaves, row.returns), "bottles": bottles_before(row.returns)}
+    if gone:
+        stops = [stop_of(g.session, b, g.now, g.household) for b in queries.living_brews(g.session)]
+        wanting = [s for s in stops if s.due.kind != "nothing"]
+        grave = {"discard": 0, "hold": 1, "look": 2, "measure": 3, "taste": 4, "harvest": 5, "salvage": 5}
+        context["catch_up"] = sorted(wanting, key=lambda s: (grave.get(s.due.kind, 6), -s.day))
+        context["groups"] = [group for group in groups_of(queries.bottles(g.session, "warm"), g.now) if group.pressing]
+    return page("almanac/away.html", None, status, **context)
+
+
+@bp.get("/away")
+def away() -> Response:
+    """Ask for the dates, or show what they mean."""
+    return _page()
+
+
+@bp.post("/away")
+def leave() -> Answer:
+    """Keep the dates."""
+    dates, problems = {}, {}
+    for name in ("leaves", "returns"):
+        try:
+            dates[name] = date.fromisoformat(request.form.get(name, ""))
+        except ValueError:
+            problems[name] = "Choose a day, like 2027-03-01."
+    if not problems:
+        try:
+            act(calendar.go_away, calendar.GoAway(**dates))
+            return redirect(url_for(".away"), 303)
+        except RefusedError as refused:
+            problems = {problem.field or "returns": problem.message for problem in refused.problems}
+    return _page(422, problems)
+
+
+@bp.post("/away/<int:number>/back")
+def back(number: int) -> Answer:
+    """End the absence, or call it off."""
+    act(calendar.come_back, calendar.ComeBack(away_id=number))
+    return redirect(url_for("round.show"), 303)

@@ -1,0 +1,105 @@
+"""The round as a calendar: days due, windows, bottles to chill, planned days; at an address that only the household knows."""
+
+from __future__ import annotations
+
+import hmac
+from datetime import datetime, timedelta
+from zoneinfo import ZoneInfo
+
+import icalendar
+from flask import Response, abort, g, make_response, redirect, url_for
+from werkzeug.wrappers import Response as Answer
+
+from ...actions import calendar
+from ...store import queries
+from ..acting import act
+from ..cellar.groups import groups_of
+from ..meters import meters_due
+from ..stops import Stop, stop_of
+from .lanes import chill_moment, today_here
+from .routes import bp
+
+
+def _event(key: str, day: datetime | None, title: str, text: str, until: datetime | None = None) -> icalendar.Event:
+    """Make an event of whole days in the household's zone; today where none is told."""
+    zone = ZoneInfo(g.household.zone)
+    first = day.astimezone(zone).date() if day is not None else today_here()
+    last = until.astimezone(zone).date() if until is not None else first
+    event = icalendar.Event()
+    event.add("uid", f"{key}@kyklos.invalid")
+    event.add("dtstamp", g.now)
+    event.add("dtstart", first)
+    event.add("dtend", max(first, last) + timedelta(days=1))
+    event.add("summary", title)
+    event.add("description", text)
+    event.add("transp", "TRANSPARENT")
+    return event
+
+
+def _of_brew(stop: Stop) -> list[icalendar.Event]:
+    brew, name = stop.brew, stop.brew.vessel.name
+    out = []
+    for due in (stop.due, *stop.also):
+        if due.kind != "nothing":
+            out.append(
+                _event(f"brew-{brew.id}-{due.kind}", None, f"{name}: {due.what[0].lower()}{due.what[1:]}", due.why)
+            )
+    for due, row in stop.waiting:
+        out.append(
+            _event(f"brew-{brew.id}-{due.kind}", row.until, f"{name}: {due.what[0].lower()}{due.what[1:]}", due.why)
+        )
+    for taster, start, end in stop.windows:
+        ends = [brew.pitched_at + timedelta(days=day) for day in (start, end)]
+        if ends[1] >= g.now:
+            text = "A forecast: taste before you harvest."
+            out.append(
+                _event(f"brew-{brew.id}-window-{taster}", ends[0], f"{name}: right for {taster}, likely", text, ends[1])
+            )
+    return out
+
+
+def calendar_of() -> bytes:
+    """Write the calendar."""
+    out = icalendar.Calendar()
+    out.add("prodid", "-//Kyklos//Round//EN")
+    out.add("version", "2.0")
+    out.add("x-wr-calname", f"Kyklos, {g.household.name}")
+    for brew in queries.living_brews(g.session):
+        for event in _of_brew(stop_of(g.session, brew, g.now, g.household)):
+            out.add_component(event)
+    for group in groups_of(queries.bottles(g.session, "warm"), g.now):
+        if (when := chill_moment(group)) is not None:
+            text = "Before their pressure nears what the bottles hold; only cold stops them."
+            out.add_component(_event(f"chill-{group.key}", max(when, g.now), f"Chill {group.name}", text))
+    for meter in meters_due(g.session, g.now)[0]:
+        out.add_component(_event(meter.key, None, f"Calibrate {meter.name}", meter.says))
+    for row in queries.planned_days(g.session):
+        day = datetime.combine(row.day, datetime.min.time(), ZoneInfo(g.household.zone))
+        out.add_component(_event(f"plan-{row.id}", day, f"{row.vessel.name}: {row.kind}", "Planned on the almanac."))
+    return bytes(out.to_ical())
+
+
+@bp.get("/feed/<key>.ics")
+def feed(key: str) -> Response:
+    """Give the calendar to who knows its address."""
+    known = g.household.feed_key
+    if not known or not hmac.compare_digest(known.encode(), key.encode()):
+        abort(404)
+    response = make_response(calendar_of())
+    response.headers["Content-Type"] = "text/calendar; charset=utf-8"
+    response.headers["X-Robots-Tag"] = "noindex"
+    return response
+
+
+@bp.post("/feed")
+def new_address() -> Answer:
+    """Make a new address; the old one is dead at once."""
+    act(calendar.set_feed, calendar.Feed(wanted=True))
+    return redirect(url_for("settings.show") + "#calendar", 303)
+
+
+@bp.post("/feed/drop")
+def no_address() -> Answer:
+    """Take the address away."""
+    act(calendar.set_feed, calendar.Feed(wanted=False))
+    return redirect(url_for("settings.show") + "#calendar", 303)

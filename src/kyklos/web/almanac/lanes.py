@@ -1,0 +1,127 @@
+"""What stands on the almanac: a lane for each vessel, one for the bottles of each shelf."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from datetime import UTC, date, datetime, timedelta
+from zoneinfo import ZoneInfo
+
+from flask import g, url_for
+from sqlalchemy import select
+from sqlalchemy.orm import selectinload
+
+from ...drawing.almanac import Bar, LaneFacts, Mark
+from ...store import queries
+from ...store.models import Bottling, Brew, PlannedDay, Vessel
+from ..cellar.groups import BottleGroup, groups_of
+from ..stops import Stop, stop_of
+
+WORDS = {"harvested": "harvested", "discarded": "discarded"}
+
+
+def days_from_now(moment: datetime) -> float:
+    """Count days from the start of today, in the household's zone. [d]"""
+    zone = ZoneInfo(g.household.zone)
+    midnight: datetime = g.now.astimezone(zone).replace(hour=0, minute=0, second=0, microsecond=0)
+    return (moment - midnight.astimezone(UTC)) / timedelta(days=1)
+
+
+def today_here() -> date:
+    """Give today in the household's zone."""
+    there: date = g.now.astimezone(ZoneInfo(g.household.zone)).date()
+    return there
+
+
+def _living(brew: Brew, stop: Stop) -> Bar:
+    windows = []
+    for name, window in stop.forecast.ready.items():
+        if window.p10 is not None and window.p50 is not None and window.p90 is not None:
+            ends = [days_from_now(brew.pitched_at + timedelta(days=d)) for d in (window.p10, window.p50, window.p90)]
+            windows.append((name, ends[0], ends[1], ends[2]))
+    last = max([days_from_now(g.now), *(w[3] for w in windows)])
+    return Bar(
+        brew.culture.name,
+        days_from_now(brew.pitched_at),
+        last,
+        "held" if brew.status == "held" else "alive",
+        url_for("brews.show", number=brew.id),
+        windows,
+        f"{brew.culture.name} in {brew.vessel.name}, day {stop.day:.0f}. {stop.ready_words}",
+    )
+
+
+def _ended(brew: Brew) -> Bar:
+    end = brew.ended_at or g.now
+    word = WORDS.get(brew.status, brew.status)
+    address = url_for("brews.show", number=brew.id)
+    return Bar(
+        brew.culture.name,
+        days_from_now(brew.pitched_at),
+        days_from_now(end),
+        word,
+        address,
+        says=f"{brew.culture.name}, {word}",
+    )
+
+
+def _brews(behind: int) -> dict[int, list[Brew]]:
+    since = g.now - timedelta(days=behind)
+    query = select(Brew).where((Brew.ended_at.is_(None)) | (Brew.ended_at > since)).order_by(Brew.pitched_at)
+    out: dict[int, list[Brew]] = {}
+    for brew in g.session.scalars(query.options(selectinload(Brew.culture))):
+        out.setdefault(brew.vessel_id, []).append(brew)
+    return out
+
+
+def lanes_of(behind: int) -> list[LaneFacts]:
+    """List the lanes in the order of the round.
+
+    Args:
+        behind: Days shown before today.
+    """
+    standing = {brew.id: brew for brew in queries.living_brews(g.session)}
+    past, planned = _brews(behind), queries.planned_days(g.session)
+    out = []
+    for vessel in queries.vessels(g.session):
+        bars = []
+        for brew in past.get(vessel.id, []):
+            alive = standing.get(brew.id)
+            bars.append(
+                _living(alive, stop_of(g.session, alive, g.now, g.household)) if alive is not None else _ended(brew)
+            )
+        out.append(LaneFacts(vessel.name, vessel.place.name, bars, _marks(vessel, planned)))
+    return out + _shelves(groups_of(queries.bottles(g.session, "warm"), g.now))
+
+
+def _marks(vessel: Vessel, planned: Iterable[PlannedDay]) -> list[Mark]:
+    today = today_here()
+    return [Mark(p.kind, (p.day - today).days, p.kind, p.id, vessel.id) for p in planned if p.vessel_id == vessel.id]
+
+
+def chill_moment(group: BottleGroup) -> datetime | None:
+    """Say by when bottles must be cold."""
+    bottling: Bottling = group.bottles[0].bottling
+    return None if group.future.chill_by_day is None else bottling.at + timedelta(days=group.future.chill_by_day)
+
+
+def _shelves(groups: list[BottleGroup]) -> list[LaneFacts]:
+    by_place: dict[str, list[BottleGroup]] = {}
+    for group in groups:
+        by_place.setdefault(group.place.name if group.place else "Somewhere", []).append(group)
+    out = []
+    for place, some in by_place.items():
+        for group in some:
+            start = days_from_now(group.bottles[0].bottling.at)
+            chill = chill_moment(group)
+            end = days_from_now(chill) if chill is not None else start + 14
+            bar = Bar(
+                "",
+                start,
+                max(end, days_from_now(g.now)),
+                "bottles",
+                url_for("cellar.show"),
+                says=f"{group.name}: {group.advice}",
+            )
+            marks = [Mark("chill", int(max(0.0, end) // 1), "chill by")] if chill is not None else []
+            out.append(LaneFacts(f"{group.count} × {group.name}", place, [bar], marks))
+    return out

@@ -1,0 +1,153 @@
+"""What a brew's page tells besides its curve: what the last reading changed, why it is slow, how two share it, its photos."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import timedelta
+
+from flask import g
+
+from ...core import compromise, hindsight, salvage
+from ...core.brew_kinds import KINDS
+from ...core.diagnosis import Evidence, Finding, diagnose, unknown_yet
+from ...core.facts import INSTRUMENTS
+from ...core.forecast import Forecast, ForecastAsk, Observation, forecast
+from ...core.growth import Slot, slots
+from ...core.overrule import towards_risk
+from ...core.safety import judge
+from ...core.taste import score_word
+from ...store import values
+from ...store.evidence import evidence_of
+from ...store.models import Overrule, Photo, TemperatureLog
+from .. import units
+from ..stops import Stop, joined
+from ..words import day_word, span_word
+
+LEAST_SHIFT = 0.15  #: A shorter one is told as none. [d]
+
+
+@dataclass(frozen=True, slots=True)
+class Telling:
+    """What the page tells."""
+
+    changed: str
+    evidence: Evidence
+    findings: Sequence[Finding]
+    asks: Sequence[str]
+    parts: Sequence[str]
+    sooner: str
+    uses: Sequence[tuple[str, str, str]]
+    growth: Sequence[Slot[Photo]]
+    photos: Sequence[Photo]
+    own: Overrule | None
+    own_counts: bool
+    own_risky: bool
+    computed: str
+    logs: Sequence[TemperatureLog]
+
+
+def _seen_words(seen: Observation) -> str:
+    if seen.kind == "ph":
+        return f"The last reading, pH {seen.value:g} by {INSTRUMENTS[seen.instrument].name.lower()},"
+    if seen.kind == "taste":
+        return f"{seen.taster}’s last taste, {score_word(seen.value)},"
+    return "The last titration" if seen.kind == "ta" else "The last gravity"
+
+
+def changed_words(ask: ForecastAsk, out: Forecast) -> str:
+    """Say in a sentence what the last reading or taste did to the first taster's window."""
+    before = hindsight.without_last(ask)
+    if before is None:
+        return ""
+    moved = hindsight.moved(forecast(before[0]), out)
+    if not moved:
+        return f"{_seen_words(before[1])} left it open when it is right."
+    name, first = next(iter(moved.items()))
+    shift, both = first.sooner_days, first.before_width is not None and first.after_width is not None
+    if abs(shift) < LEAST_SHIFT:
+        text = f"{_seen_words(before[1])} moved nothing"
+    else:
+        text = f"{_seen_words(before[1])} brought {name}’s day {span_word(shift)} {'nearer' if shift > 0 else 'further off'}"
+    if both and first.before_width is not None and first.after_width is not None:
+        less = first.before_width - first.after_width
+        if abs(less) >= LEAST_SHIFT:
+            text += f" and made its window {span_word(less)} {'narrower' if less > 0 else 'wider'}"
+    return text + "."
+
+
+def _parts(stop: Stop, ask: ForecastAsk) -> tuple[list[str], str]:
+    """Say how two tasters with different windows share it."""
+    if len(stop.points) < 2 or KINDS[stop.brew.kind].watch:
+        return [], ""
+    litres = max(0.0, values.volume_left_l(stop.brew) * 0.86)  # what a harvest usually leaves after reserve and losses
+    shared = compromise.plan(ask, stop.forecast, stop.day, litres)
+    if len(shared.parts) < 2:
+        return [], ""
+    out = []
+    for number, part in enumerate(shared.parts):
+        when = stop.brew.pitched_at + timedelta(days=part.day)
+        near = day_word(max(when, g.now), g.now, g.household.zone)
+        amount = units.words(part.litres, "volume", g.units)
+        verb = "Bottle" if number == 0 else "the rest,"
+        out.append(f"{verb} {amount} {near} for {joined(list(part.tasters))}")
+    sooner = (
+        f"The rest stands shallower, and is right {span_word(shared.sooner_days)} sooner for it."
+        if shared.sooner_days >= 0.25
+        else ""
+    )
+    return out, sooner
+
+
+def _uses(stop: Stop) -> list[tuple[str, str, str]]:
+    if stop.due.kind not in {"salvage", "harvest"} or not stop.points:
+        return []
+    acidity = stop.forecast.at(stop.forecast.ta_g_per_l, stop.day)[1]
+    point = max(ta for _, ta in stop.points)
+    if stop.due.kind == "harvest" and acidity < point * 1.25:
+        return []
+    found = salvage.uses(acidity, values.volume_left_l(stop.brew), point)
+    told = {
+        "starter": "starts up to {} of new brew",
+        "dilute": "with {} of water or juice",
+        "vinegar": "up to {}",
+        "hotel": "about {}",
+    }
+    return [(use.name, told[use.key].format(units.words(use.litres, "volume", g.units)), use.says) for use in found]
+
+
+def findings_of(stop: Stop) -> list[Finding]:
+    """Say what the evidence speaks for."""
+    ask = values.forecast_ask_of(g.session, stop.brew)
+    return diagnose(evidence_of(ask, stop.brew, stop.facts, stop.now))
+
+
+def telling_of(stop: Stop) -> Telling:
+    """Put it together."""
+    brew = stop.brew
+    ask = values.forecast_ask_of(g.session, brew)
+    evidence = evidence_of(ask, brew, stop.facts, g.now)
+    found = diagnose(evidence)
+    odd = evidence.pace in {"slow", "stuck"} or evidence.pace_against_warm in {"slow", "stuck"}
+    photos = [p for p in brew.photos if not p.struck]
+    shown = [(values.days_between(brew.pitched_at, p.at), p) for p in photos]
+    growth = slots(shown, stop.day)
+    own = next((row for row in reversed(brew.overrules) if not row.struck), None)
+    parts, sooner = _parts(stop, ask)
+    computed = judge(stop.facts).word
+    return Telling(
+        changed=changed_words(ask, stop.forecast),
+        evidence=evidence,
+        findings=found,
+        asks=unknown_yet(evidence) if odd and not found else [],
+        parts=parts,
+        sooner=sooner,
+        uses=_uses(stop),
+        growth=growth,
+        photos=[p for p in photos if all(slot.photo is not p for slot in growth)][-3:],
+        own=own,
+        own_counts=own is not None and stop.verdict.word == own.word,
+        own_risky=own is not None and towards_risk(own.word, own.was),
+        computed=computed,
+        logs=[log for log in values.logs_of(g.session) if log.brew_id == brew.id],
+    )

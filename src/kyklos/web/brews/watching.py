@@ -1,0 +1,230 @@
+"""Watching one brew: photos, a logger's file, corrections, notes, the brewer's own verdict, a second opinion, the trace."""
+
+from __future__ import annotations
+
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from flask import Response, abort, g, make_response, redirect, request, url_for
+from sqlalchemy import select
+from werkzeug.wrappers import Response as Answer
+
+from ...actions import correcting, watching
+from ...actions.base import RefusedError
+from ...core import trace
+from ...store import links, queries
+from ...store.models import Brew, Disc, Photo, PhotoContent, Reading, StarterLot
+from ...store.pictures import MOST_BYTES
+from ..acting import act
+from ..render import page
+from ..stops import stop_of
+from .forms import ReadingForm
+from .opinion import opinion_of, sheet
+from .routes import ask_of, bp, brew_of, context_of, fill_choices
+
+LARGEST_LOG = 6_000_000
+
+
+@bp.before_request
+def room_for_files() -> None:
+    """Let a phone's photo and a logger's file in; every other form stays small."""
+    if request.endpoint in {"brews.add_photo", "brews.add_log"}:
+        request.max_content_length = MOST_BYTES + 1_000_000
+
+
+def _refused(number: int, refused: RefusedError) -> Response:
+    told = {problem.field or "watch": problem.message for problem in refused.problems}
+    return page("brews/show.html", "brews/_brew.html", 422, **context_of(brew_of(number), problems=told))
+
+
+@bp.post("/<int:number>/photos")
+def add_photo(number: int) -> Answer:
+    """Keep a photo."""
+    file = request.files.get("photo")
+    content = file.stream.read(MOST_BYTES + 1) if file is not None else b""
+    look = request.form.get("look", type=int)
+    try:
+        act(
+            watching.add_photo,
+            watching.AddPhoto(brew_id=number, content=content, note=request.form.get("note", ""), look_id=look),
+        )
+    except RefusedError as refused:
+        return _refused(number, refused)
+    return redirect(url_for(".show", number=number) + "#photos", 303)
+
+
+@bp.get("/photos/<int:number>/<size>.jpg")
+def photo(number: int, size: str) -> Response:
+    """Show a photo, small or large."""
+    row = queries.get(g.session, Photo, number)
+    content = g.session.scalars(select(PhotoContent).where(PhotoContent.sha == row.sha)).first()
+    if content is None or size not in {"small", "large"}:
+        abort(404)
+    response = make_response(content.small if size == "small" else content.large)
+    response.headers["Content-Type"] = "image/jpeg"
+    response.headers["Cache-Control"] = "private, max-age=86400"
+    return response
+
+
+@bp.post("/<int:number>/log")
+def add_log(number: int) -> Answer:
+    """Read in a logger's file."""
+    file = request.files.get("file")
+    content = file.stream.read(LARGEST_LOG + 1) if file is not None else b""
+    text = content.decode("utf-8-sig", "replace") if len(content) <= LARGEST_LOG else ""
+    brew = brew_of(number)
+    air = request.form.get("of") == "place"
+    ask = watching.ReadLog(
+        text=text,
+        name=(file.filename or "logger") if file is not None else "logger",
+        zone=ZoneInfo(g.household.zone),
+        brew_id=None if air else number,
+        place_id=brew.vessel.place_id if air else None,
+        month_first=g.units == "us",
+    )
+    try:
+        act(watching.read_log, ask)
+    except RefusedError as refused:
+        return _refused(number, refused)
+    return redirect(url_for(".show", number=number), 303)
+
+
+@bp.post("/<int:number>/strike/<kind>/<int:record>")
+def strike(number: int, kind: str, record: int) -> Answer:
+    """Strike out a record of any kind."""
+    act(correcting.strike, correcting.Strike(kind=kind, number=record))
+    return redirect(url_for(".show", number=number), 303)
+
+
+def _reading_of(number: int, reading: int) -> Reading:
+    row = queries.get(g.session, Reading, reading)
+    if row.brew_id != number:
+        abort(404)
+    return row
+
+
+@bp.get("/<int:number>/correct/<int:reading>")
+def correct(number: int, reading: int) -> Response:
+    """Show a reading to be corrected, as it was said."""
+    row = _reading_of(number, reading)
+    named = {
+        name: getattr(row, name)
+        for name in ("ph", "celsius", "low_c", "high_c", "gravity", "gravity_by", "depth", "note")
+    }
+    told = {**named, "ta_g_per_l": None if row.titration else row.ta_g_per_l, **row.titration}
+    form = fill_choices(ReadingForm(formdata=None, data={**told, "instrument": _choice_of(row)}))
+    return page("brews/correct.html", brew=brew_of(number), row=row, form=form)
+
+
+def _choice_of(row: Reading) -> str:
+    return f"{row.instrument}:{row.instrument_id}" if row.instrument_id else row.instrument
+
+
+@bp.post("/<int:number>/correct/<int:reading>")
+def save_correction(number: int, reading: int) -> Answer:
+    """Put the corrected reading in place; what was said before is kept."""
+    row, form = _reading_of(number, reading), fill_choices(ReadingForm())
+    if form.validate_on_submit():
+        try:
+            act(correcting.correct_reading, correcting.CorrectReading(reading_id=reading, now=ask_of(form, number)))
+            return redirect(url_for(".show", number=number), 303)
+        except RefusedError as refused:
+            form.take(refused)
+    return page("brews/correct.html", None, 422, brew=brew_of(number), row=row, form=form)
+
+
+@bp.post("/<int:number>/note")
+def note(number: int) -> Answer:
+    """Keep words about a brew."""
+    try:
+        act(watching.write_note, watching.WriteNote(brew_id=number, text=request.form.get("note", "")))
+    except RefusedError as refused:
+        return _refused(number, refused)
+    return redirect(url_for(".show", number=number), 303)
+
+
+@bp.post("/<int:number>/verdict")
+def overrule(number: int) -> Answer:
+    """Decide otherwise, or let the rules speak again."""
+    try:
+        if "lift" in request.form:
+            act(watching.lift_overrule, watching.LiftOverrule(brew_id=number))
+        else:
+            word, reason = request.form.get("word", ""), request.form.get("reason", "")
+            act(watching.overrule_verdict, watching.OverruleVerdict(brew_id=number, word=word, reason=reason))
+    except RefusedError as refused:
+        told = {"verdict": " ".join(problem.message for problem in refused.problems)}
+        return page("brews/show.html", "brews/_brew.html", 422, **context_of(brew_of(number), problems=told))
+    return redirect(url_for(".show", number=number), 303)
+
+
+@bp.get("/<int:number>/opinion")
+def opinion(number: int) -> Response:
+    """Show a sheet for a friend's second opinion: nothing private on it."""
+    brew = brew_of(number)
+    return page("brews/opinion.html", opinion=opinion_of(stop_of(g.session, brew, g.now, g.household)), brew=brew)
+
+
+@bp.get("/<int:number>/opinion.pdf")
+def opinion_pdf(number: int) -> Response:
+    """The same as a sheet to send."""
+    told = opinion_of(stop_of(g.session, brew_of(number), g.now, g.household))
+    pictures = []
+    for row in told.photos:
+        content = g.session.scalars(select(PhotoContent).where(PhotoContent.sha == row.sha)).first()
+        if content is not None:
+            pictures.append((content.large, told.day_of[row.id]))
+    response = make_response(sheet(told, pictures))
+    response.headers["Content-Type"] = "application/pdf"
+    response.headers["Content-Disposition"] = 'inline; filename="second-opinion.pdf"'
+    return response
+
+
+def _named(node: trace.Node) -> dict[str, Any]:
+    """Name a thing of the trace, with where to look at it."""
+    kind, number = node
+    alive = links.living(g.session, node)
+    if kind == "brew":
+        brew = queries.get(g.session, Brew, number)
+        return {"name": f"{brew.vessel.name}, pitched", "at": brew.pitched_at, "to": url_for(".show", number=number), "alive": alive, "line": brew.culture.name, "brew": brew}  # fmt: skip
+    if kind == "lot":
+        lot = queries.get(g.session, StarterLot, number)
+        return {"name": "Starter kept", "at": lot.made_at, "to": "", "alive": alive, "line": lot.culture.name}
+    disc = queries.get(g.session, Disc, number)
+    return {"name": disc.name, "at": None, "to": "", "alive": alive, "line": disc.culture.name}
+
+
+@bp.get("/<int:number>/trace")
+def trace_page(number: int) -> Response:
+    """Show what a spoiled brew shared: what it could have reached, what could have brought it, what its sources fed."""
+    brew = brew_of(number)
+    known, here = links.links_of(g.session), ("brew", number)
+    until = links.day_of(brew.ended_at or g.now)
+    groups = [
+        (title, why, [{**_named(r.node), "path": [_named(n)["name"].split(",")[0] for n in r.path[1:-1]]} for r in found])
+        for title, why, found in (
+            ("What it could have reached", "Do not use; look at each closely.", trace.exposed(known, here, links.day_of(brew.pitched_at))),
+            ("What could have brought it", "Look at what is left of it before it is used again.", trace.suspects(known, here, until)),
+            ("What shared its sources", "Look at these today, and again in two days.", trace.shared(known, here, until)),
+        )
+    ]  # fmt: skip
+    neighbours = [
+        other
+        for other in queries.standing_brews(g.session)
+        if other.vessel.place_id == brew.vessel.place_id and other.id != brew.id
+    ]
+    hotels = [v for v in queries.vessels(g.session) if v.kind == "hotel"]
+    return page(
+        "brews/trace.html", brew=brew, groups=groups, neighbours=neighbours, hotels=hotels, safe=_safe(brew, known)
+    )
+
+
+def _safe(brew: Brew, known: list[trace.Link]) -> int:
+    """Count living discs and liquids of its line outside all that is exposed or shared."""
+    here, until = ("brew", brew.id), links.day_of(brew.ended_at or g.now)
+    touched = {r.node for r in trace.exposed(known, here, links.day_of(brew.pitched_at))}
+    touched |= {r.node for r in trace.suspects(known, here, until)} | {r.node for r in trace.shared(known, here, until)}
+    kept = [("disc", d.id) for d in brew.culture.discs] + [("lot", lot.id) for lot in brew.culture.lots]
+    return sum(
+        node not in touched and node != ("disc", brew.disc_id) and links.living(g.session, node) for node in kept
+    )

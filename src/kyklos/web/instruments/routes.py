@@ -1,0 +1,96 @@
+"""Instruments: what measures here, how well, and when it was calibrated."""
+
+from __future__ import annotations
+
+from flask import Blueprint, Response, g, redirect, url_for
+from werkzeug.wrappers import Response as Answer
+from wtforms import BooleanField, StringField
+
+from ...actions import watching
+from ...actions.base import RefusedError
+from ...core.instruments import KINDS
+from ...store import queries
+from ..acting import act
+from ..fields import ChoiceField, KitchenForm, MomentField, QuantityField
+from ..meters import says_of, standing_of
+from ..render import page
+
+bp = Blueprint("instruments", __name__, url_prefix="/instruments", template_folder="templates")
+
+
+class InstrumentForm(KitchenForm):
+    """A new instrument."""
+
+    kind = ChoiceField("What it is", choices=[(key, kind.name) for key, kind in KINDS.items()])
+    name = StringField("Name, if you like")
+    error = QuantityField("Its own error, if told", required=False, hint="In pH, °C or gravity; empty: typical.")
+    interval_days = QuantityField("Calibrated every … days", required=False, hint="A meter; usually 30.")
+
+
+class CalibrationForm(KitchenForm):
+    """A calibration just done."""
+
+    at_seven = BooleanField("In the buffer of pH 7", default=True)
+    at_four = BooleanField("In the buffer of pH 4", default=True)
+    off_by = QuantityField("It was off by", required=False, hint="If you looked before setting it.")
+    at = MomentField("When, if not now")
+
+
+def _page(
+    status: int = 200, form: InstrumentForm | None = None, wrong: tuple[int, CalibrationForm] | None = None
+) -> Response:
+    rows = []
+    for row in queries.instruments(g.session):
+        found = standing_of(row, g.now) if row.kind == "meter" else None
+        own = wrong[1] if wrong and wrong[0] == row.id else CalibrationForm(formdata=None)
+        rows.append((row, KINDS[row.kind], found, says_of(found) if found else "", own))
+    return page("instruments/show.html", None, status, rows=rows, form=form or InstrumentForm(formdata=None))
+
+
+@bp.get("/")
+def show() -> Response:
+    """List the instruments."""
+    return _page()
+
+
+@bp.post("/")
+def add() -> Answer:
+    """Add an instrument."""
+    form = InstrumentForm()
+    if form.validate_on_submit():
+        ask = watching.AddInstrument(
+            kind=form.kind.data, name=form.name.data or "", error=form.error.data, interval_days=form.interval_days.data
+        )
+        try:
+            act(watching.add_instrument, ask)
+            return redirect(url_for(".show"), 303)
+        except RefusedError as refused:
+            form.take(refused)
+    return _page(422, form)
+
+
+@bp.post("/<int:number>/calibrate")
+def calibrate(number: int) -> Answer:
+    """Note a calibration."""
+    form = CalibrationForm()
+    if form.validate_on_submit():
+        ask = watching.Calibrate(
+            instrument_id=number,
+            at_seven=bool(form.at_seven.data),
+            at_four=bool(form.at_four.data),
+            off_by=form.off_by.data,
+            at=form.at.data,
+        )
+        try:
+            act(watching.calibrate, ask)
+            return redirect(url_for(".show"), 303)
+        except RefusedError as refused:
+            form.take(refused)
+    return _page(422, wrong=(number, form))
+
+
+@bp.post("/<int:number>/retire")
+def retire(number: int) -> Answer:
+    """Take an instrument off the list."""
+    act(watching.retire_instrument, watching.RetireInstrument(instrument_id=number))
+    return redirect(url_for(".show"), 303)

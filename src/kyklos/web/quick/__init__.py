@@ -1,0 +1,1 @@
+"""The quick line at the top of every page."""

@@ -1,0 +1,96 @@
+"""Tasters: the point of each, how it was learned and how it drifts; and how earlier forecasts stood the test."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from flask import Blueprint, Response, g
+from sqlalchemy import select
+from sqlalchemy.orm import joinedload, selectinload
+
+from ...core.hindsight import Record, record_of
+from ...core.palate import Drift, Palate, drift
+from ...drawing.hindsight import hindsight_plot
+from ...drawing.palate import PalatePlot, palate_plot
+from ...store import values
+from ...store.memory import remembered
+from ...store.models import BlindTasting, Brew, Culture, Reading, Tasting, Vessel
+from ..render import page
+
+bp = Blueprint("tasters", __name__, url_prefix="/tasters", template_folder="templates")
+
+
+@dataclass(frozen=True, slots=True)
+class Learned:
+    """One taster and one style."""
+
+    name: str
+    style: str
+    palate: Palate
+    plot: PalatePlot
+    drift_words: str
+
+
+def _drift_words(name: str, moved: Drift | None) -> str:
+    if moved is None:
+        return ""
+    weeks = moved.span_days / 7
+    span = f"{weeks:.0f} weeks" if weeks < 13 else f"{moved.span_days / 30.4:.0f} months"
+    if not moved.clear:
+        return f"Much the same as {span} ago."
+    way = "more sour" if moved.share > 0 else "sweeter"
+    return (
+        f"{name} likes it {way} than {span} ago: {moved.now.ta_g_per_l:.1f} g/L in the tastings since, "
+        f"{moved.before.ta_g_per_l:.1f} in those before."
+    )
+
+
+def learned_of() -> list[Learned]:
+    """List every taster with kombucha, and with jun where it was tasted."""
+    tasted = values.tasted_by(g.session)
+    out = []
+    for taster in values.tasters_of(g.session):
+        for jun in (False, True):
+            seen = tasted.get((taster.name, jun), [])
+            if jun and not seen:
+                continue
+            palate = values.palate_of(g.session, taster.name, jun)
+            moved = drift(seen, jun)
+            plot = palate_plot(taster.name, palate, seen, moved.before if moved is not None and moved.clear else None)
+            out.append(
+                Learned(taster.name, "Jun" if jun else "Kombucha", palate, plot, _drift_words(taster.name, moved))
+            )
+    return out
+
+
+@bp.get("/")
+def show() -> Response:
+    """Show each taster's point."""
+    rows = list(g.session.scalars(select(BlindTasting).order_by(BlindTasting.at.desc()).limit(12)))
+    return page("tasters/show.html", learned=learned_of(), blinds=rows)
+
+
+def record() -> Record:
+    """Test the forecasts of this household's brews against what was read of them."""
+    past = joinedload(Brew.culture).selectinload(Culture.brews)
+    query = (
+        select(Brew)
+        .where(Brew.kind.in_(("batch", "jun", "conversion")))
+        .options(
+            selectinload(Brew.readings).joinedload(Reading.tool),
+            selectinload(Brew.tastings).joinedload(Tasting.taster),
+            joinedload(Brew.vessel).joinedload(Vessel.place),
+            past,
+        )
+        .order_by(Brew.pitched_at.desc())
+        .limit(60)
+    )
+    brews = list(g.session.scalars(query).unique())
+    return record_of(values.forecast_ask_of(g.session, brew) for brew in brews)
+
+
+@bp.get("/hindsight")
+def hindsight() -> Response:
+    """Show what was said against what happened."""
+    found = remembered(g.session, ("hindsight", g.now.date()), record)
+    return page("tasters/hindsight.html", record=found, plot=hindsight_plot(found))
