@@ -9,11 +9,12 @@ from __future__ import annotations
 
 import sys
 import time
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from kyklos.core import acids
+from kyklos.core.diagnosis import pace_of
 from kyklos.core.ferment import (
     BACTERIA,
     ETHANOL_YIELD,
@@ -24,7 +25,7 @@ from kyklos.core.ferment import (
     integrate,
     start_state,
 )
-from kyklos.core.forecast import ForecastAsk, Observation, Prior, forecast
+from kyklos.core.forecast import AT_ODDS, ForecastAsk, Observation, Prior, forecast
 from kyklos.core.taste import Point
 from kyklos.core.temperature import Course, step_ratios
 
@@ -130,6 +131,81 @@ def straight_line(brew: Brew, seen: list[Observation]) -> float:
     return float(np.clip((target - level) / slope, 0, HORIZON)) if slope < -1e-3 else float(HORIZON)
 
 
+WRONG = ("rates at half", "rates half again", "a heater that failed", "a stuck ferment")
+WRONG_BREWS, WRONG_LIMIT = 120, 0.70
+COLD_C, STALLED = 18.0, 0.02
+
+
+def make_wrong(kind: str, rng: np.random.Generator) -> Brew:
+    """Draw a brew that the household has the wrong idea of: ready may be never (inf)."""
+    usual = float(rng.uniform(23, 27))
+    told = Recipe(
+        starter_fraction=float(rng.uniform(0.08, 0.2)),
+        starter_ph=round(float(rng.uniform(2.9, 3.4)), 2),
+        sugar_g_per_l=float(rng.uniform(45, 80)),
+    )
+    factor = {"rates at half": 0.5, "rates half again": 1.5}.get(kind, 1.0)
+    steps = int(HORIZON / STEP)
+    day = np.arange(steps + 1) * STEP
+    yeast, bacteria = step_ratios(Course((), usual), steps, STEP)
+    turn = int(rng.uniform(2, 4) / STEP)
+    if kind == "a heater that failed":
+        cold = step_ratios(Course((), COLD_C), steps, STEP)
+        yeast, bacteria = (
+            np.where(np.arange(steps) < turn, warm, c) for warm, c in zip((yeast, bacteria), cold, strict=True)
+        )
+    if kind == "a stuck ferment":
+        yeast, bacteria = (np.where(np.arange(steps) < turn, ratio, ratio * STALLED) for ratio in (yeast, bacteria))
+    k = Kinetics(factor * np.exp(rng.normal(0, 0.2)), factor * np.exp(rng.normal(0, 0.2)))
+    out = finish(told, day, integrate(start_state(told), k, yeast, bacteria, STEP))
+    over = out.ta_g_per_l[:, 0] >= TARGET_TA
+    true_ph = np.interp(np.arange(HORIZON * 8 + 1) / 8, day, out.ph[:, 0])
+    ready = float(day[over.argmax()]) if over.any() else np.inf
+    return Brew(told, [(0.0, usual)], usual, ready, true_ph, float(rng.normal(0, 0.03)))
+
+
+def flagged(ask: ForecastAsk) -> bool:
+    """Say whether the readings are told apart from what was expected: slow, stuck or fast."""
+    last = ask.observations[-1]
+    alone = forecast(replace(ask, observations=()))
+    low, _, high = alone.at(alone.ph, last.day)
+    values = [seen.value for seen in ask.observations]
+    still = max((last.day - s.day for s in ask.observations if s.value - last.value < 0.05), default=0.0)
+    return (
+        pace_of(last.value, 0.05, low, high, still, values[0] - values[-1]) != "usual"
+        or forecast(ask).contradicted >= AT_ODDS
+    )
+
+
+def wrong_models(rng: np.random.Generator) -> list[str]:
+    """Print how brews fare whose model is wrong; gives what is outside the limit."""
+    print("\n| wrong model, readings on days 2, 4, 7, 9 | truth inside | flagged | either |\n|---|--:|--:|--:|")
+    failed = []
+    for kind in WRONG:
+        inside, flags = [], []
+        for _ in range(WRONG_BREWS):
+            brew = make_wrong(kind, rng)
+            seen = tuple(
+                Observation(d, "ph", round(float(brew.true_ph[int(d * 8)] + brew.offset + rng.normal(0, 0.05)), 2))
+                for d in (2.0, 4.0, 7.0, 9.0)
+                if d < brew.true_day
+            )
+            if not seen:
+                continue
+            ask = ForecastAsk(
+                recipe=brew.recipe, course=Course((), brew.usual_c), observations=seen, points=(Point("", TARGET_TA),)
+            )
+            window = forecast(ask).ready[""]
+            low, high = (d if d is not None else np.inf for d in (window.p10, window.p90))
+            inside.append(low <= brew.true_day <= high)
+            flags.append(flagged(ask))
+        either = float(np.mean([a or b for a, b in zip(inside, flags, strict=True)]))
+        print(f"| {kind} | {np.mean(inside):.0%} | {np.mean(flags):.0%} | {either:.0%} |")
+        if either < WRONG_LIMIT:
+            failed.append(f"{kind}: only {either:.0%} kept the truth or were flagged")
+    return failed
+
+
 def main() -> int:
     """Print the table; 1 when a limit is broken."""
     rng = np.random.default_rng(11)
@@ -167,6 +243,7 @@ def main() -> int:
             failed.append(f"a forecast takes {milliseconds:.0f} ms")
         if count == 3 and np.median(error) > LIMITS["error"]:
             failed.append(f"the median error after three readings is {np.median(error):.2f} d")
+    failed += wrong_models(np.random.default_rng(7))
     print("\n" + ("Outside the limits: " + "; ".join(failed) if failed else "Within the limits."))
     return 1 if failed else 0
 

@@ -5,6 +5,7 @@ from datetime import timedelta
 import pytest
 
 from kyklos.actions import brewing as b
+from kyklos.actions import correcting as co
 from kyklos.actions import harvest as h
 from kyklos.actions import household as k
 from kyklos.actions import pitching as p
@@ -175,7 +176,7 @@ def test_a_struck_reading_stays_but_counts_no_more(kitchen):
     with kitchen.database.reader() as session:
         before = values.forecast_of(session, queries.get(session, Brew, brew)).ready["Ana"]
     wrong = kitchen.do(b.log_reading, b.LogReading(brew_id=brew, ph=2.6)).made["reading"]
-    kitchen.do(b.strike_reading, b.StrikeReading(reading_id=wrong))
+    kitchen.do(co.strike, co.Strike(kind="reading", number=wrong))
     with kitchen.database.reader() as session:
         record = queries.get(session, Brew, brew)
         assert len(record.readings) == 3

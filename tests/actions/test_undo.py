@@ -1,18 +1,27 @@
 """Every action can be undone: afterwards the household stands as it did before."""
 
+from dataclasses import replace
+from datetime import UTC, timedelta
+
 import pytest
 
+from kyklos.actions import blind as bt
 from kyklos.actions import brew_days as d
 from kyklos.actions import brewing as b
+from kyklos.actions import calendar as c
+from kyklos.actions import correcting as co
 from kyklos.actions import harvest as h
 from kyklos.actions import household as k
 from kyklos.actions import pitching as p
+from kyklos.actions import quick as q
 from kyklos.actions import recipes as r
+from kyklos.actions import watching as w
 from kyklos.actions.base import ACTIONS, ConflictError
 from kyklos.actions.undo import Undo, undo
 from kyklos.core.brew_plan import PlanAsk, StarterTold, VesselFacts
 from kyklos.core.ferment import Recipe
 from kyklos.core.recipe_card import RecipeCard
+from kyklos.demo.watched import picture
 from kyklos.store.base import Base
 
 VESSEL = {
@@ -61,6 +70,45 @@ def begun(kitchen, **more):
     return kitchen.do(d.start_brew_day, day_ask(kitchen, **more)).made["brew_day"]
 
 
+def meter(kitchen):
+    """A meter's number."""
+    return kitchen.do(w.add_instrument, w.AddInstrument(kind="meter")).made["instrument"]
+
+
+def struck(kitchen):
+    """A reading that lies in the bin."""
+    kitchen.ready()
+    kitchen.do(co.strike, co.Strike(kind="reading", number=1))
+    return co.Strike(kind="reading", number=1)
+
+
+def overruled(kitchen):
+    """A brew that its brewer holds."""
+    brew = kitchen.ready()
+    kitchen.do(w.overrule_verdict, w.OverruleVerdict(brew_id=brew, word="hold"))
+    return brew
+
+
+def two_brews(kitchen):
+    """Two living brews in two jars."""
+    first = kitchen.ready()
+    jar = kitchen.do(k.add_vessel, k.AddVessel(**VESSEL)).made["vessel"]
+    ask = replace(pitch_ask(kitchen), vessel_id=jar, starter_lot_id=None, disc_id=None)
+    return first, kitchen.do(p.pitch_brew, ask).made["brew"]
+
+
+def begun_blind(kitchen):
+    """A blind tasting's number."""
+    return kitchen.do(bt.start_blind, bt.StartBlind(brew_ids=two_brews(kitchen))).made["blind"]
+
+
+def filled_blind(kitchen):
+    """A blind tasting with a sheet."""
+    number = begun_blind(kitchen)
+    kitchen.do(bt.fill_sheet, bt.FillSheet(blind_id=number, taster_id=1, letter="A", score=1))
+    return number
+
+
 WALK = {
     "change_settings": lambda x: k.ChangeSettings(name="New", units="us", zone="UTC", theme="dark", tasters=("Cleo",)),
     "add_place": lambda x: k.AddPlace(name="Cellar", celsius=14),
@@ -83,7 +131,35 @@ WALK = {
     "end_brew_day": lambda x: d.EndBrewDay(day_id=begun(x)),
     "pitch_brew_day": lambda x: d.PitchBrewDay(day_id=begun(x)),
     "log_reading": lambda x: b.LogReading(brew_id=x.pitch(measured_ph=4.7), ph=4.3),
-    "strike_reading": lambda x: x.ready() and b.StrikeReading(reading_id=1),
+    "strike": lambda x: x.ready() and co.Strike(kind="reading", number=1),
+    "put_back": lambda x: struck(x),
+    "correct_reading": lambda x: x.ready() and co.CorrectReading(reading_id=1, now=b.LogReading(brew_id=1, ph=3.9)),
+    "add_instrument": lambda x: w.AddInstrument(kind="meter", name="Pen", interval_days=30),
+    "retire_instrument": lambda x: w.RetireInstrument(instrument_id=meter(x)),
+    "calibrate": lambda x: w.Calibrate(instrument_id=meter(x), off_by=0.1),
+    "read_log": lambda x: w.ReadLog(text="2027-03-01 08:00;21,5", name="a", zone=UTC, place_id=x.place),
+    "add_photo": lambda x: w.AddPhoto(brew_id=x.ready(), content=picture(3, 1, (150, 90, 40))),
+    "write_note": lambda x: w.WriteNote(brew_id=x.ready(), text="Moved it."),
+    "label_brew": lambda x: w.LabelBrew(brew_id=x.ready()),
+    "overrule_verdict": lambda x: w.OverruleVerdict(brew_id=x.ready(), word="hold"),
+    "lift_overrule": lambda x: w.LiftOverrule(brew_id=overruled(x)),
+    "put_off": lambda x: c.PutOffDue(what="brew-1-taste", until=x.clock() + timedelta(days=1)),
+    "take_up": lambda x: c.TakeUp(number=x.do(c.put_off, WALK["put_off"](x)).made["put_off"]),
+    "go_away": lambda x: c.GoAway(leaves=x.clock().date(), returns=x.clock().date() + timedelta(days=9)),
+    "come_back": lambda x: c.ComeBack(away_id=x.do(c.go_away, WALK["go_away"](x)).made["away"]),
+    "plan_day": lambda x: c.PlanDay(kind="brew", vessel_id=x.vessel, day=x.clock().date() + timedelta(days=3)),
+    "drop_plan": lambda x: c.DropPlan(plan_id=x.do(c.plan_day, WALK["plan_day"](x)).made["plan"]),
+    "set_feed": lambda x: c.Feed(wanted=True),
+    "start_blind": lambda x: bt.StartBlind(brew_ids=two_brews(x)),
+    "fill_sheet": lambda x: bt.FillSheet(blind_id=begun_blind(x), taster_id=1, letter="A", score=1),
+    "reveal": lambda x: bt.Reveal(blind_id=filled_blind(x)),
+    "save_quick": lambda x: q.SaveQuick(
+        brew_id=x.ready(),
+        reading=b.LogReading(brew_id=1, ph=3.4),
+        tastings=(b.LogTasting(brew_id=1, taster_id=1, score=1),),
+        look=b.LogLook(brew_id=1, surface="skin"),
+        note="Warm day.",
+    ),
     "log_tasting": lambda x: b.LogTasting(brew_id=x.pitch(), taster_id=1, score=-2),
     "log_look": lambda x: b.LogLook(brew_id=x.pitch(), surface="skin"),
     "add_starter": lambda x: b.AddStarter(brew_id=x.pitch(measured_ph=4.7), litres=0.2, lot_id=x.lot),

@@ -5,12 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
+from sqlalchemy import delete, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from ..store import queries
 from ..store.journal import changed_since, put_back
-from ..store.models import Change
+from ..store.models import Change, Photo, PhotoContent
 from .base import ConflictError, Done
 
 BUILT_ON = "Something later builds on this. Undo that first."
@@ -39,6 +40,8 @@ def undo(session: Session, ask: Undo, at: datetime) -> Done:
                 raise ConflictError(BUILT_ON)
             put_back(session, change.rows)
             change.undone_at = at
+            kept = select(Photo.id).where(Photo.sha == PhotoContent.sha).exists()
+            session.execute(delete(PhotoContent).where(~kept).execution_options(synchronize_session=False))
             return Done(f"Undone: {change.says}", change_id=change.id)
     except IntegrityError as problem:
         raise ConflictError(BUILT_ON) from problem

@@ -43,6 +43,7 @@ SEED = 20_260_401
 ITERATIONS = 3
 NUDGE = 0.02  #: For the finite differences. [-]
 INFLATION = 1.1  #: A bare Laplace band is a little narrow (fitted with `make bench`). [-]
+SURPRISE, WIDEST = 1.0, 6.0  #: From this many sd of misfit the variance grows, to at most so much (fitted). [-]
 ACTIVITY_SD = 0.3  #: ln starter activity (assumed). [-]
 GLUCONIC_SD = 0.25  #: ln of the factor on gluconic acid (assumed). [-]
 STARTER_ACID_SD = 0.2  #: ln of the starter's acid, for a meter's 0.1 in its pH (assumed). [-]
@@ -149,6 +150,9 @@ class Forecast:
     safe_by_day_7: float  #: Probability that pH is at or below 4.2 by day 7. [-]
     days_per_kelvin: float | None  #: How much a degree warmer moves the first ready day. [d/K]
     posterior: Posterior
+    contradicted: (
+        float  #: How much readings at odds with recipe, warmth or each other widened the variance; 1: not. [-]
+    )
     fit: Array = field(repr=False)  #: Likeliest state over time, shape (t, 8).
 
     def state_at(self, day: float) -> Array:
@@ -256,23 +260,39 @@ def _fastest(ask: ForecastAsk, unknowns: _Unknowns) -> float:
     return float(np.exp(unknowns.centre[0] + 1.5 * unknowns.sd[0]) * yeast.max())
 
 
-def _fit(ask: ForecastAsk, unknowns: _Unknowns, fastest: float) -> tuple[Array, Array]:
-    """Find the likeliest unknowns and their covariance by Gauss-Newton with priors."""
+def _fit(ask: ForecastAsk, unknowns: _Unknowns, fastest: float) -> tuple[Array, Array, float]:
+    """Find the likeliest unknowns and their covariance by Gauss-Newton with priors, and how much it was widened."""
     centre, precision = unknowns.centre, np.diag(1 / unknowns.sd**2)
     theta = centre.copy()
     if not ask.observations:
-        return theta, np.diag(unknowns.sd**2)
+        return theta, np.diag(unknowns.sd**2), 1.0
     value, sd = _measured(ask.observations)
-    hessian = precision
+    hessian, cost = precision, 0.0
     for _ in range(ITERATIONS):
         nudged = np.column_stack([theta, theta[:, None] + NUDGE * np.eye(len(theta))])
         predicted = _predict(ask, unknowns, nudged, fastest)
         jacobian = (predicted[:, 1:] - predicted[:, :1]) / NUDGE / sd[:, None]
         misfit = (value - predicted[:, 0]) / sd
         hessian = jacobian.T @ jacobian + precision
-        step = np.linalg.solve(hessian, jacobian.T @ misfit - precision @ (theta - centre))
-        theta = theta + np.clip(step, -2 * unknowns.sd, 2 * unknowns.sd)
-    return theta, np.asarray(np.linalg.inv(hessian), np.float64)
+        away = theta - centre
+        step = np.linalg.solve(hessian, jacobian.T @ misfit - precision @ away)
+        step = np.clip(step, -2 * unknowns.sd, 2 * unknowns.sd)
+        theta = theta + step
+        left = misfit - jacobian @ step
+        cost = float(left @ left + (away + step) @ precision @ (away + step))
+    wider = _contradicted(cost, len(value))
+    return theta, np.asarray(np.linalg.inv(hessian), np.float64) * wider, wider
+
+
+def _contradicted(cost: float, readings: int) -> float:
+    """Say how much the variance grows because readings contradict the model or each other; 1 when they do not.
+
+    Args:
+        cost: Squared misfit of readings and prior at the best fit; about the number of readings when all is well. [-]
+        readings: How many there are.
+    """
+    usual = readings + SURPRISE * (2 * readings) ** 0.5
+    return float(np.clip(cost / usual, 1.0, WIDEST))
 
 
 @lru_cache(maxsize=16)
@@ -358,12 +378,12 @@ def forecast(ask: ForecastAsk) -> Forecast:
             raise CoreError(f"instrument {seen.instrument!r} is not known; known are {', '.join(INSTRUMENTS)}.")
     unknowns = _Unknowns(ask)
     fastest = _fastest(ask, unknowns)
-    theta, covariance = _fit(ask, unknowns, fastest)
+    theta, covariance, wider = _fit(ask, unknowns, fastest)
     day, states = _ensemble(ask, unknowns, theta, covariance, fastest)
-    return _summary(ask, day, states, _posterior(theta, covariance))
+    return _summary(ask, day, states, _posterior(theta, covariance), wider)
 
 
-def _summary(ask: ForecastAsk, day: Array, states: Array, posterior: Posterior) -> Forecast:
+def _summary(ask: ForecastAsk, day: Array, states: Array, posterior: Posterior, wider: float) -> Forecast:
     where, honey = ask.recipe.medium, ask.recipe.honey_acid_meq_per_l
     acetic, gluconic = states[:, ACETIC], states[:, GLUCONIC]
     ph = acids.ph(acetic, gluconic, where, honey)
@@ -388,10 +408,12 @@ def _summary(ask: ForecastAsk, day: Array, states: Array, posterior: Posterior) 
         safe_by_day_7=float(np.mean(at_seven <= limit("safe_ph"))),
         days_per_kelvin=float(first[0] - first[1]) if both else None,
         posterior=posterior,
+        contradicted=wider,
         fit=states[:, :, 0].copy(),
     )
 
 
+AT_ODDS = 1.3  #: From here a page says that readings contradict what is known (fitted). [-]
 TYPICAL_VIGOUR = {"sugar": 1.0, "jun": 1.5}  #: Of a culture nothing is known of. [-]
 NEW_SPREAD = 0.35  #: Of ln vigour for a culture never brewed here. [-]
 BREW_TO_BREW_SD = 0.18  #: How much ln vigour differs between brews of one line (assumed). [-]

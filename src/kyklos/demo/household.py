@@ -324,7 +324,6 @@ def _alive(k: Kitchen, at: dict[str, int]) -> dict[str, int]:
     k.look(crock, 1.6, "disc")
     for ago, ph, c in ((6.4, 3.83, 22.8), (4.4, 3.62, 22.1), (2.4, 3.4, 22.3)):
         k.log(crock, ago, ph=ph, celsius=c)
-    k.taste(crock, 1.5, odile=-2, bram=-1)
     jun = k.pitch(
         at["Jar two"],
         at["Meltemi"],

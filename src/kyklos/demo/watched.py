@@ -10,6 +10,8 @@ from datetime import timedelta
 from PIL import Image, ImageDraw, ImageFilter
 
 from ..actions import blind, brewing, calendar, correcting, watching
+from ..store import queries
+from ..store.models import BlindTasting
 from .kitchen import BRAM, DEMO_NOW, ODILE, Kitchen, days_ago
 
 
@@ -90,10 +92,23 @@ def _records(k: Kitchen, at: dict[str, int]) -> None:
 
 
 def _blind(k: Kitchen, at: dict[str, int]) -> None:
-    """The crock against the late jar, by letter."""
-    row = k.do(blind.start_blind, blind.StartBlind(brew_ids=(at["crock"], at["late"]), seed=4), 0.6)["blind"]
-    for taster, letter, score in ((ODILE, "A", -1), (ODILE, "B", 1), (BRAM, "A", 0), (BRAM, "B", 3)):
-        k.do(blind.fill_sheet, blind.FillSheet(blind_id=row, taster_id=taster, letter=letter, score=score), 0.59)
+    """The late jar against the crock, by letter, shown; and once more, still blind."""
+    both = blind.StartBlind(brew_ids=(at["crock"], at["late"]), seed=4)
+    row = k.do(blind.start_blind, both, 1.6)["blind"]
+    with k.database.reader() as session:
+        letters = {number: "AB"[i] for i, number in enumerate(queries.get(session, BlindTasting, row).brews)}
+    said = (
+        (ODILE, "crock", -2, "Round."),
+        (ODILE, "late", 2, "Sharp."),
+        (BRAM, "crock", -1, ""),
+        (BRAM, "late", 3, "Vinegar."),
+    )
+    for taster, name, score, note in said:
+        sheet = blind.FillSheet(blind_id=row, taster_id=taster, letter=letters[at[name]], score=score, note=note)
+        k.do(blind.fill_sheet, sheet, 1.59)
+    k.do(blind.reveal, blind.Reveal(blind_id=row), 1.58)
+    again = k.do(blind.start_blind, both, 0.1)["blind"]
+    k.do(blind.fill_sheet, blind.FillSheet(blind_id=again, taster_id=ODILE, letter="A", score=0), 0.09)
 
 
 def _days(k: Kitchen, at: dict[str, int], vessels: dict[str, int]) -> None:

@@ -21,13 +21,15 @@ class ReadingForm(KitchenForm):
     high_c = QuantityField("Highest of the day", kind="temperature", required=False)
     gravity = QuantityField("Gravity or °Brix", required=False, hint="1.021, or 5.4 for Brix.")
     gravity_by = ChoiceField(
-        "read by", choices=[("hydrometer", "Hydrometer"), ("refractometer", "Refractometer, misreads once it works")]
+        "read by",
+        default="hydrometer",
+        choices=[("hydrometer", "Hydrometer"), ("refractometer", "Refractometer, misreads once it works")],
     )
     ta_g_per_l = QuantityField("Acidity, g/L", required=False)
     base_ml = QuantityField("or titrated: base, mL", required=False)
     base_normality = QuantityField("of mol/L", required=False)
     sample_ml = QuantityField("to a sample of mL", required=False)
-    depth = ChoiceField("Sample from", choices=list(DEPTHS.items()))
+    depth = ChoiceField("Sample from", default="", choices=list(DEPTHS.items()))
     note = StringField("Note")
     at = MomentField("When, if not now")
     sure = BooleanField("The number is right, keep it")

@@ -26,9 +26,9 @@ class SheetForm(KitchenForm):
 
     taster = ChoiceField("Who tastes", coerce=int)
     score = ChoiceField("Sweet or sour", choices=[(str(i - 3), word) for i, word in enumerate(SCORE_WORDS)])
-    tea = ChoiceField("Tea", choices=STRENGTHS)
-    yeast = ChoiceField("Yeast", choices=STRENGTHS)
-    again = ChoiceField("Again like this?", choices=[("", "not told"), ("yes", "yes"), ("no", "no")])
+    tea = ChoiceField("Tea", default="", choices=STRENGTHS)
+    yeast = ChoiceField("Yeast", default="", choices=STRENGTHS)
+    again = ChoiceField("Again like this?", default="", choices=[("", "not told"), ("yes", "yes"), ("no", "no")])
     after = StringField("Tasted after", validators=[Optional()])
     note = StringField("What else", validators=[Optional()])
     at = MomentField("When, if not now")

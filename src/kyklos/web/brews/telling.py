@@ -12,7 +12,7 @@ from ...core import compromise, hindsight, salvage
 from ...core.brew_kinds import KINDS
 from ...core.diagnosis import Evidence, Finding, diagnose, unknown_yet
 from ...core.facts import INSTRUMENTS
-from ...core.forecast import Forecast, ForecastAsk, Observation, forecast
+from ...core.forecast import AT_ODDS, Forecast, ForecastAsk, Observation, forecast
 from ...core.growth import Slot, slots
 from ...core.overrule import towards_risk
 from ...core.safety import judge
@@ -32,6 +32,7 @@ class Telling:
     """What the page tells."""
 
     changed: str
+    at_odds: bool
     evidence: Evidence
     findings: Sequence[Finding]
     asks: Sequence[str]
@@ -137,6 +138,7 @@ def telling_of(stop: Stop) -> Telling:
     computed = judge(stop.facts).word
     return Telling(
         changed=changed_words(ask, stop.forecast),
+        at_odds=stop.forecast.contradicted >= AT_ODDS,
         evidence=evidence,
         findings=found,
         asks=unknown_yet(evidence) if odd and not found else [],
