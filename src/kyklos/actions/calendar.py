@@ -73,7 +73,7 @@ def go_away(session: Session, ask: GoAway, at: datetime) -> Done:
     checks = Checks()
     checks.refuse_if(ask.returns <= ask.leaves, "returns", "You come back after you leave.")
     checks.refuse_if((ask.returns - ask.leaves).days > 180, "returns", "Half a year at the most.")
-    checks.refuse_if(ask.returns < at.date(), "returns", "That is over already.")
+    checks.refuse_if(ask.leaves < ask.returns < at.date(), "returns", "That is over already.")
     checks.done()
     for row in session.scalars(select(Away).where(Away.back_at.is_(None))):
         session.delete(row)

@@ -28,6 +28,7 @@ from datetime import datetime
 from .observations import OBSERVATIONS, ORDER
 from .quick_time import When, read_time
 from .quick_words import FILLERS, Meaning, Token, phrase_at, same_word, tokens
+from .taste import score_word
 
 LONGEST = 300  #: A line is cut here. [characters]
 PH_SURE = (2.0, 5.5)  #: A bare number between is a pH. [pH]
@@ -172,12 +173,12 @@ class _Reader:
             else:
                 out.note = f"{self.waiting.name} "
         nameless = [score for taster, score in out.tastes if taster is None]
-        if len(nameless) > 1:
-            out.doubts.append(Doubt("two tastes", "Sweet or sour? One taster says one thing: only the first is kept."))
         named: list[tuple[Named | None, int]] = [pair for pair in out.tastes if pair[0] is not None]
-        first: list[tuple[Named | None, int]] = (
-            [(known[0] if len(known) == 1 else None, nameless[0])] if nameless else []
-        )
+        spare = nameless if named else nameless[1:]
+        if spare:
+            out.doubts.append(Doubt("two tastes", "One taster says one thing: the first counts, the other is a note."))
+            out.note += "".join(f"{score_word(score)} " for score in spare)
+        first = [(known[0] if len(known) == 1 else None, nameless[0])] if nameless and not named else []
         out.tastes = list({(t.key if t else 0): (t, score) for t, score in reversed(first + named)}.values())[::-1]
         if first and first[0][0] is None:
             out.doubts.append(Doubt("the taste", "Who tasted?"))

@@ -56,10 +56,10 @@ def suspects(links: Iterable[Link], node: Node, until: float) -> list[Reached]:
 
 
 def shared(links: Iterable[Link], node: Node, until: float) -> list[Reached]:
-    """List what else its sources have fed: neither suspects nor the thing itself."""
+    """List what else its sources have fed: neither suspects, nor the thing itself, nor what it reached."""
     known = list(links)
     sources = suspects(known, node, until)
-    kept = {node, *(source.node for source in sources)}
+    kept = {node, *(source.node for source in sources), *(r.node for r in exposed(known, node, float("-inf")))}
     out: dict[Node, Reached] = {}
     for source in sources:
         for reached in exposed(known, source.node, float("-inf")):

@@ -231,6 +231,7 @@ def _step_repeated(k: Kitchen, at: dict[str, int]) -> None:
         honey=0.2,
         share=0.12,
         starter_ph=3.3,
+        measured=4.46,
         kind="conversion",
     )
     k.look(step, 36, "skin")
@@ -240,7 +241,7 @@ def _step_repeated(k: Kitchen, at: dict[str, int]) -> None:
         brewing.discard_brew,
         brewing.DiscardBrew(
             brew_id=step,
-            reason="Still pH 4.29 on day ten, in the cold spell. The step is to be repeated, with more starter.",
+            reason="Still pH 4.29 on day ten, in the cold spell, and weakly started. The step is to be repeated, with more starter.",
         ),
         29.2,
     )

@@ -185,6 +185,7 @@ def _words(facts: DialFacts) -> str:
 
 
 @lru_cache(maxsize=256)
+@lru_cache(maxsize=256)
 def dial(facts: DialFacts) -> Dial:
     """Draw a dial.
 

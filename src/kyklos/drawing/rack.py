@@ -82,6 +82,7 @@ def fill_height(shape: str, headspace_fraction: float) -> float:
     return top
 
 
+@lru_cache(maxsize=256)
 def bottle_shape(
     shape: str,
     headspace_fraction: float,

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from .shapes import Label
 
@@ -60,6 +61,7 @@ def _apart(marks: list[Label]) -> tuple[Label, ...]:
     return tuple(marks)
 
 
+@lru_cache(maxsize=256)
 def sour_line(now: tuple[float, float, float], soon: float, points: Sequence[tuple[str, float]]) -> SourLine:
     """Draw the sour line.
 

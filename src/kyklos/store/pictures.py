@@ -14,7 +14,7 @@ from ..core.errors import KyklosError
 MOST_BYTES = 20_000_000
 MOST_PIXELS = 60_000_000
 LARGE_PX, SMALL_PX = 1600, 360  #: Longer side. [px]
-KINDS = ("JPEG", "PNG", "WEBP", "MPO")
+KINDS = ("JPEG", "PNG", "WEBP")
 
 
 class PictureError(KyklosError):

@@ -100,7 +100,6 @@ def cultures(session: Session) -> list[Culture]:
 
 def living_brews(session: Session) -> list[Brew]:
     """List brews that stand in a vessel, in the order of their places, with all that a forecast of them reads."""
-    past = joinedload(Brew.culture).selectinload(Culture.brews)
     query = (
         select(Brew)
         .join(Vessel)
@@ -108,10 +107,11 @@ def living_brews(session: Session) -> list[Brew]:
         .where(Brew.status.in_(("held", "fermenting")))
         .options(
             contains_eager(Brew.vessel).contains_eager(Vessel.place),
+            joinedload(Brew.culture),
             selectinload(Brew.looks),
-            past.selectinload(Brew.readings),
-            past.selectinload(Brew.tastings).joinedload(Tasting.taster),
-            past.joinedload(Brew.vessel).joinedload(Vessel.place),
+            selectinload(Brew.overrules),
+            selectinload(Brew.readings).joinedload(Reading.tool),
+            selectinload(Brew.tastings).joinedload(Tasting.taster),
         )
         .order_by(Place.position, Place.id, Vessel.id)
     )
@@ -248,7 +248,7 @@ def with_past(session: Session, culture: Culture) -> list[Brew]:
         select(Brew)
         .where(Brew.culture_id == culture.id)
         .options(
-            selectinload(Brew.readings),
+            selectinload(Brew.readings).joinedload(Reading.tool),
             selectinload(Brew.tastings).joinedload(Tasting.taster),
             joinedload(Brew.vessel).joinedload(Vessel.place),
         )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
@@ -135,8 +136,9 @@ def _by_hand(brew: Brew) -> list[tuple[float, float]]:
     for r in standing_readings(brew):
         day = round(max(0.0, days_between(brew.pitched_at, r.at)), 3)
         if r.low_c is not None and r.high_c is not None:
-            out += [(round(day - 0.75, 3), r.low_c), (round(day - 0.25, 3), r.high_c)] if day >= 0.75 else []
-            out.append((day, r.celsius if r.celsius is not None else (r.low_c + r.high_c) / 2))
+            mean = (r.low_c + r.high_c) / 2
+            shape = ((1.0, mean), (0.75, r.low_c), (0.25, r.high_c), (0.0, mean if r.celsius is None else r.celsius))
+            out += [(round(day - before, 3), celsius) for before, celsius in shape if day >= before]
         elif r.celsius is not None:
             out.append((day, r.celsius))
     return out
@@ -256,14 +258,17 @@ def posterior_of(brew: Brew) -> Posterior:
 
 
 def prior_of(culture: Culture, before: datetime | None = None) -> Prior:
-    """Say what is expected of a culture from its own last brews that were measured or tasted; asked once a session."""
+    """Say what is expected of a culture from its own last brews that were measured or tasted."""
     session = object_session(culture)
-    known: dict[tuple[int, datetime | None], Prior] = session.info.setdefault("priors", {}) if session else {}
-    key = (culture.id, before)
-    if key not in known:
-        told = [brew for brew in culture.brews if (before is None or brew.pitched_at < before) and _teaches(brew)]
-        known[key] = culture_prior(culture.diet, tuple(posterior_of(brew) for brew in told[: -PAST_BREWS - 1 : -1]))
-    return known[key]
+    if session is None:
+        return _prior_of(culture.diet, culture.brews, before)
+    key = ("prior", culture.id, before)
+    return remembered(session, key, lambda: _prior_of(culture.diet, queries.with_past(session, culture), before))
+
+
+def _prior_of(diet: str, brews: Sequence[Brew], before: datetime | None) -> Prior:
+    told = [brew for brew in brews if (before is None or brew.pitched_at < before) and _teaches(brew)]
+    return culture_prior(diet, tuple(posterior_of(brew) for brew in told[: -PAST_BREWS - 1 : -1]))
 
 
 def _teaches(brew: Brew) -> bool:
