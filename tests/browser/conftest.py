@@ -54,9 +54,16 @@ def empty_house(database, clock):
 
 
 @pytest.fixture
-def quince_yard(demo):
-    """The sample household, served."""
-    yield from _running(demo, lambda: DEMO_NOW)
+def quince_yard(demo, clock):
+    """The sample household, served on its day; the clock can be turned."""
+    clock.now = DEMO_NOW
+    yield from _running(demo, clock)
+
+
+@pytest.fixture
+def small_kitchen(kitchen):
+    """A jar, a line with starter, two tasters, served."""
+    yield from _running(kitchen.database, kitchen.clock)
 
 
 @pytest.fixture

@@ -183,6 +183,22 @@ PLACES = [
     "/brews/1",
     "/nowhere",
     "/brews/7/why/start",
+    "/brews/7/what-if?kind=room&celsius=28",
+    "/brews/7/sheet",
+    "/brews/7/correct/19",
+    "/brews/7/opinion",
+    "/brews/4/trace",
+    "/quick/?line=jar+film+sweet+8pm",
+    "/almanac/",
+    "/almanac/away",
+    "/trouble",
+    "/tasters/",
+    "/tasters/hindsight",
+    "/tasters/blind",
+    "/tasters/blind/1",
+    "/tasters/blind/2",
+    "/instruments/",
+    "/bin/",
 ]
 
 

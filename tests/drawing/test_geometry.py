@@ -64,8 +64,32 @@ def test_the_sour_line_runs_from_tea_to_vinegar():
     """More acid stands farther right, within the line; tasters of one point share a mark."""
     places = [along(v) for v in (0.1, 0.5, 2, 4, 8, 40)]
     assert places == sorted(places)
-    assert len(sour_line((2, 3, 4), 5, [("Ana", 4.0), ("Ben", 4.0)]).marks) == 1
-    assert len(sour_line((2, 3, 4), 5, [("Ana", 4.0), ("Ben", 5.0)]).marks) == 2
+    assert (
+        len(
+            sour_line(
+                (2, 3, 4),
+                5,
+                (
+                    ("Ana", 4.0),
+                    ("Ben", 4.0),
+                ),
+            ).marks
+        )
+        == 1
+    )
+    assert (
+        len(
+            sour_line(
+                (2, 3, 4),
+                5,
+                (
+                    ("Ana", 4.0),
+                    ("Ben", 5.0),
+                ),
+            ).marks
+        )
+        == 2
+    )
 
 
 def facts(**more):

@@ -207,7 +207,7 @@ def _first_brews(k: Kitchen, at: dict[str, int]) -> None:
 
 def _mould(k: Kitchen, at: dict[str, int]) -> None:
     """The tall jar that stood uncovered one night."""
-    lost = k.pitch(at["Tall jar"], at["Bora"], None, None, 44, share=0.08, starter_ph=3.6, leaf=4)
+    lost = k.pitch(at["Tall jar"], at["Bora"], at["Bora lot 1"], None, 44, share=0.08, leaf=4)
     k.look(lost, 40, "bare")
     k.look(lost, 38, "fuzzy")
     k.do(

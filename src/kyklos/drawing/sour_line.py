@@ -62,7 +62,7 @@ def _apart(marks: list[Label]) -> tuple[Label, ...]:
 
 
 @lru_cache(maxsize=256)
-def sour_line(now: tuple[float, float, float], soon: float, points: Sequence[tuple[str, float]]) -> SourLine:
+def sour_line(now: tuple[float, float, float], soon: float, points: tuple[tuple[str, float], ...]) -> SourLine:
     """Draw the sour line.
 
     Args:

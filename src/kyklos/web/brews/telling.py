@@ -84,7 +84,11 @@ def _parts(stop: Stop, ask: ForecastAsk) -> tuple[list[str], str]:
     litres = max(0.0, values.volume_left_l(stop.brew) * 0.86)  # what a harvest usually leaves after reserve and losses
     shared = compromise.plan(ask, stop.forecast, stop.day, litres)
     if len(shared.parts) < 2:
-        return [], ""
+        day = shared.parts[0].day if shared.parts else None
+        if day is None or day <= stop.day:
+            return [], ""
+        when = day_word(stop.brew.pitched_at + timedelta(days=day), g.now, g.household.zone)
+        return [f"Bottle it {when}: {joined([name for name, _ in stop.points])} meet there"], ""
     out = []
     for number, part in enumerate(shared.parts):
         when = stop.brew.pitched_at + timedelta(days=part.day)

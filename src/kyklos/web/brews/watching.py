@@ -211,7 +211,9 @@ def trace_page(number: int) -> Response:
     neighbours = [
         other
         for other in queries.standing_brews(g.session)
-        if other.vessel.place_id == brew.vessel.place_id and other.id != brew.id
+        if other.vessel.place_id == brew.vessel.place_id
+        and other.id != brew.id
+        and other.pitched_at <= (brew.ended_at or g.now)
     ]
     hotels = [v for v in queries.vessels(g.session) if v.kind == "hotel"]
     return page(
