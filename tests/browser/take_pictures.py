@@ -24,18 +24,18 @@ PICTURES = (
     ("held", "/brews/10", ()),
     ("kitchen-phone", "/brew-day/kitchen/1", ("phone",)),
     ("clock", "/brew-day/clock?vessels=1&vessels=2&vessels=3&hands=1&by=finish&at=2027-02-18T18:00", ()),
-    ("compare", "/brew-day/recipes/compare?recipe=1&recipe=2&recipe=3&vessel=1", ()),
-    ("label", "/brew-day/labels/8", ()),
     ("harvest", "/brews/7/harvest", ()),
     ("cellar", "/cellar/", ()),
     ("cultures", "/cultures/", ()),
     ("vessels", "/vessels/", ()),
     ("look", "/brews/7/inspect?surface=film-yeast&smell=bad", ()),
-    ("why", "/brews/8", (".why",)),
+    ("almanac", "/almanac/", ()),
+    ("away", "/almanac/away", ()),
+    ("tasters", "/tasters/", ()),
     ("round-dark", "/", ("dark",)),
     ("round-phone", "/", ("phone",)),
     ("brew-phone", "/brews/8", ("phone",)),
-    ("taste-phone", "/", ("phone", "#stop-7 [data-log=t] summary")),
+    ("sheet-phone", "/brews/7/sheet", ("phone",)),
 )
 
 

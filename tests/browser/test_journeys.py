@@ -185,7 +185,7 @@ PLACES = [
     "/brews/7/why/start",
     "/brews/7/what-if?kind=room&celsius=28",
     "/brews/7/sheet",
-    "/brews/7/correct/19",
+    "/brews/7/correct/23",
     "/brews/7/opinion",
     "/brews/4/trace",
     "/quick/?line=jar+film+sweet+8pm",

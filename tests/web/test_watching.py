@@ -102,6 +102,47 @@ def test_what_is_no_photo_is_refused_with_a_sentence(demo_client, content):
     assert "photo" in page.text.split('role="alert"')[1][:90].lower()
 
 
+def test_a_look_takes_its_photo_along(demo_client, demo):
+    """A photo sent with a guided look belongs to it; one that cannot be read leaves the look kept, and says so."""
+    data = {"surface": "disc", "photo": (io.BytesIO(photo_with_place()), "a.jpg")}
+    assert demo_client.post(f"/brews/{JUN}/inspect", data=data).status_code == 303
+    kept = brew_of(demo, JUN)
+    assert kept["photos"][-1].look_id == kept["looks"][-1].id
+    wrong = demo_client.post(f"/brews/{JUN}/inspect", data={"surface": "skin", "photo": (io.BytesIO(b"none"), "a.jpg")})
+    assert wrong.status_code == 422
+    assert "The look itself is kept" in wrong.text
+    assert len(brew_of(demo, JUN)["looks"]) == len(kept["looks"]) + 1
+
+
+def test_undoing_a_photo_leaves_nothing_of_it(demo_client, demo):
+    """Its record and its content are gone, but for content that another photo shares."""
+    with demo.reader() as session:
+        before = {row.sha for row in session.query(PhotoContent)}
+    demo_client.post(f"/brews/{LATE}/photos", data={"photo": (io.BytesIO(photo_with_place(3)), "a.jpg")})
+    undo = demo_client.get("/").text.split('action="/undo/')[1].split('"')[0]
+    demo_client.post(f"/undo/{undo}")
+    with demo.reader() as session:
+        assert {row.sha for row in session.query(PhotoContent)} == before
+
+
+def test_a_heater_is_what_a_brew_expects(demo_client, demo):
+    """A vessel with a heater stands at its set point where nothing was measured; an impossible one is refused."""
+    form = {
+        "name": "Tall jar",
+        "kind": "jar",
+        "nominal_l": "3",
+        "usable_l": "2.5",
+        "diameter_cm": "11",
+        "material": "glass",
+        "place": "3",
+    }
+    assert demo_client.post("/vessels/4", data={**form, "heater_c": "60"}).status_code == 422
+    demo_client.post("/vessels/4", data={**form, "heater_c": "26"})
+    with demo.reader() as session:
+        assert values.course_of(queries.get(session, Brew, LATE)).future_c == 26
+    assert 'value="26' in demo_client.get("/vessels/4").text
+
+
 def test_a_correction_keeps_what_was_said(demo_client, demo):
     """The old number stands crossed out, the new one counts; the bin puts the old back only after the new is struck out."""
     with demo.reader() as session:

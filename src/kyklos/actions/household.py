@@ -170,6 +170,7 @@ class AddVessel:
     material: str
     tapped: bool
     heel_l: float = 0.0  #: Stays below the tap. [L]
+    heater_c: float | None = None  #: Set point of its heater. [degC]
     place_id: int | None = None
     new_place: str = ""
     new_place_c: float | None = None  #: [degC]
@@ -199,6 +200,7 @@ def _check_vessel(session: Session, ask: AddVessel, own: int | None = None) -> N
     checks.between(ask.usable_l, "usable_l", 0.1, 250, "A fill line at (L)")
     checks.between(ask.diameter_cm, "diameter_cm", 3, 120, "An inner diameter of (cm)")
     checks.refuse_if(ask.usable_l > ask.nominal_l, "usable_l", "The fill line cannot be above the vessel's own size.")
+    checks.between(ask.heater_c, "heater_c", 15, 32, "A heater set to (°C)")
     checks.refuse_if(not 0 <= ask.heel_l < ask.usable_l, "heel_l", "The heel is less than the fill line.")
     checks.refuse_if(ask.heel_l > 0 and not ask.tapped, "heel_l", "Only a vessel with a tap keeps a heel.")
     if ask.place_id is None:
@@ -218,7 +220,7 @@ def _place_for(session: Session, ask: AddVessel) -> int:
 def _write_vessel(vessel: Vessel, ask: AddVessel, place_id: int) -> None:
     vessel.name, vessel.kind, vessel.material, vessel.tapped = ask.name.strip(), ask.kind, ask.material, ask.tapped
     vessel.nominal_l, vessel.usable_l, vessel.diameter_cm = ask.nominal_l, ask.usable_l, ask.diameter_cm
-    vessel.place_id, vessel.heel_l = place_id, ask.heel_l
+    vessel.place_id, vessel.heel_l, vessel.heater_c = place_id, ask.heel_l, ask.heater_c
 
 
 @action

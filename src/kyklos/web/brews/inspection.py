@@ -7,13 +7,14 @@ from typing import Any
 from flask import Response, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
-from ...actions import brewing
+from ...actions import brewing, watching
 from ...actions.base import RefusedError
 from ...core.observations import OBSERVATIONS, Look, of_group
 from ...core.safety import Verdict, judge
 from ...drawing.specimen import KINDS, Specimen, specimen
 from ...store import values
 from ...store.models import Brew
+from ...store.pictures import MOST_BYTES
 from ..acting import act
 from ..render import page
 from .routes import bp, brew_of
@@ -64,6 +65,7 @@ def _page(brew: Brew, told: dict[str, Any], status: int = 200, problems: dict[st
         verdict=_verdict(brew, told),
         problems=problems or {},
         day=day,
+        before=[p for p in brew.photos if not p.struck][-3:],
     )
 
 
@@ -81,7 +83,15 @@ def keep_look(number: int) -> Answer:
     """Keep the look."""
     told = _answers()
     try:
-        act(brewing.log_look, brewing.LogLook(brew_id=number, **told))
+        done = act(brewing.log_look, brewing.LogLook(brew_id=number, **told))
+        file = request.files.get("photo")
+        if file is not None and file.filename:
+            content = file.stream.read(MOST_BYTES + 1)
+            act(
+                watching.add_photo,
+                watching.AddPhoto(brew_id=number, content=content, look_id=done.made["look"]),
+                quiet=True,
+            )
     except RefusedError as refused:
         return _page(brew_of(number), told, 422, {problem.field: problem.message for problem in refused.problems})
     return redirect(url_for(".show", number=number), 303)

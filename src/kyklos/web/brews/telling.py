@@ -87,8 +87,8 @@ def _parts(stop: Stop, ask: ForecastAsk) -> tuple[list[str], str]:
         day = shared.parts[0].day if shared.parts else None
         if day is None or day <= stop.day:
             return [], ""
-        when = day_word(stop.brew.pitched_at + timedelta(days=day), g.now, g.household.zone)
-        return [f"Bottle it {when}: {joined([name for name, _ in stop.points])} meet there"], ""
+        meet = day_word(stop.brew.pitched_at + timedelta(days=day), g.now, g.household.zone)
+        return [f"Bottle it {meet}: {joined([name for name, _ in stop.points])} meet there"], ""
     out = []
     for number, part in enumerate(shared.parts):
         when = stop.brew.pitched_at + timedelta(days=part.day)

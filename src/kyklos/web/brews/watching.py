@@ -28,7 +28,7 @@ LARGEST_LOG = 6_000_000
 @bp.before_request
 def room_for_files() -> None:
     """Let a phone's photo and a logger's file in; every other form stays small."""
-    if request.endpoint in {"brews.add_photo", "brews.add_log"}:
+    if request.endpoint in {"brews.add_photo", "brews.add_log", "brews.keep_look"}:
         request.max_content_length = MOST_BYTES + 1_000_000
 
 

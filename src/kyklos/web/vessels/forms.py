@@ -21,6 +21,7 @@ class VesselForm(KitchenForm):
     material = ChoiceField("Material", choices=list(MATERIALS.items()))
     tapped = BooleanField("It has a tap")
     heel_l = QuantityField("Stays below the tap", kind="volume", required=False)
+    heater_c = QuantityField("Its heater is set to", kind="temperature", required=False)
     place = ChoiceField("Stands", coerce=int)
     new_place = StringField("or a new place")
     new_place_c = QuantityField("How warm it usually is there", kind="temperature", required=False)

@@ -57,6 +57,7 @@ def _form(vessel: Vessel | None = None) -> VesselForm:
                 "material",
                 "tapped",
                 "heel_l",
+                "heater_c",
                 "version",
             )
         }
@@ -77,6 +78,7 @@ def _ask(form: VesselForm) -> dict[str, Any]:
         "material": form.material.data,
         "tapped": form.tapped.data,
         "heel_l": form.heel_l.data or 0.0,
+        "heater_c": form.heater_c.data,
         "place_id": form.place.data or None,
         "new_place": form.new_place.data or "",
         "new_place_c": form.new_place_c.data,

@@ -9,8 +9,8 @@ revision = '0005'
 down_revision = '0004'
 
 
-def upgrade() -> None:
-    """Earlier readings and tastings have none of the new; quiet hours are from nine to seven."""
+def _first_tables() -> None:
+    """Absences, blind tastings, instruments, contents of photos, what is put off."""
     op.create_table('away',
     sa.Column('leaves', sa.Date(), nullable=False),
     sa.Column('returns', sa.Date(), nullable=False),
@@ -54,6 +54,9 @@ def upgrade() -> None:
     with op.batch_alter_table('put_off', schema=None) as batch_op:
         batch_op.create_index(batch_op.f('ix_put_off_what'), ['what'], unique=False)
 
+
+def _of_brews() -> None:
+    """Calibrations, notes, the brewer's own verdicts."""
     op.create_table('calibration',
     sa.Column('instrument_id', sa.Integer(), nullable=False),
     sa.Column('at', models.UtcTime(), nullable=False),
@@ -96,6 +99,9 @@ def upgrade() -> None:
     with op.batch_alter_table('overrule', schema=None) as batch_op:
         batch_op.create_index(batch_op.f('ix_overrule_brew_id'), ['brew_id'], unique=False)
 
+
+def _days_and_pictures() -> None:
+    """Planned days, loggers' files, photos."""
     op.create_table('planned_day',
     sa.Column('kind', sa.String(), nullable=False),
     sa.Column('vessel_id', sa.Integer(), nullable=False),
@@ -143,6 +149,9 @@ def upgrade() -> None:
     with op.batch_alter_table('photo', schema=None) as batch_op:
         batch_op.create_index(batch_op.f('ix_photo_brew_id'), ['brew_id'], unique=False)
 
+
+def _more_of_brews() -> None:
+    """More to a brew, a household, a look."""
     with op.batch_alter_table('brew', schema=None) as batch_op:
         batch_op.add_column(sa.Column('labelled_at', models.UtcTime(), nullable=True))
 
@@ -155,6 +164,9 @@ def upgrade() -> None:
         batch_op.add_column(sa.Column('struck', sa.Boolean(), nullable=False, server_default='0'))
         batch_op.add_column(sa.Column('struck_at', models.UtcTime(), nullable=True))
 
+
+def _more_of_readings() -> None:
+    """More to a reading, a tasting, a vessel."""
     with op.batch_alter_table('reading', schema=None) as batch_op:
         batch_op.add_column(sa.Column('instrument_id', sa.Integer(), nullable=True))
         batch_op.add_column(sa.Column('low_c', sa.Float(), nullable=True))
@@ -182,3 +194,12 @@ def upgrade() -> None:
     with op.batch_alter_table('vessel', schema=None) as batch_op:
         batch_op.add_column(sa.Column('heater_c', sa.Float(), nullable=True))
     op.execute("UPDATE brew SET labelled_at = pitched_at")
+
+
+def upgrade() -> None:
+    """Earlier readings and tastings have none of the new; quiet hours are from nine to seven."""
+    _first_tables()
+    _of_brews()
+    _days_and_pictures()
+    _more_of_brews()
+    _more_of_readings()
