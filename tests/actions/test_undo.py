@@ -12,6 +12,7 @@ from kyklos.actions import calendar as c
 from kyklos.actions import correcting as co
 from kyklos.actions import harvest as h
 from kyklos.actions import household as k
+from kyklos.actions import lives as li
 from kyklos.actions import pitching as p
 from kyklos.actions import quick as q
 from kyklos.actions import recipes as r
@@ -89,6 +90,11 @@ def overruled(kitchen):
     return brew
 
 
+def hotel(kitchen):
+    """A hotel's number."""
+    return kitchen.do(k.add_vessel, k.AddVessel(**{**VESSEL, "kind": "hotel", "name": "Hotel"})).made["vessel"]
+
+
 def two_brews(kitchen):
     """Two living brews in two jars."""
     first = kitchen.ready()
@@ -143,6 +149,13 @@ WALK = {
     "label_brew": lambda x: w.LabelBrew(brew_id=x.ready()),
     "overrule_verdict": lambda x: w.OverruleVerdict(brew_id=x.ready(), word="hold"),
     "lift_overrule": lambda x: w.LiftOverrule(brew_id=overruled(x)),
+    "part_disc": lambda x: li.PartDisc(disc_id=x.disc, thickness_mm=5),
+    "measure_disc": lambda x: li.MeasureDisc(disc_id=x.disc, name="Old one", thickness_mm=12),
+    "house_disc": lambda x: li.HouseDisc(disc_id=x.disc, vessel_id=hotel(x)),
+    "end_disc": lambda x: li.EndDisc(disc_id=x.disc, ended_as="composted"),
+    "feed_hotel": lambda x: li.FeedHotel(vessel_id=hotel(x), litres=0.2, ph=2.7),
+    "give_away": lambda x: li.GiveAway(culture_id=x.culture, disc_id=x.disc, lot_id=x.lot, litres=0.3, who="A friend"),
+    "lose_starter": lambda x: li.LoseStarter(lot_id=x.lot, litres=0.2),
     "put_off": lambda x: c.PutOffDue(what="brew-1-taste", until=x.clock() + timedelta(days=1)),
     "take_up": lambda x: c.TakeUp(number=x.do(c.put_off, WALK["put_off"](x)).made["put_off"]),
     "go_away": lambda x: c.GoAway(leaves=x.clock().date(), returns=x.clock().date() + timedelta(days=9)),

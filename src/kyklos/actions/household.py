@@ -262,6 +262,7 @@ class AddCulture:
     starter_ph: float | None = None  #: [pH]
     instrument: str = "meter"
     with_disc: bool = True
+    parent_id: int | None = None  #: The line it was parted or led from.
 
 
 @action
@@ -280,7 +281,15 @@ def add_culture(session: Session, ask: AddCulture, at: datetime) -> Done:
     checks.between(ask.starter_l, "starter_l", 0.01, 50, "Starter of (L)")
     checks.between(ask.starter_ph, "starter_ph", 1.8, 5.5, "A starter's pH of")
     checks.done()
-    culture = Culture(name=name, diet=ask.diet, origin=ask.origin, story=ask.story.strip()[:2000], started_at=at)
+    parent = queries.find(session, Culture, ask.parent_id)
+    culture = Culture(
+        name=name,
+        diet=ask.diet,
+        origin=ask.origin,
+        story=ask.story.strip()[:2000],
+        started_at=at,
+        parent_id=parent.id if parent is not None else None,
+    )
     made = {"culture": flushed(session, culture)}
     if ask.with_disc:
         made["disc"] = flushed(session, Disc(name=f"{name}, first disc", culture_id=culture.id))

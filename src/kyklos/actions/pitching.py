@@ -14,7 +14,7 @@ from ..core.facts import limit
 from ..core.ferment import Recipe
 from ..core.sweet_tea import Shares
 from ..store import queries
-from ..store.models import Brew, Culture, Reading, StarterLot, StarterPortion, Vessel
+from ..store.models import Brew, Culture, Disc, Reading, StarterLot, StarterPortion, Vessel
 from .base import Checks, Done, action, flushed
 
 ROUNDING_L = 0.005  #: Less than a kitchen measures. [L]
@@ -151,6 +151,14 @@ def _pour(session: Session, brew: Brew, liquids: tuple[Poured, ...]) -> None:
         )
 
 
+def leave_hotel(disc: Disc, at: datetime) -> bool:
+    """End a disc's stay in the hotel; says whether there was one."""
+    staying = [stay for stay in disc.stays if stay.until is None]
+    for stay in staying:
+        stay.until = at
+    return bool(staying)
+
+
 def pitch(session: Session, ask: PitchBrew, at: datetime) -> Done:
     """Check and record a brew; for actions that pitch among other things."""
     vessel, culture = queries.get(session, Vessel, ask.vessel_id), queries.get(session, Culture, ask.culture_id)
@@ -158,6 +166,8 @@ def pitch(session: Session, ask: PitchBrew, at: datetime) -> Done:
     brew = _brew(ask, at)
     made = {"brew": flushed(session, brew)}
     _pour(session, brew, ask.liquids)
+    if (disc := queries.find(session, Disc, ask.disc_id)) is not None:
+        leave_hotel(disc, at)
     if ask.measured_ph is not None or ask.celsius is not None:
         session.add(Reading(brew_id=brew.id, at=at, ph=ask.measured_ph, instrument=ask.instrument, celsius=ask.celsius))
     if brew.status == "held":

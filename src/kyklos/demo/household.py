@@ -14,7 +14,7 @@ from ..store import queries
 from ..store.database import Database
 from ..store.models import StarterLot, Vessel
 from .kitchen import DEMO_NOW, Kitchen
-from .watched import instruments, watched
+from .watched import housed, instruments, lives_of, watched
 
 __all__ = ["DEMO_NOW", "fill"]
 
@@ -137,7 +137,15 @@ def _set_up(kitchen: Kitchen) -> dict[str, int]:
         kitchen.do(recipes.keep_recipe, recipes.KeepRecipe(name=name, card=card, note=note), 60)
     made = {row[0]: kitchen.do(household.add_vessel, _vessel(row, places), 120)["vessel"] for row in VESSELS}
     for name, diet, origin, story, litres, ph, ago in LINES:
-        line = AddCulture(name=name, diet=diet, origin=origin, story=story, starter_l=litres, starter_ph=ph)
+        line = AddCulture(
+            name=name,
+            diet=diet,
+            origin=origin,
+            story=story,
+            starter_l=litres,
+            starter_ph=ph,
+            parent_id=made.get("Bora") if origin == "converted" else None,
+        )
         new = kitchen.do(household.add_culture, line, ago)
         made |= {name: new["culture"], f"{name} disc": new["disc"], f"{name} lot": new.get("lot", 0)}
     return made
@@ -375,6 +383,8 @@ def fill(database: Database) -> None:
     _first_brews(kitchen, at)
     _mould(kitchen, at)
     _step_repeated(kitchen, at)
+    lives_of(kitchen, at)
     _cellar(kitchen, at)
     watched(kitchen, _alive(kitchen, at))
+    housed(kitchen, at)
     _on_the_stove(kitchen, at)

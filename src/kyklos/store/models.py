@@ -9,6 +9,7 @@ from sqlalchemy import CheckConstraint, ForeignKey, String
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from .base import Base, UtcTime
+from .lives import Gift, HotelFeed, HotelStay
 from .watching import (
     Away,
     BlindTasting,
@@ -36,6 +37,9 @@ __all__ = [
     "Change",
     "Culture",
     "Disc",
+    "Gift",
+    "HotelFeed",
+    "HotelStay",
     "Household",
     "Instrument",
     "KeptRecipe",
@@ -140,6 +144,8 @@ class Culture(Base):
     origin: Mapped[str] = mapped_column(default="received")
     story: Mapped[str] = mapped_column(default="")
     started_at: Mapped[datetime]
+    parent_id: Mapped[int | None] = mapped_column(ForeignKey("culture.id"))  #: The line it was parted or led from.
+    backups_wanted: Mapped[int] = mapped_column(default=1)  #: Living things kept besides what works.
     discs: Mapped[list[Disc]] = relationship(back_populates="culture", order_by="Disc.id")
     lots: Mapped[list[StarterLot]] = relationship(back_populates="culture", order_by="StarterLot.made_at")
     brews: Mapped[list[Brew]] = relationship(back_populates="culture", order_by="Brew.pitched_at")
@@ -152,8 +158,16 @@ class Disc(Base):
     name: Mapped[str]
     culture_id: Mapped[int] = mapped_column(ForeignKey("culture.id"))
     born_brew_id: Mapped[int | None] = mapped_column(ForeignKey("brew.id", use_alter=True))
+    parent_id: Mapped[int | None] = mapped_column(ForeignKey("disc.id"))  #: Parted from it.
+    made_at: Mapped[datetime | None]  #: When it was parted or came; of one born in a brew, the brew's end tells.
+    thickness_mm: Mapped[float | None]
+    diameter_cm: Mapped[float | None]
     ended_at: Mapped[datetime | None]
+    ended_as: Mapped[str] = mapped_column(default="")  #: A key of core/lineage.py: ENDS
+    ended_note: Mapped[str] = mapped_column(default="")
     culture: Mapped[Culture] = relationship(back_populates="discs")
+    parent: Mapped[Disc | None] = relationship(remote_side="Disc.id", foreign_keys=parent_id)
+    stays: Mapped[list[HotelStay]] = relationship(back_populates="disc", order_by="HotelStay.since, HotelStay.id")
     born_brew: Mapped[Brew | None] = relationship(foreign_keys=born_brew_id)
     brews: Mapped[list[Brew]] = relationship(back_populates="disc", foreign_keys="Brew.disc_id")
 
@@ -170,6 +184,8 @@ class StarterLot(Base):
     left_l: Mapped[float]
     ph: Mapped[float | None]
     instrument: Mapped[str] = mapped_column(default="meter")
+    kept_in: Mapped[str] = mapped_column(default="shelf")  #: shelf or fridge
+    lost_l: Mapped[float] = mapped_column(default=0.0)  #: Thrown out, spilt or given away. [L]
     estimated_ph: Mapped[float | None]  #: From the source brew's forecast, where none was measured.
     culture: Mapped[Culture] = relationship(back_populates="lots")
     source_brew: Mapped[Brew | None] = relationship(foreign_keys=source_brew_id, back_populates="reserved")

@@ -13,7 +13,7 @@ from ...actions import correcting, watching
 from ...actions.base import RefusedError
 from ...core import trace
 from ...store import links, queries
-from ...store.models import Brew, Disc, Photo, PhotoContent, Reading, StarterLot
+from ...store.models import Brew, Disc, Photo, PhotoContent, Reading, StarterLot, Vessel
 from ...store.pictures import MOST_BYTES
 from ..acting import act
 from ..render import page
@@ -190,6 +190,9 @@ def _named(node: trace.Node) -> dict[str, Any]:
     if kind == "lot":
         lot = queries.get(g.session, StarterLot, number)
         return {"name": "Starter kept", "at": lot.made_at, "to": "", "alive": alive, "line": lot.culture.name}
+    if kind == "hotel":
+        hotel = queries.get(g.session, Vessel, number)
+        return {"name": hotel.name, "at": None, "to": url_for("cultures.show"), "alive": alive, "line": "hotel"}
     disc = queries.get(g.session, Disc, number)
     return {"name": disc.name, "at": None, "to": "", "alive": alive, "line": disc.culture.name}
 
@@ -198,7 +201,7 @@ def _named(node: trace.Node) -> dict[str, Any]:
 def trace_page(number: int) -> Response:
     """Show what a spoiled brew shared: what it could have reached, what could have brought it, what its sources fed."""
     brew = brew_of(number)
-    known, here = links.links_of(g.session), ("brew", number)
+    known, here = links.links_of(g.session, g.now), ("brew", number)
     until = links.day_of(brew.ended_at or g.now)
     groups = [
         (title, why, [{**_named(r.node), "path": [_named(n)["name"].split(",")[0] for n in r.path[1:-1]]} for r in found])
@@ -222,10 +225,9 @@ def trace_page(number: int) -> Response:
 
 
 def _safe(brew: Brew, known: list[trace.Link]) -> int:
-    """Count living discs and liquids of its line outside all that is exposed or shared."""
-    here, until = ("brew", brew.id), links.day_of(brew.ended_at or g.now)
+    """Count living discs and liquids of its line that it could not have reached."""
+    here: trace.Node = ("brew", brew.id)
     touched = {r.node for r in trace.exposed(known, here, links.day_of(brew.pitched_at))}
-    touched |= {r.node for r in trace.suspects(known, here, until)} | {r.node for r in trace.shared(known, here, until)}
     kept = [("disc", d.id) for d in brew.culture.discs] + [("lot", lot.id) for lot in brew.culture.lots]
     return sum(
         node not in touched and node != ("disc", brew.disc_id) and links.living(g.session, node) for node in kept
