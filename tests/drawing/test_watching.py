@@ -1,0 +1,75 @@
+"""Geometry of almanac, palates and hindsight: nothing leaves its box, order in time is order on the page."""
+
+from datetime import date
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from kyklos.core import hindsight
+from kyklos.core.hindsight import Record
+from kyklos.core.palate import Palate, Tasted, learn
+from kyklos.drawing.almanac import DAY, LEFT, Bar, LaneFacts, Mark, almanac
+from kyklos.drawing.hindsight import hindsight_plot
+from kyklos.drawing.palate import palate_plot
+
+TODAY = date(2027, 2, 18)
+
+
+def lane(bars=(), marks=(), name="Crock", place="Dresser"):
+    """One lane."""
+    return LaneFacts(name, place, bars, marks)
+
+
+@given(st.lists(st.tuples(st.floats(-60, 30), st.floats(0.1, 60)), max_size=5), st.integers(0, 20), st.integers(7, 60))
+@settings(max_examples=50, deadline=None)
+def test_bars_and_windows_stay_between_the_first_day_and_the_last(spans, behind, ahead):
+    """A brew that began before or ends after is cut at the edge; one outside is not drawn."""
+    bars = [Bar("Bora", a, a + b, "alive", windows=[("Ana", a + b / 2, a + b * 0.7, a + b)]) for a, b in spans]
+    drawn = almanac([lane(bars)], TODAY, behind, ahead)
+    right = LEFT + (behind + ahead) * DAY
+    for bar in drawn.lanes[0].bars:
+        assert LEFT <= bar.x <= right
+        assert bar.x + bar.width <= right + 7
+        assert all(LEFT <= x <= right for x, *_ in bar.windows)
+    assert len(drawn.lanes[0].bars) == sum(a + b > -behind and a < ahead for a, b in spans)
+    assert len(drawn.days) == behind + ahead
+
+
+def test_a_mark_stands_on_its_day_and_an_absence_covers_both_ends():
+    """Two days on is two day-widths right of today; away from 7 to 12 is six days wide."""
+    drawn = almanac(
+        [lane(marks=[Mark("harvest", 2, "harvest", 1, 1), Mark("brew", 90, "brew", 2, 1)])], TODAY, 14, 28, (7, 12)
+    )
+    assert [m.x for m in drawn.lanes[0].marks] == [pytest.approx(drawn.today_x + 2.5 * DAY)]
+    assert drawn.away[1] - drawn.away[0] == pytest.approx(6 * DAY)
+    assert almanac([], TODAY, 14, 28, (-90, -80)).away is None
+
+
+def test_a_shelf_is_named_once():
+    """Lanes of one place stand under one name."""
+    drawn = almanac([lane(), lane(name="Jar"), lane(name="Tall", place="Pantry")], TODAY, 7, 7)
+    assert [x.first_of_place for x in drawn.lanes] == [True, False, True]
+
+
+def test_a_palate_is_drawn_where_it_stands():
+    """The point lies in its window, sourer is further right, old tastings are fainter, and words tell it all."""
+    tasted = [Tasted(-2, 2.5, age_days=0), Tasted(0, 4.4, age_days=700), Tasted(2, 7.0, age_days=30)]
+    plot = palate_plot("Ana", learn(tasted), tasted)
+    assert plot.window[0] < plot.point < plot.window[0] + plot.window[1]
+    assert [d.x for d in plot.dots] == sorted(d.x for d in plot.dots)
+    assert plot.dots[1].strength < plot.dots[2].strength < plot.dots[0].strength
+    assert "Ana" in plot.says
+    assert palate_plot("Ana", learn([]), [], Palate(3.0, 0.2, 4.0, 5)).before < plot.point
+
+
+def test_hindsight_is_drawn_on_one_scale():
+    """A forecast that came true lies on the line; one that did not, off it and marked."""
+    record = Record([hindsight.Tested(3, 2, 3.5, 3.3, 3.7, 3.5), hindsight.Tested(5, 2, 3.4, 3.3, 3.5, 4.0)])
+    plot = hindsight_plot(record)
+    true, wrong = plot.dots
+    assert true.x - 62 == pytest.approx(416 - true.y)
+    assert true.inside
+    assert not wrong.inside
+    assert 416 - wrong.y > wrong.x - 62
+    assert hindsight_plot(Record([])).dots == ()
