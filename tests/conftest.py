@@ -55,15 +55,15 @@ def demo_file(tmp_path_factory):
     return _made(tmp_path_factory.mktemp("demo") / "kyklos.db", fill)
 
 
-def _copy(source, tmp_path):
-    shutil.copy(source, tmp_path / "kyklos.db")
-    return Database(tmp_path / "kyklos.db")
+def _copy(source, target):
+    shutil.copy(source, target)
+    return Database(target)
 
 
 @pytest.fixture
 def database(empty_file, tmp_path):
     """An empty household."""
-    made = _copy(empty_file, tmp_path)
+    made = _copy(empty_file, tmp_path / "kyklos.db")
     yield made
     made.close()
 
@@ -71,7 +71,7 @@ def database(empty_file, tmp_path):
 @pytest.fixture
 def demo(demo_file, tmp_path):
     """A copy of the sample household."""
-    made = _copy(demo_file, tmp_path)
+    made = _copy(demo_file, tmp_path / "demo.db")
     yield made
     made.close()
 

@@ -23,6 +23,8 @@ from kyklos.core.brew_plan import PlanAsk, StarterTold, VesselFacts
 from kyklos.core.ferment import Recipe
 from kyklos.core.recipe_card import RecipeCard
 from kyklos.demo.watched import picture
+from kyklos.exchange.lines import receive_passport
+from kyklos.exchange.passport import Passport
 from kyklos.store.base import Base
 
 VESSEL = {
@@ -149,6 +151,9 @@ WALK = {
     "label_brew": lambda x: w.LabelBrew(brew_id=x.ready()),
     "overrule_verdict": lambda x: w.OverruleVerdict(brew_id=x.ready(), word="hold"),
     "lift_overrule": lambda x: w.LiftOverrule(brew_id=overruled(x)),
+    "receive_passport": lambda x: Passport(
+        name="Mistral", diet="jun", origin="received", begun_on="2020-01-01", written_on="2027-02-01"
+    ),
     "part_disc": lambda x: li.PartDisc(disc_id=x.disc, thickness_mm=5),
     "measure_disc": lambda x: li.MeasureDisc(disc_id=x.disc, name="Old one", thickness_mm=12),
     "house_disc": lambda x: li.HouseDisc(disc_id=x.disc, vessel_id=hotel(x)),
@@ -198,6 +203,9 @@ def state(database):
             for table in Base.metadata.tables
             if table != "change"
         }
+
+
+assert receive_passport is ACTIONS["receive_passport"]
 
 
 def test_the_walk_knows_every_action():

@@ -146,6 +146,8 @@ class Culture(Base):
     started_at: Mapped[datetime]
     parent_id: Mapped[int | None] = mapped_column(ForeignKey("culture.id"))  #: The line it was parted or led from.
     backups_wanted: Mapped[int] = mapped_column(default=1)  #: Living things kept besides what works.
+    passport: Mapped[dict[str, Any]] = mapped_column(default=dict)  #: With which it came, as it was read.
+    passport_key: Mapped[str] = mapped_column(default="")  #: Its fingerprint.
     discs: Mapped[list[Disc]] = relationship(back_populates="culture", order_by="Disc.id")
     lots: Mapped[list[StarterLot]] = relationship(back_populates="culture", order_by="StarterLot.made_at")
     brews: Mapped[list[Brew]] = relationship(back_populates="culture", order_by="Brew.pitched_at")

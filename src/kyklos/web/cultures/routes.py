@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, Response, abort, g, redirect, request, url_for
+from flask import Blueprint, Response, abort, g, make_response, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
 from ...actions import lives
 from ...actions.base import RefusedError
 from ...actions.household import ORIGINS, AddCulture, add_culture
 from ...core.lineage import ENDS
+from ...exchange.lines import passport_of, receive_passport
+from ...exchange.passport import LARGEST_BYTES, PassportError, read, written
 from ...store import queries
 from ...store.models import Culture, Disc
 from ..acting import act
@@ -164,6 +166,29 @@ def lose(number: int) -> Answer:
     return redirect(
         request.referrer if (request.referrer or "").startswith(request.host_url) else url_for(".show"), 303
     )
+
+
+@bp.get("/<int:number>/passport.json")
+def passport(number: int) -> Response:
+    """Write a line's passport; its story only if asked for."""
+    culture = queries.get(g.session, Culture, number)
+    text = written(passport_of(g.session, culture, g.now, story="story" in request.args))
+    response = make_response(text)
+    response.headers["Content-Type"] = "application/json; charset=utf-8"
+    response.headers["Content-Disposition"] = f'attachment; filename="passport-{number}.json"'
+    return response
+
+
+@bp.post("/passport")
+def receive() -> Answer:
+    """Take a line in by its passport."""
+    file = request.files.get("file")
+    content = file.stream.read(LARGEST_BYTES + 1) if file is not None else b""
+    try:
+        done = act(receive_passport, read(content))
+    except (PassportError, RefusedError) as refused:
+        return page("cultures/form.html", None, 422, form=CultureForm(formdata=None), problem=str(refused))
+    return redirect(url_for(".line", number=done.made["culture"]), 303)
 
 
 @bp.get("/new")

@@ -65,6 +65,8 @@ def _columns() -> None:
     """More to a line, a disc, a starter."""
     with op.batch_alter_table('culture', schema=None) as batch_op:
         batch_op.add_column(sa.Column('parent_id', sa.Integer(), nullable=True))
+        batch_op.add_column(sa.Column('passport', sa.JSON(), nullable=False, server_default='{}'))
+        batch_op.add_column(sa.Column('passport_key', sa.String(), nullable=False, server_default=''))
         batch_op.add_column(sa.Column('backups_wanted', sa.Integer(), nullable=False, server_default='1'))
         batch_op.create_foreign_key(batch_op.f('fk_culture_parent_id_culture'), 'culture', ['parent_id'], ['id'])
 

@@ -1,0 +1,119 @@
+"""Lines out of and into a household: what a passport takes from the records, and what it writes into them."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from ..actions.base import Done, RefusedError, action, flushed
+from ..core import teas
+from ..core.errors import Problem
+from ..core.lineage import ancestors, graph_of
+from ..core.trace import Node
+from ..store import links, queries
+from ..store.models import Brew, Culture, Disc, StarterLot
+from .passport import Came, Passport, Reading, Thing, fingerprint
+
+CARE = {
+    "sugar": "Plain black or green tea and sugar, 55 g/L; a tenth to a fifth of mature liquid at each start; 21 to 26 °C; a cloth, never a lid.",
+    "jun": "Green tea and honey, 70 g/L, the honey below 40 °C; a tenth to a fifth of mature liquid at each start; 18 to 24 °C; a cloth.",
+}
+GRAPH_ERRORS = "The records of this line contradict themselves."
+
+
+def _iso(moment: datetime) -> str:
+    return moment.date().isoformat()
+
+
+def _key(node: Node) -> str:
+    return f"{node[0]}-{node[1]}"
+
+
+def _thing(session: Session, node: Node) -> Thing:
+    kind, number = node
+    if kind == "brew":
+        brew = queries.get(session, Brew, number)
+        tea = teas.name_of(teas.from_text(brew.tea))[:80]
+        return Thing(
+            key=_key(node), kind="brew", on=_iso(brew.pitched_at), honey_share=round(brew.honey_share, 3), tea=tea
+        )
+    if kind == "disc":
+        disc = queries.get(session, Disc, number)
+        born = disc.made_at or (disc.born_brew.pitched_at if disc.born_brew is not None else disc.culture.started_at)
+        return Thing(key=_key(node), kind="disc", on=_iso(born))
+    return Thing(key=_key(node), kind="lot", on=_iso(queries.get(session, StarterLot, number).made_at))
+
+
+def passport_of(session: Session, culture: Culture, now: datetime, story: bool = False) -> Passport:
+    """Write a line's passport: its things and all that they came from, by number and day only.
+
+    Args:
+        session, culture: The line.
+        now: The day of writing.
+        story: Whether its story goes along; it may name people.
+    """
+    told = links.descent_of(session)
+    graph = graph_of(told)
+    own: set[Node] = {("brew", b.id) for b in culture.brews} | {("disc", d.id) for d in culture.discs}
+    own |= {("lot", lot.id) for lot in culture.lots}
+    whole = own.union(*(ancestors(graph, node) for node in own)) if own else own
+    things = [_thing(session, node) for node in sorted(whole)]
+    came = [
+        Came.model_validate({"from": _key(li.source), "to": _key(li.target), "on": _date_of(li.at)})
+        for li in told
+        if li.source in whole and li.target in whole
+    ]
+    earlier = Passport.model_validate(culture.passport) if culture.passport else None
+    if earlier is not None:
+        things = [t.model_copy(update={"key": f"r-{t.key}"[:60]}) for t in earlier.things] + things
+        came = [
+            Came.model_validate({"from": f"r-{c.source}"[:60], "to": f"r-{c.target}"[:60], "on": c.on})
+            for c in earlier.links
+        ] + came
+    measured = [lot for lot in culture.lots if lot.ph is not None and lot.instrument != "estimate"]
+    last = measured[-1] if measured else None
+    return Passport(
+        name=culture.name,
+        diet="jun" if culture.diet == "jun" else "sugar",
+        origin=earlier.origin if earlier is not None else culture.origin,
+        begun_on=earlier.begun_on if earlier is not None else _iso(culture.started_at),
+        written_on=_iso(now),
+        story=culture.story if story else "",
+        care=CARE["jun" if culture.diet == "jun" else "sugar"],
+        last_reading=Reading(ph=round(last.ph or 0.0, 2), on=_iso(last.made_at)) if last is not None else None,
+        things=tuple(things),
+        links=tuple(came),
+    )
+
+
+def _date_of(day: float) -> str:
+    from datetime import UTC
+
+    return datetime.fromtimestamp(day * 86400, UTC).date().isoformat()
+
+
+@action
+def receive_passport(session: Session, ask: Passport, at: datetime) -> Done:
+    """Take a line in by its passport: it goes on here with its ancestors as received; read twice, nothing changes."""
+    mark = fingerprint(ask)
+    known = session.scalars(select(Culture).where(Culture.passport_key == mark)).first()
+    if known is not None:
+        return Done(f"{known.name} is here already: nothing was changed.", {"culture": known.id})
+    if _iso(at) < ask.begun_on:
+        raise RefusedError([Problem("file", "This passport cannot be right: the line begins in the future.")])
+    names = {c.name.casefold() for c in queries.cultures(session)}
+    name, number = ask.name, 2
+    while name.casefold() in names:
+        name, number = f"{ask.name[:36]} {number}", number + 1
+    culture = Culture(
+        name=name,
+        diet=ask.diet,
+        origin="received",
+        story=ask.story,
+        started_at=at,
+        passport=ask.model_dump(mode="json", by_alias=True),
+        passport_key=mark,
+    )
+    return Done(f"{name} came with {len(ask.things)} ancestors.", {"culture": flushed(session, culture)})
