@@ -39,7 +39,8 @@ def test_a_week_of_a_brew_on_a_phone(page, small_kitchen):
     expect(page.locator(".toast-line")).to_contain_text("thin clear film")
     page.locator("#stop-1 .label-row button").click()
     picture = io.BytesIO()
-    Image.new("RGB", (300, 200), "sienna").save(picture, "JPEG")
+    Image.effect_noise((2600, 2000), 90).convert("RGB").save(picture, "JPEG", quality=92)
+    assert picture.tell() > 2_500_000
     page.goto(small_kitchen.url + "/brews/1")
     page.set_input_files("#photo-file", {"name": "a.jpg", "mimeType": "image/jpeg", "buffer": picture.getvalue()})
     page.locator(".photos img").first.wait_for()

@@ -68,6 +68,7 @@ def create_app(database: Database, clock: Clock = system_clock, secret: str = ""
     )
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["kyklos"] = (database, clock)
+    security.room_for_files(app)
     CSRFProtect(app)
     Compress(app)
     security.protect(app)

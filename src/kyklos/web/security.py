@@ -10,6 +10,8 @@ from pathlib import Path
 
 from flask import Flask, Response, abort, request
 
+from ..store.pictures import MOST_BYTES
+
 POLICY = (
     "default-src 'self'; media-src 'self'; img-src 'self' data:; style-src 'self'; script-src 'self'; font-src 'self'; "
     "object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
@@ -22,6 +24,7 @@ HEADERS = {
     "Cross-Origin-Opener-Policy": "same-origin",
     "Permissions-Policy": "camera=(), geolocation=(), microphone=()",
 }
+WITH_FILES = {"brews.add_photo", "brews.add_log", "brews.keep_look", "cultures.receive"}
 LOCAL_NAMES = {"127.0.0.1", "localhost", "[::1]"}
 
 
@@ -43,6 +46,15 @@ def _own(name: str) -> bool:
     except ValueError:
         host = socket.gethostname().lower()
         return name.lower() in {host, f"{host}.local", f"{host.split('.')[0]}.local"}
+
+
+def room_for_files(app: Flask) -> None:
+    """Let a phone's photo and a logger's file in, before anything reads the form; every other form stays small."""
+
+    @app.before_request
+    def make_room() -> None:
+        if request.endpoint in WITH_FILES:
+            request.max_content_length = MOST_BYTES + 1_000_000
 
 
 def protect(app: Flask) -> None:

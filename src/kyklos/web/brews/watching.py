@@ -25,13 +25,6 @@ from .routes import ask_of, bp, brew_of, context_of, fill_choices
 LARGEST_LOG = 6_000_000
 
 
-@bp.before_request
-def room_for_files() -> None:
-    """Let a phone's photo and a logger's file in; every other form stays small."""
-    if request.endpoint in {"brews.add_photo", "brews.add_log", "brews.keep_look"}:
-        request.max_content_length = MOST_BYTES + 1_000_000
-
-
 def _refused(number: int, refused: RefusedError) -> Response:
     told = {problem.field or "watch": problem.message for problem in refused.problems}
     return page("brews/show.html", "brews/_brew.html", 422, **context_of(brew_of(number), problems=told))

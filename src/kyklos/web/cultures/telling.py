@@ -77,7 +77,12 @@ def _volumes(culture: Culture) -> list[tuple[float, float]]:
 
 
 def braid_of(cultures: list[Culture], span: str) -> Braid:
-    """Draw the household's lines along time."""
+    """Draw the household's lines along time; drawn anew when something changed, and every hour."""
+    hour = g.now.replace(minute=0, second=0, microsecond=0)
+    return remembered(g.session, ("braid", span, hour, g.household.zone), lambda: _braid(cultures, span))
+
+
+def _braid(cultures: list[Culture], span: str) -> Braid:
     gifts: dict[int, list[tuple[float, str]]] = {}
     for gift in g.session.scalars(select(Gift)):
         gifts.setdefault(gift.culture_id, []).append((_days(gift.at), "given" if gift.outward else "received"))
@@ -161,7 +166,8 @@ def vigour_of(culture: Culture) -> Trend:
 
 def backups_of(culture: Culture) -> Backups:
     """Count a line's backups."""
-    return links.backups_of(g.session, culture, g.now)
+    key = ("backups", culture.id, local_today())
+    return remembered(g.session, key, lambda: links.backups_of(g.session, culture, g.now))
 
 
 @dataclass(frozen=True, slots=True)
