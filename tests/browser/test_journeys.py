@@ -186,6 +186,7 @@ PLACES = [
     "/brews/7/what-if?kind=room&celsius=28",
     "/brews/7/sheet",
     "/brews/7/correct/23",
+    "/brews/7/measure",
     "/brews/7/opinion",
     "/brews/4/trace",
     "/quick/?line=jar+film+sweet+8pm",

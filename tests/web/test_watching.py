@@ -181,9 +181,14 @@ def test_every_kind_of_measurement_is_logged(demo_client, demo):
     assert (row.low_c, row.high_c, row.depth, row.gravity_by) == (18, 24.5, "tap", "refractometer")
     assert row.gravity == pytest.approx(1.0205, abs=2e-4)
     assert row.ta_g_per_l == pytest.approx(3.603, abs=0.01)
-    half = demo_client.post(f"/brews/{CROCK}/reading", data={"instrument": "meter", "base_ml": "6"})
+    half = demo_client.post(f"/brews/{CROCK}/measure", data={"instrument": "meter", "base_ml": "6"})
     assert half.status_code == 422
     assert "all three" in half.text
+    assert 'value="6"' in half.text
+    assert (
+        demo_client.post(f"/brews/{CROCK}/measure", data={"instrument": "meter", "gravity": "1.02"}).status_code == 303
+    )
+    assert 'value=""' in demo_client.get(f"/brews/{CROCK}/measure").text
     assert (
         demo_client.post(
             f"/brews/{CROCK}/reading", data={"instrument": "meter", "low_c": "24", "high_c": "18"}

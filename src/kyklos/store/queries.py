@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import Any, TypeVar
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session, contains_eager, joinedload, selectinload
+from sqlalchemy.orm import Session, contains_eager, defer, joinedload, selectinload
 
 from ..core.errors import KyklosError
 from .models import (
@@ -36,6 +36,7 @@ from .models import (
 
 R = TypeVar("R", bound=Base)
 
+LIGHT = (defer(Brew.plan), defer(Brew.facts))  #: A list of brews needs no plans.
 LARGEST_NUMBER = 2**63 - 1  #: Of an SQLite row.
 WORDS = {
     "Bottle": "bottle",
@@ -106,6 +107,7 @@ def living_brews(session: Session) -> list[Brew]:
         .join(Place)
         .where(Brew.status.in_(("held", "fermenting")))
         .options(
+            *LIGHT,
             contains_eager(Brew.vessel).contains_eager(Vessel.place),
             joinedload(Brew.culture),
             selectinload(Brew.looks),
@@ -174,7 +176,7 @@ def bottles(session: Session, *states: str) -> list[Bottle]:
         .options(
             selectinload(Bottle.moves),
             joinedload(Bottle.bottling).selectinload(Bottling.bottles),
-            joinedload(Bottle.bottling).joinedload(Bottling.brew).joinedload(Brew.culture),
+            joinedload(Bottle.bottling).joinedload(Bottling.brew).options(*LIGHT, joinedload(Brew.culture)),
             joinedload(Bottle.bottling).joinedload(Bottling.place),
         )
         .order_by(Bottling.at, Bottling.id, Bottle.id)

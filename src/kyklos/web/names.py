@@ -103,9 +103,7 @@ def capitalize_first(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
-MORE_OF_A_READING = {
-    "celsius", "low_c", "high_c", "gravity", "ta_g_per_l", "base_ml", "base_normality", "sample_ml", "depth", "at"
-}  # fmt: skip
+MORE_OF_A_READING = ("celsius", "at")
 
 
 def instrument_choices() -> list[tuple[str, str]]:

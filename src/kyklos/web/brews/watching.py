@@ -9,7 +9,7 @@ from flask import Response, abort, g, make_response, redirect, request, url_for
 from sqlalchemy import select
 from werkzeug.wrappers import Response as Answer
 
-from ...actions import correcting, watching
+from ...actions import brewing, correcting, watching
 from ...actions.base import RefusedError
 from ...core import trace
 from ...store import links, queries
@@ -87,6 +87,28 @@ def strike(number: int, kind: str, record: int) -> Answer:
     """Strike out a record of any kind."""
     act(correcting.strike, correcting.Strike(kind=kind, number=record))
     return redirect(url_for(".show", number=number), 303)
+
+
+@bp.get("/<int:number>/measure")
+def measure(number: int) -> Answer:
+    """Ask for all that can be measured; a measurement is never filled in beforehand."""
+    brew = brew_of(number)
+    if not brew.alive:
+        return redirect(url_for(".show", number=number), 303)
+    return page("brews/measure.html", brew=brew, form=fill_choices(ReadingForm(formdata=None)))
+
+
+@bp.post("/<int:number>/measure")
+def keep_measurement(number: int) -> Answer:
+    """Keep it."""
+    form = fill_choices(ReadingForm())
+    if form.validate_on_submit():
+        try:
+            act(brewing.log_reading, ask_of(form, number))
+            return redirect(url_for(".show", number=number), 303)
+        except RefusedError as refused:
+            form.take(refused)
+    return page("brews/measure.html", None, 422, brew=brew_of(number), form=form)
 
 
 def _reading_of(number: int, reading: int) -> Reading:
