@@ -145,7 +145,20 @@ def _by_hand(brew: Brew) -> list[tuple[float, float]]:
 
 
 def course_of(brew: Brew) -> Course:
-    """Read a brew's temperatures: measured where it was, its heater's set point or the place's typical else."""
+    """Read a brew's temperatures: measured where it was, its heater's set point or the place's typical else.
+
+    A judgement and a forecast both ask; a reading session, which lives for one page, works it out once.
+    """
+    session = object_session(brew)
+    if session is None or session.info.get("writing"):
+        return _course_of(brew)
+    known: dict[int, Course] = session.info.setdefault("courses", {})
+    if brew.id not in known:
+        known[brew.id] = _course_of(brew)
+    return known[brew.id]
+
+
+def _course_of(brew: Brew) -> Course:
     usual = usual_celsius(brew.vessel.place, brew.pitched_at)
     if brew.vessel.heater_c is not None:
         usual = max(usual, brew.vessel.heater_c)
