@@ -16,7 +16,7 @@ from kyklos.store import queries
 from kyklos.store.documents import UnreadableError, card_of, pack
 from kyklos.store.models import Brew, BrewDay, KeptRecipe, Place, StarterLot, Timer, Vessel
 from kyklos.web.app import create_app
-from kyklos.web.brew_day.labels import SHEETS, code_path
+from kyklos.web.printing import SHEETS, code_path
 from kyklos.web.sign_in import write_password
 from kyklos.web.units import NotANumberError, amount, parse
 

@@ -26,6 +26,10 @@ class RefusedError(KyklosError):
         super().__init__(" ".join(problem.message for problem in problems))
         self.problems = problems
 
+    def renamed(self, names: dict[str, str]) -> RefusedError:
+        """Give the same with other names of fields."""
+        return RefusedError([Problem(names.get(p.field, p.field), p.message) for p in self.problems])
+
 
 class ConflictError(KyklosError):
     """Somebody else wrote the same record meanwhile; nothing of it was lost."""

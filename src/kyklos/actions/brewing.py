@@ -314,8 +314,12 @@ def discard_brew(session: Session, ask: DiscardBrew, at: datetime) -> Done:
     checks.refuse_if(not ask.reason.strip(), "reason", "Say in a word why: it helps next time.")
     checks.done()
     brew.status, brew.ended_at, brew.end_note = "discarded", at, ask.reason.strip()[:500]
-    if brew.disc_id is not None:
-        queries.get(session, Disc, brew.disc_id).ended_at = at
+    guests = [guest for guest in brew.guests if guest.until is None]
+    for guest in guests:
+        guest.until = at
+    lost = [queries.get(session, Disc, brew.disc_id)] if brew.disc_id is not None else []
+    for disc in (*lost, *(guest.disc for guest in guests)):
+        disc.ended_at, disc.ended_as, disc.ended_note = at, "discarded", f"With {brew.vessel.name}."
     return Done(
         f"{brew.vessel.name} discarded. Wash, rinse, sanitise as the label says; cloth and wood are thrown out."
     )

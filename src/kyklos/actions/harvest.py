@@ -25,6 +25,7 @@ class ReserveStarter:
     litres: float  #: [L]
     ph: float | None = None  #: [pH]
     instrument: str = "meter"
+    kept_in: str = "shelf"
 
 
 def _ready(session: Session, brew_id: int, now: datetime) -> Brew:
@@ -63,6 +64,7 @@ def reserve_starter(session: Session, ask: ReserveStarter, at: datetime) -> Done
         left_l=ask.litres,
         ph=ask.ph,
         instrument=ask.instrument,
+        kept_in=ask.kept_in,
         estimated_ph=round(fit.at(fit.ph, day)[1], 2),
     )
     brew.no_next_brew = False
@@ -197,6 +199,8 @@ def end_brew(session: Session, ask: EndBrew, at: datetime) -> Done:
     )
     checks.done()
     brew.status, brew.ended_at = "harvested", at
+    for guest in brew.guests:
+        guest.until = guest.until or at
     made = {}
     facts = values.facts_of(brew, at)
     if ask.keep_disc and shows_life(facts, ta_rise_g_per_l=1.0):
@@ -204,6 +208,7 @@ def end_brew(session: Session, ask: EndBrew, at: datetime) -> Done:
             name=f"{brew.culture.name}, disc {len(brew.culture.discs) + 1}",
             culture_id=brew.culture_id,
             born_brew_id=brew.id,
+            diameter_cm=brew.vessel.diameter_cm,
         )
         made["disc"] = flushed(session, disc)
     return Done(f"{brew.vessel.name} is empty and free.", made)

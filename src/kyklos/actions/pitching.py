@@ -127,6 +127,8 @@ def _brew(ask: PitchBrew, at: datetime) -> Brew:
         starter_fraction=r.starter_fraction,
         starter_ph=r.starter_ph,
         starter_kind=r.starter_kind,
+        starter_yeast=r.starter_yeast,
+        starter_bacteria=r.starter_bacteria,
         starter_instrument=ask.starter_instrument,
         final_l=ask.final_l,
         plan=ask.plan,

@@ -6,6 +6,7 @@ figures of the leaf are assumed (see `data/teas.toml`); honey's free acidity is 
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -278,3 +279,18 @@ def starter_needed(
 def plain_tea_ph(where: Medium) -> float:
     """Say where the tea stands without any starter. [pH]"""
     return float(ph(0.0, 0.0, where))
+
+
+USUAL_TEA = ("black", 5.0, 0.5)  #: In which a starter of unknown tea is taken to be: leaf g/L, meq/L (assumed).
+
+
+def mixed_ph(parts: Sequence[tuple[float, float]]) -> float:
+    """Foretell the pH of liquids poured together. `parts`: pH and litres of each; their tea taken as usual.
+
+    >>> round(mixed_ph([(3.0, 1.0), (3.0, 0.5)]), 2)
+    3.0
+    """
+    where, total = medium(*USUAL_TEA), sum(litres for _, litres in parts)
+    made = [(starter_from_ph(value, where), litres / total) for value, litres in parts]
+    acetic = sum(s.acetic_g_per_l * share for s, share in made)
+    return float(ph(acetic, sum(s.gluconic_g_per_l * share for s, share in made), where))

@@ -6,7 +6,7 @@ import math
 from dataclasses import replace
 from functools import lru_cache
 
-from . import acids, heat, heat_methods, rounds, starters, sweet_tea, teas, vessel_parts
+from . import acids, ageing, heat, heat_methods, rounds, starters, sweet_tea, teas, vessel_parts
 from .brew_kinds import FLOORS, KINDS
 from .cautions import Caution, Situation, cautions_for
 from .facts import SWEETENERS, limit
@@ -54,6 +54,7 @@ def _recipe(ask: PlanAsk, choice: StarterChoice, where: acids.Medium, final_l: f
     kinds = {portion.kind for portion, _ in choice.taken}
     surface = vessel_surface(vessel.diameter_cm, final_l)
     kind = "dried" if card.kind == "dried" else "fresh" if "fresh" in kinds or not kinds else min(kinds)
+    yeast, bacteria = _lively(choice, kind)
     return Recipe(
         tea=card.tea,
         leaf_g_per_l=card.leaf_g_per_l,
@@ -65,7 +66,16 @@ def _recipe(ask: PlanAsk, choice: StarterChoice, where: acids.Medium, final_l: f
         alkalinity_meq_per_l=card.water.alkalinity_meq_per_l,
         surface_per_volume_per_cm=surface,
         starter_kind=kind,
+        starter_yeast=yeast,
+        starter_bacteria=bacteria,
     )
+
+
+def _lively(choice: StarterChoice, kind: str) -> tuple[float | None, float | None]:
+    """Mix what the starters have left in them; a dried disc's own strength is told by its kind."""
+    if kind == "dried" or not choice.taken:
+        return None, None
+    return ageing.together([(litres, portion.lively) for portion, litres in choice.taken])
 
 
 def vessel_surface(diameter_cm: float, litres: float) -> float:

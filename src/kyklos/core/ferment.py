@@ -58,6 +58,8 @@ class Recipe:
     surface_per_volume_per_cm: float = TYPICAL_SURFACE_PER_CM  #: [1/cm]
     vigour: float = 1.0  #: Of yeast and bacteria, 1 is typical. [-]
     starter_kind: str = "fresh"  #: fresh, dried, bottle or hotel: how lively its yeast and bacteria are.
+    starter_yeast: float | None = None  #: Of its starter, aged (`ageing.py`); None: as its kind has. [-]
+    starter_bacteria: float | None = None  #: [-]
     invert_share: float = 0.0  #: Share of the sugars that are not honey's that comes as glucose and fructose. [-]
 
     def __post_init__(self) -> None:
@@ -69,6 +71,8 @@ class Recipe:
         require_between(0.05, 5, "", vigour=self.vigour)
         if self.starter_kind not in STARTER_LIVELINESS:
             raise UnknownNameError("starter_kind", self.starter_kind, list(STARTER_LIVELINESS))
+        yeast, bacteria = self.liveliness
+        require_between(0, 2, "", starter_yeast=yeast, starter_bacteria=bacteria)
         medium(self.tea, self.leaf_g_per_l, self.alkalinity_meq_per_l)
 
     @property
@@ -94,6 +98,13 @@ class Recipe:
         return HONEY_ACID_MEQ_PER_G * self.honey_g_per_l * (1 - self.starter_fraction)
 
     @property
+    def liveliness(self) -> tuple[float, float]:
+        """Yeast and bacteria of the starter against those of a fresh finished brew. [-]"""
+        yeast, bacteria = STARTER_LIVELINESS[self.starter_kind]
+        told = (self.starter_yeast, self.starter_bacteria)
+        return (yeast if told[0] is None else told[0], bacteria if told[1] is None else told[1])
+
+    @property
     def surface_factor(self) -> float:
         """How far the surface lets bacteria grow (exponent assumed; that it matters: Cvetkovic et al. 2008). [-]"""
         return float(np.clip((self.surface_per_volume_per_cm / TYPICAL_SURFACE_PER_CM) ** 0.5, 0.5, 2.0))
@@ -110,7 +121,7 @@ def start_state(recipe: Recipe, members: int = 1) -> Array:
         as shares of mature [-], CO2 formed [g/L].
     """
     f, starter = recipe.starter_fraction, recipe.starter
-    yeast, bacteria = STARTER_LIVELINESS[recipe.starter_kind]
+    yeast, bacteria = recipe.liveliness
     seed = max(f, DRIED_SEED) if recipe.starter_kind == "dried" else f
     plain = (1 - recipe.honey_share) * (1 - recipe.invert_share)
     sucrose = (1 - f) * recipe.sugar_g_per_l * plain + 10 * f

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from . import acids, heat_methods, rounds, starters, sweet_tea, vessel_parts
+from . import acids, ageing, heat_methods, rounds, starters, sweet_tea, vessel_parts
 from .brew_kinds import BrewKind
 from .errors import require_between
 from .facts import SWEETENERS
@@ -41,16 +41,23 @@ class StarterTold:
     line: str = ""  #: Name of its culture, where known.
     diet: str = ""  #: sugar or jun, where known.
     fixed: bool = False  #: In the vessel already.
+    age_days: float = 0.0  #: Since it was set aside. [d]
+    kept_in: str = "shelf"  #: shelf or fridge
 
     def portion(self, where: acids.Medium) -> Portion:
         """Describe its acid in this brew's tea and water."""
         if self.ta_g_per_l is not None:
             made = starters.portion_from_titration(self.key, self.name, self.left_l, self.ta_g_per_l, where)
-            return replace(made, kind=self.kind, fixed=self.fixed)
+            return replace(made, kind=self.kind, fixed=self.fixed, lively=self.lively)
         ph = self.ph if self.ph is not None else starters.BOUGHT_PH
         sd = starters.instrument_sd(self.instrument if self.ph is not None else "estimate")
         made = starters.portion_from_ph(self.key, self.name, self.left_l, ph, sd, where, self.instrument, self.kind)
-        return replace(made, fixed=self.fixed)
+        return replace(made, fixed=self.fixed, lively=self.lively)
+
+    @property
+    def lively(self) -> tuple[float, float]:
+        """Its yeast and bacteria against a fresh brew's. [-]"""
+        return ageing.liveliness(self.kind, self.age_days, self.kept_in)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -32,6 +32,7 @@ class Portion:
     instrument: str  #: or estimate, or titration
     kind: str = "fresh"  #: fresh, bottle, hotel or dried: how lively it is.
     fixed: bool = False  #: All of it is in already: a heel.
+    lively: tuple[float, float] = (1.0, 1.0)  #: Yeast and bacteria against a fresh brew's. [-]
 
     def __post_init__(self) -> None:
         require_between(0, 200, "L", left_l=self.left_l)

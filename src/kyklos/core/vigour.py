@@ -62,3 +62,95 @@ def trend(points: Sequence[Point]) -> Trend:
     covariance = np.linalg.inv(precision)
     slope = covariance @ (design.T @ (weight * value))
     return Trend(ordered, float(slope[1]), float(np.sqrt(covariance[1, 1])))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Brewed:
+    """What was done in one brew, for the causes of slowing."""
+
+    day: float  #: When it was pitched, on any one clock. [d]
+    mean_c: float  #: [degC]
+    starter_age_days: float | None  #: [d]
+    honey_share: float  #: [-]
+    leaf_g_per_l: float  #: [g/L]
+
+
+@dataclass(frozen=True, slots=True)
+class Cause:
+    """Why a line may slow, by what is recorded."""
+
+    key: str
+    says: str  #: The evidence.
+    remedy: str
+
+
+COOL_C, COOLER_K = 20.0, 1.5  #: Lately so cool, and so much cooler than before. [degC, K]
+OLD_STARTER_D, OLDER_D = 28.0, 10.0  #: [d]
+DIET_CHANGE = 0.25  #: Of the share of honey. [-]
+LITTLE_LEAF, LESS_LEAF = 4.5, 0.5  #: [g/L]
+
+
+def causes(brews: Sequence[Brewed]) -> list[Cause]:
+    """Name likely causes of slowing, each only when its evidence holds: lately against before.
+
+    Args:
+        brews: In order of time. The latter half counts as lately.
+    """
+    half = len(brews) // 2
+    if half < 1:
+        return []
+    before, lately = brews[: len(brews) - half], brews[len(brews) - half :]
+    return [
+        found for rule in (_cold, _old_starter, _diet, _leaf) if (found := rule(list(before), list(lately))) is not None
+    ]
+
+
+def _mean(values: Sequence[float]) -> float:
+    return sum(values) / len(values)
+
+
+def _cold(before: list[Brewed], lately: list[Brewed]) -> Cause | None:
+    was, now = _mean([b.mean_c for b in before]), _mean([b.mean_c for b in lately])
+    if now >= COOL_C or was - now < COOLER_K:
+        return None
+    return Cause(
+        "cold",
+        f"Its last brews stood at {now:.0f} °C, those before at {was:.0f} °C; warmth is reckoned with, but long cold thins out the acid bacteria.",
+        "Two brews at 24 to 26 °C in a row, each seeded by the one before.",
+    )
+
+
+def _old_starter(before: list[Brewed], lately: list[Brewed]) -> Cause | None:
+    was = [b.starter_age_days for b in before if b.starter_age_days is not None]
+    now = [b.starter_age_days for b in lately if b.starter_age_days is not None]
+    if not now or _mean(now) < OLD_STARTER_D or (was and _mean(now) - _mean(was) < OLDER_D):
+        return None
+    earlier = f", before {_mean(was):.0f}" if was else ""
+    return Cause(
+        "old starter",
+        f"Its starters were {_mean(now):.0f} days old when they were poured in{earlier}.",
+        "Brew from liquid set aside within two weeks, and take a little more of it.",
+    )
+
+
+def _diet(before: list[Brewed], lately: list[Brewed]) -> Cause | None:
+    change = _mean([b.honey_share for b in lately]) - _mean([b.honey_share for b in before])
+    if abs(change) < DIET_CHANGE:
+        return None
+    what = "honey" if change > 0 else "sugar"
+    return Cause(
+        "change of diet",
+        f"It was led towards {what}: {abs(100 * change):.0f} % more of it than before.",
+        "Repeat the last step before the next, or go one back.",
+    )
+
+
+def _leaf(before: list[Brewed], lately: list[Brewed]) -> Cause | None:
+    was, now = _mean([b.leaf_g_per_l for b in before]), _mean([b.leaf_g_per_l for b in lately])
+    if now >= LITTLE_LEAF or was - now < LESS_LEAF:
+        return None
+    return Cause(
+        "too little leaf",
+        f"Its last brews had {now:.1f} g of leaf per litre, those before {was:.1f}.",
+        "Back to 5 to 6 g of true tea per litre: it feeds yeast and bacteria.",
+    )

@@ -25,6 +25,8 @@ SAYS = {
     "honey_share": "share of them from honey",
     "vigour": "vigour",
     "bacteria_vigour": "vigour of the bacteria",
+    "starter_yeast": "yeast left in the starter",
+    "starter_bacteria": "bacteria left in the starter",
     "spread": "how far it may differ",
     "sucrose_g_per_l": "sucrose",
     "monosaccharides_g_per_l": "glucose and fructose",
@@ -160,6 +162,10 @@ def forecast_question(ask: ForecastAsk, point: float) -> dict[str, Any]:
             told["sd"] = seen.sd
         readings.append(told)
     recipe = {key.name: getattr(ask.recipe, key.name) for key in RECIPE} | {"tea": _tea(ask.recipe)}
+    yeast, bacteria = ask.recipe.liveliness
+    recipe |= {"starter_yeast": yeast, "starter_bacteria": bacteria}
+    if (yeast, bacteria) == (1.0, 1.0):
+        del recipe["starter_yeast"], recipe["starter_bacteria"]
     return {
         "recipe": recipe,
         "temperatures": [list(p) for p in ask.course.points],

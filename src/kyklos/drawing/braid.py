@@ -2,19 +2,30 @@
 
 from __future__ import annotations
 
-import itertools
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
 from .shapes import Label
 
-LEFT, RIGHT, TOP, FOOT = 16.0, 1184.0, 34.0, 30.0
+WIDTH, LEFT, TOP, FOOT = 1200.0, 16.0, 34.0, 30.0
 LANE = 96.0  #: Between lines, of a few; more lines stand closer.
 TALLEST = 760.0
 THIN, PER_ROOT_LITRE, WIDEST = 4.0, 11.0, 44.0
 SHADES = 5  #: Steps from sugar to honey.
+MOST_PIECES = 2400  #: Of all ribbons together: more than the eye parts.
+LABELS_FROM = 40.0  #: Lanes narrower than this have no words at gifts.
+X = Callable[[float], float]
+#: What an end looks like, drawn around its point: a cross, a falling leaf, a wave, a gap, an arrow up.
+MARKS = {
+    "discarded": "m-4 -4l8 8m0 -8l-8 8",
+    "composted": "m-4 -3l4 7l4 -7z",
+    "dried": "m-5 0q2.5 -5 5 0t5 0",
+    "lost": "m-4 0h2m4 0h2",
+    "given": "m0 5v-10m-3 4l3 -4l3 4",
+    "spent": "m0 -5v10",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,6 +42,16 @@ class Bead:
 
 
 @dataclass(frozen=True, slots=True)
+class Passing:
+    """Something of one line that went into another, left the house or came to it."""
+
+    day: float  #: [d from today]
+    word: str
+    other: int | None = None  #: The line it went into; None: outside the house.
+    arrives: bool = False  #: From outside.
+
+
+@dataclass(frozen=True, slots=True)
 class LineFacts:
     """One line."""
 
@@ -38,9 +59,10 @@ class LineFacts:
     name: str
     started: float  #: [d from today]
     beads: Sequence[Bead]
-    volumes: Sequence[tuple[float, float]]  #: Day and what lives of it from then on. [d from today, L]
+    volumes: Sequence[tuple[float, float]]  #: Day and what lives of it from then on, in order. [d from today, L]
     parent: int | None = None
-    gifts: Sequence[tuple[float, str]] = ()  #: Day and word of what left. [d from today]
+    passings: Sequence[Passing] = ()
+    ended: float | None = None  #: When nothing of it lived any more. [d from today]
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,100 +76,154 @@ class BeadShape:
 
 @dataclass(frozen=True, slots=True)
 class Ribbon:
-    """A line as drawn: pieces with their shade, its name, its beads."""
+    """A line as drawn: one path for each shade, its name, its beads, marks of what ended."""
 
     key: int
     name: Label
     pieces: tuple[tuple[str, int], ...]  #: Path and shade, 0 sugar to 4 honey.
     beads: tuple[BeadShape, ...]
-    gifts: tuple[Label, ...]
+    ends: tuple[tuple[str, str], ...]  #: Kind of end and its path.
+    arrows: tuple[tuple[float, float, bool], ...]  #: Gifts: where, and whether it arrives.
+    words: tuple[Label, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class Braid:
-    """Shapes in a box of 1200 by `height`."""
+    """Shapes in a box of `width` by `height`."""
 
     ribbons: tuple[Ribbon, ...]
     partings: tuple[str, ...]
+    joinings: tuple[str, ...]
     ticks: tuple[Label, ...]
     today_x: float
+    width: float
     height: float
     lane: float
 
 
 def _width(litres: float, most: float) -> float:
-    return min(most, THIN + PER_ROOT_LITRE * math.sqrt(max(litres, 0.0)))
+    return round(min(most, THIN + PER_ROOT_LITRE * math.sqrt(max(litres, 0.0))))
 
 
 def _shade(honey: float) -> int:
-    return min(SHADES - 1, int(honey * SHADES))
+    return min(SHADES - 1, int(honey * SHADES + 1e-9))
 
 
-def _pieces(line: LineFacts, y: float, first: float, x, most: float) -> tuple[tuple[str, int], ...]:  # type: ignore[no-untyped-def]
-    """Draw the ribbon in steps of its volume, each in the shade of the brew that last began."""
+def _steps(line: LineFacts, first: float, every: float, most: float) -> list[tuple[float, float, int]]:
+    """Give day, width and shade wherever one of them changes, no closer than `every`. [d]"""
     brews = sorted((b for b in line.beads if b.kind == "brew"), key=lambda b: b.day)
-    edges = sorted(
-        {
-            max(line.started, first),
-            *(d for d, _ in line.volumes if d > first),
-            *(b.day for b in brews if b.day > first),
-            0.0,
-        }
+    end = 0.0 if line.ended is None else line.ended
+    begin = max(line.started, first)
+    days = sorted(
+        {begin, *(d for d, _ in line.volumes if begin < d < end), *(b.day for b in brews if begin < b.day < end)}
     )
-    out = []
-    for start, end in itertools.pairwise(edges):
-        litres = next((v for d, v in reversed(line.volumes) if d <= start + 1e-6), 0.0)
-        honey = next((b.honey for b in reversed(brews) if b.day <= start + 1e-6), brews[0].honey if brews else 0.0)
-        half = _width(litres, most) / 2
-        a, b = x(start), x(end)
+    out: list[tuple[float, float, int]] = []
+    volume, brew, litres = 0, 0, 0.0
+    honey = brews[0].honey if brews else 0.0
+    for day in days:
+        while volume < len(line.volumes) and line.volumes[volume][0] <= day + 1e-6:
+            litres, volume = line.volumes[volume][1], volume + 1
+        while brew < len(brews) and brews[brew].day <= day + 1e-6:
+            honey, brew = brews[brew].honey, brew + 1
+        wide, shade = _width(litres, most), _shade(honey)
+        if out and out[-1][1:] == (wide, shade):
+            continue
+        if out and day - out[-1][0] < every:
+            out[-1] = (out[-1][0], max(wide, out[-1][1]), shade)
+        else:
+            out.append((day, wide, shade))
+    return out
+
+
+def _pieces(line: LineFacts, y: float, first: float, x: X, most: float, every: float) -> tuple[tuple[str, int], ...]:
+    """Draw the ribbon in steps of its volume, each in the shade of the brew that last began."""
+    steps = _steps(line, first, every, most)
+    last = 0.0 if line.ended is None else line.ended
+    paths: dict[int, list[str]] = {}
+    for index, (day, wide, shade) in enumerate(steps):
+        a, b = x(day), x(steps[index + 1][0] if index + 1 < len(steps) else last)
         if b - a > 0.05:
-            out.append((f"M{a:.1f} {y - half:.1f}H{b + 0.4:.1f}V{y + half:.1f}H{a:.1f}Z", _shade(honey)))
-    return tuple(out)
+            paths.setdefault(shade, []).append(f"M{a:.1f} {y - wide / 2:.1f}h{b - a + 0.5:.1f}v{wide:.0f}H{a:.1f}z")
+    return tuple(("".join(parts), shade) for shade, parts in sorted(paths.items()))
 
 
-def braid(lines: Sequence[LineFacts], today: date, span_days: float) -> Braid:
+def braid(lines: Sequence[LineFacts], today: date, span_days: float, whole_days: float | None = None) -> Braid:
     """Draw the braid.
 
     Args:
         lines: In the order in which they stand.
         today: Its right end.
-        span_days: How far back it reaches. [d]
+        span_days: So much of time fits into one width of 1200. [d]
+        whole_days: How far back it reaches, if further: then it is wider, and is moved sideways. [d]
     """
+    whole = max(span_days, whole_days or 0.0)
     lane = min(LANE, (TALLEST - TOP - FOOT) / max(1, len(lines)))
-    most = min(WIDEST, lane * 0.62)
-    first = -span_days
+    first = -whole
+    width = WIDTH * whole / span_days
+    right = width - LEFT
     where: Mapping[int, float] = {line.key: TOP + lane * (i + 0.55) for i, line in enumerate(lines)}
 
     def x(day: float) -> float:
-        return LEFT + (RIGHT - LEFT) * (min(max(day, first), 0.0) - first) / span_days
+        return LEFT + (right - LEFT) * (min(max(day, first), 0.0) - first) / whole
 
-    ribbons = tuple(_ribbon(line, where[line.key], first, x, most) for line in lines)
-    partings = []
+    every = whole * len(lines) / MOST_PIECES
+    ribbons = tuple(_ribbon(line, where[line.key], first, x, lane, every) for line in lines)
+    partings, joinings = [], []
     for line in lines:
         if line.parent is not None and line.parent in where and line.started > first:
-            at, source, target = x(line.started), where[line.parent], where[line.key]
-            bend = max(14.0, min(60.0, abs(target - source) / 2))
-            partings.append(
-                f"M{at - bend:.1f} {source:.1f}C{at - bend / 3:.1f} {source:.1f} {at - bend / 2:.1f} {target:.1f} {at:.1f} {target:.1f}"
-            )
-    return Braid(ribbons, tuple(partings), _ticks(today, span_days, x), x(0.0), TOP + lane * len(lines) + FOOT, lane)
+            partings.append(_strand(x(line.started), where[line.parent], where[line.key]))
+        for passing in line.passings:
+            if passing.other is not None and passing.other in where and passing.day > first:
+                joinings.append(_strand(x(passing.day), where[line.key], where[passing.other]))
+    height = TOP + lane * len(lines) + FOOT
+    ticks = _ticks(today, whole, span_days, x)
+    return Braid(ribbons, tuple(partings), tuple(joinings), ticks, x(0.0), width, height, lane)
 
 
-def _ribbon(line: LineFacts, y: float, first: float, x, most: float) -> Ribbon:  # type: ignore[no-untyped-def]
+def _strand(at: float, source: float, target: float) -> str:
+    bend = max(14.0, min(60.0, abs(target - source) / 2))
+    return f"M{at - bend:.1f} {source:.1f}C{at - bend / 3:.1f} {source:.1f} {at - bend / 2:.1f} {target:.1f} {at:.1f} {target:.1f}"
+
+
+def _ribbon(line: LineFacts, y: float, first: float, x: X, lane: float, every: float) -> Ribbon:
+    most = min(WIDEST, lane * 0.62)
+    below = most * 0.42
     shown = [b for b in line.beads if b.day >= first]
-    beads = tuple(BeadShape(b, x(b.day), y + (most * 0.42 if b.kind == "disc" else 0.0)) for b in shown)
-    gifts = tuple(Label(x(day), y - most / 2 - 6, word) for day, word in line.gifts if day >= first)
-    name = Label(max(LEFT, x(line.started)), y - most / 2 - 9, line.name, "start")
-    return Ribbon(line.key, name, _pieces(line, y, first, x, most), beads, gifts)
+    beads = tuple(BeadShape(b, x(b.day), y + (below if b.kind == "disc" else 0.0)) for b in shown)
+    outside = [p for p in line.passings if p.other is None and p.day >= first]
+    arrows = tuple((x(p.day), y - most / 2 - 6, p.arrives) for p in outside)
+    words = tuple(Label(ax + 7, ay - 4, p.word) for p, (ax, ay, _) in zip(outside, arrows, strict=True))
+    return Ribbon(
+        line.key,
+        Label(max(LEFT, x(line.started)), y - most / 2 - (9 if lane >= LABELS_FROM else 1), line.name, "start"),
+        _pieces(line, y, first, x, most, every),
+        beads,
+        _ends(line, y, below, first, x),
+        arrows,
+        words if lane >= LABELS_FROM else (),
+    )
 
 
-def _ticks(today: date, span_days: float, x) -> tuple[Label, ...]:  # type: ignore[no-untyped-def]
+def _ends(line: LineFacts, y: float, below: float, first: float, x: X) -> tuple[tuple[str, str], ...]:
+    """Mark what ended, where it ended, by what happened; the line's own end too."""
+    marks: dict[str, list[str]] = {}
+    for bead in line.beads:
+        if bead.end is None or bead.end < first or bead.state not in MARKS:
+            continue
+        at = y + (below if bead.kind == "disc" else 0.0)
+        marks.setdefault(bead.state, []).append(f"M{x(bead.end):.0f} {at:.0f}{MARKS[bead.state]}")
+    if line.ended is not None and line.ended >= first:
+        marks.setdefault("spent", []).append(f"M{x(line.ended):.0f} {y:.0f}m0 -9v18m-5 -14h10")
+    return tuple((kind, "".join(paths)) for kind, paths in sorted(marks.items()))
+
+
+def _ticks(today: date, whole: float, span: float, x: X) -> tuple[Label, ...]:
     """Mark months, quarters or years, as there is room."""
-    every = 1 if span_days < 400 else 3 if span_days < 1300 else 12
-    out, day = [], (today - timedelta(days=span_days)).replace(day=1)
+    every = 1 if span < 400 else 3 if span < 1300 else 12
+    out, day = [], (today - timedelta(days=whole)).replace(day=1)
     while day <= today:
         away = float((day - today).days)
-        if (day.month - 1) % every == 0 and away > -span_days:
+        if (day.month - 1) % every == 0 and away > -whole:
             out.append(
                 Label(x(away), 20, f"{day:%b}" + (f" {day.year}" if day.month == 1 or every == 12 else ""), "start")
             )

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import datetime
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ..actions.base import Done, RefusedError, action, flushed
+from ..actions.base import Checks, Done, action, flushed
+from ..actions.giving import Receive, taken_in
 from ..core import teas
-from ..core.errors import Problem
 from ..core.lineage import ancestors, graph_of
 from ..core.trace import Node
 from ..store import links, queries
@@ -46,7 +47,9 @@ def _thing(session: Session, node: Node) -> Thing:
     return Thing(key=_key(node), kind="lot", on=_iso(queries.get(session, StarterLot, number).made_at))
 
 
-def passport_of(session: Session, culture: Culture, now: datetime, story: bool = False) -> Passport:
+def passport_of(
+    session: Session, culture: Culture, now: datetime, story: bool = False, vigour: float | None = None
+) -> Passport:
     """Write a line's passport: its things and all that they came from, by number and day only.
 
     Args:
@@ -82,6 +85,7 @@ def passport_of(session: Session, culture: Culture, now: datetime, story: bool =
         written_on=_iso(now),
         story=culture.story if story else "",
         care=CARE["jun" if culture.diet == "jun" else "sugar"],
+        vigour=None if vigour is None else round(vigour, 3),
         last_reading=Reading(ph=round(last.ph or 0.0, 2), on=_iso(last.made_at)) if last is not None else None,
         things=tuple(things),
         links=tuple(came),
@@ -94,26 +98,42 @@ def _date_of(day: float) -> str:
     return datetime.fromtimestamp(day * 86400, UTC).date().isoformat()
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReceivePassport:
+    """A passport, with what came along."""
+
+    passport: Passport
+    disc: bool = False
+    litres: float | None = None  #: [L]
+    who: str = ""
+
+
 @action
-def receive_passport(session: Session, ask: Passport, at: datetime) -> Done:
+def receive_passport(session: Session, ask: ReceivePassport, at: datetime) -> Done:
     """Take a line in by its passport: it goes on here with its ancestors as received; read twice, nothing changes."""
-    mark = fingerprint(ask)
+    told = ask.passport
+    mark = fingerprint(told)
     known = session.scalars(select(Culture).where(Culture.passport_key == mark)).first()
     if known is not None:
         return Done(f"{known.name} is here already: nothing was changed.", {"culture": known.id})
-    if _iso(at) < ask.begun_on:
-        raise RefusedError([Problem("file", "This passport cannot be right: the line begins in the future.")])
+    checks = Checks()
+    checks.refuse_if(_iso(at) < told.begun_on, "file", "This passport cannot be right: the line begins in the future.")
+    checks.between(ask.litres, "litres", 0.01, 50, "Starter of (L)")
+    checks.done()
     names = {c.name.casefold() for c in queries.cultures(session)}
-    name, number = ask.name, 2
+    name, number = told.name, 2
     while name.casefold() in names:
-        name, number = f"{ask.name[:36]} {number}", number + 1
+        name, number = f"{told.name[:36]} {number}", number + 1
     culture = Culture(
         name=name,
-        diet=ask.diet,
+        diet=told.diet,
         origin="received",
-        story=ask.story,
+        story=told.story,
         started_at=at,
-        passport=ask.model_dump(mode="json", by_alias=True),
+        passport=told.model_dump(mode="json", by_alias=True),
         passport_key=mark,
     )
-    return Done(f"{name} came with {len(ask.things)} ancestors.", {"culture": flushed(session, culture)})
+    made = {"culture": flushed(session, culture)}
+    came = Receive(culture_id=culture.id, disc=ask.disc, litres=ask.litres, who=ask.who)
+    made |= taken_in(session, culture, came, at)
+    return Done(f"{name} came with {len(told.things)} ancestors.", made)

@@ -96,6 +96,11 @@ def written(passport: Passport) -> str:
     return json.dumps(told, ensure_ascii=False, indent=1, sort_keys=True) + "\n"
 
 
+def schema() -> str:
+    """Write the passport's JSON Schema."""
+    return json.dumps(Passport.model_json_schema(by_alias=True), indent=1, sort_keys=True) + "\n"
+
+
 def fingerprint(passport: Passport) -> str:
     """Say by what a passport is known again: a hash of all it says, but for the day on which it was written."""
     told = passport.model_dump(mode="json", by_alias=True, exclude={"written_on"})

@@ -9,9 +9,22 @@ from sqlalchemy.orm import Session, joinedload, selectinload
 
 from ..core.lineage import Backups, backups
 from ..core.observations import DISCARD, OBSERVATIONS
-from ..core.trace import Link, Node, exposed
+from ..core.trace import Link, Node, exposed, without
 from . import queries
-from .models import Brew, Culture, Disc, Gift, HotelFeed, HotelStay, StarterLot, StarterPortion, Vessel
+from .models import (
+    Brew,
+    BrewDisc,
+    Culture,
+    CutLink,
+    Disc,
+    Gift,
+    HotelFeed,
+    HotelStay,
+    LotPour,
+    StarterLot,
+    StarterPortion,
+    Vessel,
+)
 
 LEAST_LIQUID_L = 0.05  #: Less liquid is no backup (assumed). [L]
 
@@ -22,47 +35,88 @@ def day_of(moment: datetime) -> float:
 
 
 def descent_of(session: Session) -> list[Link]:
-    """List what made what: starter and disc into a brew, starter and disc born of one, disc parted from disc."""
+    """List what made what: starter and disc into a brew, starter and disc born of one, disc parted from disc, lots merged."""
     out: list[Link] = []
-    query = select(Brew).options(selectinload(Brew.portions), selectinload(Brew.reserved))
-    for brew in session.scalars(query):
-        here: Node = ("brew", brew.id)
-        lots = {p.lot_id for p in brew.portions if p.lot_id} | ({brew.starter_lot_id} if brew.starter_lot_id else set())
-        out += [Link(("lot", number), here, day_of(brew.pitched_at)) for number in sorted(lots)]
-        if brew.disc_id is not None:
-            out.append(Link(("disc", brew.disc_id), here, day_of(brew.pitched_at)))
-        out += [Link(here, ("lot", lot.id), day_of(lot.made_at)) for lot in brew.reserved]
-    for disc in session.scalars(select(Disc).options(joinedload(Disc.born_brew), joinedload(Disc.parent))):
-        if disc.born_brew is not None:
-            born = disc.born_brew.ended_at or disc.born_brew.pitched_at
-            out.append(Link(("brew", disc.born_brew.id), ("disc", disc.id), day_of(born)))
-        if disc.parent is not None and disc.made_at is not None:
-            out.append(Link(("disc", disc.parent.id), ("disc", disc.id), day_of(disc.made_at)))
+    rows = session.execute(select(Brew.id, Brew.pitched_at, Brew.ended_at, Brew.starter_lot_id, Brew.disc_id)).all()
+    pitched = {row.id: day_of(row.pitched_at) for row in rows}
+    ended = {row.id: day_of(row.ended_at or row.pitched_at) for row in rows}
+    poured = {(row.starter_lot_id, row.id) for row in rows if row.starter_lot_id is not None}
+    portions = select(StarterPortion.lot_id, StarterPortion.brew_id).where(StarterPortion.lot_id.is_not(None))
+    poured |= {(lot, brew) for lot, brew in session.execute(portions)}
+    out += [Link(("lot", lot), ("brew", brew), pitched[brew], "starter") for lot, brew in sorted(poured)]
+    out += [
+        Link(("disc", row.disc_id or 0), ("brew", row.id), pitched[row.id], "disc")
+        for row in rows
+        if row.disc_id is not None
+    ]
+    lots = select(StarterLot.id, StarterLot.source_brew_id, StarterLot.made_at)
+    for row in session.execute(lots.where(StarterLot.source_brew_id.is_not(None))):
+        out.append(Link(("brew", row[1] or 0), ("lot", row[0]), day_of(row[2]), "kept"))
+    discs = select(Disc.id, Disc.born_brew_id, Disc.parent_id, Disc.made_at)
+    for disc, brew, parent, made in session.execute(discs):
+        if brew is not None:
+            out.append(Link(("brew", brew), ("disc", disc), ended[brew], "born"))
+        if parent is not None and made is not None:
+            out.append(Link(("disc", parent), ("disc", disc), day_of(made), "parted"))
+    for pour in session.scalars(select(LotPour)):
+        out.append(Link(("lot", pour.source_id), ("lot", pour.target_id), day_of(pour.at), "merged"))
+    return out + _through_company(session)
+
+
+def _through_company(session: Session) -> list[Link]:
+    """List what discs gave to things made where they lay: liquid drawn from a hotel, what came of a jar they shared."""
+    out: list[Link] = []
+    stays = list(session.scalars(select(HotelStay)))
+    for lot in session.scalars(select(StarterLot).where(StarterLot.vessel_id.is_not(None))):
+        here = [s for s in stays if s.vessel_id == lot.vessel_id and s.since <= lot.made_at]
+        discs = sorted({s.disc_id for s in here if s.until is None or s.until >= lot.made_at})
+        out += [Link(("disc", disc), ("lot", lot.id), day_of(lot.made_at), "drawn") for disc in discs]
+    for guest in session.scalars(select(BrewDisc).options(joinedload(BrewDisc.brew).selectinload(Brew.reserved))):
+        for lot in guest.brew.reserved:
+            if guest.since <= lot.made_at and (guest.until is None or lot.made_at <= guest.until):
+                out.append(Link(("disc", guest.disc_id), ("lot", lot.id), day_of(lot.made_at), "kept"))
     return out
 
 
 def contact_of(session: Session, now: datetime) -> list[Link]:
-    """List what touched what besides: a disc that came back out of a brew, discs that share the hotel, its feeds."""
+    """List what touched what besides: a disc back out of a brew, discs in the hotel and in shared jars, feeds, liquid drawn."""
     out: list[Link] = []
     for brew in session.scalars(select(Brew).where(Brew.status == "harvested", Brew.disc_id.is_not(None))):
-        out.append(Link(("brew", brew.id), ("disc", brew.disc_id or 0), day_of(brew.ended_at or now)))
+        out.append(Link(("brew", brew.id), ("disc", brew.disc_id or 0), day_of(brew.ended_at or now), "back"))
+    for guest in session.scalars(select(BrewDisc)):
+        disc, jar = ("disc", guest.disc_id), ("brew", guest.brew_id)
+        out.append(Link(disc, jar, day_of(guest.since), "joined"))
+        out.append(Link(jar, disc, day_of(guest.until or now), "joined"))
     for stay in session.scalars(select(HotelStay)):
-        disc: Node = ("disc", stay.disc_id)
-        out.append(Link(disc, ("hotel", stay.vessel_id), day_of(stay.since)))
-        out.append(Link(("hotel", stay.vessel_id), disc, day_of(stay.until or now)))
+        here: Node = ("disc", stay.disc_id)
+        out.append(Link(here, ("hotel", stay.vessel_id), day_of(stay.since), "housed"))
+        out.append(Link(("hotel", stay.vessel_id), here, day_of(stay.until or now), "lived"))
     for feed in session.scalars(select(HotelFeed).where(HotelFeed.brew_id.is_not(None))):
-        out.append(Link(("brew", feed.brew_id or 0), ("hotel", feed.vessel_id), day_of(feed.at)))
-    hotels = list(session.scalars(select(Vessel).where(Vessel.kind == "hotel")))
-    poured = select(StarterPortion).where(StarterPortion.kind == "hotel").options(joinedload(StarterPortion.brew))
-    for portion in session.scalars(poured):
-        if len(hotels) == 1:
-            out.append(Link(("hotel", hotels[0].id), ("brew", portion.brew_id), day_of(portion.brew.pitched_at)))
-    return out
+        out.append(Link(("brew", feed.brew_id or 0), ("hotel", feed.vessel_id), day_of(feed.at), "fed"))
+    for lot in session.scalars(select(StarterLot).where(StarterLot.vessel_id.is_not(None))):
+        out.append(Link(("hotel", lot.vessel_id or 0), ("lot", lot.id), day_of(lot.made_at), "drawn"))
+    return out + _poured_from_hotel(session)
+
+
+def _poured_from_hotel(session: Session) -> list[Link]:
+    """List liquid told on a brew day as the hotel's, where there is only one hotel it can have come from."""
+    hotels = list(session.scalars(select(Vessel.id).where(Vessel.kind == "hotel")))
+    if len(hotels) != 1:
+        return []
+    poured = select(StarterPortion).where(StarterPortion.kind == "hotel", StarterPortion.lot_id.is_(None))
+    rows = session.scalars(poured.options(joinedload(StarterPortion.brew)))
+    return [Link(("hotel", hotels[0]), ("brew", p.brew_id), day_of(p.brew.pitched_at), "starter") for p in rows]
+
+
+def closed_ways(session: Session) -> list[CutLink]:
+    """List ways that the brewer knows to be closed."""
+    return list(session.scalars(select(CutLink).where(CutLink.opened_at.is_(None)).order_by(CutLink.at)))
 
 
 def links_of(session: Session, now: datetime) -> list[Link]:
-    """List all ways by which liquid or a disc passed."""
-    return descent_of(session) + contact_of(session, now)
+    """List all ways by which liquid or a disc passed, but for those that are closed."""
+    cut = [((row.source_kind, row.source_id), (row.target_kind, row.target_id)) for row in closed_ways(session)]
+    return without(descent_of(session) + contact_of(session, now), cut)
 
 
 def spoiled(session: Session) -> list[Brew]:
@@ -88,9 +142,9 @@ def backups_of(session: Session, culture: Culture, now: datetime) -> Backups:
     """Count what a line could be begun again from, besides what works in a vessel."""
     used = queries.in_use(session)[1]
     kept: list[Node] = [("disc", d.id) for d in culture.discs if d.ended_at is None and d.id not in used]
-    kept += [("lot", lot.id) for lot in culture.lots if lot.left_l > LEAST_LIQUID_L]
+    kept += [("lot", lot.id) for lot in culture.lots if lot.left_l > LEAST_LIQUID_L and not lot.doubt]
     holders = session.scalars(select(Gift).where(Gift.culture_id == culture.id, Gift.outward, Gift.still_holds))
-    return backups(kept, touched(session, now), len(list(holders)), culture.backups_wanted)
+    return backups(kept, touched(session, now) | queries.set_apart(session), len(list(holders)), culture.backups_wanted)
 
 
 def living(session: Session, node: Node) -> bool:

@@ -1,4 +1,4 @@
-"""Records of what a culture lives through: stays in the hotel, feeds, gifts."""
+"""Records of what a culture lives through: events of discs, stays in the hotel and in jars, feeds, gifts, quarantines, conversions."""
 
 from __future__ import annotations
 
@@ -11,7 +11,33 @@ from sqlalchemy.orm import Mapped, mapped_column, relationship
 from .base import Base
 
 if TYPE_CHECKING:
-    from .models import Brew, Culture, Disc, Vessel
+    from .models import Brew, Culture, Disc, StarterLot, Vessel
+
+
+class DiscEvent(Base):
+    """Something that happened to a disc: measured, turned, thinned, dried, moved or named anew."""
+
+    __tablename__ = "disc_event"
+    disc_id: Mapped[int] = mapped_column(ForeignKey("disc.id"), index=True)
+    at: Mapped[datetime]
+    kind: Mapped[str]  #: A key of core/discs.py: EVENTS
+    thickness_mm: Mapped[float | None]  #: From then on. [mm]
+    diameter_cm: Mapped[float | None]  #: [cm]
+    note: Mapped[str] = mapped_column(default="")
+    disc: Mapped[Disc] = relationship(back_populates="events")
+
+
+class BrewDisc(Base):
+    """A disc that lies in a brew besides the one it was pitched with; of another line, two lines share the jar."""
+
+    __tablename__ = "brew_disc"
+    brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
+    disc_id: Mapped[int] = mapped_column(ForeignKey("disc.id"), index=True)
+    since: Mapped[datetime]
+    until: Mapped[datetime | None]
+    position: Mapped[int] = mapped_column(default=1)  #: From the top, which is 1.
+    brew: Mapped[Brew] = relationship(back_populates="guests")
+    disc: Mapped[Disc] = relationship()
 
 
 class HotelStay(Base):
@@ -22,6 +48,7 @@ class HotelStay(Base):
     vessel_id: Mapped[int] = mapped_column(ForeignKey("vessel.id"), index=True)
     since: Mapped[datetime]
     until: Mapped[datetime | None]
+    position: Mapped[int] = mapped_column(default=1)  #: From the top, which is 1.
     disc: Mapped[Disc] = relationship(back_populates="stays")
     vessel: Mapped[Vessel] = relationship()
 
@@ -32,10 +59,12 @@ class HotelFeed(Base):
     __tablename__ = "hotel_feed"
     vessel_id: Mapped[int] = mapped_column(ForeignKey("vessel.id"), index=True)
     at: Mapped[datetime]
-    litres: Mapped[float]  #: [L]
-    of: Mapped[str]  #: sweet tea or brew
+    litres: Mapped[float]  #: [L]; 0 where it was only looked after.
+    of: Mapped[str]  #: sweet tea, brew or nothing
     brew_id: Mapped[int | None] = mapped_column(ForeignKey("brew.id"))
     ph: Mapped[float | None]  #: Of the hotel's liquid, measured then. [pH]
+    level_l: Mapped[float | None]  #: In it, discs aside, after the feed. [L]
+    fresh_cover: Mapped[bool] = mapped_column(default=False)
     note: Mapped[str] = mapped_column(default="")
     vessel: Mapped[Vessel] = relationship()
     brew: Mapped[Brew | None] = relationship()
@@ -56,3 +85,51 @@ class Gift(Base):
     note: Mapped[str] = mapped_column(default="")
     culture: Mapped[Culture] = relationship()
     disc: Mapped[Disc | None] = relationship()
+
+
+class LotPour(Base):
+    """Liquid of one lot poured into another."""
+
+    __tablename__ = "lot_pour"
+    source_id: Mapped[int] = mapped_column(ForeignKey("starter_lot.id"), index=True)
+    target_id: Mapped[int] = mapped_column(ForeignKey("starter_lot.id"), index=True)
+    litres: Mapped[float]  #: [L]
+    at: Mapped[datetime]
+    source: Mapped[StarterLot] = relationship(foreign_keys=source_id, back_populates="poured")
+    target: Mapped[StarterLot] = relationship(foreign_keys=target_id)
+
+
+class CutLink(Base):
+    """A way of the trace that the brewer knows to be closed: the spoon was boiled, it never touched."""
+
+    __tablename__ = "cut_link"
+    source_kind: Mapped[str]
+    source_id: Mapped[int]
+    target_kind: Mapped[str]
+    target_id: Mapped[int]
+    at: Mapped[datetime]
+    reason: Mapped[str]
+    opened_at: Mapped[datetime | None]  #: It counts again since then.
+
+
+class Quarantine(Base):
+    """A thing set apart until it has shown itself clean."""
+
+    __tablename__ = "quarantine"
+    kind: Mapped[str]  #: brew, lot, disc or hotel
+    number: Mapped[int]
+    since: Mapped[datetime]
+    reason: Mapped[str]
+    lifted_at: Mapped[datetime | None]
+
+
+class Conversion(Base):
+    """A line being led from one diet to another."""
+
+    __tablename__ = "conversion"
+    culture_id: Mapped[int] = mapped_column(ForeignKey("culture.id"), index=True)
+    target: Mapped[str]  #: jun or sugar
+    step: Mapped[float]  #: Change of the share of honey and green in each brew. [-]
+    started_at: Mapped[datetime]
+    ended_at: Mapped[datetime | None]
+    culture: Mapped[Culture] = relationship(back_populates="conversions")

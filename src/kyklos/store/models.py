@@ -9,7 +9,17 @@ from sqlalchemy import CheckConstraint, ForeignKey, String
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from .base import Base, UtcTime
-from .lives import Gift, HotelFeed, HotelStay
+from .lives import (
+    BrewDisc,
+    Conversion,
+    CutLink,
+    DiscEvent,
+    Gift,
+    HotelFeed,
+    HotelStay,
+    LotPour,
+    Quarantine,
+)
 from .watching import (
     Away,
     BlindTasting,
@@ -33,10 +43,14 @@ __all__ = [
     "Bottling",
     "Brew",
     "BrewDay",
+    "BrewDisc",
     "Calibration",
     "Change",
+    "Conversion",
     "Culture",
+    "CutLink",
     "Disc",
+    "DiscEvent",
     "Gift",
     "HotelFeed",
     "HotelStay",
@@ -44,6 +58,7 @@ __all__ = [
     "Instrument",
     "KeptRecipe",
     "Look",
+    "LotPour",
     "Note",
     "Overrule",
     "Photo",
@@ -51,6 +66,7 @@ __all__ = [
     "Place",
     "PlannedDay",
     "PutOff",
+    "Quarantine",
     "Reading",
     "StarterLot",
     "StarterPortion",
@@ -151,6 +167,7 @@ class Culture(Base):
     discs: Mapped[list[Disc]] = relationship(back_populates="culture", order_by="Disc.id")
     lots: Mapped[list[StarterLot]] = relationship(back_populates="culture", order_by="StarterLot.made_at")
     brews: Mapped[list[Brew]] = relationship(back_populates="culture", order_by="Brew.pitched_at")
+    conversions: Mapped[list[Conversion]] = relationship(back_populates="culture", order_by="Conversion.id")
 
 
 class Disc(Base):
@@ -169,6 +186,7 @@ class Disc(Base):
     ended_note: Mapped[str] = mapped_column(default="")
     culture: Mapped[Culture] = relationship(back_populates="discs")
     parent: Mapped[Disc | None] = relationship(remote_side="Disc.id", foreign_keys=parent_id)
+    events: Mapped[list[DiscEvent]] = relationship(back_populates="disc", order_by="DiscEvent.at, DiscEvent.id")
     stays: Mapped[list[HotelStay]] = relationship(back_populates="disc", order_by="HotelStay.since, HotelStay.id")
     born_brew: Mapped[Brew | None] = relationship(foreign_keys=born_brew_id)
     brews: Mapped[list[Brew]] = relationship(back_populates="disc", foreign_keys="Brew.disc_id")
@@ -184,15 +202,23 @@ class StarterLot(Base):
     made_at: Mapped[datetime]
     volume_l: Mapped[float]
     left_l: Mapped[float]
+    kind: Mapped[str] = mapped_column(default="fresh")  #: fresh, bottle or hotel: how lively it was when set aside.
+    vessel_id: Mapped[int | None] = mapped_column(ForeignKey("vessel.id"))  #: The hotel from which it was drawn.
     ph: Mapped[float | None]
+    ta_g_per_l: Mapped[float | None]  #: Titrated, as acetic; beats the pH. [g/L]
     instrument: Mapped[str] = mapped_column(default="meter")
     kept_in: Mapped[str] = mapped_column(default="shelf")  #: shelf or fridge
+    doubt: Mapped[str] = mapped_column(default="")  #: What is wrong with it; empty: nothing.
     lost_l: Mapped[float] = mapped_column(default=0.0)  #: Thrown out, spilt or given away. [L]
     estimated_ph: Mapped[float | None]  #: From the source brew's forecast, where none was measured.
     culture: Mapped[Culture] = relationship(back_populates="lots")
     source_brew: Mapped[Brew | None] = relationship(foreign_keys=source_brew_id, back_populates="reserved")
     brews: Mapped[list[Brew]] = relationship(back_populates="starter_lot", foreign_keys="Brew.starter_lot_id")
     portions: Mapped[list[StarterPortion]] = relationship(back_populates="lot", order_by="StarterPortion.id")
+    poured: Mapped[list[LotPour]] = relationship(
+        back_populates="source", foreign_keys="LotPour.source_id", order_by="LotPour.id"
+    )
+    vessel: Mapped[Vessel | None] = relationship()
 
 
 class Brew(Base):
@@ -216,6 +242,8 @@ class Brew(Base):
     starter_instrument: Mapped[str] = mapped_column(String, default="meter")  #: or "estimate"
     final_l: Mapped[float]
     starter_kind: Mapped[str] = mapped_column(default="fresh")
+    starter_yeast: Mapped[float | None]  #: Of its starter, aged, against a fresh brew's; None: as its kind has. [-]
+    starter_bacteria: Mapped[float | None]  #: [-]
     plan: Mapped[dict[str, Any]]  #: Amounts and heat as planned, and the recipe card.
     facts: Mapped[dict[str, Any]] = mapped_column(default=dict)  #: What was done, step by step.
     pitched_at: Mapped[datetime]
@@ -234,6 +262,7 @@ class Brew(Base):
     looks: Mapped[list[Look]] = relationship(back_populates="brew", order_by="Look.at, Look.id")
     photos: Mapped[list[Photo]] = relationship(back_populates="brew", order_by="Photo.at, Photo.id")
     overrules: Mapped[list[Overrule]] = relationship(back_populates="brew", order_by="Overrule.at, Overrule.id")
+    guests: Mapped[list[BrewDisc]] = relationship(back_populates="brew", order_by="BrewDisc.position, BrewDisc.id")
     notes: Mapped[list[Note]] = relationship(back_populates="brew", order_by="Note.at, Note.id")
     bottlings: Mapped[list[Bottling]] = relationship(back_populates="brew", order_by="Bottling.at, Bottling.id")
     portions: Mapped[list[StarterPortion]] = relationship(back_populates="brew", order_by="StarterPortion.id")

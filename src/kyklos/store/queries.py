@@ -16,6 +16,7 @@ from .models import (
     Bottling,
     Brew,
     BrewDay,
+    BrewDisc,
     Culture,
     Instrument,
     KeptRecipe,
@@ -25,6 +26,7 @@ from .models import (
     Place,
     PlannedDay,
     PutOff,
+    Quarantine,
     Reading,
     StarterLot,
     Tasting,
@@ -49,6 +51,10 @@ WORDS = {
     "Reading": "reading",
     "Taster": "taster",
     "Disc": "disc",
+    "CutLink": "closed way",
+    "Quarantine": "quarantine",
+    "Conversion": "conversion",
+    "Gift": "gift",
     "KeptRecipe": "recipe",
     "BrewDay": "brew day",
     "Tool": "tool",
@@ -151,7 +157,8 @@ def in_use(session: Session) -> tuple[set[int], set[int]]:
         known: tuple[set[int], set[int]] = session.info["in_use"]
         return known
     rows = session.execute(select(Brew.vessel_id, Brew.disc_id).where(Brew.status.in_(("held", "fermenting")))).all()
-    found = {vessel for vessel, _ in rows}, {disc for _, disc in rows if disc is not None}
+    beside = session.scalars(select(BrewDisc.disc_id).where(BrewDisc.until.is_(None)))
+    found = {vessel for vessel, _ in rows}, {disc for _, disc in rows if disc is not None} | set(beside)
     session.info["in_use"] = found
     return found
 
@@ -187,6 +194,14 @@ def bottles(session: Session, *states: str) -> list[Bottle]:
 def recipes(session: Session) -> list[KeptRecipe]:
     """List kept recipes by name."""
     return list(session.scalars(select(KeptRecipe).where(KeptRecipe.dropped_at.is_(None)).order_by(KeptRecipe.name)))
+
+
+def set_apart(session: Session) -> set[tuple[str, int]]:
+    """List things in quarantine, by kind and number; asked once a session."""
+    if "set_apart" not in session.info:
+        rows = session.scalars(select(Quarantine).where(Quarantine.lifted_at.is_(None)))
+        session.info["set_apart"] = {(row.kind, row.number) for row in rows}
+    return set(session.info["set_apart"])
 
 
 def tools(session: Session) -> list[Tool]:

@@ -66,6 +66,8 @@ def recipe_of(brew: Brew) -> Recipe:
         honey_share=brew.honey_share,
         invert_share=brew.invert_share,
         starter_kind=brew.starter_kind,
+        starter_yeast=brew.starter_yeast,
+        starter_bacteria=brew.starter_bacteria,
         starter_fraction=brew.starter_fraction,
         starter_ph=brew.starter_ph,
         alkalinity_meq_per_l=brew.alkalinity_meq_per_l,

@@ -102,7 +102,7 @@ def _blueprints(app: Flask) -> None:
     from .brew_day import bp as brew_day
     from .brews import bp as brews
     from .cellar.routes import bp as cellar
-    from .cultures.routes import bp as cultures
+    from .cultures import bp as cultures
     from .instruments.routes import bp as instruments
     from .quick.routes import bp as quick
     from .round.routes import bp as round_

@@ -165,6 +165,10 @@ HEADSPACE = Key("headspace_fraction", "-", 0.001, 0.9, 0.05)
 SURFACE = Key("surface_per_volume_per_cm", "1/cm", 0.001, 2, 0.05)
 VIGOUR = Key("vigour", "-", 0.05, 5, 1.0)
 DAYS = Key("days", "d", 1, 200, 30, "whole")
-RECIPE = (TEA, LEAF, SUGAR, FRACTION, STARTER_PH, HONEY_SHARE, VIGOUR, ALKALINITY, SURFACE)
+STARTER_YEAST = Key("starter_yeast", "-", 0, 2, None)
+STARTER_BACTERIA = Key("starter_bacteria", "-", 0, 2, None)
+RECIPE = (
+    TEA, LEAF, SUGAR, FRACTION, STARTER_PH, HONEY_SHARE, VIGOUR, ALKALINITY, SURFACE, STARTER_YEAST, STARTER_BACTERIA
+)  # fmt: skip
 INSTRUMENT = Key("instrument", default="meter", kind="choice", choices=tuple(INSTRUMENTS))
 FLAVOUR = Key("flavour", default="plain", kind="choice", choices=tuple(FLAVOURINGS))

@@ -6,14 +6,14 @@ from typing import Any
 
 from flask import g, request
 
-from ...core import teas
-from ...core.brew_kinds import KINDS, StepTold, next_step
+from ...core import conversion, teas
+from ...core.brew_kinds import KINDS
+from ...core.conversion import Advice
 from ...core.errors import KyklosError
-from ...core.facts import limit
 from ...core.recipe_card import RecipeCard
-from ...store import queries, values
+from ...store import conversions, queries
 from ...store.documents import card_of
-from ...store.models import Brew, Culture, Disc, KeptRecipe, StarterLot, Vessel
+from ...store.models import Culture, Disc, KeptRecipe, StarterLot, Vessel
 from .. import units
 from .forms import PlanForm
 
@@ -37,25 +37,11 @@ def lot_words(lot: StarterLot) -> str:
     return f"{lot.culture.name}, {units.words(lot.left_l, 'volume', g.units)}{acid}{source}"
 
 
-def soured(brew: Brew) -> bool | None:
-    """Say whether a brew soured in time; None when nobody measured."""
-    if brew.status == "discarded":
-        return False
-    found = [(values.days_between(brew.pitched_at, r.at), r.ph) for r in values.standing_readings(brew) if r.ph]
-    late = [ph for day, ph in found if day >= 2]
-    if not late:
-        return None
-    return any(ph <= limit("safe_ph") and day <= limit("cool_last_day") for day, ph in found)
-
-
-def conversion_of(culture: Culture) -> list[StepTold]:
-    """List what a line's ended brews took of honey and green."""
-    out = []
-    for brew in culture.brews:
-        if brew.status in {"harvested", "discarded"} and brew.honey_share > 0:
-            green = sum(share for key, share in teas.parts_of(teas.from_text(brew.tea)) if key == "green")
-            out.append(StepTold(brew.honey_share, green, soured(brew)))
-    return out
+def step_of(culture: Culture | None) -> Advice:
+    """Say what a line's next brew takes on its way."""
+    if culture is None:
+        return conversion.advise([])
+    return conversions.advice_of(g.session, culture, g.now)
 
 
 def last_card(vessel: Vessel | None, culture: Culture, kind: str) -> RecipeCard | None:
@@ -75,7 +61,7 @@ def usual_card(culture: Culture | None, kind: str) -> RecipeCard:
     entry = KINDS[kind]
     jun = kind == "jun" or (culture is not None and culture.diet == "jun" and kind in {"batch", "first"})
     if kind == "conversion":
-        step = next_step(conversion_of(culture) if culture else [])
+        step = step_of(culture)
         return RecipeCard(
             kind=kind,
             tea=step.tea,
@@ -142,7 +128,7 @@ def _first_values(
         card = last_card(vessel, culture, kind)
         told = "As last time." if card else ""
     card = card or usual_card(culture, kind)
-    g.told = told or (next_step(conversion_of(culture)).why if kind == "conversion" else KINDS[kind].says)
+    g.told = told or (step_of(culture).why if kind == "conversion" else KINDS[kind].says)
     own = [lot.id for lot in lots if lot.culture_id == culture.id][:TICKED]
     if not own and kind in {"conversion", "dried"}:
         own = [lot.id for lot in lots][:1]

@@ -185,9 +185,13 @@ def _lot_told(lot: StarterLot) -> StarterTold:
         name=name,
         left_l=lot.left_l,
         ph=ph,
+        ta_g_per_l=lot.ta_g_per_l,
         instrument=lot.instrument if lot.ph is not None else "estimate",
+        kind=lot.kind,
         line=lot.culture.name,
         diet=lot.culture.diet,
+        age_days=float(round(max(0.0, values.days_between(lot.made_at, g.now)))),
+        kept_in=lot.kept_in,
     )
 
 

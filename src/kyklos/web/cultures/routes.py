@@ -1,40 +1,60 @@
-"""Cultures: the lines as a braid, their discs and starters, how strong they are, and what is left as a backup."""
+"""Cultures: the braid of all lines, its table, a bead's card, one line with its rule, a new line."""
 
 from __future__ import annotations
 
-from flask import Blueprint, Response, abort, g, make_response, redirect, request, url_for
+from flask import Response, abort, g, redirect, request, url_for
+from sqlalchemy import select
+from sqlalchemy.orm import selectinload
 from werkzeug.wrappers import Response as Answer
 
-from ...actions import lives
+from ...actions import leading
 from ...actions.base import RefusedError
 from ...actions.household import ORIGINS, AddCulture, add_culture
+from ...core.ageing import condition_words
+from ...core.discs import narrow_words
 from ...core.lineage import ENDS
-from ...exchange.lines import passport_of, receive_passport
-from ...exchange.passport import LARGEST_BYTES, PassportError, read, written
-from ...store import queries
-from ...store.models import Culture, Disc
+from ...core.sources import SOURCES
+from ...drawing.strength import strength
+from ...store import conversions, hotels, links, queries
+from ...store.models import Brew, Culture
 from ..acting import act
 from ..fields import KitchenForm
+from ..names import local_today
 from ..render import page
-from . import telling
-from .forms import CultureForm, DiscForm, FeedForm, GiftForm
-
-bp = Blueprint("cultures", __name__, url_prefix="/cultures", template_folder="templates")
+from . import strands, telling
+from .forms import CultureForm, GiftForm, ReceiveForm, RuleForm
+from .naming import age_days, born_at, lot_words, source_words
+from .place import bp
 
 
 @bp.get("/")
 def show() -> Response:
-    """Show the braid and list the lines."""
+    """Show the braid and the lines under it."""
+    query = select(Culture).options(
+        selectinload(Culture.lots),
+        selectinload(Culture.brews).joinedload(Brew.vessel),
+        selectinload(Culture.conversions),
+    )
+    cultures = list(g.session.scalars(query.order_by(Culture.started_at, Culture.id)))
     span = request.args.get("span", "all")
-    cultures = telling.cultures_whole()
-    kept = {c.id: telling.backups_of(c) for c in cultures}
     return page(
         "cultures/show.html",
         cultures=cultures,
         origins=ORIGINS,
-        braid=telling.braid_of(cultures, span) if cultures else None,
-        span=span if span in telling.SPANS else "all",
-        kept=kept,
+        kept={c.id: telling.backups_of(c) for c in cultures},
+        living_l=telling.living_l,
+        vigour_of=telling.vigour_of,
+        running=conversions.running,
+        hotels=hotels.hotels_of(g.session, g.now),
+        **(strands.shown(span) if cultures else {"braid": None}),
+    )
+
+
+@bp.get("/table")
+def table() -> Response:
+    """Show the same facts as the braid, as a table for screen readers and print."""
+    return page(
+        "cultures/table.html", rows=strands.rows_of(), state_words=strands.state_words, generation=telling.generation_of
     )
 
 
@@ -46,9 +66,12 @@ def bead(kind: str, number: int) -> Response:
     return page("cultures/bead.html", "cultures/_card.html", card=telling.card_of((kind, number)))
 
 
-def _line(number: int, status: int = 200, problem: str = "", **forms: KitchenForm) -> Response:
+def line_page(number: int, status: int = 200, problem: str = "", **forms: KitchenForm) -> Response:
+    """Show one line; forms that were refused come as they were typed."""
     culture = queries.get(g.session, Culture, number)
-    used = queries.in_use(g.session)[1]
+    vigour = telling.vigour_of(culture)
+    here = {("disc", d.id) for d in culture.discs} | {("lot", lot.id) for lot in culture.lots}
+    conversion = conversions.running(culture)
     return page(
         "cultures/line.html",
         None,
@@ -56,145 +79,73 @@ def _line(number: int, status: int = 200, problem: str = "", **forms: KitchenFor
         c=culture,
         origins=ORIGINS,
         ends=ENDS,
-        used=used,
+        used=queries.in_use(g.session)[1],
+        apart=queries.set_apart(g.session),
         kept=telling.backups_of(culture),
-        vigour=telling.vigour_of(culture),
-        hotels=telling.hotels(),
-        born_at=telling.born_at,
+        vigour=vigour,
+        chart=strength(vigour, links.day_of(g.now), local_today()) if vigour.points else None,
+        causes=telling.slowing_of(culture),
+        conversion=conversion,
+        advice=conversions.advice_of(g.session, culture, g.now) if conversion else None,
+        gifts=telling.gifts_of(culture),
+        outside=telling.outside_of(here),
+        born_at=born_at,
+        source_words=source_words,
+        age_days=age_days,
+        condition=condition_words,
+        narrow=narrow_words,
         problem=problem,
-        gift=forms.get("gift") or _gift_form(culture, formdata=None),
-        feed=forms.get("feed") or FeedForm(formdata=None),
-        disc_form=forms.get("disc_form") or DiscForm(formdata=None),
+        gift=forms.get("gift") or gift_form(culture, formdata=None),
+        got=forms.get("got") or ReceiveForm(formdata=None),
+        rule=forms.get("rule") or RuleForm(formdata=None, obj=culture),
     )
 
 
-def _gift_form(culture: Culture, **given: object) -> GiftForm:
-    form = GiftForm(**given)
-    used = queries.in_use(g.session)[1]
-    form.disc.choices = [(0, "no disc")] + [
-        (d.id, d.name) for d in culture.discs if d.ended_at is None and d.id not in used
-    ]
-    form.lot.choices = [(0, "no liquid")] + [
-        (lot.id, f"liquid, {lot.left_l * 1000:.0f} mL left") for lot in culture.lots if lot.left_l > 0.005
-    ]
+def gift_form(culture: Culture, **given: object) -> GiftForm:
+    """Make the form of a gift with what can be given."""
+    form, used = GiftForm(**given), queries.in_use(g.session)[1]
+    free = [d for d in culture.discs if d.ended_at is None and d.id not in used]
+    form.disc.choices = [(0, "no disc")] + [(d.id, d.name) for d in free]
+    lots = [lot for lot in culture.lots if lot.left_l > 0.005]
+    form.lot.choices = [(0, "no liquid")] + [(lot.id, lot_words(lot)) for lot in lots]
     return form
 
 
 @bp.get("/<int:number>")
 def line(number: int) -> Response:
     """Show one line."""
-    return _line(number)
+    return line_page(number)
 
 
-@bp.post("/discs/<int:number>")
-def disc(number: int) -> Answer:
-    """Part, measure, house or end a disc, by the button that was pressed."""
-    row, form = queries.get(g.session, Disc, number), DiscForm()
-    form.validate()
-    does = request.form.get("do", "")
-    hotel = request.form.get("hotel", type=int)
-    asks = {
-        "part": (lives.part_disc, lives.PartDisc(disc_id=number, thickness_mm=form.thickness_mm.data)),
-        "measure": (
-            lives.measure_disc,
-            lives.MeasureDisc(
-                disc_id=number,
-                name=form.name.data or row.name,
-                thickness_mm=form.thickness_mm.data,
-                diameter_cm=form.diameter_cm.data,
-            ),
-        ),
-        "house": (lives.house_disc, lives.HouseDisc(disc_id=number, vessel_id=hotel)),
-        "leave": (lives.house_disc, lives.HouseDisc(disc_id=number, vessel_id=None)),
-        "end": (
-            lives.end_disc,
-            lives.EndDisc(disc_id=number, ended_as=request.form.get("ended_as", ""), note=form.note.data or ""),
-        ),
-    }
-    if does not in asks:
-        abort(400, "Choose what to do with it.")
-    if form.errors:
-        return _line(row.culture_id, 422, " ".join(m for found in form.errors.values() for m in found), disc_form=form)
-    try:
-        act(*asks[does])
-    except RefusedError as refused:
-        return _line(row.culture_id, 422, str(refused), disc_form=form)
-    return redirect(url_for(".line", number=row.culture_id), 303)
-
-
-@bp.post("/<int:number>/gift")
-def gift(number: int) -> Answer:
-    """Give something away."""
-    form = _gift_form(queries.get(g.session, Culture, number))
+@bp.post("/<int:number>/rule")
+def rule(number: int) -> Answer:
+    """Change a line's name, story and how many backups are kept."""
+    form = RuleForm()
     if form.validate_on_submit():
-        ask = lives.GiveAway(
+        ask = leading.ChangeCulture(
             culture_id=number,
-            disc_id=form.disc.data or None,
-            lot_id=form.lot.data or None,
-            litres=form.litres.data,
-            who=form.who.data or "",
+            name=form.name.data or "",
+            story=form.story.data or "",
+            backups_wanted=round(form.backups_wanted.data),
         )
         try:
-            act(lives.give_away, ask)
+            act(leading.change_culture, ask)
             return redirect(url_for(".line", number=number), 303)
         except RefusedError as refused:
             form.take(refused)
-    return _line(number, 422, gift=form)
+    return line_page(number, 422, rule=form)
 
 
-@bp.post("/<int:number>/feed/<int:hotel>")
-def feed(number: int, hotel: int) -> Answer:
-    """Feed the hotel."""
-    form = FeedForm()
-    if form.validate_on_submit():
-        ask = lives.FeedHotel(vessel_id=hotel, litres=form.litres.data, of=form.of.data, ph=form.ph.data)
-        try:
-            act(lives.feed_hotel, ask)
-            return redirect(url_for(".line", number=number), 303)
-        except RefusedError as refused:
-            form.take(refused)
-    return _line(number, 422, feed=form)
-
-
-@bp.post("/starters/<int:number>/lose")
-def lose(number: int) -> Answer:
-    """Take liquid off a lot that was thrown out."""
-    try:
-        act(lives.lose_starter, lives.LoseStarter(lot_id=number))
-    except RefusedError as refused:
-        abort(422, str(refused))
-    return redirect(
-        request.referrer if (request.referrer or "").startswith(request.host_url) else url_for(".show"), 303
-    )
-
-
-@bp.get("/<int:number>/passport.json")
-def passport(number: int) -> Response:
-    """Write a line's passport; its story only if asked for."""
-    culture = queries.get(g.session, Culture, number)
-    text = written(passport_of(g.session, culture, g.now, story="story" in request.args))
-    response = make_response(text)
-    response.headers["Content-Type"] = "application/json; charset=utf-8"
-    response.headers["Content-Disposition"] = f'attachment; filename="passport-{number}.json"'
-    return response
-
-
-@bp.post("/passport")
-def receive() -> Answer:
-    """Take a line in by its passport."""
-    file = request.files.get("file")
-    content = file.stream.read(LARGEST_BYTES + 1) if file is not None else b""
-    try:
-        done = act(receive_passport, read(content))
-    except (PassportError, RefusedError) as refused:
-        return page("cultures/form.html", None, 422, form=CultureForm(formdata=None), problem=str(refused))
-    return redirect(url_for(".line", number=done.made["culture"]), 303)
+def form_page(form: CultureForm, status: int = 200, problem: str = "") -> Response:
+    """Ask for a new line, with what speaks for each source."""
+    return page("cultures/form.html", None, status, form=form, problem=problem, sources=SOURCES)
 
 
 @bp.get("/new")
 def add() -> Response:
     """Ask for a new line."""
-    return page("cultures/form.html", form=CultureForm())
+    origin = request.args.get("origin", "")
+    return form_page(CultureForm(data={"origin": origin} if origin in ORIGINS else None))
 
 
 @bp.post("/new")
@@ -217,4 +168,4 @@ def create() -> Answer:
             return redirect(url_for("round.show") if not queries.living_brews(g.session) else url_for(".show"), 303)
         except RefusedError as refused:
             form.take(refused)
-    return page("cultures/form.html", None, 422, form=form)
+    return form_page(form, 422)

@@ -47,24 +47,6 @@
     });
   }
 
-  const braid = document.querySelector(".braid");
-  if (braid) {
-    document.addEventListener("htmx:afterSwap", (event) => {
-      const card = event.detail.target.querySelector?.("[data-lit]");
-      if (!card) return;
-      const lit = new Set(card.dataset.lit.split(" "));
-      braid.classList.add("is-lit");
-      for (const bead of braid.querySelectorAll(".bead")) bead.classList.toggle("is-lit", lit.has(bead.id.slice(5)));
-    });
-    braid.addEventListener("keydown", (event) => {
-      if (event.key !== "ArrowLeft" && event.key !== "ArrowRight") return;
-      const beads = [...braid.querySelectorAll(".bead")].sort((a, b) => a.getBoundingClientRect().x - b.getBoundingClientRect().x);
-      const next = beads[beads.indexOf(document.activeElement) + (event.key === "ArrowLeft" ? -1 : 1)];
-      if (next) { event.preventDefault(); next.focus(); }
-    });
-    braid.addEventListener("click", (event) => { if (event.target.closest(".bead")) event.preventDefault(); });
-  }
-
   const button = document.querySelector("[data-notify]");
   const can = "Notification" in window && window.isSecureContext;
   const told = new Set(JSON.parse(localStorage.getItem("told") || "[]"));

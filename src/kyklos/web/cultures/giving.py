@@ -1,0 +1,176 @@
+"""Giving and receiving: gifts with their private contact, the passport as document and card, lines that come in."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import Response, g, make_response, redirect, request, url_for
+from werkzeug.wrappers import Response as Answer
+
+from ...actions import giving
+from ...actions.base import RefusedError
+from ...actions.household import ORIGINS
+from ...exchange.card import Card, card_of
+from ...exchange.lines import ReceivePassport, passport_of, receive_passport
+from ...exchange.passport import LARGEST_BYTES, Passport, PassportError, read, schema, written
+from ...store import queries
+from ...store.models import Culture, Gift
+from .. import printing, units
+from ..acting import act
+from ..render import page
+from . import telling
+from .forms import CultureForm, ReceiveForm
+from .place import bp
+from .routes import form_page, gift_form, line_page
+
+
+@bp.post("/<int:number>/gift")
+def gift(number: int) -> Answer:
+    """Give something away."""
+    form = gift_form(queries.get(g.session, Culture, number))
+    if form.validate_on_submit():
+        ask = giving.GiveAway(
+            culture_id=number,
+            disc_id=form.disc.data or None,
+            lot_id=form.lot.data or None,
+            litres=form.litres.data,
+            who=form.who.data or "",
+        )
+        try:
+            act(giving.give_away, ask)
+            return redirect(url_for(".passport_page", number=number), 303)
+        except RefusedError as refused:
+            form.take(refused)
+    return line_page(number, 422, gift=form)
+
+
+@bp.post("/<int:number>/receive")
+def receive_gift(number: int) -> Answer:
+    """Take in a disc or liquid of a line that is kept here."""
+    form = ReceiveForm()
+    if form.validate_on_submit():
+        ask = giving.Receive(
+            culture_id=number,
+            disc=form.got_disc.data,
+            litres=form.got_l.data,
+            ph=form.got_ph.data,
+            who=form.from_whom.data or "",
+        )
+        try:
+            act(giving.receive, ask)
+            return redirect(url_for(".line", number=number), 303)
+        except RefusedError as refused:
+            form.take(refused.renamed({"litres": "got_l", "ph": "got_ph"}))
+    return line_page(number, 422, got=form)
+
+
+@bp.post("/gifts/<int:number>/holds")
+def holds(number: int) -> Answer:
+    """Note whether someone still has what was given."""
+    line = queries.get(g.session, Gift, number).culture_id
+    act(giving.say_holds, giving.SayHolds(gift_id=number, holds="still" in request.form))
+    return redirect(url_for(".line", number=line), 303)
+
+
+def _passport(number: int) -> tuple[Culture, Passport]:
+    culture = queries.get(g.session, Culture, number)
+    points = telling.vigour_of(culture).points
+    vigour = min(max(points[-1].vigour, 0.05), 5.0) if points else None
+    return culture, passport_of(g.session, culture, g.now, story="story" in request.args, vigour=vigour)
+
+
+def _card(number: int) -> tuple[Culture, Card]:
+    culture, passport = _passport(number)
+    nodes = [("brew", b.id) for b in culture.brews] + [("disc", d.id) for d in culture.discs]
+    generation = max((telling.generation_of(node) for node in nodes), default=0)
+    return culture, card_of(passport, generation, ORIGINS.get(passport.origin, passport.origin))
+
+
+@bp.get("/<int:number>/passport")
+def passport_page(number: int) -> Response:
+    """Show a line's card, and its passport to take along."""
+    culture, card = _card(number)
+    path, size = printing.code_path(card.code)
+    return page("cultures/passport.html", c=culture, card=card, path=path, size=size)
+
+
+@bp.get("/<int:number>/passport.json")
+def passport(number: int) -> Response:
+    """Write a line's passport; its story only if asked for."""
+    _, told = _passport(number)
+    response = make_response(written(told))
+    response.headers["Content-Type"] = "application/json; charset=utf-8"
+    response.headers["Content-Disposition"] = f'attachment; filename="passport-{number}.json"'
+    return response
+
+
+@bp.get("/<int:number>/passport.svg")
+def passport_svg(number: int) -> Response:
+    """Give the card as a picture."""
+    _, card = _card(number)
+    path, size = printing.code_path(card.code)
+    answer = page("cultures/passport.svg", None, card=card, path=path, size=size)
+    answer.mimetype = "image/svg+xml"
+    return answer
+
+
+@bp.get("/<int:number>/passport.pdf")
+def passport_pdf(number: int) -> Response:
+    """Give the card to print, on a quarter of a sheet."""
+    _, card = _card(number)
+    return printing.pdf(_printed(card), f"passport-{number}")
+
+
+def _printed(card: Card) -> bytes:
+    import io
+
+    from reportlab.lib.pagesizes import A6, landscape
+    from reportlab.pdfgen.canvas import Canvas
+
+    body, (wide, high) = io.BytesIO(), landscape(A6)
+    canvas: Any = Canvas(body, pagesize=(wide, high), invariant=1, pageCompression=0)
+    canvas.setTitle(card.name)
+    mm = printing.MM
+    edge = 44 * mm
+    canvas.rect(4 * mm, 4 * mm, wide - 8 * mm, high - 8 * mm)
+    printing.draw_code(canvas, card.code, wide - edge - 9 * mm, high - 9 * mm, edge)
+    room, at = wide - edge - 26 * mm, high - 18 * mm
+    canvas.setFont("Times-Bold", printing.fitting(canvas, card.name, "Times-Bold", 24, room))
+    canvas.drawString(10 * mm, at, printing.latin(card.name))
+    for line in card.lines:
+        at -= 7 * mm
+        canvas.setFont("Helvetica", printing.fitting(canvas, line, "Helvetica", 10, room))
+        canvas.drawString(10 * mm, at, printing.latin(line))
+    at = 36 * mm
+    for line in card.care:
+        canvas.setFont("Times-Roman", 11)
+        canvas.drawString(10 * mm, at, printing.latin(line))
+        at -= 5.4 * mm
+    canvas.setFont("Helvetica", 7)
+    canvas.drawString(10 * mm, 8 * mm, f"Culture passport {card.mark}. Taste decides nothing about safety.")
+    canvas.save()
+    return body.getvalue()
+
+
+@bp.get("/passport.schema.json")
+def passport_schema() -> Response:
+    """Give the schema of the passport."""
+    response = make_response(schema())
+    response.headers["Content-Type"] = "application/schema+json; charset=utf-8"
+    return response
+
+
+@bp.post("/passport")
+def receive() -> Answer:
+    """Take a line in by its passport, from a file or from what its code says."""
+    file, text = request.files.get("file"), request.form.get("text", "")
+    content = file.stream.read(LARGEST_BYTES + 1) if file is not None and file.filename else text.encode()
+    try:
+        litres = units.parse(request.form["litres"], "volume", g.units) if request.form.get("litres") else None
+        ask = ReceivePassport(
+            passport=read(content), disc="disc" in request.form, litres=litres, who=request.form.get("who", "")
+        )
+        done = act(receive_passport, ask)
+    except (PassportError, RefusedError, units.NotANumberError) as refused:
+        return form_page(CultureForm(formdata=None), 422, str(refused))
+    return redirect(url_for(".line", number=done.made["culture"]), 303)

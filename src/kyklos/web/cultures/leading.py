@@ -1,0 +1,178 @@
+"""Leading a line to another diet; two sources side by side; where a culture may come from."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from flask import Response, g, redirect, request, url_for
+from werkzeug.wrappers import Response as Answer
+
+from ...actions import leading
+from ...actions.base import RefusedError
+from ...core import conversion, side_by_side
+from ...core.ferment import Recipe
+from ...core.forecast import Posterior
+from ...core.side_by_side import Side
+from ...core.sources import SIGNS, SOURCES, bottle_fitness
+from ...drawing.curve import CurveFacts, curve
+from ...store import conversions, queries, values
+from ...store.models import Brew, Conversion, Culture
+from ..acting import act
+from ..render import page
+from ..words import local, window_word
+from . import telling
+from .forms import ConversionForm
+from .place import bp
+
+BREW_DAYS = 10.0  #: From pitch to pitch, where the line has no brew to tell (assumed). [d]
+
+
+def _brew_days(brews: list[Brew]) -> float:
+    """Say how long a line's brews took, by the median of those harvested. [d]"""
+    took = sorted(
+        values.days_between(b.pitched_at, b.ended_at) for b in brews if b.status == "harvested" and b.ended_at
+    )
+    return min(max(took[len(took) // 2], 3.0), 40.0) if took else BREW_DAYS
+
+
+def _conversion_page(number: int, status: int = 200, form: ConversionForm | None = None, problem: str = "") -> Response:
+    culture = queries.get(g.session, Culture, number)
+    row = conversions.running(culture)
+    target = row.target if row else ("sugar" if culture.diet == "jun" else "jun")
+    step = row.step if row else conversion.STEP
+    steps = conversions.steps_of(g.session, row, g.now) if row else ()
+    brews = conversions.brews_of(g.session, row) if row else []
+    days = _brew_days(list(culture.brews))
+    begins = 0.0
+    if brews and brews[-1].alive and steps[-1].expected_day is not None:
+        begins = max(0.5, steps[-1].expected_day - values.days_between(brews[-1].pitched_at, g.now))
+    today = local(g.now, g.household.zone).date()
+    plan = [
+        (p, today + timedelta(days=round(p.from_day))) for p in conversion.schedule(steps, target, step, days, begins)
+    ]
+    return page(
+        "cultures/conversion.html",
+        None,
+        status,
+        c=culture,
+        row=row,
+        target=target,
+        words=conversion.TARGETS[target][0],
+        step=step,
+        told=list(zip(steps, brews, strict=True)),
+        outcomes=conversion.OUTCOMES,
+        advice=conversion.advise(steps, target, step),
+        plan=plan,
+        days=days,
+        come=conversion.progress(steps, target),
+        kept=telling.backups_of(culture),
+        form=form or ConversionForm(formdata=None, data={"step": 100 * step}),
+        problem=problem,
+    )
+
+
+@bp.get("/<int:number>/conversion")
+def conversion_page(number: int) -> Response:
+    """Show a line's way to another diet: what was done, what comes next, when it would be there."""
+    return _conversion_page(number)
+
+
+@bp.post("/<int:number>/conversion")
+def begin_conversion(number: int) -> Answer:
+    """Begin to lead a line."""
+    form, culture = ConversionForm(), queries.get(g.session, Culture, number)
+    if form.validate_on_submit():
+        target = "sugar" if culture.diet == "jun" else "jun"
+        try:
+            ask = leading.BeginConversion(culture_id=number, target=target, step=(form.step.data or 0) / 100)
+            act(leading.begin_conversion, ask)
+            return redirect(url_for(".conversion_page", number=number), 303)
+        except RefusedError as refused:
+            form.take(refused)
+    return _conversion_page(number, 422, form)
+
+
+@bp.post("/conversions/<int:number>/end")
+def end_conversion(number: int) -> Answer:
+    """End a conversion: done, or given up."""
+    line = queries.get(g.session, Conversion, number).culture_id
+    try:
+        act(leading.end_conversion, leading.EndConversion(conversion_id=number, done="done" in request.form))
+    except RefusedError as refused:
+        return _conversion_page(line, 422, problem=str(refused))
+    return redirect(url_for(".conversion_page", number=line), 303)
+
+
+def _told(brew: Brew) -> bool:
+    return brew.status != "held" and any(r.ph is not None for r in values.standing_readings(brew))
+
+
+def _sources() -> dict[str, tuple[str, str, list[Brew]]]:
+    """List what can be compared: key, name, diet, and the brews that were measured, newest first."""
+    out: dict[str, tuple[str, str, list[Brew]]] = {}
+    for culture in queries.cultures(g.session):
+        brews = [b for b in queries.with_past(g.session, culture) if _told(b)][::-1]
+        out[f"line-{culture.id}"] = (culture.name, culture.diet, brews)
+        for disc in culture.discs:
+            own = [b for b in brews if b.disc_id == disc.id]
+            if own:
+                out[f"disc-{disc.id}"] = (f"{disc.name} ({culture.name})", culture.diet, own)
+    return out
+
+
+def _side(found: tuple[str, str, list[Brew]], recipe: Recipe) -> Side:
+    name, diet, brews = found
+    told: list[Posterior] = [values.posterior_of(b) for b in brews[: values.PAST_BREWS]]
+    return side_by_side.side(name, diet, told, recipe)
+
+
+def _spans(side: Side) -> list[tuple[str, float, float]]:
+    found = side.forecast.ready[""]
+    return [(side.name, found.p10, found.p90)] if found.p10 is not None and found.p90 is not None else []
+
+
+@bp.get("/compare")
+def compare() -> Response:
+    """Put two sources side by side under the same conditions."""
+    found = _sources()
+    keys = [key for key in found if key.startswith("line-")]
+    left, right = (request.args.get(name, "") for name in ("left", "right"))
+    chosen = [left if left in found else keys[0], right if right in found else keys[-1]] if len(found) > 1 else []
+    if not chosen:
+        return page("cultures/compare.html", found=found, pair=None)
+    honey = found[chosen[0]][1] == "jun" and found[chosen[1]][1] == "jun"
+    base = Recipe(tea="green" if honey else "black", leaf_g_per_l=5.0, sugar_g_per_l=60.0, honey_share=float(honey))
+    recipe = side_by_side.same_recipe(base, base)
+    sides = [_side(found[key], recipe) for key in chosen]
+    windows = [window_word(g.now, s.forecast.ready[""], g.now, g.household.zone) for s in sides]
+    one, two = sides[0].forecast, sides[1].forecast
+    facts = CurveFacts(
+        day=one.day, low=one.ph.p10, likely=one.ph.p50, high=one.ph.p90, today=0.0, other=two.ph.p50,
+        windows=_spans(sides[0]), other_windows=_spans(sides[1]),
+    )  # fmt: skip
+    return page(
+        "cultures/compare.html",
+        found=found,
+        chosen=chosen,
+        pair=side_by_side.pair(*sides),
+        days=[s.forecast.ready[""] for s in sides],
+        windows=windows,
+        recipe=recipe,
+        celsius=side_by_side.CELSIUS,
+        curve=curve(facts),
+    )
+
+
+@bp.get("/sources")
+def sources() -> Response:
+    """Say where a culture may come from, and whether a bottle is fit to grow one from."""
+    seen = [key for key in request.args.getlist("seen") if key in SIGNS]
+    asked = "asked" in request.args
+    return page(
+        "cultures/sources.html", sources=SOURCES, signs=SIGNS, seen=seen, found=bottle_fitness(seen) if asked else None
+    )
+
+
+def missing_backup(culture: Culture) -> bool:
+    """Say whether an experiment with a line should wait for a backup."""
+    return not telling.backups_of(culture).living

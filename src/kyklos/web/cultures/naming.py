@@ -1,0 +1,88 @@
+"""Names of things of the lineage: brews, discs, liquids, hotels, with where to look at them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from flask import g, url_for
+
+from ...core.trace import Node
+from ...store import links, queries, values
+from ...store.models import Brew, Disc, StarterLot, Vessel
+from .. import units
+from ..words import day_word
+
+KINDS = {"brew": Brew, "disc": Disc, "lot": StarterLot, "hotel": Vessel}
+
+
+@dataclass(frozen=True, slots=True)
+class Named:
+    """A thing as a page names it."""
+
+    node: Node
+    name: str
+    short: str
+    line: str
+    address: str
+    alive: bool
+    at: datetime | None = None
+
+    @property
+    def key(self) -> str:
+        """Like brew-7."""
+        return f"{self.node[0]}-{self.node[1]}"
+
+
+def born_at(disc: Disc) -> datetime:
+    """Say when a disc began: parted, out of its brew, or with its line."""
+    if disc.made_at is not None:
+        return disc.made_at
+    if disc.born_brew is not None:
+        return disc.born_brew.ended_at or disc.born_brew.pitched_at
+    return disc.culture.started_at
+
+
+def source_words(lot: StarterLot) -> str:
+    """Say where a liquid came from."""
+    if lot.source_brew is not None:
+        return f"from {lot.source_brew.vessel.name}, {day_word(lot.made_at, g.now, g.household.zone)}"
+    if lot.vessel is not None:
+        return f"from {lot.vessel.name}, {day_word(lot.made_at, g.now, g.household.zone)}"
+    return f"of {day_word(lot.made_at, g.now, g.household.zone)}"
+
+
+def named(node: Node) -> Named:
+    """Name a thing."""
+    kind, number = node
+    alive = links.living(g.session, node)
+    if kind == "brew":
+        brew = queries.get(g.session, Brew, number)
+        when = day_word(brew.pitched_at, g.now, g.household.zone)
+        name = f"{brew.vessel.name}, pitched {when}"
+        address = url_for("brews.show", number=number)
+        return Named(node, name, brew.vessel.name, brew.culture.name, address, alive, brew.pitched_at)
+    if kind == "lot":
+        lot = queries.get(g.session, StarterLot, number)
+        name = f"Starter of {lot.culture.name} {source_words(lot)}"
+        address = url_for("cultures.starter", number=number)
+        return Named(node, name, "starter", lot.culture.name, address, alive, lot.made_at)
+    if kind == "hotel":
+        hotel = queries.get(g.session, Vessel, number)
+        return Named(node, hotel.name, hotel.name, "hotel", url_for("cultures.hotel", number=number), alive)
+    disc = queries.get(g.session, Disc, number)
+    address = url_for("cultures.disc", number=number)
+    return Named(node, disc.name, disc.name, disc.culture.name, address, alive, born_at(disc))
+
+
+def lot_words(lot: StarterLot) -> str:
+    """Name a starter in a list: how much, how sour, where from."""
+    acid = (
+        f", pH {lot.ph:.2f}" if lot.ph is not None else f", about pH {lot.estimated_ph:.1f}" if lot.estimated_ph else ""
+    )
+    return f"{units.words(lot.left_l, 'volume', g.units)}{acid}, {source_words(lot)}"
+
+
+def age_days(moment: datetime) -> float:
+    """Say how old something is. [d]"""
+    return max(0.0, values.days_between(moment, g.now))

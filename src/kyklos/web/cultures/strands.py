@@ -1,0 +1,168 @@
+"""What the braid is drawn from: brews, discs, volumes and passings of every line, read in few light questions."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from flask import g
+from sqlalchemy import select
+
+from ...core.lineage import ENDS
+from ...core.trace import Node
+from ...drawing.braid import Bead, Braid, LineFacts, Passing, braid
+from ...store import values
+from ...store.memory import remembered
+from ...store.models import Brew, BrewDisc, Culture, Disc, Gift, LotPour, StarterLot, StarterPortion, Vessel
+from ..names import local_today
+
+SPANS = {"season": 120.0, "year": 365.0, "all": 0.0}
+LEAST_DAYS = 60.0  #: The braid shows at least so much of time. [d]
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A bead in the table that says what the braid shows."""
+
+    line: str
+    node: Node
+    what: str
+    began: datetime
+    ended: datetime | None
+    state: str
+    diet: str
+
+
+def _days(moment: datetime) -> float:
+    return -values.days_between(moment, g.now)
+
+
+def state_words(state: str) -> str:
+    """Say in which state a brew or a disc is."""
+    return {"alive": "in its vessel", "held": "held back", "kept": "kept"}.get(state, ENDS.get(state, state).lower())
+
+
+def rows_of() -> list[Row]:
+    """List every brew and disc, by line and in order of time."""
+    out: list[Row] = []
+    brews = (
+        select(Brew.id, Culture.name, Vessel.name, Brew.pitched_at, Brew.ended_at, Brew.status, Brew.honey_share)
+        .join(Culture, Culture.id == Brew.culture_id)
+        .join(Vessel, Vessel.id == Brew.vessel_id)
+    )
+    for number, line, vessel, began, ended, status, honey in g.session.execute(brews):
+        state = "alive" if status == "fermenting" else status
+        diet = "honey" if honey > 0.99 else f"{100 * honey:.0f} % honey" if honey > 0 else "sugar"
+        out.append(Row(line, ("brew", number), vessel, began, ended, state, diet))
+    discs = (
+        select(Disc, Culture.name, Culture.started_at, Brew.ended_at, Brew.pitched_at)
+        .join(Culture, Culture.id == Disc.culture_id)
+        .outerjoin(Brew, Brew.id == Disc.born_brew_id)
+    )
+    for disc, line, started, brew_end, brew_start in g.session.execute(discs):
+        began = disc.made_at or brew_end or brew_start or started
+        out.append(Row(line, ("disc", disc.id), disc.name, began, disc.ended_at, disc.ended_as or "kept", ""))
+    return sorted(out, key=lambda row: (row.line, row.began, row.node))
+
+
+def _bead(row: Row, honey: float) -> Bead:
+    end = _days(row.ended) if row.ended is not None else None
+    says = f"{row.what}, {row.began:%-d %b %Y}, {state_words(row.state)}"
+    kind, number = row.node
+    return Bead(f"{kind}-{number}", _days(row.began), end, kind, row.state, says, honey)
+
+
+def _volumes() -> tuple[dict[int, list[tuple[float, float]]], dict[int, float]]:
+    """Sum what lives of each line over time, and say when nothing did any more. [d from today, L]"""
+    steps: dict[int, list[tuple[float, float]]] = defaultdict(list)
+    pitched: dict[int, float] = {}
+    rows = g.session.execute(select(Brew.id, Brew.culture_id, Brew.pitched_at, Brew.ended_at, Brew.final_l))
+    for number, line, began, ended, litres in rows:
+        pitched[number] = _days(began)
+        steps[line].append((pitched[number], litres))
+        if ended is not None:
+            steps[line].append((_days(ended), -litres))
+    lots = {lot.id: lot for lot in g.session.scalars(select(StarterLot))}
+    for lot in lots.values():
+        steps[lot.culture_id].append((_days(lot.made_at), lot.volume_l))
+        if lot.lost_l:
+            steps[lot.culture_id].append((0.0, -lot.lost_l))
+    portions = select(StarterPortion.lot_id, StarterPortion.brew_id, StarterPortion.litres)
+    for lot_id, brew, litres in g.session.execute(portions.where(StarterPortion.lot_id.is_not(None))):
+        steps[lots[lot_id].culture_id].append((pitched[brew], -litres))
+    for pour in g.session.scalars(select(LotPour)):
+        steps[lots[pour.source_id].culture_id].append((_days(pour.at), -pour.litres))
+    out: dict[int, list[tuple[float, float]]] = {}
+    for line, changes in steps.items():
+        now, course = 0.0, []
+        for day, change in sorted(changes):
+            now += change
+            course.append((day, max(0.0, now)))
+        out[line] = course
+    left = {line: course[-1][0] for line, course in out.items() if course[-1][1] < 0.02}
+    return out, left
+
+
+def _passings() -> dict[int, list[Passing]]:
+    """List what passed between lines, and over the threshold."""
+    out: dict[int, list[Passing]] = defaultdict(list)
+    for gift in g.session.scalars(select(Gift)):
+        word = "given" if gift.outward else "received"
+        out[gift.culture_id].append(Passing(_days(gift.at), word, None, not gift.outward))
+    poured = (
+        select(StarterLot.culture_id, Brew.culture_id, Brew.pitched_at)
+        .join(StarterPortion, StarterPortion.lot_id == StarterLot.id)
+        .join(Brew, Brew.id == StarterPortion.brew_id)
+        .where(StarterLot.culture_id != Brew.culture_id)
+    )
+    joined = (
+        select(Disc.culture_id, Brew.culture_id, BrewDisc.since)
+        .join(BrewDisc, BrewDisc.disc_id == Disc.id)
+        .join(Brew, Brew.id == BrewDisc.brew_id)
+        .where(Disc.culture_id != Brew.culture_id)
+    )
+    for word, query in (("poured into", poured), ("joined", joined)):
+        for source, target, at in g.session.execute(query):
+            out[source].append(Passing(_days(at), word, target))
+    return out
+
+
+def lines_of() -> list[LineFacts]:
+    """Put every line together for the braid."""
+    rows, (volumes, empty), passings = rows_of(), _volumes(), _passings()
+    honey = dict(g.session.execute(select(Brew.id, Brew.honey_share)).all())
+    beads: dict[str, list[Bead]] = defaultdict(list)
+    living: dict[str, bool] = defaultdict(bool)
+    for row in rows:
+        beads[row.line].append(_bead(row, honey[row.node[1]] if row.node[0] == "brew" else 0.0))
+        living[row.line] |= row.ended is None
+    out = []
+    query = select(Culture.id, Culture.name, Culture.started_at, Culture.parent_id)
+    for number, name, started, parent in g.session.execute(query.order_by(Culture.started_at, Culture.id)):
+        own = beads[name]
+        ended = None
+        if number in empty and not living[name] and own:
+            ended = max(empty[number], *(b.end or b.day for b in own))
+        facts = LineFacts(number, name, _days(started), own, volumes.get(number, []), parent, passings[number], ended)
+        out.append(facts)
+    return out
+
+
+def braid_of(span: str) -> Braid:
+    """Draw the household's lines along time; drawn anew when something changed, and every hour."""
+    hour = g.now.replace(minute=0, second=0, microsecond=0)
+    return remembered(g.session, ("braid", span, hour, g.household.zone), lambda: _braid(span))
+
+
+def _braid(span: str) -> Braid:
+    lines = lines_of()
+    whole = max(LEAST_DAYS, max((-line.started for line in lines), default=LEAST_DAYS) * 1.03)
+    return braid(lines, local_today(), min(SPANS.get(span) or whole, whole), whole)
+
+
+def shown(span: str, lit: set[Node] | None = None, ask: Any = None) -> dict[str, Any]:
+    """Give the braid's part of a page what it needs."""
+    keys = {f"{kind}-{number}" for kind, number in lit or ()}
+    return {"braid": braid_of(span), "span": span if span in SPANS else "all", "lit": keys}

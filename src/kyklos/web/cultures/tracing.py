@@ -1,0 +1,202 @@
+"""The trace from any thing and day: what it could have reached, what could have brought it, what merely stood beside it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, time
+from zoneinfo import ZoneInfo
+
+from flask import Response, abort, g, redirect, request, url_for
+from sqlalchemy import select
+from werkzeug.wrappers import Response as Answer
+
+from ...actions import tracing
+from ...actions.base import RefusedError
+from ...core import trace
+from ...core.trace import WAYS, Node, Reached
+from ...store import links, queries
+from ...store.models import Brew, Disc, HotelStay, Quarantine, Vessel
+from ..acting import act
+from ..render import page
+from ..words import day_word
+from . import strands
+from .naming import Named, named
+from .place import bp
+
+WHATS = {"mould": "Mould", "insects": "Insects or larvae", "smell": "An off smell", "other": "Something odd"}
+KINDS = "<any(brew, disc, lot, hotel):kind>"
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One step of a path."""
+
+    source: Named
+    target: Named
+    how: str
+    when: str
+
+    @property
+    def key(self) -> str:
+        """Both ends, for a form."""
+        return f"{self.source.key} {self.target.key}"
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """Something on the trace, as the page tells it."""
+
+    it: Named
+    strength: float
+    steps: tuple[Step, ...]
+    proposal: str
+    apart: bool
+
+
+def _rows(found: list[Reached], back: bool = False) -> list[Row]:
+    apart, names = queries.set_apart(g.session), dict[Node, Named]()
+
+    def name(node: Node) -> Named:
+        if node not in names:
+            names[node] = named(node)
+        return names[node]
+
+    out = []
+    for reached in found:
+        steps = []
+        for (one, two), how, at in zip(
+            zip(reached.path, reached.path[1:], strict=False), reached.ways, reached.times, strict=True
+        ):
+            source, target = (two, one) if back else (one, two)
+            when = day_word(datetime.fromtimestamp(at * 86400, UTC), g.now, g.household.zone)
+            steps.append(Step(name(source), name(target), WAYS[how][0], when))
+        it = name(reached.node)
+        proposal = trace.proposal(reached, it.alive) if not back else ("look" if it.alive else "")
+        out.append(Row(it, reached.strength, tuple(steps), proposal, reached.node in apart))
+    return out
+
+
+def _day_of(kind: str, number: int) -> datetime:
+    """Say from when on a thing may have passed something: its pitch, or the day that was asked for."""
+    told = request.args.get("since", "")
+    if told:
+        try:
+            there = datetime.combine(date.fromisoformat(told), time(), ZoneInfo(g.household.zone))
+            return there.astimezone(UTC)
+        except ValueError:
+            abort(400, "Choose a day like 2027-02-18.")
+    it = named((kind, number))
+    return it.at or datetime.fromtimestamp(0, UTC)
+
+
+def _until(kind: str, number: int) -> datetime:
+    if kind == "brew":
+        return queries.get(g.session, Brew, number).ended_at or g.now
+    if kind == "disc":
+        return queries.get(g.session, Disc, number).ended_at or g.now
+    now: datetime = g.now
+    return now
+
+
+def _beside(kind: str, number: int, known: set[Node]) -> list[Named]:
+    """List living brews and hotels on the same shelf with which no liquid and no disc passed."""
+    place = None
+    if kind == "brew":
+        place = queries.get(g.session, Brew, number).vessel.place_id
+    if kind == "hotel":
+        place = queries.get(g.session, Vessel, number).place_id
+    if place is None:
+        return []
+    nodes: list[Node] = [("brew", b.id) for b in queries.standing_brews(g.session) if b.vessel.place_id == place]
+    nodes += [("hotel", v.id) for v in queries.vessels(g.session) if v.kind == "hotel" and v.place_id == place]
+    return [named(node) for node in nodes if node not in known and node != (kind, number)]
+
+
+@bp.get(f"/trace/{KINDS}/<int:number>")
+def trace_page(kind: str, number: int) -> Response:
+    """Show the trace."""
+    return _trace(kind, number)
+
+
+def _trace(kind: str, number: int, status: int = 200, problem: str = "") -> Response:
+    it, here = named((kind, number)), (kind, number)
+    since, known = _day_of(kind, number), links.links_of(g.session, g.now)
+    out = trace.exposed(known, here, links.day_of(since))
+    into = trace.suspects(known, here, links.day_of(_until(kind, number)))
+    also = trace.shared(known, here, links.day_of(_until(kind, number)))
+    touched = {here, *(r.node for r in out), *(r.node for r in into)}
+    brew = queries.get(g.session, Brew, number) if kind == "brew" else None
+    lines = {named(node).line for node in [here]}
+    kept = [
+        (c, [named(n) for n in links.backups_of(g.session, c, g.now).living if n not in touched])
+        for c in queries.cultures(g.session)
+        if c.name in lines or it.line == "hotel"
+    ]
+    guests = []
+    if kind == "hotel":
+        stays = g.session.scalars(select(HotelStay).where(HotelStay.vessel_id == number, HotelStay.until.is_(None)))
+        guests = [stay.disc.name for stay in stays]
+    return page(
+        "cultures/trace.html",
+        None,
+        status,
+        it=it,
+        kind=kind,
+        number=number,
+        brew=brew,
+        guests=guests,
+        since=since.astimezone(ZoneInfo(g.household.zone)).date(),
+        what=WHATS.get(request.args.get("what", ""), ""),
+        whats=WHATS,
+        exposed=_rows(out),
+        suspects=_rows(into, back=True),
+        shared=_rows(also),
+        beside=_beside(kind, number, touched | {r.node for r in also}),
+        kept=kept,
+        closed=[(row, named((row.source_kind, row.source_id)), named((row.target_kind, row.target_id))) for row in links.closed_ways(g.session)],
+        apart=[(row, named((row.kind, row.number))) for row in g.session.scalars(select(Quarantine).where(Quarantine.lifted_at.is_(None)))],
+        problem=problem,
+        **strands.shown("all", touched),
+    )  # fmt: skip
+
+
+def _node(text: str) -> Node:
+    kind, _, number = text.partition("-")
+    if kind not in {"brew", "disc", "lot", "hotel"} or not number.isdigit() or len(number) > 12:
+        abort(400, "Choose something from the trace.")
+    return kind, int(number)
+
+
+def _again(kind: str, number: int) -> Answer:
+    since = request.form.get("since") or None
+    return redirect(url_for(".trace_page", kind=kind, number=number, since=since), 303)
+
+
+@bp.post(f"/trace/{KINDS}/<int:number>/cut")
+def cut(kind: str, number: int) -> Answer:
+    """Close a way, or open it again."""
+    try:
+        if request.form.get("open"):
+            act(tracing.open_way, tracing.OpenWay(cut_id=request.form.get("open", 0, type=int)))
+        else:
+            source, _, target = request.form.get("step", "").partition(" ")
+            ask = tracing.CutWay(source=_node(source), target=_node(target), reason=request.form.get("reason", ""))
+            act(tracing.cut_way, ask)
+    except RefusedError as refused:
+        return _trace(kind, number, 422, str(refused))
+    return _again(kind, number)
+
+
+@bp.post(f"/trace/{KINDS}/<int:number>/apart")
+def set_apart(kind: str, number: int) -> Answer:
+    """Set things apart, or clear one."""
+    try:
+        if request.form.get("clear"):
+            act(tracing.clear, tracing.Clear(node=_node(request.form["clear"])))
+        else:
+            nodes = tuple(_node(text) for text in request.form.getlist("node"))
+            reason = f"Trace of {named((kind, number)).name}"
+            act(tracing.set_apart, tracing.SetApart(nodes=nodes, reason=reason))
+    except RefusedError as refused:
+        return _trace(kind, number, 422, str(refused))
+    return _again(kind, number)
