@@ -12,7 +12,7 @@ from ..core.ageing import KEPT_IN
 from ..core.hotel import USUAL_PH, spare_l
 from ..store import queries
 from ..store.hotels import hotel_of
-from ..store.models import Brew, Culture, HotelFeed, LotPour, StarterLot, Vessel
+from ..store.models import Brew, Culture, HotelFeed, LotLoss, LotPour, StarterLot, Vessel
 from .base import Checks, Done, action, flushed
 
 FEEDS = {"sweet tea": "Sweet tea", "brew": "A splash of brew", "nothing": "Nothing: only looked after"}
@@ -210,4 +210,5 @@ def lose_starter(session: Session, ask: LoseStarter, at: datetime) -> Done:
     checks.done()
     lot.left_l = max(0.0, lot.left_l - litres)
     lot.lost_l += litres
+    session.add(LotLoss(lot_id=lot.id, at=at, litres=litres))
     return Done(f"{litres * 1000:.0f} mL of {lot.culture.name} are gone.")

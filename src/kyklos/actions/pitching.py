@@ -66,6 +66,9 @@ def _check_starters(session: Session, ask: PitchBrew, culture: Culture, checks: 
             continue
         lot = queries.get(session, StarterLot, liquid.lot_id)
         checks.refuse_if(
+            ("lot", lot.id) in queries.set_apart(session), "starter", "This starter is set apart: it may be spoiled."
+        )
+        checks.refuse_if(
             lot.left_l < liquid.litres - ROUNDING_L,
             "starter",
             f"The plan takes {liquid.litres * 1000:.0f} mL of this starter; {lot.left_l * 1000:.0f} mL are left of it.",

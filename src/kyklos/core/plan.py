@@ -79,6 +79,7 @@ class PlanAsk:
     pitcher_l: float | None = None  #: [L]
     earlier_brews: int = 0  #: Of this culture, harvested.
     dried: bool = False  #: This culture came dry.
+    backups: int | None = None  #: Living things of this culture besides what works; None: not known.
     rivals: bool = False  #: Other ferments stand where it will stand.
     logged: tuple[float, float] | None = None  #: One temperature while cooling: hours, degC.
 

@@ -10,6 +10,7 @@ from .safety import settles
 from .saying import Said, plain, said
 from .starters import Mix
 
+EXPERIMENTS = {"trial", "conversion"}  #: Kinds that ask for a backup first.
 LANDS_WITHIN_C = 0.5  #: A plan lands this near its target or says that it cannot. [K]
 
 
@@ -217,7 +218,22 @@ def _water_notes(plan: BrewPlan) -> list[Said]:
     return [said(plain(line)) for line in water.water_advice(plan.ask.card.water)]
 
 
-_RULES = (_room_notes, _starter_notes, _line_notes, _start_notes, _tea_notes, _heat_notes, _water_notes)
+def _backup_notes(plan: BrewPlan) -> list[Said]:
+    """Ask for a backup before an experiment."""
+    if plan.ask.card.kind not in EXPERIMENTS or plan.ask.backups != 0:
+        return []
+    name = plan.ask.culture or "this line"
+    return [
+        said(
+            plain(
+                f"First a backup: nothing of {name} lives besides what works. Part a disc, or keep a cup of its liquid; an experiment can fail."
+            ),
+            True,
+        )
+    ]
+
+
+_RULES = (_backup_notes, _room_notes, _starter_notes, _line_notes, _start_notes, _tea_notes, _heat_notes, _water_notes)
 
 
 def notes_on(plan: BrewPlan) -> tuple[Said, ...]:

@@ -11,7 +11,7 @@ from .forecast import BREW_TO_BREW_SD, Posterior
 
 SURE = 1.28  #: A trend is told when it is so many sd from none (80 %). [-]
 FEW = 3  #: With fewer brews no trend is told.
-TREND_SD = 0.3  #: Prior of the change of ln vigour in a year (assumed). [1/a]
+TREND_SD = 0.6  #: Prior of the change of ln vigour in a year (assumed). [1/a]
 YEAR = 365.25
 
 

@@ -14,7 +14,8 @@ from ..store import queries
 from ..store.database import Database
 from ..store.models import StarterLot, Vessel
 from .kitchen import DEMO_NOW, Kitchen
-from .watched import housed, instruments, lives_of, watched
+from .lines import ended, housed, led, lives_of
+from .watched import instruments, watched
 
 __all__ = ["DEMO_NOW", "fill"]
 
@@ -192,6 +193,7 @@ def _first_brews(k: Kitchen, at: dict[str, int]) -> None:
     for number in gushed[1:]:
         k.open(number, 64, 3, "Behaved after a week in the cold.")
     at["Bora disc 2"] = k.end(second, 74) or at["Bora disc"]
+    at["Second brew"] = second
     jun = k.pitch(
         at["Jar two"],
         at["Meltemi"],
@@ -382,9 +384,12 @@ def fill(database: Database) -> None:
     at = _set_up(kitchen)
     _first_brews(kitchen, at)
     _mould(kitchen, at)
+    led(kitchen, at)
     _step_repeated(kitchen, at)
     lives_of(kitchen, at)
     _cellar(kitchen, at)
-    watched(kitchen, _alive(kitchen, at))
-    housed(kitchen, at)
+    alive = _alive(kitchen, at)
+    watched(kitchen, alive)
+    housed(kitchen, at, alive)
+    ended(kitchen, at)
     _on_the_stove(kitchen, at)

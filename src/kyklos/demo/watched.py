@@ -9,7 +9,7 @@ from datetime import timedelta
 
 from PIL import Image, ImageDraw, ImageFilter
 
-from ..actions import blind, brewing, calendar, correcting, discs, giving, keeping, watching
+from ..actions import blind, brewing, calendar, correcting, watching
 from ..store import queries
 from ..store.models import BlindTasting
 from .kitchen import BRAM, DEMO_NOW, ODILE, Kitchen, days_ago
@@ -118,25 +118,6 @@ def _days(k: Kitchen, at: dict[str, int], vessels: dict[str, int]) -> None:
     for kind, vessel, ahead in (("harvest", vessels["crock"], 2), ("brew", vessels["late"], 4)):
         k.do(calendar.plan_day, calendar.PlanDay(kind=kind, vessel_id=vessel, day=today + timedelta(days=ahead)), 0.3)
     k.do(calendar.put_off, calendar.PutOffDue(what=f"brew-{at['jun']}-label", until=days_ago(-1)), 0.3)
-
-
-def lives_of(k: Kitchen, at: dict[str, int]) -> None:
-    """A disc parted and one given away; the hotel with its guests, fed every month."""
-    hotel, old = at["The hotel"], at["Bora disc 2"]
-    k.do(discs.measure_disc, discs.MeasureDisc(disc_id=old, name="The old one", thickness_mm=14, diameter_cm=14.5), 40)
-    young = k.do(discs.part_disc, discs.PartDisc(disc_id=old, name="The lower half", thickness_mm=6), 40)["disc"]
-    k.do(discs.house_disc, discs.HouseDisc(disc_id=old, vessel_id=hotel), 40)
-    for ago, litres in ((66, 0.3), (40, 0.25), (12, 0.3)):
-        k.do(keeping.feed_hotel, keeping.FeedHotel(vessel_id=hotel, litres=litres), ago)
-    gift = giving.GiveAway(
-        culture_id=at["Bora"], disc_id=young, who="The weaver upstairs", note="With a cup of its liquid."
-    )
-    k.do(giving.give_away, gift, 33)
-
-
-def housed(k: Kitchen, at: dict[str, int]) -> None:
-    """The old disc is back in the hotel since yesterday."""
-    k.do(discs.house_disc, discs.HouseDisc(disc_id=at["Bora disc 2"], vessel_id=at["The hotel"]), 0.8)
 
 
 def watched(k: Kitchen, at: dict[str, int]) -> None:

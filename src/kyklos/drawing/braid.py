@@ -157,16 +157,18 @@ def braid(lines: Sequence[LineFacts], today: date, span_days: float, whole_days:
         whole_days: How far back it reaches, if further: then it is wider, and is moved sideways. [d]
     """
     whole = max(span_days, whole_days or 0.0)
-    lane = min(LANE, (TALLEST - TOP - FOOT) / max(1, len(lines)))
+    rows = _rows(lines, whole)
+    count = max(rows.values(), default=0) + 1
+    lane = min(LANE, (TALLEST - TOP - FOOT) / count)
     first = -whole
     width = WIDTH * whole / span_days
     right = width - LEFT
-    where: Mapping[int, float] = {line.key: TOP + lane * (i + 0.55) for i, line in enumerate(lines)}
+    where: Mapping[int, float] = {line.key: TOP + lane * (rows[line.key] + 0.55) for line in lines}
 
     def x(day: float) -> float:
         return LEFT + (right - LEFT) * (min(max(day, first), 0.0) - first) / whole
 
-    every = whole * len(lines) / MOST_PIECES
+    every = whole * max(1, len(lines)) / MOST_PIECES
     ribbons = tuple(_ribbon(line, where[line.key], first, x, lane, every) for line in lines)
     partings, joinings = [], []
     for line in lines:
@@ -175,9 +177,20 @@ def braid(lines: Sequence[LineFacts], today: date, span_days: float, whole_days:
         for passing in line.passings:
             if passing.other is not None and passing.other in where and passing.day > first:
                 joinings.append(_strand(x(passing.day), where[line.key], where[passing.other]))
-    height = TOP + lane * len(lines) + FOOT
+    height = TOP + lane * count + FOOT
     ticks = _ticks(today, whole, span_days, x)
     return Braid(ribbons, tuple(partings), tuple(joinings), ticks, x(0.0), width, height, lane)
+
+
+def _rows(lines: Sequence[LineFacts], whole: float) -> dict[int, int]:
+    """Give each line a row; one that ended leaves its row to one that began clearly later."""
+    ends: list[float] = []
+    out: dict[int, int] = {}
+    for line in lines:
+        free = next((i for i, end in enumerate(ends) if end + whole / 12 < line.started), len(ends))
+        ends[free : free + 1] = [0.0 if line.ended is None else line.ended]
+        out[line.key] = free
+    return out
 
 
 def _strand(at: float, source: float, target: float) -> str:

@@ -109,6 +109,6 @@ def stack(
         across = (JAR_W - 10) * min(1.0, cm / vessel_cm)
         label = Label(SIDE + JAR_W + 22, y + high / 2 + 5, name, "start")
         out.append(StackedDisc(y, high, across, SIDE + (JAR_W - across) / 2, label, old, touched))
-        y += max(room, 20.0 if len(discs) <= 10 else room)
+        y += min(room, max(high + 5, 26.0))
     words = Label(SIDE + 8, bottom - 10, level_words, "start")
     return Stack(tuple(out), level, line, bottom, SIDE, SIDE + JAR_W, words)

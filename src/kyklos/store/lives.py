@@ -99,6 +99,15 @@ class LotPour(Base):
     target: Mapped[StarterLot] = relationship(foreign_keys=target_id)
 
 
+class LotLoss(Base):
+    """Liquid of a lot that was thrown out or spilt."""
+
+    __tablename__ = "lot_loss"
+    lot_id: Mapped[int] = mapped_column(ForeignKey("starter_lot.id"), index=True)
+    at: Mapped[datetime]
+    litres: Mapped[float]  #: [L]
+
+
 class CutLink(Base):
     """A way of the trace that the brewer knows to be closed: the spoon was boiled, it never touched."""
 

@@ -17,6 +17,7 @@ from .lives import (
     Gift,
     HotelFeed,
     HotelStay,
+    LotLoss,
     LotPour,
     Quarantine,
 )
@@ -58,6 +59,7 @@ __all__ = [
     "Instrument",
     "KeptRecipe",
     "Look",
+    "LotLoss",
     "LotPour",
     "Note",
     "Overrule",

@@ -14,7 +14,7 @@ from ...actions import calendar
 from ...store import queries
 from ..acting import act
 from ..cellar.groups import groups_of
-from ..meters import meters_due
+from ..small_dues import small_dues
 from ..stops import Stop, stop_of
 from .lanes import chill_moment, today_here
 from .routes import bp
@@ -71,8 +71,8 @@ def calendar_of() -> bytes:
         if (when := chill_moment(group)) is not None:
             text = "Before their pressure nears what the bottles hold; only cold stops them."
             out.add_component(_event(f"chill-{group.key}", max(when, g.now), f"Chill {group.name}", text))
-    for meter in meters_due(g.session, g.now)[0]:
-        out.add_component(_event(meter.key, None, f"Calibrate {meter.name}", meter.says))
+    for due in small_dues(g.session, g.now)[0]:
+        out.add_component(_event(due.key, None, due.what, due.says))
     for row in queries.planned_days(g.session):
         day = datetime.combine(row.day, datetime.min.time(), ZoneInfo(g.household.zone))
         out.add_component(_event(f"plan-{row.id}", day, f"{row.vessel.name}: {row.kind}", "Planned on the almanac."))

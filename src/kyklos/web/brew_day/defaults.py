@@ -25,7 +25,9 @@ TICKED = 3  #: So many of a line's own lots are ticked at first.
 def free_discs(cultures: list[Culture]) -> list[Disc]:
     """List discs that live and are in no living brew."""
     _, busy = queries.in_use(g.session)
-    return [disc for culture in cultures for disc in culture.discs if disc.ended_at is None and disc.id not in busy]
+    apart = queries.set_apart(g.session)
+    discs = [d for culture in cultures for d in culture.discs if d.ended_at is None and d.id not in busy]
+    return [disc for disc in discs if ("disc", disc.id) not in apart]
 
 
 def lot_words(lot: StarterLot) -> str:
@@ -34,7 +36,8 @@ def lot_words(lot: StarterLot) -> str:
         f", pH {lot.ph:.2f}" if lot.ph is not None else f", about pH {lot.estimated_ph:.1f}" if lot.estimated_ph else ""
     )
     source = f" from {lot.source_brew.vessel.name}" if lot.source_brew else ""
-    return f"{lot.culture.name}, {units.words(lot.left_l, 'volume', g.units)}{acid}{source}"
+    doubt = f", in doubt: {lot.doubt}" if lot.doubt else ""
+    return f"{lot.culture.name}, {units.words(lot.left_l, 'volume', g.units)}{acid}{source}{doubt}"
 
 
 def step_of(culture: Culture | None) -> Advice:
@@ -129,7 +132,7 @@ def _first_values(
         told = "As last time." if card else ""
     card = card or usual_card(culture, kind)
     g.told = told or (step_of(culture).why if kind == "conversion" else KINDS[kind].says)
-    own = [lot.id for lot in lots if lot.culture_id == culture.id][:TICKED]
+    own = [lot.id for lot in lots if lot.culture_id == culture.id and not lot.doubt][:TICKED]
     if not own and kind in {"conversion", "dried"}:
         own = [lot.id for lot in lots][:1]
     disc = next(reversed(free_discs([culture])), None)
@@ -162,7 +165,9 @@ def plan_form(formdata: Any = None, first: bool = False) -> PlanForm:
     vessels = [v for v in queries.vessels(g.session) if v.kind != "hotel"]
     full, _ = queries.in_use(g.session)
     free = [v for v in vessels if v.id not in full]
-    cultures, lots = queries.cultures(g.session), queries.starter_lots(g.session)
+    apart = queries.set_apart(g.session)
+    cultures = queries.cultures(g.session)
+    lots = [lot for lot in queries.starter_lots(g.session) if ("lot", lot.id) not in apart]
     g.told, g.lots = "", lots  # kept, so that each is read once a page
     data = _first_values(vessels, free, cultures, lots) if first and vessels and cultures else {}
     form = PlanForm(formdata=formdata, data=data, meta={"csrf": False})  # every POST is checked by CSRFProtect

@@ -24,11 +24,12 @@ from ...core.cautions import Caution
 from ...core.errors import CoreError, Problem
 from ...core.facts import SWEETENERS
 from ...core.forecast import Forecast
+from ...core.plan_notes import EXPERIMENTS
 from ...core.recipe_card import RecipeCard
 from ...core.sweet_tea import SPOONS_PER_CUP
 from ...core.water import SOURCES, Water
 from ...core.why import Why, why_ready, why_start_ph, why_starter
-from ...store import queries, values
+from ...store import links, queries, values
 from ...store.models import Brew, Culture, StarterLot, Vessel
 from .. import units
 from ..stops import joined
@@ -281,6 +282,7 @@ def ask_of_form(form: PlanForm) -> PlanAsk | None:
         pitcher_l=_largest("pitcher"),
         earlier_brews=len(brews_of(culture)),
         dried=culture.origin == "dried",
+        backups=len(links.backups_of(g.session, culture, g.now).living) if form.kind.data in EXPERIMENTS else None,
         rivals=vessel.place.rivals,
     )
     return _with_strengths(form, ask)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
 from zoneinfo import ZoneInfo
 
 from flask import Response, abort, g, make_response, redirect, request, url_for
@@ -11,9 +10,8 @@ from werkzeug.wrappers import Response as Answer
 
 from ...actions import brewing, correcting, watching
 from ...actions.base import RefusedError
-from ...core import trace
-from ...store import links, queries
-from ...store.models import Brew, Disc, Photo, PhotoContent, Reading, StarterLot, Vessel
+from ...store import queries
+from ...store.models import Photo, PhotoContent, Reading
 from ...store.pictures import MOST_BYTES
 from ..acting import act
 from ..render import page
@@ -195,55 +193,7 @@ def opinion_pdf(number: int) -> Response:
     return response
 
 
-def _named(node: trace.Node) -> dict[str, Any]:
-    """Name a thing of the trace, with where to look at it."""
-    kind, number = node
-    alive = links.living(g.session, node)
-    if kind == "brew":
-        brew = queries.get(g.session, Brew, number)
-        return {"name": f"{brew.vessel.name}, pitched", "at": brew.pitched_at, "to": url_for(".show", number=number), "alive": alive, "line": brew.culture.name, "brew": brew}  # fmt: skip
-    if kind == "lot":
-        lot = queries.get(g.session, StarterLot, number)
-        return {"name": "Starter kept", "at": lot.made_at, "to": "", "alive": alive, "line": lot.culture.name}
-    if kind == "hotel":
-        hotel = queries.get(g.session, Vessel, number)
-        return {"name": hotel.name, "at": None, "to": url_for("cultures.show"), "alive": alive, "line": "hotel"}
-    disc = queries.get(g.session, Disc, number)
-    return {"name": disc.name, "at": None, "to": "", "alive": alive, "line": disc.culture.name}
-
-
 @bp.get("/<int:number>/trace")
-def trace_page(number: int) -> Response:
-    """Show what a spoiled brew shared: what it could have reached, what could have brought it, what its sources fed."""
-    brew = brew_of(number)
-    known, here = links.links_of(g.session, g.now), ("brew", number)
-    until = links.day_of(brew.ended_at or g.now)
-    groups = [
-        (title, why, [{**_named(r.node), "path": [_named(n)["name"].split(",")[0] for n in r.path[1:-1]]} for r in found])
-        for title, why, found in (
-            ("What it could have reached", "Do not use; look at each closely.", trace.exposed(known, here, links.day_of(brew.pitched_at))),
-            ("What could have brought it", "Look at what is left of it before it is used again.", trace.suspects(known, here, until)),
-            ("What shared its sources", "Look at these today, and again in two days.", trace.shared(known, here, until)),
-        )
-    ]  # fmt: skip
-    neighbours = [
-        other
-        for other in queries.standing_brews(g.session)
-        if other.vessel.place_id == brew.vessel.place_id
-        and other.id != brew.id
-        and other.pitched_at <= (brew.ended_at or g.now)
-    ]
-    hotels = [v for v in queries.vessels(g.session) if v.kind == "hotel"]
-    return page(
-        "brews/trace.html", brew=brew, groups=groups, neighbours=neighbours, hotels=hotels, safe=_safe(brew, known)
-    )
-
-
-def _safe(brew: Brew, known: list[trace.Link]) -> int:
-    """Count living discs and liquids of its line that it could not have reached."""
-    here: trace.Node = ("brew", brew.id)
-    touched = {r.node for r in trace.exposed(known, here, links.day_of(brew.pitched_at))}
-    kept = [("disc", d.id) for d in brew.culture.discs] + [("lot", lot.id) for lot in brew.culture.lots]
-    return sum(
-        node not in touched and node != ("disc", brew.disc_id) and links.living(g.session, node) for node in kept
-    )
+def trace_page(number: int) -> Answer:
+    """Lead to the trace of a brew."""
+    return redirect(url_for("cultures.trace_page", kind="brew", number=number))

@@ -6,10 +6,11 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from flask import g, url_for
+from sqlalchemy import func, select
 
 from ...core.trace import Node
 from ...store import links, queries, values
-from ...store.models import Brew, Disc, StarterLot, Vessel
+from ...store.models import Brew, Disc, HotelStay, StarterLot, Vessel
 from .. import units
 from ..words import day_word
 
@@ -69,7 +70,8 @@ def named(node: Node) -> Named:
         return Named(node, name, "starter", lot.culture.name, address, alive, lot.made_at)
     if kind == "hotel":
         hotel = queries.get(g.session, Vessel, number)
-        return Named(node, hotel.name, hotel.name, "hotel", url_for("cultures.hotel", number=number), alive)
+        since = g.session.scalar(select(func.min(HotelStay.since)).where(HotelStay.vessel_id == number))
+        return Named(node, hotel.name, hotel.name, "hotel", url_for("cultures.hotel", number=number), alive, since)
     disc = queries.get(g.session, Disc, number)
     address = url_for("cultures.disc", number=number)
     return Named(node, disc.name, disc.name, disc.culture.name, address, alive, born_at(disc))

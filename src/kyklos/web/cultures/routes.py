@@ -35,8 +35,9 @@ def show() -> Response:
         selectinload(Culture.brews).joinedload(Brew.vessel),
         selectinload(Culture.conversions),
     )
-    cultures = list(g.session.scalars(query.order_by(Culture.started_at, Culture.id)))
-    span = request.args.get("span", "all")
+    found = g.session.scalars(query.order_by(Culture.started_at, Culture.id))
+    cultures = sorted(found, key=lambda c: not (telling.backups_of(c).living or any(b.alive for b in c.brews)))
+    span = request.args.get("span") or strands.usual_span()
     return page(
         "cultures/show.html",
         cultures=cultures,
@@ -80,6 +81,7 @@ def line_page(number: int, status: int = 200, problem: str = "", **forms: Kitche
         origins=ORIGINS,
         ends=ENDS,
         used=queries.in_use(g.session)[1],
+        used_here=any(b.alive for b in culture.brews),
         apart=queries.set_apart(g.session),
         kept=telling.backups_of(culture),
         vigour=vigour,

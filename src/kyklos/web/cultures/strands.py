@@ -8,14 +8,14 @@ from datetime import datetime
 from typing import Any
 
 from flask import g
-from sqlalchemy import select
+from sqlalchemy import func, select
 
 from ...core.lineage import ENDS
 from ...core.trace import Node
 from ...drawing.braid import Bead, Braid, LineFacts, Passing, braid
 from ...store import values
 from ...store.memory import remembered
-from ...store.models import Brew, BrewDisc, Culture, Disc, Gift, LotPour, StarterLot, StarterPortion, Vessel
+from ...store.models import Brew, BrewDisc, Culture, Disc, Gift, LotLoss, LotPour, StarterLot, StarterPortion, Vessel
 from ..names import local_today
 
 SPANS = {"season": 120.0, "year": 365.0, "all": 0.0}
@@ -87,11 +87,13 @@ def _volumes() -> tuple[dict[int, list[tuple[float, float]]], dict[int, float]]:
     lots = {lot.id: lot for lot in g.session.scalars(select(StarterLot))}
     for lot in lots.values():
         steps[lot.culture_id].append((_days(lot.made_at), lot.volume_l))
-        if lot.lost_l:
-            steps[lot.culture_id].append((0.0, -lot.lost_l))
     portions = select(StarterPortion.lot_id, StarterPortion.brew_id, StarterPortion.litres)
     for lot_id, brew, litres in g.session.execute(portions.where(StarterPortion.lot_id.is_not(None))):
         steps[lots[lot_id].culture_id].append((pitched[brew], -litres))
+    for loss in g.session.scalars(select(LotLoss)):
+        steps[lots[loss.lot_id].culture_id].append((_days(loss.at), -loss.litres))
+    for gift in g.session.scalars(select(Gift).where(Gift.outward, Gift.lot_id.is_not(None))):
+        steps[gift.culture_id].append((_days(gift.at), -gift.litres))
     for pour in g.session.scalars(select(LotPour)):
         steps[lots[pour.source_id].culture_id].append((_days(pour.at), -pour.litres))
     out: dict[int, list[tuple[float, float]]] = {}
@@ -162,7 +164,13 @@ def _braid(span: str) -> Braid:
     return braid(lines, local_today(), min(SPANS.get(span) or whole, whole), whole)
 
 
-def shown(span: str, lit: set[Node] | None = None, ask: Any = None) -> dict[str, Any]:
+def usual_span() -> str:
+    """Say how much of time is in sight at first: a year, once there is more."""
+    oldest = g.session.scalar(select(func.min(Culture.started_at)))
+    return "year" if oldest is not None and -_days(oldest) > SPANS["year"] * 1.1 else "all"
+
+
+def shown(span: str, lit: set[Node] | None = None) -> dict[str, Any]:
     """Give the braid's part of a page what it needs."""
     keys = {f"{kind}-{number}" for kind, number in lit or ()}
     return {"braid": braid_of(span), "span": span if span in SPANS else "all", "lit": keys}

@@ -156,7 +156,7 @@ def _trace(kind: str, number: int, status: int = 200, problem: str = "") -> Resp
         closed=[(row, named((row.source_kind, row.source_id)), named((row.target_kind, row.target_id))) for row in links.closed_ways(g.session)],
         apart=[(row, named((row.kind, row.number))) for row in g.session.scalars(select(Quarantine).where(Quarantine.lifted_at.is_(None)))],
         problem=problem,
-        **strands.shown("all", touched),
+        **strands.shown(strands.usual_span(), touched),
     )  # fmt: skip
 
 

@@ -20,8 +20,8 @@ from ...store import queries, values
 from ...store.models import Away, Brew, Place
 from ..acting import act
 from ..cellar.groups import BottleGroup, groups_of, in_order_of_places
-from ..meters import MeterDue, meters_due
 from ..render import page
+from ..small_dues import SmallDue, small_dues
 from ..stops import Stop, stop_of
 
 bp = Blueprint("round", __name__, template_folder="templates")
@@ -46,7 +46,7 @@ class Walk:
     wanting: int
     first: Stop | None
     pressing: BottleGroup | None
-    meters: Sequence[MeterDue]
+    small: Sequence[SmallDue]
     waiting: Sequence[Waiting]
     away: Away | None
 
@@ -59,12 +59,12 @@ def walk_of(brews: Sequence[Brew]) -> Walk:
     first = next((s for s in wanting if s.due.urgent), wanting[0] if wanting else None)
     groups = groups_of(queries.bottles(g.session, "warm"), g.now)
     pressing = groups[0] if groups and groups[0].pressing else None
-    meters, meters_off = meters_due(g.session, g.now)
+    small, small_off = small_dues(g.session, g.now)
     waiting = [Waiting(row.id, s.brew.vessel.name, due.what, row.until) for s in stops for due, row in s.waiting]
-    waiting += [Waiting(row.id, due.name, due.says, row.until) for due, row in meters_off]
+    waiting += [Waiting(row.id, due.what, due.says, row.until) for due, row in small_off]
     away = queries.absence(g.session)
     order = in_order_of_places(groups)
-    return Walk(places, order, len(wanting) + len(meters), first, pressing, meters, waiting, away)
+    return Walk(places, order, len(wanting) + len(small), first, pressing, small, waiting, away)
 
 
 @bp.get("/")

@@ -62,6 +62,17 @@ def _discs() -> None:
     with op.batch_alter_table('disc_event', schema=None) as batch_op:
         batch_op.create_index(batch_op.f('ix_disc_event_disc_id'), ['disc_id'], unique=False)
 
+    op.create_table('lot_loss',
+    sa.Column('lot_id', sa.Integer(), nullable=False),
+    sa.Column('at', models.UtcTime(), nullable=False),
+    sa.Column('litres', sa.Float(), nullable=False),
+    sa.Column('id', sa.Integer(), nullable=False),
+    sa.ForeignKeyConstraint(['lot_id'], ['starter_lot.id'], name=op.f('fk_lot_loss_lot_id_starter_lot')),
+    sa.PrimaryKeyConstraint('id', name=op.f('pk_lot_loss'))
+    )
+    with op.batch_alter_table('lot_loss', schema=None) as batch_op:
+        batch_op.create_index(batch_op.f('ix_lot_loss_lot_id'), ['lot_id'], unique=False)
+
     op.create_table('lot_pour',
     sa.Column('source_id', sa.Integer(), nullable=False),
     sa.Column('target_id', sa.Integer(), nullable=False),
@@ -114,11 +125,22 @@ def _columns() -> None:
         batch_op.create_foreign_key(batch_op.f('fk_starter_lot_vessel_id_vessel'), 'vessel', ['vessel_id'], ['id'])
 
 
+def _kept() -> None:
+    """Carry over what the columns of old told: losses without a day, discs thrown out."""
+    op.execute("UPDATE disc SET ended_as = 'discarded' WHERE ended_at IS NOT NULL AND ended_as = ''")
+    op.execute(
+        "INSERT INTO lot_loss (lot_id, at, litres) SELECT lot.id, lot.made_at, lot.lost_l - COALESCE(g.litres, 0) "
+        "FROM starter_lot AS lot LEFT JOIN (SELECT lot_id, SUM(litres) AS litres FROM gift GROUP BY lot_id) AS g "
+        "ON g.lot_id = lot.id WHERE lot.lost_l - COALESCE(g.litres, 0) > 0.000001"
+    )
+
+
 def upgrade() -> None:
     """A disc whose size was told keeps it as its first measurement; a line that is being led keeps being led."""
     _tracing()
     _discs()
     _columns()
+    _kept()
     op.execute(
         "INSERT INTO disc_event (disc_id, at, kind, thickness_mm, diameter_cm, note) "
         "SELECT disc.id, COALESCE(disc.made_at, culture.started_at), 'measured', disc.thickness_mm, disc.diameter_cm, '' "
