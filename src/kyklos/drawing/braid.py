@@ -14,7 +14,7 @@ LANE = 96.0  #: Between lines, of a few; more lines stand closer.
 TALLEST = 760.0
 THIN, PER_ROOT_LITRE, WIDEST = 4.0, 11.0, 44.0
 SHADES = 5  #: Steps from sugar to honey.
-MOST_PIECES = 2400  #: Of all ribbons together: more than the eye parts.
+MOST_PIECES = 1800  #: Of all ribbons together: more than the eye parts.
 LABELS_FROM = 40.0  #: Lanes narrower than this have no words at gifts.
 X = Callable[[float], float]
 #: What an end looks like, drawn around its point: a cross, a falling leaf, a wave, a gap, an arrow up.
@@ -70,8 +70,8 @@ class BeadShape:
     """A bead as drawn."""
 
     bead: Bead
-    x: float
-    y: float
+    x: int
+    y: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -143,7 +143,7 @@ def _pieces(line: LineFacts, y: float, first: float, x: X, most: float, every: f
     for index, (day, wide, shade) in enumerate(steps):
         a, b = x(day), x(steps[index + 1][0] if index + 1 < len(steps) else last)
         if b - a > 0.05:
-            paths.setdefault(shade, []).append(f"M{a:.1f} {y - wide / 2:.1f}h{b - a + 0.5:.1f}v{wide:.0f}H{a:.1f}z")
+            paths.setdefault(shade, []).append(f"M{a:.1f} {y - wide / 2:.0f}h{b - a + 0.5:.1f}v{wide:.0f}H{a:.1f}z")
     return tuple(("".join(parts), shade) for shade, parts in sorted(paths.items()))
 
 
@@ -202,7 +202,7 @@ def _ribbon(line: LineFacts, y: float, first: float, x: X, lane: float, every: f
     most = min(WIDEST, lane * 0.62)
     below = most * 0.42
     shown = [b for b in line.beads if b.day >= first]
-    beads = tuple(BeadShape(b, x(b.day), y + (below if b.kind == "disc" else 0.0)) for b in shown)
+    beads = tuple(BeadShape(b, round(x(b.day)), round(y + (below if b.kind == "disc" else 0.0))) for b in shown)
     outside = [p for p in line.passings if p.other is None and p.day >= first]
     arrows = tuple((x(p.day), y - most / 2 - 6, p.arrives) for p in outside)
     words = tuple(Label(ax + 7, ay - 4, p.word) for p, (ax, ay, _) in zip(outside, arrows, strict=True))

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from .passport import FORMAT, Passport, fingerprint
 
 DIETS = {"sugar": "Sugar and black tea", "jun": "Honey and green tea"}
-LINE_LETTERS = 62
+LINE_LETTERS = 46
 
 
 @dataclass(frozen=True, slots=True)

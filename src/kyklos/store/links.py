@@ -129,10 +129,19 @@ def spoiled(session: Session) -> list[Brew]:
 
 
 def touched(session: Session, now: datetime) -> set[Node]:
-    """List all that a spoiled brew could have reached, and itself."""
-    known = links_of(session, now)
+    """List all that a spoiled brew could have reached, and itself; walked once a reading session."""
+    if session.info.get("writing"):
+        return _touched(session, now)
+    if "touched" not in session.info:
+        session.info["touched"] = _touched(session, now)
+    return set(session.info["touched"])
+
+
+def _touched(session: Session, now: datetime) -> set[Node]:
     out: set[Node] = set()
-    for brew in spoiled(session):
+    bad = spoiled(session)
+    known = links_of(session, now) if bad else []
+    for brew in bad:
         node: Node = ("brew", brew.id)
         out |= {node, *(r.node for r in exposed(known, node, day_of(brew.pitched_at)))}
     return out

@@ -39,6 +39,12 @@ from .models import (
 R = TypeVar("R", bound=Base)
 
 LIGHT = (defer(Brew.plan), defer(Brew.facts))  #: A list of brews needs no plans.
+#: What a forecast of an earlier brew reads.
+PAST = (
+    selectinload(Brew.readings).joinedload(Reading.tool),
+    selectinload(Brew.tastings).joinedload(Tasting.taster),
+    joinedload(Brew.vessel).joinedload(Vessel.place),
+)
 LARGEST_NUMBER = 2**63 - 1  #: Of an SQLite row.
 WORDS = {
     "Bottle": "bottle",
@@ -261,17 +267,15 @@ def planned_days(session: Session) -> list[PlannedDay]:
 
 def with_past(session: Session, culture: Culture) -> list[Brew]:
     """List a line's brews, oldest first, with all that their forecasts read, in few questions."""
-    query = (
-        select(Brew)
-        .where(Brew.culture_id == culture.id)
-        .options(
-            selectinload(Brew.readings).joinedload(Reading.tool),
-            selectinload(Brew.tastings).joinedload(Tasting.taster),
-            joinedload(Brew.vessel).joinedload(Vessel.place),
-        )
-        .order_by(Brew.pitched_at)
-    )
+    query = select(Brew).where(Brew.culture_id == culture.id).options(*PAST).order_by(Brew.pitched_at)
     return list(session.scalars(query))
+
+
+def measured(session: Session, culture: Culture, most: int) -> list[Brew]:
+    """List the last brews of a line whose pH was read, oldest first, with all that their forecasts read."""
+    told = select(Reading.brew_id).where(Reading.ph.is_not(None), Reading.struck.is_(False))
+    query = select(Brew).where(Brew.culture_id == culture.id, Brew.id.in_(told)).options(*PAST)
+    return list(session.scalars(query.order_by(Brew.pitched_at.desc()).limit(most)))[::-1]
 
 
 def running_days(session: Session) -> list[BrewDay]:

@@ -82,7 +82,7 @@ def _passport(number: int) -> tuple[Culture, Passport]:
 def _card(number: int) -> tuple[Culture, Card]:
     culture, passport = _passport(number)
     nodes = [("brew", b.id) for b in culture.brews] + [("disc", d.id) for d in culture.discs]
-    generation = max((telling.generation_of(node) for node in nodes), default=0)
+    generation = max((telling.generations().get(node, 0) for node in nodes), default=0)
     return culture, card_of(passport, generation, ORIGINS.get(passport.origin, passport.origin))
 
 

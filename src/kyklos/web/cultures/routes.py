@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 from flask import Response, abort, g, redirect, request, url_for
-from sqlalchemy import select
-from sqlalchemy.orm import selectinload
 from werkzeug.wrappers import Response as Answer
 
 from ...actions import leading
@@ -16,7 +14,7 @@ from ...core.lineage import ENDS
 from ...core.sources import SOURCES
 from ...drawing.strength import strength
 from ...store import conversions, hotels, links, queries
-from ...store.models import Brew, Culture
+from ...store.models import Culture
 from ..acting import act
 from ..fields import KitchenForm
 from ..names import local_today
@@ -30,24 +28,15 @@ from .place import bp
 @bp.get("/")
 def show() -> Response:
     """Show the braid and the lines under it."""
-    query = select(Culture).options(
-        selectinload(Culture.lots),
-        selectinload(Culture.brews).joinedload(Brew.vessel),
-        selectinload(Culture.conversions),
-    )
-    found = g.session.scalars(query.order_by(Culture.started_at, Culture.id))
-    cultures = sorted(found, key=lambda c: not (telling.backups_of(c).living or any(b.alive for b in c.brews)))
-    span = request.args.get("span") or strands.usual_span()
+    rows, span = telling.summaries(), request.args.get("span") or strands.usual_span()
     return page(
         "cultures/show.html",
-        cultures=cultures,
+        rows=rows,
         origins=ORIGINS,
-        kept={c.id: telling.backups_of(c) for c in cultures},
-        living_l=telling.living_l,
         vigour_of=telling.vigour_of,
         running=conversions.running,
         hotels=hotels.hotels_of(g.session, g.now),
-        **(strands.shown(span) if cultures else {"braid": None}),
+        **(strands.shown(span, "bead/") if rows else {}),
     )
 
 
@@ -55,7 +44,10 @@ def show() -> Response:
 def table() -> Response:
     """Show the same facts as the braid, as a table for screen readers and print."""
     return page(
-        "cultures/table.html", rows=strands.rows_of(), state_words=strands.state_words, generation=telling.generation_of
+        "cultures/table.html",
+        rows=strands.rows_of(),
+        state_words=strands.state_words,
+        generations=telling.generations(),
     )
 
 

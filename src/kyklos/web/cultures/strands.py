@@ -7,12 +7,13 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from flask import g
+from flask import g, render_template
+from markupsafe import Markup, escape
 from sqlalchemy import func, select
 
 from ...core.lineage import ENDS
 from ...core.trace import Node
-from ...drawing.braid import Bead, Braid, LineFacts, Passing, braid
+from ...drawing.braid import LABELS_FROM, Bead, Braid, LineFacts, Passing, Ribbon, braid
 from ...store import values
 from ...store.memory import remembered
 from ...store.models import Brew, BrewDisc, Culture, Disc, Gift, LotLoss, LotPour, StarterLot, StarterPortion, Vessel
@@ -69,7 +70,8 @@ def rows_of() -> list[Row]:
 
 def _bead(row: Row, honey: float) -> Bead:
     end = _days(row.ended) if row.ended is not None else None
-    says = f"{row.what}, {row.began:%-d %b %Y}, {state_words(row.state)}"
+    state = "" if row.state in {"harvested", "kept"} else f", {state_words(row.state)}"
+    says = f"{row.what}, {row.began.day} {row.began:%b %Y}{state}"
     kind, number = row.node
     return Bead(f"{kind}-{number}", _days(row.began), end, kind, row.state, says, honey)
 
@@ -170,7 +172,45 @@ def usual_span() -> str:
     return "year" if oldest is not None and -_days(oldest) > SPANS["year"] * 1.1 else "all"
 
 
-def shown(span: str, lit: set[Node] | None = None) -> dict[str, Any]:
-    """Give the braid's part of a page what it needs."""
-    keys = {f"{kind}-{number}" for kind, number in lit or ()}
-    return {"braid": braid_of(span), "span": span if span in SPANS else "all", "lit": keys}
+def _beads(ribbon: Ribbon, way: str, lit: frozenset[str], small: bool) -> Markup:
+    """Write a ribbon's beads. There may be thousands: each as short as it can be, in one go."""
+    shapes = ("r=5 />", "rx=5 ry=2 />") if small else ("r=8 />", "rx=9 ry=4 />")
+    out = []
+    for shape in ribbon.beads:
+        bead, state = shape.bead, shape.bead.state
+        marks = [state] if state not in {"harvested", "kept"} else []
+        marks += ["is-lit"] if bead.key in lit else []
+        mark = f' class="{" ".join(marks)}"' if marks else ""
+        tag, size = ("circle", shapes[0]) if bead.kind == "brew" else ("ellipse", shapes[1])
+        address = f"{way}{bead.key.replace('-', '/')}"
+        out.append(
+            f'<a{mark} href={address} aria-label="{escape(bead.says)}"><{tag} cx={shape.x} cy={shape.y} {size}</a>'
+        )
+    return Markup("".join(out))  # every text in it is escaped or a number
+
+
+def _svg(span: str, way: str, lit: frozenset[str]) -> Markup:
+    drawn = braid_of(span)
+    small = drawn.lane < LABELS_FROM
+    text = render_template(
+        "cultures/_braid.svg", braid=drawn, lit=lit, beads=lambda ribbon: _beads(ribbon, way, lit, small)
+    )
+    return Markup(text)  # the template escapes what it says
+
+
+def shown(span: str, way: str, lit: set[Node] | None = None) -> dict[str, Any]:
+    """Give the braid's part of a page what it needs.
+
+    Args:
+        span: A key of SPANS.
+        way: From the page to the cards of beads.
+        lit: What is lit at first.
+    """
+    keys = frozenset(f"{kind}-{number}" for kind, number in lit or ())
+    hour = g.now.replace(minute=0, second=0, microsecond=0)
+    svg = _svg(span, way, keys) if keys else None
+    key = ("braid svg", span, way, hour, g.household.zone)
+    return {
+        "braid_svg": svg or remembered(g.session, key, lambda: _svg(span, way, keys)),
+        "span": span if span in SPANS else "all",
+    }

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
 from flask import g
-from sqlalchemy import select
-from sqlalchemy.orm import joinedload
+from sqlalchemy import func, select
+from sqlalchemy.orm import joinedload, selectinload
 
 from ...core.lineage import Backups, graph_of
 from ...core.lineage import ancestors as ancestors_of
@@ -25,6 +26,7 @@ from .naming import named
 from .strands import state_words
 
 GRAPH = "descent"
+MOST_BREWS = 24  #: How strong a line is, is told by so many of its last brews.
 
 if TYPE_CHECKING:
     from networkx import DiGraph
@@ -50,9 +52,9 @@ def graph() -> DiGraph:
     return remembered(g.session, GRAPH, lambda: graph_of(links.descent_of(g.session)))
 
 
-def generation_of(node: Node) -> int:
-    """Count the longest number of brews from a thing's origin."""
-    return remembered(g.session, "generations", lambda: generations_of(graph())).get(node, 0)
+def generations() -> Mapping[Node, int]:
+    """Count for each thing the longest number of brews from its origin."""
+    return remembered(g.session, "generations", lambda: generations_of(graph()))
 
 
 def card_of(node: Node) -> Card:
@@ -70,7 +72,7 @@ def card_of(node: Node) -> Card:
     )
     name = f"{it.name}, {it.line}" if node[0] == "brew" else it.name
     says = state if node[0] == "brew" else f"{it.line}, {when}, {state}"
-    return Card(name, says, it.address, generation_of(node), lit, *brews, living, outside)
+    return Card(name, says, it.address, generations().get(node, 0), lit, *brews, living, outside)
 
 
 def _state(node: Node) -> str:
@@ -99,6 +101,11 @@ def gifts_of(culture: Culture) -> list[Gift]:
     return list(g.session.scalars(query.order_by(Gift.at.desc(), Gift.id.desc())))
 
 
+def measured(culture: Culture) -> list[Brew]:
+    """List the last brews of a line that were measured, oldest first."""
+    return queries.measured(g.session, culture, MOST_BREWS)
+
+
 def _told(brew: Brew) -> bool:
     return brew.status != "held" and any(r.ph is not None for r in values.standing_readings(brew))
 
@@ -108,7 +115,7 @@ def vigour_of(culture: Culture) -> Trend:
 
     def make() -> Trend:
         points = []
-        for brew in queries.with_past(g.session, culture):
+        for brew in measured(culture):
             if _told(brew):
                 vigour, sd = together(values.posterior_of(brew))
                 points.append(Point(links.day_of(brew.pitched_at), vigour, sd))
@@ -126,7 +133,7 @@ def slowing_of(culture: Culture) -> list[Cause]:
 
 def _brewed(culture: Culture) -> list[Brewed]:
     out = []
-    for brew in queries.with_past(g.session, culture):
+    for brew in measured(culture):
         if not _told(brew):
             continue
         days = max(0.5, values.days_between(brew.pitched_at, brew.ended_at or g.now))
@@ -149,6 +156,30 @@ def backups_of(culture: Culture) -> Backups:
     return remembered(g.session, key, lambda: links.backups_of(g.session, culture, g.now))
 
 
-def living_l(culture: Culture) -> float:
-    """Sum what lives of a line. [L]"""
-    return sum(b.final_l for b in culture.brews if b.alive) + sum(lot.left_l for lot in culture.lots)
+@dataclass(frozen=True, slots=True)
+class Summary:
+    """A line in the list."""
+
+    culture: Culture
+    alive: list[Brew]
+    litres: float  #: That live. [L]
+    brews: int
+    kept: Backups
+
+    @property
+    def over(self) -> bool:
+        """Whether nothing of it lives here any more."""
+        return not self.alive and not self.kept.living
+
+
+def summaries() -> list[Summary]:
+    """List the lines in few questions, those that live first."""
+    standing, lots = queries.standing_brews(g.session), queries.starter_lots(g.session)
+    counted = dict(g.session.execute(select(Brew.culture_id, func.count()).group_by(Brew.culture_id)).all())
+    query = select(Culture).options(selectinload(Culture.conversions))
+    out = []
+    for culture in g.session.scalars(query.order_by(Culture.started_at, Culture.id)):
+        alive = [b for b in standing if b.culture_id == culture.id]
+        litres = sum(b.final_l for b in alive) + sum(lot.left_l for lot in lots if lot.culture_id == culture.id)
+        out.append(Summary(culture, alive, litres, counted.get(culture.id, 0), backups_of(culture)))
+    return sorted(out, key=lambda row: row.over)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time
 from zoneinfo import ZoneInfo
@@ -24,6 +25,8 @@ from .naming import Named, named
 from .place import bp
 
 WHATS = {"mould": "Mould", "insects": "Insects or larvae", "smell": "An off smell", "other": "Something odd"}
+HEAD, TAIL = 3, 2  #: Steps told of a long way.
+MOST_ROWS = 60  #: On one page: the strongest evidence.
 KINDS = "<any(brew, disc, lot, hotel):kind>"
 
 
@@ -51,6 +54,7 @@ class Row:
     steps: tuple[Step, ...]
     proposal: str
     apart: bool
+    left_out: int = 0  #: Steps in the middle that are not told.
 
 
 def _rows(found: list[Reached], back: bool = False) -> list[Row]:
@@ -64,15 +68,15 @@ def _rows(found: list[Reached], back: bool = False) -> list[Row]:
     out = []
     for reached in found:
         steps = []
-        for (one, two), how, at in zip(
-            zip(reached.path, reached.path[1:], strict=False), reached.ways, reached.times, strict=True
-        ):
+        hops = list(zip(itertools.pairwise(reached.path), reached.ways, reached.times, strict=True))
+        left_out = max(0, len(hops) - HEAD - TAIL)
+        for (one, two), how, at in hops[:HEAD] + hops[-TAIL:] if left_out else hops:
             source, target = (two, one) if back else (one, two)
             when = day_word(datetime.fromtimestamp(at * 86400, UTC), g.now, g.household.zone)
             steps.append(Step(name(source), name(target), WAYS[how][0], when))
         it = name(reached.node)
         proposal = trace.proposal(reached, it.alive) if not back else ("look" if it.alive else "")
-        out.append(Row(it, reached.strength, tuple(steps), proposal, reached.node in apart))
+        out.append(Row(it, reached.strength, tuple(steps), proposal, reached.node in apart, left_out))
     return out
 
 
@@ -148,15 +152,17 @@ def _trace(kind: str, number: int, status: int = 200, problem: str = "") -> Resp
         since=since.astimezone(ZoneInfo(g.household.zone)).date(),
         what=WHATS.get(request.args.get("what", ""), ""),
         whats=WHATS,
-        exposed=_rows(out),
-        suspects=_rows(into, back=True),
-        shared=_rows(also),
+        exposed=_rows(out[:MOST_ROWS]),
+        more=max(0, len(out) - MOST_ROWS),
+        suspects=_rows(into[:MOST_ROWS], back=True),
+        shared=_rows(also[:MOST_ROWS]),
         beside=_beside(kind, number, touched | {r.node for r in also}),
         kept=kept,
         closed=[(row, named((row.source_kind, row.source_id)), named((row.target_kind, row.target_id))) for row in links.closed_ways(g.session)],
         apart=[(row, named((row.kind, row.number))) for row in g.session.scalars(select(Quarantine).where(Quarantine.lifted_at.is_(None)))],
         problem=problem,
-        **strands.shown(strands.usual_span(), touched),
+        most=MOST_ROWS,
+        **strands.shown(strands.usual_span(), "../../bead/", touched),
     )  # fmt: skip
 
 

@@ -4,7 +4,8 @@
   const braid = document.querySelector(".braid");
   if (!braid) return;
   const scroll = braid.closest(".braid-scroll"), card = document.getElementById("bead-card");
-  const beads = [...braid.querySelectorAll(".bead")];
+  const beads = [...braid.querySelectorAll("a")];
+  const byKey = new Map(beads.map((bead) => [bead.getAttribute("href").split("/").slice(-2).join("-"), bead]));
   const place = new Map(beads.map((bead) => {
     const shape = bead.firstElementChild;
     return [bead, [Number(shape.getAttribute("cx")), Number(shape.getAttribute("cy"))]];
@@ -19,7 +20,7 @@
     const told = card.querySelector("[data-lit]");
     if (!told) return;
     for (const bead of lit) bead.classList.remove("is-lit");
-    lit = told.dataset.lit.split(" ").map((key) => document.getElementById(`bead-${key}`)).filter(Boolean);
+    lit = told.dataset.lit.split(" ").map((key) => byKey.get(key)).filter(Boolean);
     for (const bead of lit) bead.classList.add("is-lit");
     braid.classList.add("is-lit");
   };
@@ -51,7 +52,7 @@
     return best;
   };
   braid.addEventListener("keydown", (event) => {
-    const from = event.target.closest(".bead");
+    const from = event.target.closest(".braid a");
     if (!from || !["ArrowLeft", "ArrowRight", "ArrowUp", "ArrowDown", "Home", "End", "Enter"].includes(event.key)) return;
     event.preventDefault();
     if (event.key === "Enter") {
@@ -65,16 +66,16 @@
     to.setAttribute("tabindex", "0");
     to.focus();
   });
-  braid.addEventListener("focusin", (event) => { const bead = event.target.closest(".bead"); if (bead) ask(bead, true); });
-  braid.addEventListener("pointerover", (event) => { const bead = event.target.closest(".bead"); if (bead) ask(bead, false); });
+  braid.addEventListener("focusin", (event) => { const bead = event.target.closest(".braid a"); if (bead) ask(bead, true); });
+  braid.addEventListener("pointerover", (event) => { const bead = event.target.closest(".braid a"); if (bead) ask(bead, false); });
   braid.addEventListener("click", (event) => {
-    const bead = event.target.closest(".bead");
+    const bead = event.target.closest(".braid a");
     if (bead) { event.preventDefault(); ask(bead, true); }
   });
 
   let held = null;
   scroll.addEventListener("pointerdown", (event) => {
-    if (event.pointerType === "mouse" && !event.target.closest(".bead")) held = [event.clientX, scroll.scrollLeft];
+    if (event.pointerType === "mouse" && !event.target.closest(".braid a")) held = [event.clientX, scroll.scrollLeft];
   });
   addEventListener("pointermove", (event) => { if (held) scroll.scrollLeft = held[1] - (event.clientX - held[0]); });
   addEventListener("pointerup", () => { held = null; });
