@@ -3,7 +3,7 @@
 import random
 from datetime import UTC, datetime, timedelta
 
-from kyklos.store.models import Brew, Culture, Disc, Gift, Household, Place, StarterLot, StarterPortion, Vessel
+from kyklos.store.models import Brew, Culture, Disc, Gift, Household, LotLoss, Place, StarterLot, StarterPortion, Vessel
 
 NOW = datetime(2047, 2, 18, 8, 30, tzinfo=UTC)
 WINDS = "Bora Meltemi Levanter Ponente Sirocco Mistral Tramontana Ostro Libeccio Zephyr Harmattan Chinook Foehn Khamsin Shamal".split()
@@ -68,6 +68,8 @@ def fill_years(session, lines=30, beads=2000, seed=7):
         if ends and lot is not None:
             lot.left_l, discs[-1].ended_at, discs[-1].ended_as = 0.0, NOW - timedelta(days=ends), "composted"
             lot.lost_l = lot.volume_l
+            session.flush()
+            session.add(LotLoss(lot_id=lot.id, at=NOW - timedelta(days=ends), litres=lot.volume_l))
         session.add_all(discs)
         session.flush()
         count += brews + len(discs)

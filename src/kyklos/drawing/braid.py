@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
@@ -16,6 +17,8 @@ THIN, PER_ROOT_LITRE, WIDEST = 4.0, 11.0, 44.0
 SHADES = 5  #: Steps from sugar to honey.
 MOST_PIECES = 1800  #: Of all ribbons together: more than the eye parts.
 LABELS_FROM = 40.0  #: Lanes narrower than this have no words at gifts.
+CROWDED = 0.62  #: Marks are so much smaller then.
+SHORT_DAY = 400.0  #: Up to so much time in sight every month has its mark, then every quarter, then years.
 X = Callable[[float], float]
 #: What an end looks like, drawn around its point: a cross, a falling leaf, a wave, a gap, an arrow up.
 MARKS = {
@@ -23,7 +26,6 @@ MARKS = {
     "composted": "m-4 -3l4 7l4 -7z",
     "dried": "m-5 0q2.5 -5 5 0t5 0",
     "lost": "m-4 0h2m4 0h2",
-    "given": "m0 5v-10m-3 4l3 -4l3 4",
     "spent": "m0 -5v10",
 }
 
@@ -94,6 +96,7 @@ class Braid:
     ribbons: tuple[Ribbon, ...]
     partings: tuple[str, ...]
     joinings: tuple[str, ...]
+    rows: tuple[Label, ...]  #: Name of the last line of each row, for a braid wider than its frame.
     ticks: tuple[Label, ...]
     today_x: float
     width: float
@@ -179,7 +182,9 @@ def braid(lines: Sequence[LineFacts], today: date, span_days: float, whole_days:
                 joinings.append(_strand(x(passing.day), where[line.key], where[passing.other]))
     height = TOP + lane * count + FOOT
     ticks = _ticks(today, whole, span_days, x)
-    return Braid(ribbons, tuple(partings), tuple(joinings), ticks, x(0.0), width, height, lane)
+    last = {rows[line.key]: ribbon.name for line, ribbon in zip(lines, ribbons, strict=True)}
+    names = tuple(Label(6.0, name.y, name.text, "start") for _, name in sorted(last.items()))
+    return Braid(ribbons, tuple(partings), tuple(joinings), names, ticks, x(0.0), width, height, lane)
 
 
 def _rows(lines: Sequence[LineFacts], whole: float) -> dict[int, int]:
@@ -217,14 +222,25 @@ def _ribbon(line: LineFacts, y: float, first: float, x: X, lane: float, every: f
     )
 
 
+def scaled(path: str, by: float) -> str:
+    """Scale a path of relative steps.
+
+    >>> scaled("m-4 -4l8 8", 0.5)
+    'm-2 -2l4 4'
+    """
+    return re.sub(r"-?\d+(?:\.\d+)?", lambda n: f"{float(n[0]) * by:.1f}".removesuffix(".0"), path)
+
+
 def _ends(line: LineFacts, y: float, below: float, first: float, x: X) -> tuple[tuple[str, str], ...]:
     """Mark what ended, where it ended, by what happened; the line's own end too."""
     marks: dict[str, list[str]] = {}
+    small = below < 0.42 * 0.62 * LABELS_FROM
+    shapes = {kind: scaled(path, CROWDED) if small else path for kind, path in MARKS.items()}
     for bead in line.beads:
         if bead.end is None or bead.end < first or bead.state not in MARKS:
             continue
         at = y + (below if bead.kind == "disc" else 0.0)
-        marks.setdefault(bead.state, []).append(f"M{x(bead.end):.0f} {at:.0f}{MARKS[bead.state]}")
+        marks.setdefault(bead.state, []).append(f"M{x(bead.end):.0f} {at:.0f}{shapes[bead.state]}")
     if line.ended is not None and line.ended >= first:
         marks.setdefault("spent", []).append(f"M{x(line.ended):.0f} {y:.0f}m0 -9v18m-5 -14h10")
     return tuple((kind, "".join(paths)) for kind, paths in sorted(marks.items()))
@@ -232,13 +248,13 @@ def _ends(line: LineFacts, y: float, below: float, first: float, x: X) -> tuple[
 
 def _ticks(today: date, whole: float, span: float, x: X) -> tuple[Label, ...]:
     """Mark months, quarters or years, as there is room."""
-    every = 1 if span < 400 else 3 if span < 1300 else 12
+    every = 1 if span < SHORT_DAY else 3 if span < 1300 else 12
+    years = 1 if span < 4000 else 2 if span < 9000 else 5
     out, day = [], (today - timedelta(days=whole)).replace(day=1)
     while day <= today:
         away = float((day - today).days)
-        if (day.month - 1) % every == 0 and away > -whole:
-            out.append(
-                Label(x(away), 20, f"{day:%b}" + (f" {day.year}" if day.month == 1 or every == 12 else ""), "start")
-            )
+        if (day.month - 1) % every == 0 and away > -whole and (every < 12 or day.year % years == 0):
+            month = f"{day:%b} {day.year}" if day.month == 1 else f"{day:%b}"
+            out.append(Label(x(away), 20, f"{day.year}" if every == 12 else month, "start"))
         day = (day + timedelta(days=32)).replace(day=1)
     return tuple(out)

@@ -135,9 +135,9 @@ def _spans(side: Side) -> list[tuple[str, float, float]]:
 def compare() -> Response:
     """Put two sources side by side under the same conditions."""
     found = _sources()
-    keys = [key for key in found if key.startswith("line-")]
+    keys = sorted((key for key in found if key.startswith("line-")), key=lambda key: -len(found[key][2]))
     left, right = (request.args.get(name, "") for name in ("left", "right"))
-    chosen = [left if left in found else keys[0], right if right in found else keys[-1]] if len(found) > 1 else []
+    chosen = [left if left in found else keys[0], right if right in found else keys[1]] if len(keys) > 1 else []
     if not chosen:
         return page("cultures/compare.html", found=found, pair=None)
     honey = found[chosen[0]][1] == "jun" and found[chosen[1]][1] == "jun"

@@ -15,6 +15,16 @@
   for (const bead of beads) bead.setAttribute("tabindex", "-1");
   if (inOrder.length) inOrder[inOrder.length - 1].setAttribute("tabindex", "0");
 
+  const ribbons = [...braid.querySelectorAll(".ribbon-name")].map((name) => [Number(name.getAttribute("x")), name.getAttribute("y"), name.textContent]);
+  const fixed = [...document.querySelectorAll(".braid-names text")];
+  const nameRows = () => {
+    for (const text of fixed) {
+      const gone = ribbons.filter(([x, y]) => y === text.getAttribute("y") && x < scroll.scrollLeft).sort((a, b) => b[0] - a[0]);
+      text.textContent = gone.length ? gone[0][2] : "";
+    }
+  };
+  if (fixed.length) { nameRows(); scroll.addEventListener("scroll", () => requestAnimationFrame(nameRows), { passive: true }); }
+
   let lit = [], asked = "", timer = 0;
   const light = () => {
     const told = card.querySelector("[data-lit]");
