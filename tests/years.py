@@ -6,7 +6,23 @@ from datetime import UTC, datetime, timedelta
 from kyklos.store.models import Brew, Culture, Disc, Gift, Household, LotLoss, Place, StarterLot, StarterPortion, Vessel
 
 NOW = datetime(2047, 2, 18, 8, 30, tzinfo=UTC)
-WINDS = "Bora Meltemi Levanter Ponente Sirocco Mistral Tramontana Ostro Libeccio Zephyr Harmattan Chinook Foehn Khamsin Shamal".split()
+WINDS = [
+    "Bora",
+    "Meltemi",
+    "Levanter",
+    "Ponente",
+    "Sirocco",
+    "Mistral",
+    "Tramontana",
+    "Ostro",
+    "Libeccio",
+    "Zephyr",
+    "Harmattan",
+    "Chinook",
+    "Foehn",
+    "Khamsin",
+    "Shamal",
+]
 
 
 def _brew(line, vessel, day, days, lot, disc, honey, status):
@@ -61,7 +77,10 @@ def fill_years(session, lines=30, beads=2000, seed=7):
             if len(discs) < share - brews and not alive:
                 born = Disc(name=f"{name}, disc {len(discs) + 1}", culture=line, born_brew=brew)
                 old = discs[-1]
-                old.ended_at, old.ended_as = brew.ended_at, rng.choice(["composted", "given", "dried", "lost", "discarded"])
+                old.ended_at, old.ended_as = (
+                    brew.ended_at,
+                    rng.choice(["composted", "given", "dried", "lost", "discarded"]),
+                )
                 if old.ended_as == "given":
                     session.add(Gift(culture=line, at=brew.ended_at, disc=old, who="a neighbour"))
                 discs.append(born)

@@ -10,12 +10,16 @@ from kyklos.actions import brew_days as d
 from kyklos.actions import brewing as b
 from kyklos.actions import calendar as c
 from kyklos.actions import correcting as co
+from kyklos.actions import discs as di
+from kyklos.actions import giving as gi
 from kyklos.actions import harvest as h
 from kyklos.actions import household as k
-from kyklos.actions import lives as li
+from kyklos.actions import keeping as ke
+from kyklos.actions import leading as le
 from kyklos.actions import pitching as p
 from kyklos.actions import quick as q
 from kyklos.actions import recipes as r
+from kyklos.actions import tracing as tr
 from kyklos.actions import watching as w
 from kyklos.actions.base import ACTIONS, ConflictError
 from kyklos.actions.undo import Undo, undo
@@ -23,7 +27,7 @@ from kyklos.core.brew_plan import PlanAsk, StarterTold, VesselFacts
 from kyklos.core.ferment import Recipe
 from kyklos.core.recipe_card import RecipeCard
 from kyklos.demo.watched import picture
-from kyklos.exchange.lines import receive_passport
+from kyklos.exchange.lines import ReceivePassport, receive_passport
 from kyklos.exchange.passport import Passport
 from kyklos.store.base import Base
 
@@ -97,6 +101,43 @@ def hotel(kitchen):
     return kitchen.do(k.add_vessel, k.AddVessel(**{**VESSEL, "kind": "hotel", "name": "Hotel"})).made["vessel"]
 
 
+def parted(kitchen):
+    """A second disc's number."""
+    return kitchen.do(di.part_disc, di.PartDisc(disc_id=kitchen.disc)).made["disc"]
+
+
+def joined(kitchen):
+    """A disc that lies in a brew besides its own."""
+    disc = parted(kitchen)
+    kitchen.do(di.join_disc, di.JoinDisc(disc_id=disc, brew_id=kitchen.ready()))
+    return disc
+
+
+def dried(kitchen):
+    """A dried disc."""
+    kitchen.do(di.end_disc, di.EndDisc(disc_id=kitchen.disc, ended_as="dried"))
+    return kitchen.disc
+
+
+def housed(kitchen):
+    """A hotel in which a disc lives."""
+    number = hotel(kitchen)
+    kitchen.do(di.house_disc, di.HouseDisc(disc_id=kitchen.disc, vessel_id=number))
+    return number
+
+
+def received(kitchen):
+    """Something that came from a friend."""
+    return kitchen.do(gi.receive, gi.Receive(culture_id=kitchen.culture, disc=True, litres=0.2)).made
+
+
+def cut(kitchen):
+    """A closed way's number."""
+    kitchen.ready()
+    ask = tr.CutWay(source=("disc", kitchen.disc), target=("brew", 1), reason="Rinsed")
+    return kitchen.do(tr.cut_way, ask).made["cut"]
+
+
 def two_brews(kitchen):
     """Two living brews in two jars."""
     first = kitchen.ready()
@@ -151,16 +192,46 @@ WALK = {
     "label_brew": lambda x: w.LabelBrew(brew_id=x.ready()),
     "overrule_verdict": lambda x: w.OverruleVerdict(brew_id=x.ready(), word="hold"),
     "lift_overrule": lambda x: w.LiftOverrule(brew_id=overruled(x)),
-    "receive_passport": lambda x: Passport(
-        name="Mistral", diet="jun", origin="received", begun_on="2020-01-01", written_on="2027-02-01"
+    "receive_passport": lambda x: ReceivePassport(
+        passport=Passport(
+            name="Mistral", diet="jun", origin="received", begun_on="2020-01-01", written_on="2027-02-01"
+        ),
+        disc=True,
+        litres=0.3,
+        who="A friend",
     ),
-    "part_disc": lambda x: li.PartDisc(disc_id=x.disc, thickness_mm=5),
-    "measure_disc": lambda x: li.MeasureDisc(disc_id=x.disc, name="Old one", thickness_mm=12),
-    "house_disc": lambda x: li.HouseDisc(disc_id=x.disc, vessel_id=hotel(x)),
-    "end_disc": lambda x: li.EndDisc(disc_id=x.disc, ended_as="composted"),
-    "feed_hotel": lambda x: li.FeedHotel(vessel_id=hotel(x), litres=0.2, ph=2.7),
-    "give_away": lambda x: li.GiveAway(culture_id=x.culture, disc_id=x.disc, lot_id=x.lot, litres=0.3, who="A friend"),
-    "lose_starter": lambda x: li.LoseStarter(lot_id=x.lot, litres=0.2),
+    "part_disc": lambda x: di.PartDisc(disc_id=x.disc, thickness_mm=5),
+    "measure_disc": lambda x: di.MeasureDisc(disc_id=x.disc, name="Old one", thickness_mm=12),
+    "house_disc": lambda x: di.HouseDisc(disc_id=x.disc, vessel_id=hotel(x)),
+    "end_disc": lambda x: di.EndDisc(disc_id=x.disc, ended_as="composted"),
+    "feed_hotel": lambda x: ke.FeedHotel(vessel_id=hotel(x), litres=0.2, ph=2.7),
+    "give_away": lambda x: gi.GiveAway(culture_id=x.culture, disc_id=x.disc, lot_id=x.lot, litres=0.3, who="A friend"),
+    "thin_disc": lambda x: di.ThinDisc(disc_id=x.disc, thickness_mm=6, keep_chunk=True),
+    "turn_disc": lambda x: di.TurnDisc(disc_id=x.disc),
+    "join_disc": lambda x: di.JoinDisc(disc_id=parted(x), brew_id=x.ready()),
+    "take_disc": lambda x: di.TakeDisc(disc_id=joined(x)),
+    "revive_disc": lambda x: di.ReviveDisc(disc_id=dried(x)),
+    "draw_starter": lambda x: ke.DrawStarter(vessel_id=housed(x), culture_id=x.culture, litres=0.3, ph=2.8),
+    "tell_starter": lambda x: ke.TellStarter(lot_id=x.lot, kept_in="fridge", ph=2.9, doubt="A film"),
+    "merge_starters": lambda x: ke.MergeStarters(lot_ids=(x.lot, received(x)["lot"])),
+    "receive": lambda x: gi.Receive(culture_id=x.culture, disc=True, litres=0.2, ph=3.1, who="A friend"),
+    "say_holds": lambda x: gi.SayHolds(gift_id=received(x)["gift"], holds=False),
+    "cut_way": lambda x: x.ready() and tr.CutWay(source=("disc", x.disc), target=("brew", 1), reason="Rinsed"),
+    "open_way": lambda x: tr.OpenWay(cut_id=cut(x)),
+    "set_apart": lambda x: tr.SetApart(nodes=(("disc", x.disc), ("lot", x.lot)), reason="Beside it"),
+    "clear": lambda x: (
+        x.do(tr.set_apart, tr.SetApart(nodes=(("lot", x.lot),), reason="")),
+        tr.Clear(node=("lot", x.lot)),
+    )[1],
+    "change_culture": lambda x: le.ChangeCulture(culture_id=x.culture, name="Boreas", backups_wanted=3),
+    "begin_conversion": lambda x: le.BeginConversion(culture_id=x.culture, target="jun"),
+    "end_conversion": lambda x: le.EndConversion(
+        conversion_id=x.do(le.begin_conversion, le.BeginConversion(culture_id=x.culture, target="jun")).made[
+            "conversion"
+        ],
+        done=False,
+    ),
+    "lose_starter": lambda x: ke.LoseStarter(lot_id=x.lot, litres=0.2),
     "put_off": lambda x: c.PutOffDue(what="brew-1-taste", until=x.clock() + timedelta(days=1)),
     "take_up": lambda x: c.TakeUp(number=x.do(c.put_off, WALK["put_off"](x)).made["put_off"]),
     "go_away": lambda x: c.GoAway(leaves=x.clock().date(), returns=x.clock().date() + timedelta(days=9)),

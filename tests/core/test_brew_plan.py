@@ -7,7 +7,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from kyklos.core import acids, heat_methods, rounds, starters, sweet_tea, teas
-from kyklos.core.brew_kinds import StepTold, base_refused, next_step
+from kyklos.core.brew_kinds import base_refused
 from kyklos.core.brew_plan import PlanAsk, StarterTold, VesselFacts, make_plan
 from kyklos.core.errors import CoreError
 from kyklos.core.facts import SWEETENERS, TEAS
@@ -222,15 +222,6 @@ def test_a_temperature_on_the_way_corrects_the_curve():
     assert start > usual
     with pytest.raises(CoreError):
         make_plan(ask(room_c=20.0, logged=(half, 5.0)))
-
-
-def test_a_conversion_goes_on_by_fifths_and_repeats_what_did_not_sour():
-    """A fifth more each brew, the same again after a slow one, and never past all honey."""
-    assert next_step([]).honey_share == 0.2
-    assert next_step([StepTold(0.4, 0.4, True)]).honey_share == pytest.approx(0.6)
-    assert next_step([StepTold(0.4, 0.4, False)]).honey_share == 0.4
-    assert next_step([StepTold(1.0, 1.0, True)]).sweeteners == (("honey", 1.0),)
-    assert next_step([StepTold(0.2, 0.2, None)]).tea == (("black", pytest.approx(0.6)), ("green", pytest.approx(0.4)))
 
 
 @pytest.mark.parametrize(

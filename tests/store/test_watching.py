@@ -4,7 +4,7 @@ from datetime import timedelta
 
 import pytest
 
-from kyklos.actions import brewing, household, lives, watching
+from kyklos.actions import brewing, discs, household, watching
 from kyklos.actions.undo import Undo, undo
 from kyklos.store import links, queries, values
 from kyklos.store.evidence import evidence_of
@@ -89,11 +89,11 @@ def test_what_shared_the_hotel_is_in_contact(kitchen):
     """A disc that lived beside another is reached through the hotel, one that came after it left is not suspected."""
     ask = household.AddVessel(name="Hotel", kind="hotel", nominal_l=2, usable_l=1.7, diameter_cm=13, material="glass", tapped=False, new_place="Attic", new_place_c=18)  # fmt: skip
     hotel = kitchen.do(household.add_vessel, ask).made["vessel"]
-    second = kitchen.do(lives.part_disc, lives.PartDisc(disc_id=kitchen.disc)).made["disc"]
-    third = kitchen.do(lives.part_disc, lives.PartDisc(disc_id=kitchen.disc)).made["disc"]
+    second = kitchen.do(discs.part_disc, discs.PartDisc(disc_id=kitchen.disc)).made["disc"]
+    third = kitchen.do(discs.part_disc, discs.PartDisc(disc_id=kitchen.disc)).made["disc"]
     for disc in (kitchen.disc, second):
         kitchen.clock.turn(1)
-        kitchen.do(lives.house_disc, lives.HouseDisc(disc_id=disc, vessel_id=hotel))
+        kitchen.do(discs.house_disc, discs.HouseDisc(disc_id=disc, vessel_id=hotel))
     kitchen.clock.turn(1)
     with kitchen.database.reader() as session:
         contact = links.contact_of(session, kitchen.clock())

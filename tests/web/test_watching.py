@@ -273,13 +273,13 @@ def test_a_discard_starts_the_trace(demo_client):
     demo_client.post(f"/brews/{CROCK}/look", data={"surface": "fuzzy"})
     page = demo_client.post(f"/brews/{CROCK}/discard", data={"reason": "Blue fuzz."})
     assert page.location.endswith(f"/brews/{CROCK}/trace")
-    told = demo_client.get(page.location).text
+    told = demo_client.get(page.location, follow_redirects=True).text
     for text in (
         "What it could have reached",
         "What could have brought it",
-        "Starter kept",
+        "Starter of Bora",
         "sanitiser",
-        "Backups",
+        "Clean backups left",
         "Blue fuzz",
     ):
         assert text in told

@@ -42,7 +42,7 @@ def part_disc(session: Session, ask: PartDisc, at: datetime) -> Done:
     checks.done()
     left = old.thickness_mm - ask.thickness_mm if old.thickness_mm and ask.thickness_mm else None
     checks.refuse_if(
-        left is not None and left <= 0, "thickness_mm", f"{old.name} is only {old.thickness_mm:g} mm thick."
+        left is not None and left <= 0, "thickness_mm", f"{old.name} is only {old.thickness_mm or 0:g} mm thick."
     )
     checks.done()
     number = _child(session, old, ask.name, ask.thickness_mm, at)

@@ -177,7 +177,8 @@ def merge_starters(session: Session, ask: MergeStarters, at: datetime) -> Done:
     mean = acids.mixed_ph(known) if len(known) == len(lots) else None
     new = StarterLot(
         culture_id=lots[0].culture_id,
-        made_at=min(lot.made_at for lot in lots),
+        made_at=at,
+        ripe_since=min(lot.ages_since for lot in lots),
         kind=kinds.pop() if len(kinds) == 1 else "fresh",
         volume_l=total,
         left_l=total,

@@ -210,6 +210,7 @@ class StarterLot(Base):
     ta_g_per_l: Mapped[float | None]  #: Titrated, as acetic; beats the pH. [g/L]
     instrument: Mapped[str] = mapped_column(default="meter")
     kept_in: Mapped[str] = mapped_column(default="shelf")  #: shelf or fridge
+    ripe_since: Mapped[datetime | None]  #: From when its age counts, where lots were poured together; else as made.
     doubt: Mapped[str] = mapped_column(default="")  #: What is wrong with it; empty: nothing.
     lost_l: Mapped[float] = mapped_column(default=0.0)  #: Thrown out, spilt or given away. [L]
     estimated_ph: Mapped[float | None]  #: From the source brew's forecast, where none was measured.
@@ -221,6 +222,11 @@ class StarterLot(Base):
         back_populates="source", foreign_keys="LotPour.source_id", order_by="LotPour.id"
     )
     vessel: Mapped[Vessel | None] = relationship()
+
+    @property
+    def ages_since(self) -> datetime:
+        """From when its age counts."""
+        return self.ripe_since or self.made_at
 
 
 class Brew(Base):

@@ -191,7 +191,7 @@ def _lot_told(lot: StarterLot) -> StarterTold:
         kind=lot.kind,
         line=lot.culture.name,
         diet=lot.culture.diet,
-        age_days=float(round(max(0.0, values.days_between(lot.made_at, g.now)))),
+        age_days=float(round(max(0.0, values.days_between(lot.ages_since, g.now)))),
         kept_in=lot.kept_in,
     )
 

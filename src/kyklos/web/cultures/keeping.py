@@ -144,7 +144,7 @@ def draw(number: int) -> Answer:
 
 def _starter_page(number: int, status: int = 200, form: LotForm | None = None) -> Response:
     lot = queries.get(g.session, StarterLot, number)
-    days = age_days(lot.made_at)
+    days = age_days(lot.ages_since)
     pours = g.session.scalars(select(LotPour).where(LotPour.target_id == number))
     return page(
         "cultures/starter.html",

@@ -27,7 +27,7 @@ from .place import bp
 WHATS = {"mould": "Mould", "insects": "Insects or larvae", "smell": "An off smell", "other": "Something odd"}
 HEAD, TAIL = 3, 2  #: Steps told of a long way.
 MOST_ROWS = 60  #: On one page: the strongest evidence.
-KINDS = "<any(brew, disc, lot, hotel):kind>"
+KINDS = {"brew", "disc", "lot", "hotel"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,9 +116,11 @@ def _beside(kind: str, number: int, known: set[Node]) -> list[Named]:
     return [named(node) for node in nodes if node not in known and node != (kind, number)]
 
 
-@bp.get(f"/trace/{KINDS}/<int:number>")
+@bp.get("/trace/<kind>/<int:number>")
 def trace_page(kind: str, number: int) -> Response:
     """Show the trace."""
+    if kind not in KINDS:
+        abort(404)
     return _trace(kind, number)
 
 
@@ -168,7 +170,7 @@ def _trace(kind: str, number: int, status: int = 200, problem: str = "") -> Resp
 
 def _node(text: str) -> Node:
     kind, _, number = text.partition("-")
-    if kind not in {"brew", "disc", "lot", "hotel"} or not number.isdigit() or len(number) > 12:
+    if kind not in KINDS or not number.isdigit() or len(number) > 12:
         abort(400, "Choose something from the trace.")
     return kind, int(number)
 
@@ -178,9 +180,11 @@ def _again(kind: str, number: int) -> Answer:
     return redirect(url_for(".trace_page", kind=kind, number=number, since=since), 303)
 
 
-@bp.post(f"/trace/{KINDS}/<int:number>/cut")
+@bp.post("/trace/<kind>/<int:number>/cut")
 def cut(kind: str, number: int) -> Answer:
     """Close a way, or open it again."""
+    if kind not in KINDS:
+        abort(404)
     try:
         if request.form.get("open"):
             act(tracing.open_way, tracing.OpenWay(cut_id=request.form.get("open", 0, type=int)))
@@ -193,9 +197,11 @@ def cut(kind: str, number: int) -> Answer:
     return _again(kind, number)
 
 
-@bp.post(f"/trace/{KINDS}/<int:number>/apart")
+@bp.post("/trace/<kind>/<int:number>/apart")
 def set_apart(kind: str, number: int) -> Answer:
     """Set things apart, or clear one."""
+    if kind not in KINDS:
+        abort(404)
     try:
         if request.form.get("clear"):
             act(tracing.clear, tracing.Clear(node=_node(request.form["clear"])))

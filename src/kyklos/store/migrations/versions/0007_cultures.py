@@ -121,6 +121,7 @@ def _columns() -> None:
         batch_op.add_column(sa.Column('kind', sa.String(), nullable=False, server_default='fresh'))
         batch_op.add_column(sa.Column('vessel_id', sa.Integer(), nullable=True))
         batch_op.add_column(sa.Column('ta_g_per_l', sa.Float(), nullable=True))
+        batch_op.add_column(sa.Column('ripe_since', models.UtcTime(), nullable=True))
         batch_op.add_column(sa.Column('doubt', sa.String(), nullable=False, server_default=''))
         batch_op.create_foreign_key(batch_op.f('fk_starter_lot_vessel_id_vessel'), 'vessel', ['vessel_id'], ['id'])
 
