@@ -83,19 +83,44 @@ def contact_of(session: Session, now: datetime) -> list[Link]:
     out: list[Link] = []
     for brew in session.scalars(select(Brew).where(Brew.status == "harvested", Brew.disc_id.is_not(None))):
         out.append(Link(("brew", brew.id), ("disc", brew.disc_id or 0), day_of(brew.ended_at or now), "back"))
-    for guest in session.scalars(select(BrewDisc)):
-        disc, jar = ("disc", guest.disc_id), ("brew", guest.brew_id)
-        out.append(Link(disc, jar, day_of(guest.since), "joined"))
-        out.append(Link(jar, disc, day_of(guest.until or now), "joined"))
-    for stay in session.scalars(select(HotelStay)):
-        here: Node = ("disc", stay.disc_id)
-        out.append(Link(here, ("hotel", stay.vessel_id), day_of(stay.since), "housed"))
-        out.append(Link(("hotel", stay.vessel_id), here, day_of(stay.until or now), "lived"))
+    out += _shared_liquid(session, now)
     for feed in session.scalars(select(HotelFeed).where(HotelFeed.brew_id.is_not(None))):
         out.append(Link(("brew", feed.brew_id or 0), ("hotel", feed.vessel_id), day_of(feed.at), "fed"))
     for lot in session.scalars(select(StarterLot).where(StarterLot.vessel_id.is_not(None))):
         out.append(Link(("hotel", lot.vessel_id or 0), ("lot", lot.id), day_of(lot.made_at), "drawn"))
     return out + _poured_from_hotel(session)
+
+
+def _shared_liquid(session: Session, now: datetime) -> list[Link]:
+    """List discs in the liquid they lay in: both touch all the while, so at every moment at which something came or went."""
+    stays, guests = list(session.scalars(select(HotelStay))), list(session.scalars(select(BrewDisc)))
+    moments: dict[Node, set[float]] = {}
+    for stay in stays:
+        moments.setdefault(("hotel", stay.vessel_id), set()).add(day_of(stay.since))
+    for feed in session.scalars(select(HotelFeed)):
+        moments.setdefault(("hotel", feed.vessel_id), set()).add(day_of(feed.at))
+    for lot in session.scalars(select(StarterLot)):
+        if lot.vessel_id is not None:
+            moments.setdefault(("hotel", lot.vessel_id), set()).add(day_of(lot.made_at))
+        if lot.source_brew_id is not None:
+            moments.setdefault(("brew", lot.source_brew_id), set()).add(day_of(lot.made_at))
+    for parent, made in session.execute(select(Disc.parent_id, Disc.made_at).where(Disc.parent_id.is_not(None))):
+        if made is not None:
+            moments.setdefault(("disc", parent), set()).add(day_of(made))
+    lay: list[tuple[Node, Node, float, float, str, str]] = [
+        (("disc", x.disc_id), ("hotel", x.vessel_id), day_of(x.since), day_of(x.until or now), "housed", "lived")
+        for x in stays
+    ]
+    lay += [
+        (("disc", x.disc_id), ("brew", x.brew_id), day_of(x.since), day_of(x.until or now), "joined", "joined")
+        for x in guests
+    ]
+    out: list[Link] = []
+    for disc, liquid, since, until, there, back in lay:
+        times = {t for t in (moments.get(liquid, set()) | moments.get(disc, set())) if since <= t <= until}
+        for at in sorted(times | {since, until}):
+            out += [Link(disc, liquid, at, there), Link(liquid, disc, at, back)]
+    return out
 
 
 def _poured_from_hotel(session: Session) -> list[Link]:

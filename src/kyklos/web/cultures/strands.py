@@ -3,28 +3,26 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from dataclasses import dataclass
-from datetime import datetime
-from typing import Any
+from datetime import UTC, datetime
+from typing import Any, NamedTuple
 
 from flask import g, render_template
 from markupsafe import Markup, escape
-from sqlalchemy import func, select
+from sqlalchemy import Float, cast, func, select
 
 from ...core.lineage import ENDS
 from ...core.trace import Node
 from ...drawing.braid import LABELS_FROM, Bead, Braid, LineFacts, Passing, Ribbon, braid
-from ...store import values
 from ...store.memory import remembered
 from ...store.models import Brew, BrewDisc, Culture, Disc, Gift, LotLoss, LotPour, StarterLot, StarterPortion, Vessel
 from ..names import local_today
 
 SPANS = {"season": 120.0, "year": 365.0, "all": 0.0}
+MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 LEAST_DAYS = 60.0  #: The braid shows at least so much of time. [d]
 
 
-@dataclass(frozen=True, slots=True)
-class Row:
+class Row(NamedTuple):
     """A bead in the table that says what the braid shows."""
 
     line: str
@@ -36,8 +34,15 @@ class Row:
     diet: str
 
 
-def _days(moment: datetime) -> float:
-    return -values.days_between(moment, g.now)
+def _days(moment: datetime, now: float) -> float:
+    """Put a moment on the braid. `now`: as a timestamp, read once. [s] to [d from today]"""
+    return (moment.timestamp() - now) / 86400
+
+
+def _day(column: Any, now: datetime) -> Any:
+    """Let the database put a column of moments on the braid: thousands need no dates. [d from today]"""
+    here = now.astimezone(UTC).replace(tzinfo=None).isoformat(" ")
+    return cast(func.julianday(column), Float) - func.julianday(here)
 
 
 def state_words(state: str) -> str:
@@ -57,47 +62,57 @@ def rows_of() -> list[Row]:
         state = "alive" if status == "fermenting" else status
         diet = "honey" if honey > 0.99 else f"{100 * honey:.0f} % honey" if honey > 0 else "sugar"
         out.append(Row(line, ("brew", number), vessel, began, ended, state, diet))
+    told = (Disc.id, Disc.name, Disc.made_at, Disc.ended_at, Disc.ended_as)
     discs = (
-        select(Disc, Culture.name, Culture.started_at, Brew.ended_at, Brew.pitched_at)
+        select(*told, Culture.name, Culture.started_at, Brew.ended_at, Brew.pitched_at)
         .join(Culture, Culture.id == Disc.culture_id)
         .outerjoin(Brew, Brew.id == Disc.born_brew_id)
     )
-    for disc, line, started, brew_end, brew_start in g.session.execute(discs):
-        began = disc.made_at or brew_end or brew_start or started
-        out.append(Row(line, ("disc", disc.id), disc.name, began, disc.ended_at, disc.ended_as or "kept", ""))
+    for number, name, made, ended, ended_as, line, started, brew_end, brew_start in g.session.execute(discs):
+        began = made or brew_end or brew_start or started
+        out.append(Row(line, ("disc", number), name, began, ended, ended_as or "kept", ""))
     return sorted(out, key=lambda row: (row.line, row.began, row.node))
 
 
-def _bead(row: Row, honey: float) -> Bead:
-    end = _days(row.ended) if row.ended is not None else None
+def _bead(row: Row, honey: float, now: float) -> Bead:
+    end = _days(row.ended, now) if row.ended is not None else None
     state = "" if row.state in {"harvested", "kept"} else f", {state_words(row.state)}"
-    says = f"{row.what}, {row.began.day} {row.began:%b %Y}{state}"
+    says = f"{row.what}, {row.began.day} {MONTHS[row.began.month - 1]} {row.began.year}{state}"
     kind, number = row.node
-    return Bead(f"{kind}-{number}", _days(row.began), end, kind, row.state, says, honey)
+    return Bead(f"{kind}-{number}", _days(row.began, now), end, kind, row.state, says, honey)
 
 
 def _volumes() -> tuple[dict[int, list[tuple[float, float]]], dict[int, float]]:
     """Sum what lives of each line over time, and say when nothing did any more. [d from today, L]"""
     steps: dict[int, list[tuple[float, float]]] = defaultdict(list)
-    pitched: dict[int, float] = {}
-    rows = g.session.execute(select(Brew.id, Brew.culture_id, Brew.pitched_at, Brew.ended_at, Brew.final_l))
-    for number, line, began, ended, litres in rows:
-        pitched[number] = _days(began)
-        steps[line].append((pitched[number], litres))
+    now = g.now
+    brews = select(Brew.culture_id, _day(Brew.pitched_at, now), _day(Brew.ended_at, now), Brew.final_l)
+    for line, began, ended, litres in g.session.execute(brews):
+        steps[line].append((began, litres))
         if ended is not None:
-            steps[line].append((_days(ended), -litres))
-    lots = {lot.id: lot for lot in g.session.scalars(select(StarterLot))}
-    for lot in lots.values():
-        steps[lot.culture_id].append((_days(lot.made_at), lot.volume_l))
-    portions = select(StarterPortion.lot_id, StarterPortion.brew_id, StarterPortion.litres)
-    for lot_id, brew, litres in g.session.execute(portions.where(StarterPortion.lot_id.is_not(None))):
-        steps[lots[lot_id].culture_id].append((pitched[brew], -litres))
-    for loss in g.session.scalars(select(LotLoss)):
-        steps[lots[loss.lot_id].culture_id].append((_days(loss.at), -loss.litres))
-    for gift in g.session.scalars(select(Gift).where(Gift.outward, Gift.lot_id.is_not(None))):
-        steps[gift.culture_id].append((_days(gift.at), -gift.litres))
-    for pour in g.session.scalars(select(LotPour)):
-        steps[lots[pour.source_id].culture_id].append((_days(pour.at), -pour.litres))
+            steps[line].append((ended, -litres))
+    for line, made, litres in g.session.execute(
+        select(StarterLot.culture_id, _day(StarterLot.made_at, now), StarterLot.volume_l)
+    ):
+        steps[line].append((made, litres))
+    lot = StarterLot.culture_id
+    spent = (
+        select(lot, _day(Brew.pitched_at, now), StarterPortion.litres)
+        .join(StarterPortion, StarterPortion.lot_id == StarterLot.id)
+        .join(Brew, Brew.id == StarterPortion.brew_id),
+        select(lot, _day(LotLoss.at, now), LotLoss.litres).join(LotLoss, LotLoss.lot_id == StarterLot.id),
+        select(lot, _day(Gift.at, now), Gift.litres).join(Gift, Gift.lot_id == StarterLot.id).where(Gift.outward),
+        select(lot, _day(LotPour.at, now), LotPour.litres).join(LotPour, LotPour.source_id == StarterLot.id),
+    )
+    for query in spent:
+        for line, at, litres in g.session.execute(query):
+            steps[line].append((at, -litres))
+    return _summed(steps)
+
+
+def _summed(
+    steps: dict[int, list[tuple[float, float]]],
+) -> tuple[dict[int, list[tuple[float, float]]], dict[int, float]]:
     out: dict[int, list[tuple[float, float]]] = {}
     for line, changes in steps.items():
         now, course = 0.0, []
@@ -112,9 +127,10 @@ def _volumes() -> tuple[dict[int, list[tuple[float, float]]], dict[int, float]]:
 def _passings() -> dict[int, list[Passing]]:
     """List what passed between lines, and over the threshold."""
     out: dict[int, list[Passing]] = defaultdict(list)
+    now = g.now.timestamp()
     for gift in g.session.scalars(select(Gift)):
         word = "given" if gift.outward else "received"
-        out[gift.culture_id].append(Passing(_days(gift.at), word, None, not gift.outward))
+        out[gift.culture_id].append(Passing(_days(gift.at, now), word, None, not gift.outward))
     poured = (
         select(StarterLot.culture_id, Brew.culture_id, Brew.pitched_at)
         .join(StarterPortion, StarterPortion.lot_id == StarterLot.id)
@@ -129,18 +145,19 @@ def _passings() -> dict[int, list[Passing]]:
     )
     for word, query in (("poured into", poured), ("joined", joined)):
         for source, target, at in g.session.execute(query):
-            out[source].append(Passing(_days(at), word, target))
+            out[source].append(Passing(_days(at, now), word, target))
     return out
 
 
 def lines_of() -> list[LineFacts]:
     """Put every line together for the braid."""
     rows, (volumes, empty), passings = rows_of(), _volumes(), _passings()
+    now = g.now.timestamp()
     honey = dict(g.session.execute(select(Brew.id, Brew.honey_share)).all())
     beads: dict[str, list[Bead]] = defaultdict(list)
     living: dict[str, bool] = defaultdict(bool)
     for row in rows:
-        beads[row.line].append(_bead(row, honey[row.node[1]] if row.node[0] == "brew" else 0.0))
+        beads[row.line].append(_bead(row, honey[row.node[1]] if row.node[0] == "brew" else 0.0, now))
         living[row.line] |= row.ended is None
     out = []
     query = select(Culture.id, Culture.name, Culture.started_at, Culture.parent_id)
@@ -149,7 +166,9 @@ def lines_of() -> list[LineFacts]:
         ended = None
         if number in empty and not living[name] and own:
             ended = max(empty[number], *(b.end or b.day for b in own))
-        facts = LineFacts(number, name, _days(started), own, volumes.get(number, []), parent, passings[number], ended)
+        facts = LineFacts(
+            number, name, _days(started, now), own, volumes.get(number, []), parent, passings[number], ended
+        )
         out.append(facts)
     return out
 
@@ -169,7 +188,7 @@ def _braid(span: str) -> Braid:
 def usual_span() -> str:
     """Say how much of time is in sight at first: a year, once there is more."""
     oldest = g.session.scalar(select(func.min(Culture.started_at)))
-    return "year" if oldest is not None and -_days(oldest) > SPANS["year"] * 1.1 else "all"
+    return "year" if oldest is not None and -_days(oldest, g.now.timestamp()) > SPANS["year"] * 1.1 else "all"
 
 
 def _beads(ribbon: Ribbon, way: str, lit: frozenset[str], small: bool) -> Markup:
