@@ -201,7 +201,18 @@ PLACES = [
     "/instruments/",
     "/bin/",
     "/cultures/1",
+    "/cultures/4",
     "/cultures/bead/brew/7",
+    "/cultures/table",
+    "/cultures/discs/5",
+    "/cultures/hotels/5",
+    "/cultures/starters/3",
+    "/cultures/trace/hotel/5",
+    "/cultures/3/conversion",
+    "/cultures/compare",
+    "/cultures/sources?asked=1",
+    "/cultures/1/passport",
+    "/cultures/labels/hotel/5",
 ]
 
 

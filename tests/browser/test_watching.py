@@ -85,10 +85,10 @@ def test_mould_is_found_and_traced(page, quince_yard):
     page.locator("#discard summary").click() if not page.locator("#discard[open]").count() else None
     page.get_by_label("Why", exact=True).last.fill("Blue fuzz at the rim.")
     page.get_by_role("button", name="Discard liquid and disc").click()
-    page.wait_for_url("**/brews/7/trace")
+    page.wait_for_url("**/cultures/trace/brew/7")
     expect(page.locator("main")).to_contain_text("What could have brought it")
     expect(page.locator("main")).to_contain_text("Blue fuzz at the rim.")
-    assert page.locator(".trace-list li").count() >= 2
+    assert page.locator(".trace-row").count() >= 2
     page.goto(quince_yard.url)
     assert page.locator("#stop-7").count() == 0
 

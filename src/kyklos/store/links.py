@@ -104,8 +104,8 @@ def _shared_liquid(session: Session, now: datetime) -> list[Link]:
             moments.setdefault(("hotel", lot.vessel_id), set()).add(day_of(lot.made_at))
         if lot.source_brew_id is not None:
             moments.setdefault(("brew", lot.source_brew_id), set()).add(day_of(lot.made_at))
-    for parent, made in session.execute(select(Disc.parent_id, Disc.made_at).where(Disc.parent_id.is_not(None))):
-        if made is not None:
+    for parent, made in session.execute(select(Disc.parent_id, Disc.made_at)):
+        if parent is not None and made is not None:
             moments.setdefault(("disc", parent), set()).add(day_of(made))
     lay: list[tuple[Node, Node, float, float, str, str]] = [
         (("disc", x.disc_id), ("hotel", x.vessel_id), day_of(x.since), day_of(x.until or now), "housed", "lived")
