@@ -21,7 +21,7 @@ PICTURES = (
     ("round", "/", ()),
     ("brew-day", "/brew-day/", ()),
     ("brew", "/brews/7", ()),
-    ("held", "/brews/10", ()),
+    ("trace", "/cultures/trace/hotel/5?what=mould", ()),
     ("kitchen-phone", "/brew-day/kitchen/1", ("phone",)),
     ("clock", "/brew-day/clock?vessels=1&vessels=2&vessels=3&hands=1&by=finish&at=2027-02-18T18:00", ()),
     ("harvest", "/brews/7/harvest", ()),
@@ -35,7 +35,7 @@ PICTURES = (
     ("round-dark", "/", ("dark",)),
     ("round-phone", "/", ("phone",)),
     ("brew-phone", "/brews/8", ("phone",)),
-    ("sheet-phone", "/brews/7/sheet", ("phone",)),
+    ("hotel-phone", "/cultures/hotels/5", ("phone",)),
 )
 
 

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from flask import current_app, g
 
-from ..actions.base import Done
+from ..actions.base import Done, RefusedError
 from ..store.values import household_of
 from . import render
+from .fields import KitchenForm
 
 
 def look_afresh() -> None:
@@ -31,3 +33,21 @@ def act(run: Any, ask: Any, quiet: bool = False) -> Done:
     if run.__name__ != "undo" and not quiet:
         render.confirm(done)
     return done
+
+
+def tried(form: KitchenForm, run: Any, ask: Callable[[], Any], names: dict[str, str] | None = None) -> Done | None:
+    """Act on a form that was sent; None when it does not hold or the action refuses, with every problem beside its field.
+
+    Args:
+        form: As it was sent.
+        run: The action.
+        ask: Makes its ask, once the form holds.
+        names: Of the form's fields, where they differ from the ask's.
+    """
+    if not form.validate_on_submit():
+        return None
+    try:
+        return act(run, ask())
+    except RefusedError as refused:
+        form.take(refused.renamed(names or {}))
+        return None

@@ -21,12 +21,24 @@ from ..core.safety import trial_verdict
 from ..core.sweet_tea import Measured, equivalent, in_cups
 from ..core.taste import score_word
 from ..store import queries, values
-from ..store.models import Brew
+from ..store.models import Brew, Disc
 from . import units
 from .began import began_rows
 from .cellar.groups import name_of
 from .fields import KitchenForm
 from .words import local, window_word
+
+
+def discs_in(brew: Brew) -> list[tuple[Disc, bool]]:
+    """List the discs that lie in a living brew from the top, and which is the newest; its own lies where others leave room."""
+    if not brew.alive:
+        return []
+    lying = [(guest.position, 0, guest.disc) for guest in brew.guests if guest.until is None]
+    if brew.disc is not None:
+        lying.append((1, 1, brew.disc))
+    order = [disc for *_, disc in sorted(lying, key=lambda row: row[:2])]
+    newest = max((disc.id for disc in order), default=0)
+    return [(disc, disc.id == newest) for disc in order]
 
 
 def chance_word(chance: float) -> str:
@@ -167,6 +179,7 @@ def install(app: Flask) -> None:
         "trial_of": trial_verdict,
         "harvested_of": lambda culture: sum(brew.status == "harvested" for brew in culture.brews),
         "sweetener_name": lambda key: SWEETENERS[key].name,
+        "discs_in": discs_in,
         "tea_words": lambda brew: brew.base or teas.name_of(teas.from_text(brew.tea)),
         "schools": SCHOOLS,
         "kinds": KINDS,

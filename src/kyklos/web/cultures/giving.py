@@ -16,7 +16,7 @@ from ...exchange.passport import LARGEST_BYTES, Passport, PassportError, read, s
 from ...store import queries
 from ...store.models import Culture, Gift
 from .. import printing, units
-from ..acting import act
+from ..acting import act, tried
 from ..render import page
 from . import telling
 from .forms import CultureForm, ReceiveForm
@@ -28,40 +28,37 @@ from .routes import form_page, gift_form, line_page
 def gift(number: int) -> Answer:
     """Give something away."""
     form = gift_form(queries.get(g.session, Culture, number))
-    if form.validate_on_submit():
-        ask = giving.GiveAway(
+    done = tried(
+        form,
+        giving.give_away,
+        lambda: giving.GiveAway(
             culture_id=number,
             disc_id=form.disc.data or None,
             lot_id=form.lot.data or None,
             litres=form.litres.data,
             who=form.who.data or "",
-        )
-        try:
-            act(giving.give_away, ask)
-            return redirect(url_for(".passport_page", number=number), 303)
-        except RefusedError as refused:
-            form.take(refused)
-    return line_page(number, 422, gift=form)
+        ),
+    )
+    return redirect(url_for(".passport_page", number=number), 303) if done else line_page(number, 422, gift=form)
 
 
 @bp.post("/<int:number>/receive")
 def receive_gift(number: int) -> Answer:
     """Take in a disc or liquid of a line that is kept here."""
     form = ReceiveForm()
-    if form.validate_on_submit():
-        ask = giving.Receive(
+    done = tried(
+        form,
+        giving.receive,
+        lambda: giving.Receive(
             culture_id=number,
             disc=form.got_disc.data,
             litres=form.got_l.data,
             ph=form.got_ph.data,
             who=form.from_whom.data or "",
-        )
-        try:
-            act(giving.receive, ask)
-            return redirect(url_for(".line", number=number), 303)
-        except RefusedError as refused:
-            form.take(refused.renamed({"litres": "got_l", "ph": "got_ph"}))
-    return line_page(number, 422, got=form)
+        ),
+        {"litres": "got_l", "ph": "got_ph"},
+    )
+    return redirect(url_for(".line", number=number), 303) if done else line_page(number, 422, got=form)
 
 
 @bp.post("/gifts/<int:number>/holds")

@@ -15,7 +15,7 @@ from ...store import hotels, links, queries
 from ...store.hotels import Hotel
 from ...store.models import Brew, LotPour, StarterLot, Vessel
 from .. import printing, units
-from ..acting import act
+from ..acting import act, tried
 from ..printing import LabelText
 from ..render import page
 from ..words import local
@@ -25,6 +25,7 @@ from .naming import age_days, born_at, named, source_words
 from .place import bp
 
 OLD = discs.OLD_DAYS
+SAME_PH = 0.005  #: A field that shows what is known tells nothing new.
 
 
 def _feed_form(**given: object) -> FeedForm:
@@ -89,7 +90,7 @@ def _hotel_page(number: int, status: int = 200, feed: FeedForm | None = None, dr
         crowded=home.discs_l > discs.DISC_SHARE * vessel.usable_l,
         room_l=discs.DISC_SHARE * vessel.usable_l,
         spare_l=hotel.spare_l(home.level_l, home.discs_l),
-        born_at=born_at,
+        since={("disc", stay.disc_id): stay.since for stay in home.stays},
         feed=feed or _feed_form(formdata=None),
         draw=draw or _draw_form(home, formdata=None),
     )
@@ -108,8 +109,10 @@ bp.add_url_rule("/hotels/<int:number>", "hotel", hotel_page)
 def feed(number: int) -> Answer:
     """Tend the hotel."""
     form = _feed_form()
-    if form.validate_on_submit():
-        ask = keeping.FeedHotel(
+    done = tried(
+        form,
+        keeping.feed_hotel,
+        lambda: keeping.FeedHotel(
             vessel_id=number,
             litres=form.litres.data or 0.0,
             of=form.of.data,
@@ -117,29 +120,24 @@ def feed(number: int) -> Answer:
             ph=form.ph.data,
             level_l=form.level_l.data,
             fresh_cover=form.fresh_cover.data,
-        )
-        try:
-            act(keeping.feed_hotel, ask)
-            return redirect(url_for(".hotel", number=number), 303)
-        except RefusedError as refused:
-            form.take(refused)
-    return _hotel_page(number, 422, feed=form)
+        ),
+    )
+    return redirect(url_for(".hotel", number=number), 303) if done else _hotel_page(number, 422, feed=form)
 
 
 @bp.post("/hotels/<int:number>/draw")
 def draw(number: int) -> Answer:
     """Draw starter from the hotel."""
     form = _draw_form(hotels.hotel_of(g.session, queries.get(g.session, Vessel, number), g.now))
-    if form.validate_on_submit():
-        ask = keeping.DrawStarter(
+    done = tried(
+        form,
+        keeping.draw_starter,
+        lambda: keeping.DrawStarter(
             vessel_id=number, culture_id=form.culture.data, litres=form.draw_l.data, ph=form.draw_ph.data
-        )
-        try:
-            done = act(keeping.draw_starter, ask)
-            return redirect(url_for(".starter", number=done.made["lot"]), 303)
-        except RefusedError as refused:
-            form.take(refused.renamed({"litres": "draw_l", "ph": "draw_ph"}))
-    return _hotel_page(number, 422, draw=form)
+        ),
+        {"litres": "draw_l", "ph": "draw_ph"},
+    )
+    return redirect(url_for(".starter", number=done.made["lot"]), 303) if done else _hotel_page(number, 422, draw=form)
 
 
 def _starter_page(number: int, status: int = 200, form: LotForm | None = None) -> Response:
@@ -170,11 +168,11 @@ def starter(number: int) -> Response:
 @bp.post("/starters/<int:number>")
 def tell_starter(number: int) -> Answer:
     """Note where a starter stands and how it is."""
-    form = LotForm()
-    if form.validate_on_submit():
-        known = queries.get(g.session, StarterLot, number)
-        same = form.ph.data is not None and known.ph is not None and abs(form.ph.data - known.ph) < 0.005
-        ask = keeping.TellStarter(
+    form, known = LotForm(), queries.get(g.session, StarterLot, number)
+
+    def ask() -> keeping.TellStarter:
+        same = form.ph.data is not None and known.ph is not None and abs(form.ph.data - known.ph) < SAME_PH
+        return keeping.TellStarter(
             lot_id=number,
             kept_in=form.kept_in.data,
             ph=None if same else form.ph.data,
@@ -184,12 +182,9 @@ def tell_starter(number: int) -> Answer:
             sample_ml=form.sample_ml.data,
             doubt=form.doubt.data or "",
         )
-        try:
-            act(keeping.tell_starter, ask)
-            return redirect(url_for(".starter", number=number), 303)
-        except RefusedError as refused:
-            form.take(refused)
-    return _starter_page(number, 422, form)
+
+    done = tried(form, keeping.tell_starter, ask)
+    return redirect(url_for(".starter", number=number), 303) if done else _starter_page(number, 422, form)
 
 
 @bp.post("/starters/<int:number>/lose")

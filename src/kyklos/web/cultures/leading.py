@@ -17,7 +17,7 @@ from ...core.sources import SIGNS, SOURCES, bottle_fitness
 from ...drawing.curve import CurveFacts, curve
 from ...store import conversions, queries, values
 from ...store.models import Brew, Conversion, Culture
-from ..acting import act
+from ..acting import act, tried
 from ..render import page
 from ..words import local, window_word
 from . import telling
@@ -81,15 +81,13 @@ def conversion_page(number: int) -> Response:
 def begin_conversion(number: int) -> Answer:
     """Begin to lead a line."""
     form, culture = ConversionForm(), queries.get(g.session, Culture, number)
-    if form.validate_on_submit():
-        target = "sugar" if culture.diet == "jun" else "jun"
-        try:
-            ask = leading.BeginConversion(culture_id=number, target=target, step=(form.step.data or 0) / 100)
-            act(leading.begin_conversion, ask)
-            return redirect(url_for(".conversion_page", number=number), 303)
-        except RefusedError as refused:
-            form.take(refused)
-    return _conversion_page(number, 422, form)
+    target = "sugar" if culture.diet == "jun" else "jun"
+    done = tried(
+        form,
+        leading.begin_conversion,
+        lambda: leading.BeginConversion(culture_id=number, target=target, step=form.step.data / 100),
+    )
+    return redirect(url_for(".conversion_page", number=number), 303) if done else _conversion_page(number, 422, form)
 
 
 @bp.post("/conversions/<int:number>/end")

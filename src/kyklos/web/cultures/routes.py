@@ -6,7 +6,6 @@ from flask import Response, abort, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
 from ...actions import leading
-from ...actions.base import RefusedError
 from ...actions.household import ORIGINS, AddCulture, add_culture
 from ...core.ageing import condition_words
 from ...core.discs import narrow_words
@@ -15,7 +14,7 @@ from ...core.sources import SOURCES
 from ...drawing.strength import strength
 from ...store import conversions, hotels, links, queries
 from ...store.models import Culture
-from ..acting import act
+from ..acting import tried
 from ..fields import KitchenForm
 from ..names import local_today
 from ..render import page
@@ -115,19 +114,17 @@ def line(number: int) -> Response:
 def rule(number: int) -> Answer:
     """Change a line's name, story and how many backups are kept."""
     form = RuleForm()
-    if form.validate_on_submit():
-        ask = leading.ChangeCulture(
+    done = tried(
+        form,
+        leading.change_culture,
+        lambda: leading.ChangeCulture(
             culture_id=number,
             name=form.name.data or "",
             story=form.story.data or "",
             backups_wanted=round(form.backups_wanted.data),
-        )
-        try:
-            act(leading.change_culture, ask)
-            return redirect(url_for(".line", number=number), 303)
-        except RefusedError as refused:
-            form.take(refused)
-    return line_page(number, 422, rule=form)
+        ),
+    )
+    return redirect(url_for(".line", number=number), 303) if done else line_page(number, 422, rule=form)
 
 
 def form_page(form: CultureForm, status: int = 200, problem: str = "") -> Response:
@@ -146,8 +143,10 @@ def add() -> Response:
 def create() -> Answer:
     """Add a line."""
     form = CultureForm()
-    if form.validate_on_submit():
-        ask = AddCulture(
+    done = tried(
+        form,
+        add_culture,
+        lambda: AddCulture(
             name=form.name.data or "",
             diet=form.diet.data,
             origin=form.origin.data,
@@ -156,10 +155,8 @@ def create() -> Answer:
             starter_ph=form.starter_ph.data,
             instrument=form.instrument.data,
             with_disc=form.with_disc.data,
-        )
-        try:
-            act(add_culture, ask)
-            return redirect(url_for("round.show") if not queries.living_brews(g.session) else url_for(".show"), 303)
-        except RefusedError as refused:
-            form.take(refused)
-    return form_page(form, 422)
+        ),
+    )
+    if done is None:
+        return form_page(form, 422)
+    return redirect(url_for("round.show") if not queries.living_brews(g.session) else url_for(".show"), 303)
