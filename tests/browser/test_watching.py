@@ -160,24 +160,3 @@ def test_a_planned_day_is_dragged(page, quince_yard):
     page.mouse.move(box["x"] + 10 + 3 * width, box["y"] + 10, steps=6)
     page.mouse.up()
     expect(page.locator(".toast-line")).to_contain_text("Tuesday 23 February")
-
-
-def test_the_braid_by_keys_and_a_disc_parted_and_given(page, quince_yard):
-    """Arrow keys go from bead to bead and light what belongs to it; a parted disc is given away and stays in the record."""
-    page.goto(quince_yard.url + "/cultures/")
-    page.locator("#bead-brew-1").focus()
-    page.locator(".bead-card").wait_for()
-    page.keyboard.press("ArrowRight")
-    page.keyboard.press("ArrowRight")
-    expect(page.locator(".bead-card")).to_contain_text("Generation")
-    assert 1 < page.locator(".bead.is-lit").count() < page.locator(".bead").count()
-    page.goto(quince_yard.url + "/cultures/1")
-    row = page.locator(".disc-row", has_text="The old one")
-    row.locator("summary").click()
-    row.get_by_role("button", name="Part it").click()
-    expect(page.locator(".toast-line")).to_contain_text("parted from The old one")
-    page.get_by_label("Disc", exact=True).select_option(index=2)
-    page.get_by_label("For whom").fill("The neighbour")
-    page.get_by_role("button", name="It is given").click()
-    expect(page.locator(".toast-line")).to_contain_text("went to The neighbour")
-    expect(page.locator("main")).to_contain_text("2 elsewhere")

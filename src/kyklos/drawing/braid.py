@@ -7,6 +7,7 @@ import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
+from typing import NamedTuple
 
 from .shapes import Label
 
@@ -30,9 +31,8 @@ MARKS = {
 }
 
 
-@dataclass(frozen=True, slots=True)
-class Bead:
-    """A brew or a disc on a ribbon."""
+class Bead(NamedTuple):
+    """A brew or a disc on a ribbon. There may be thousands: a plain tuple is the lightest."""
 
     key: str  #: Like brew-7
     day: float  #: When it began. [d from today]
@@ -67,8 +67,7 @@ class LineFacts:
     ended: float | None = None  #: When nothing of it lived any more. [d from today]
 
 
-@dataclass(frozen=True, slots=True)
-class BeadShape:
+class BeadShape(NamedTuple):
     """A bead as drawn."""
 
     bead: Bead
@@ -168,8 +167,12 @@ def braid(lines: Sequence[LineFacts], today: date, span_days: float, whole_days:
     right = width - LEFT
     where: Mapping[int, float] = {line.key: TOP + lane * (rows[line.key] + 0.55) for line in lines}
 
+    scale = (right - LEFT) / whole
+
     def x(day: float) -> float:
-        return LEFT + (right - LEFT) * (min(max(day, first), 0.0) - first) / whole
+        if day >= 0.0:
+            return right
+        return LEFT + scale * (day - first) if day > first else LEFT
 
     every = whole * max(1, len(lines)) / MOST_PIECES
     ribbons = tuple(_ribbon(line, where[line.key], first, x, lane, every) for line in lines)
@@ -206,8 +209,10 @@ def _strand(at: float, source: float, target: float) -> str:
 def _ribbon(line: LineFacts, y: float, first: float, x: X, lane: float, every: float) -> Ribbon:
     most = min(WIDEST, lane * 0.62)
     below = most * 0.42
-    shown = [b for b in line.beads if b.day >= first]
-    beads = tuple(BeadShape(b, round(x(b.day)), round(y + (below if b.kind == "disc" else 0.0))) for b in shown)
+    middle, low = round(y), round(y + below)
+    beads = tuple(
+        [BeadShape(b, round(x(b.day)), low if b.kind == "disc" else middle) for b in line.beads if b.day >= first]
+    )
     outside = [p for p in line.passings if p.other is None and p.day >= first]
     arrows = tuple((x(p.day), y - most / 2 - 6, p.arrives) for p in outside)
     words = tuple(Label(ax + 7, ay - 4, p.word) for p, (ax, ay, _) in zip(outside, arrows, strict=True))

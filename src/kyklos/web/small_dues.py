@@ -9,6 +9,7 @@ from flask import url_for
 from sqlalchemy.orm import Session
 
 from ..store import hotels, queries
+from ..store.memory import remembered
 from ..store.models import PutOff
 from .meters import says_of, standing_of
 from .stops import put_off_now
@@ -39,7 +40,13 @@ def _meters(session: Session, now: datetime) -> list[SmallDue]:
     ]
 
 
-def _hotels(session: Session, now: datetime) -> list[SmallDue]:
+def _hotels(session: Session, now: datetime) -> tuple[SmallDue, ...]:
+    """List what hotels want; asked anew when something changed, and every hour."""
+    key = ("hotels due", now.replace(minute=0, second=0, microsecond=0))
+    return remembered(session, key, lambda: tuple(_hotels_due(session, now)))
+
+
+def _hotels_due(session: Session, now: datetime) -> list[SmallDue]:
     out = []
     for home in hotels.hotels_of(session, now):
         if home.state.dues:

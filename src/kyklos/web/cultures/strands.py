@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from datetime import UTC, datetime
+from datetime import datetime
 from typing import Any, NamedTuple
 
 from flask import g, render_template
 from markupsafe import Markup, escape
-from sqlalchemy import Float, cast, func, select
+from sqlalchemy import Float, String, bindparam, cast, func, select, text, type_coerce, union_all
 
 from ...core.lineage import ENDS
 from ...core.trace import Node
@@ -19,6 +19,8 @@ from ..names import local_today
 
 SPANS = {"season": 120.0, "year": 365.0, "all": 0.0}
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+JULIAN_1970 = 2440587.5  #: Julian day of the clock's beginning. [d]
+LITTLE_L = 0.02  #: Less of a line is nothing. [L]
 LEAST_DAYS = 60.0  #: The braid shows at least so much of time. [d]
 
 
@@ -39,10 +41,14 @@ def _days(moment: datetime, now: float) -> float:
     return (moment.timestamp() - now) / 86400
 
 
-def _day(column: Any, now: datetime) -> Any:
+def _day(column: Any) -> Any:
     """Let the database put a column of moments on the braid: thousands need no dates. [d from today]"""
-    here = now.astimezone(UTC).replace(tzinfo=None).isoformat(" ")
-    return cast(func.julianday(column), Float) - func.julianday(here)
+    return cast(func.julianday(column), Float) - bindparam("today", type_=Float)
+
+
+def _rows(query: Any) -> Any:
+    """Ask a question that was put together once."""
+    return g.session.execute(query, {"today": g.now.timestamp() / 86400 + JULIAN_1970})
 
 
 def state_words(state: str) -> str:
@@ -74,102 +80,106 @@ def rows_of() -> list[Row]:
     return sorted(out, key=lambda row: (row.line, row.began, row.node))
 
 
-def _bead(row: Row, honey: float, now: float) -> Bead:
-    end = _days(row.ended, now) if row.ended is not None else None
-    state = "" if row.state in {"harvested", "kept"} else f", {state_words(row.state)}"
-    says = f"{row.what}, {row.began.day} {MONTHS[row.began.month - 1]} {row.began.year}{state}"
-    kind, number = row.node
-    return Bead(f"{kind}-{number}", _days(row.began, now), end, kind, row.state, says, honey)
+def _says(name: str, began: str, state: str) -> str:
+    """Name a bead. `began`: as the database writes a moment, YYYY-MM-DD and more."""
+    told = "" if state in {"harvested", "kept"} else f", {state_words(state)}"
+    return f"{name}, {int(began[8:10])} {MONTHS[int(began[5:7]) - 1]} {began[:4]}{told}"
+
+
+BREWS = select(
+    Brew.id, Brew.culture_id, Vessel.name, type_coerce(Brew.pitched_at, String), _day(Brew.pitched_at),
+    _day(Brew.ended_at), Brew.status, Brew.honey_share,
+).join(Vessel, Vessel.id == Brew.vessel_id)  # fmt: skip
+_born = func.coalesce(Disc.made_at, Brew.ended_at, Brew.pitched_at, Culture.started_at)
+DISCS = (
+    select(
+        Disc.id, Disc.culture_id, Disc.name, type_coerce(_born, String), _day(_born), _day(Disc.ended_at), Disc.ended_as
+    )
+    .join(Culture, Culture.id == Disc.culture_id)
+    .outerjoin(Brew, Brew.id == Disc.born_brew_id)
+)  # fmt: skip
+_line = StarterLot.culture_id
+CHANGES = union_all(
+    select(Brew.culture_id, _day(Brew.pitched_at), Brew.final_l),
+    select(Brew.culture_id, _day(Brew.ended_at), -Brew.final_l).where(Brew.ended_at.is_not(None)),
+    select(_line, _day(StarterLot.made_at), StarterLot.volume_l),
+    select(_line, _day(Brew.pitched_at), -StarterPortion.litres)
+    .join(StarterPortion, StarterPortion.lot_id == StarterLot.id)
+    .join(Brew, Brew.id == StarterPortion.brew_id),
+    select(_line, _day(LotLoss.at), -LotLoss.litres).join(LotLoss, LotLoss.lot_id == StarterLot.id),
+    select(_line, _day(Gift.at), -Gift.litres).join(Gift, Gift.lot_id == StarterLot.id).where(Gift.outward),
+    select(_line, _day(LotPour.at), -LotPour.litres).join(LotPour, LotPour.source_id == StarterLot.id),
+).order_by(text("1, 2"))  #: Of what lives of each line: line, day, litres more or less.
+
+
+def _beads_of() -> dict[int, list[Bead]]:
+    """List the beads of each line; moments stay as the database has them, as there may be thousands."""
+    out = defaultdict[int, list[Bead]](list)
+    for number, line, vessel, began, day, end, status, honey in _rows(BREWS):
+        state = "alive" if status == "fermenting" else status
+        out[line].append(Bead(f"brew-{number}", day, end, "brew", state, _says(vessel, began, state), honey))
+    for number, line, name, began, day, end, ended_as in _rows(DISCS):
+        state = ended_as or "kept"
+        out[line].append(Bead(f"disc-{number}", day, end, "disc", state, _says(name, began, state)))
+    return out
 
 
 def _volumes() -> tuple[dict[int, list[tuple[float, float]]], dict[int, float]]:
     """Sum what lives of each line over time, and say when nothing did any more. [d from today, L]"""
-    steps: dict[int, list[tuple[float, float]]] = defaultdict(list)
-    now = g.now
-    brews = select(Brew.culture_id, _day(Brew.pitched_at, now), _day(Brew.ended_at, now), Brew.final_l)
-    for line, began, ended, litres in g.session.execute(brews):
-        steps[line].append((began, litres))
-        if ended is not None:
-            steps[line].append((ended, -litres))
-    for line, made, litres in g.session.execute(
-        select(StarterLot.culture_id, _day(StarterLot.made_at, now), StarterLot.volume_l)
-    ):
-        steps[line].append((made, litres))
-    lot = StarterLot.culture_id
-    spent = (
-        select(lot, _day(Brew.pitched_at, now), StarterPortion.litres)
-        .join(StarterPortion, StarterPortion.lot_id == StarterLot.id)
-        .join(Brew, Brew.id == StarterPortion.brew_id),
-        select(lot, _day(LotLoss.at, now), LotLoss.litres).join(LotLoss, LotLoss.lot_id == StarterLot.id),
-        select(lot, _day(Gift.at, now), Gift.litres).join(Gift, Gift.lot_id == StarterLot.id).where(Gift.outward),
-        select(lot, _day(LotPour.at, now), LotPour.litres).join(LotPour, LotPour.source_id == StarterLot.id),
-    )
-    for query in spent:
-        for line, at, litres in g.session.execute(query):
-            steps[line].append((at, -litres))
-    return _summed(steps)
-
-
-def _summed(
-    steps: dict[int, list[tuple[float, float]]],
-) -> tuple[dict[int, list[tuple[float, float]]], dict[int, float]]:
     out: dict[int, list[tuple[float, float]]] = {}
-    for line, changes in steps.items():
-        now, course = 0.0, []
-        for day, change in sorted(changes):
-            now += change
-            course.append((day, max(0.0, now)))
-        out[line] = course
-    left = {line: course[-1][0] for line, course in out.items() if course[-1][1] < 0.02}
+    lives = 0.0
+    for line, day, change in _rows(CHANGES):
+        course = out.get(line)
+        if course is None:
+            course = out[line] = []
+            lives = 0.0
+        lives += change
+        course.append((day, max(0.0, lives)))
+    left = {line: course[-1][0] for line, course in out.items() if course[-1][1] < LITTLE_L}
     return out, left
+
+
+GIFTS = select(Gift.culture_id, _day(Gift.at), Gift.outward)
+POURED = (
+    select(StarterLot.culture_id, Brew.culture_id, _day(Brew.pitched_at))
+    .join(StarterPortion, StarterPortion.lot_id == StarterLot.id)
+    .join(Brew, Brew.id == StarterPortion.brew_id)
+    .where(StarterLot.culture_id != Brew.culture_id)
+)
+JOINED = (
+    select(Disc.culture_id, Brew.culture_id, _day(BrewDisc.since))
+    .join(BrewDisc, BrewDisc.disc_id == Disc.id)
+    .join(Brew, Brew.id == BrewDisc.brew_id)
+    .where(Disc.culture_id != Brew.culture_id)
+)
 
 
 def _passings() -> dict[int, list[Passing]]:
     """List what passed between lines, and over the threshold."""
     out: dict[int, list[Passing]] = defaultdict(list)
-    now = g.now.timestamp()
-    for gift in g.session.scalars(select(Gift)):
-        word = "given" if gift.outward else "received"
-        out[gift.culture_id].append(Passing(_days(gift.at, now), word, None, not gift.outward))
-    poured = (
-        select(StarterLot.culture_id, Brew.culture_id, Brew.pitched_at)
-        .join(StarterPortion, StarterPortion.lot_id == StarterLot.id)
-        .join(Brew, Brew.id == StarterPortion.brew_id)
-        .where(StarterLot.culture_id != Brew.culture_id)
-    )
-    joined = (
-        select(Disc.culture_id, Brew.culture_id, BrewDisc.since)
-        .join(BrewDisc, BrewDisc.disc_id == Disc.id)
-        .join(Brew, Brew.id == BrewDisc.brew_id)
-        .where(Disc.culture_id != Brew.culture_id)
-    )
-    for word, query in (("poured into", poured), ("joined", joined)):
-        for source, target, at in g.session.execute(query):
-            out[source].append(Passing(_days(at, now), word, target))
+    for line, day, outward in _rows(GIFTS):
+        out[line].append(Passing(day, "given" if outward else "received", None, not outward))
+    for word, query in (("poured into", POURED), ("joined", JOINED)):
+        for source, target, day in _rows(query):
+            out[source].append(Passing(day, word, target))
     return out
+
+
+LINES = select(Culture.id, Culture.name, _day(Culture.started_at), Culture.parent_id).order_by(
+    Culture.started_at, Culture.id
+)
 
 
 def lines_of() -> list[LineFacts]:
     """Put every line together for the braid."""
-    rows, (volumes, empty), passings = rows_of(), _volumes(), _passings()
-    now = g.now.timestamp()
-    honey = dict(g.session.execute(select(Brew.id, Brew.honey_share)).all())
-    beads: dict[str, list[Bead]] = defaultdict(list)
-    living: dict[str, bool] = defaultdict(bool)
-    for row in rows:
-        beads[row.line].append(_bead(row, honey[row.node[1]] if row.node[0] == "brew" else 0.0, now))
-        living[row.line] |= row.ended is None
+    beads, (volumes, empty), passings = _beads_of(), _volumes(), _passings()
     out = []
-    query = select(Culture.id, Culture.name, Culture.started_at, Culture.parent_id)
-    for number, name, started, parent in g.session.execute(query.order_by(Culture.started_at, Culture.id)):
-        own = beads[name]
+    for number, name, started, parent in _rows(LINES):
+        own = beads[number]
         ended = None
-        if number in empty and not living[name] and own:
+        if number in empty and own and all(b.end is not None for b in own):
             ended = max(empty[number], *(b.end or b.day for b in own))
-        facts = LineFacts(
-            number, name, _days(started, now), own, volumes.get(number, []), parent, passings[number], ended
-        )
-        out.append(facts)
+        out.append(LineFacts(number, name, started, own, volumes.get(number, []), parent, passings[number], ended))
     return out
 
 
