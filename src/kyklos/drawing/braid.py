@@ -86,6 +86,7 @@ class Ribbon:
     ends: tuple[tuple[str, str], ...]  #: Kind of end and its path.
     arrows: tuple[tuple[float, float, bool], ...]  #: Gifts: where, and whether it arrives.
     words: tuple[Label, ...]
+    end_x: float  #: Where it ends: today, or where nothing of it lived any more.
 
 
 @dataclass(frozen=True, slots=True)
@@ -224,6 +225,7 @@ def _ribbon(line: LineFacts, y: float, first: float, x: X, lane: float, every: f
         _ends(line, y, below, first, x),
         arrows,
         words if lane >= LABELS_FROM else (),
+        x(0.0 if line.ended is None else line.ended),
     )
 
 

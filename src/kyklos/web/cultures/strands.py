@@ -36,11 +36,6 @@ class Row(NamedTuple):
     diet: str
 
 
-def _days(moment: datetime, now: float) -> float:
-    """Put a moment on the braid. `now`: as a timestamp, read once. [s] to [d from today]"""
-    return (moment.timestamp() - now) / 86400
-
-
 def _day(column: Any) -> Any:
     """Let the database put a column of moments on the braid: thousands need no dates. [d from today]"""
     return cast(func.julianday(column), Float) - bindparam("today", type_=Float)
@@ -195,10 +190,19 @@ def _braid(span: str) -> Braid:
     return braid(lines, local_today(), min(SPANS.get(span) or whole, whole), whole)
 
 
+def span_for(days: float) -> str:
+    """Choose how much of time is in sight so that something so long ago is, and no more. [d]"""
+    return next((name for name, span in SPANS.items() if span >= days), "all")
+
+
 def usual_span() -> str:
-    """Say how much of time is in sight at first: a year, once there is more."""
-    oldest = g.session.scalar(select(func.min(Culture.started_at)))
-    return "year" if oldest is not None and -_days(oldest, g.now.timestamp()) > SPANS["year"] * 1.1 else "all"
+    """Say how much of time is in sight at first: as long as what lives has lived, and at most a year."""
+
+    def make() -> str:
+        found = [-line.started for line in lines_of() if line.ended is None]
+        return "year" if max(found, default=0.0) > SPANS["season"] else "season"
+
+    return remembered(g.session, ("usual span", local_today()), make)
 
 
 def _beads(ribbon: Ribbon, way: str, lit: frozenset[str], small: bool) -> Markup:

@@ -131,6 +131,7 @@ def _trace(kind: str, number: int, status: int = 200, problem: str = "") -> Resp
     into = trace.suspects(known, here, links.day_of(_until(kind, number)))
     also = trace.shared(known, here, links.day_of(_until(kind, number)))
     touched = {here, *(r.node for r in out), *(r.node for r in into)}
+    back = links.day_of(g.now) - min((r.at for r in (*out, *into)), default=links.day_of(since))
     brew = queries.get(g.session, Brew, number) if kind == "brew" else None
     lines = {named(node).line for node in [here]}
     kept = [
@@ -164,7 +165,7 @@ def _trace(kind: str, number: int, status: int = 200, problem: str = "") -> Resp
         apart=[(row, named((row.kind, row.number))) for row in g.session.scalars(select(Quarantine).where(Quarantine.lifted_at.is_(None)))],
         problem=problem,
         most=MOST_ROWS,
-        **strands.shown(strands.usual_span(), "../../bead/", touched),
+        **strands.shown(strands.span_for(back), "../../bead/", touched),
     )  # fmt: skip
 
 
