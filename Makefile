@@ -22,14 +22,15 @@ test: $(VENV)/dev.stamp browser
 	$(BIN)/ruff check src tests
 	$(BIN)/mypy -p kyklos
 	$(BIN)/lint-imports
-	$(BIN)/python -m pytest
+	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 2 -m "not alone"
+	$(BIN)/python -m pytest -m alone
 
 # Style, types, contracts and everything but the browser: for while you work.
 quick: $(VENV)/dev.stamp
 	$(BIN)/ruff check src tests
 	$(BIN)/mypy -p kyklos
 	$(BIN)/lint-imports
-	$(BIN)/python -m pytest --ignore tests/browser
+	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 2 --ignore tests/browser
 
 # Forecast honesty and speed over synthetic brews; fails outside the limits.
 bench: $(VENV)/app.stamp

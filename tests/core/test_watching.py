@@ -71,6 +71,7 @@ def test_a_palate_does_not_depend_on_the_order_of_tastings(order):
     assert learn([known[i] for i in order]) == learn(known)
 
 
+@pytest.mark.alone
 def test_warmer_is_sooner_and_each_what_if_answers_quickly():
     """A warmer room brings the day nearer, a cold week pushes it off, the fridge stops it; each within 150 ms."""
     forecast(ASK)

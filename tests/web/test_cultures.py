@@ -37,6 +37,7 @@ def test_the_braid_and_its_table_show_every_brew_and_disc(demo_client, demo):
     assert demo_client.get("/cultures/bead/brew/999").status_code == 404
 
 
+@pytest.mark.alone
 def test_the_braid_of_twenty_years_keeps_its_time_and_size(tmp_path, empty_file):
     """Thirty lines with two thousand beads: drawn in 200 ms at its quickest of some rounds, under 300 kB at every zoom."""
     import time

@@ -28,6 +28,7 @@ PLACES = [
 ]
 
 
+@pytest.mark.alone
 @pytest.mark.parametrize("path", PLACES)
 def test_each_place_answers_within_50_ms_and_25_kb(demo_client, path):
     """On the sample household a place takes under 50 ms at the median, and under 25 kB compressed."""
