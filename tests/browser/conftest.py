@@ -1,5 +1,6 @@
 """Browser journeys: the application on a free port, in the system's Chromium."""
 
+import contextlib
 import os
 import shutil
 import threading
@@ -34,7 +35,12 @@ def browser_type_launch_args():
 def _serve(database, clock):
     app = create_app(database, clock, "browser", TESTING=False)
     server = create_server(app, host="127.0.0.1", port=0, threads=4)
-    thread = threading.Thread(target=server.run, daemon=True)
+
+    def run():
+        with contextlib.suppress(OSError):  # closed from outside while it waits
+            server.run()
+
+    thread = threading.Thread(target=run, daemon=True)
     thread.start()
     return server, thread, f"http://127.0.0.1:{server.effective_port}"
 
