@@ -393,3 +393,46 @@ def test_a_way_that_was_never_recorded_cannot_be_closed(kitchen):
     """Only what the trace knows can be left out of it."""
     with pytest.raises(RefusedError, match="No such way"):
         kitchen.do(tracing.cut_way, tracing.CutWay(source=("disc", 1), target=("brew", 99), reason="Boiled"))
+
+
+@pytest.mark.parametrize("path", ["", "table", "compare", "sources", "new", "passport.schema.json"])
+def test_an_empty_household_is_told_where_to_begin(client, path):
+    """No page fails without a line; the first one says where a culture may come from."""
+    assert client.get(f"/cultures/{path}").status_code == 200
+    assert "Someone near you has one to spare" in client.get("/cultures/").text
+    for missing in (
+        "1",
+        "discs/1",
+        "hotels/1",
+        "starters/1",
+        "trace/brew/1",
+        "1/passport",
+        "1/conversion",
+        "labels/lot/1",
+    ):
+        assert client.get(f"/cultures/{missing}").status_code == 404
+
+
+def test_the_lines_speak_us_units(demo_client):
+    """After the change no page of the lines shows litres or millilitres, and typed cups are understood."""
+    told = {
+        "name": "Quince Yard",
+        "units": "us",
+        "zone": "Europe/Lisbon",
+        "theme": "auto",
+        "tasters": "Odile Varga, Bram Sollie",
+    }
+    demo_client.post("/settings/", data=told)
+    for path in ("1", "hotels/5", "starters/3", "discs/5", "3/conversion", ""):
+        text = re.sub(r"<[^>]+>", " ", demo_client.get(f"/cultures/{path}").text.split("<main")[1])
+        assert not re.search(r"\d m?L\b", text), path
+    fed = {"of": "sweet tea", "litres": "1 cup", "level_l": "5 cups"}
+    assert demo_client.post("/cultures/hotels/5/feed", data=fed).status_code == 303
+    assert "cup" in demo_client.get("/cultures/hotels/5").text or "qt" in demo_client.get("/cultures/hotels/5").text
+
+
+def test_what_lies_in_a_brew_is_told_from_the_top(demo_client):
+    """The late jar holds its own disc and a helper of another line, each with its page."""
+    page = demo_client.get("/brews/9").text
+    assert "In it, from the top" in page
+    assert re.search(r"A helper from Meltemi</a> of Meltemi", page)
