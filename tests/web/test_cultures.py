@@ -30,6 +30,8 @@ def test_the_braid_and_its_table_show_every_brew_and_disc(demo_client, demo):
     assert len(re.findall(r'href=bead/brew/\d+ aria-label="', page)) == brews
     assert len(re.findall(r'href=bead/disc/\d+ aria-label="', page)) == plates
     assert table.count('<th scope="row">') == brews + plates
+    for words in ("parted from Bora", "Given Sat 16 Jan", "Joined Levanter", "Nothing of it lived any more", "at most"):
+        assert words in table
     card = demo_client.get("/cultures/bead/brew/2", headers={"HX-Request": "true"}).text
     assert "Generation 2" in card
     assert "brew-1" in card.split('data-lit="')[1].split('"')[0]

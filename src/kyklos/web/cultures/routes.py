@@ -45,6 +45,7 @@ def table() -> Response:
     return page(
         "cultures/table.html",
         rows=strands.rows_of(),
+        lines=strands.words_of(strands.lines_of()),
         state_words=strands.state_words,
         generations=telling.generations(),
     )

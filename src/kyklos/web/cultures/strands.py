@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from datetime import datetime
+from dataclasses import dataclass
+from datetime import datetime, timedelta
 from typing import Any, NamedTuple
 
 from flask import g, render_template
@@ -15,7 +16,9 @@ from ...core.trace import Node
 from ...drawing.braid import LABELS_FROM, Bead, Braid, LineFacts, Passing, Ribbon, braid
 from ...store.memory import remembered
 from ...store.models import Brew, BrewDisc, Culture, Disc, Gift, LotLoss, LotPour, StarterLot, StarterPortion, Vessel
+from .. import units
 from ..names import local_today
+from ..words import day_word
 
 SPANS = {"season": 120.0, "year": 365.0, "all": 0.0}
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
@@ -175,6 +178,40 @@ def lines_of() -> list[LineFacts]:
         if number in empty and own and all(b.end is not None for b in own):
             ended = max(empty[number], *(b.end or b.day for b in own))
         out.append(LineFacts(number, name, started, own, volumes.get(number, []), parent, passings[number], ended))
+    return out
+
+
+@dataclass(frozen=True, slots=True)
+class LineWords:
+    """What the braid shows of a line besides its beads, in words."""
+
+    name: str
+    says: tuple[str, ...]
+
+
+def words_of(facts: list[LineFacts]) -> list[LineWords]:
+    """Say when lines began, from whom, how much of them lived, what passed on and when they ended."""
+    names = {line.key: line.name for line in facts}
+
+    def date(day: float) -> str:
+        return day_word(g.now + timedelta(days=day), g.now, g.household.zone)
+
+    out = []
+    for line in facts:
+        parent = f", parted from {names[line.parent]}" if line.parent in names else ""
+        says = [f"Began {date(line.started)}{parent}."]
+        if line.volumes:
+            most = max(litres for _, litres in line.volumes)
+            now = line.volumes[-1][1]
+            says.append(
+                f"{units.words(now, 'volume', g.units)} of it live now, at most {units.words(most, 'volume', g.units)}."
+            )
+        for passing in line.passings:
+            where = f" {names[passing.other]}" if passing.other in names else ""
+            says.append(f"{passing.word.capitalize()}{where} {date(passing.day)}.")
+        if line.ended is not None:
+            says.append(f"Nothing of it lived any more {date(line.ended)}.")
+        out.append(LineWords(line.name, tuple(says)))
     return out
 
 
