@@ -109,7 +109,11 @@ def test_two_lines_share_a_jar_only_when_meant(demo_client, demo):
     refused = demo_client.post(f"/cultures/discs/{MELTEMI_DISC}/join", data={"brew": "7"})
     assert refused.status_code == 422
     assert "two lines in one jar mix" in refused.text
-    demo_client.post(f"/cultures/discs/{MELTEMI_DISC}/join", data={"brew": "7", "other_line": "y"})
+    far = {"brew": "7", "other_line": "y", "join_position": "99"}
+    assert demo_client.post(f"/cultures/discs/{MELTEMI_DISC}/join", data=far).status_code == 422
+    demo_client.post(f"/cultures/discs/{MELTEMI_DISC}/join", data={**far, "join_position": "2"})
+    inside = demo_client.get("/brews/7").text.split("In it, from the top:")[1].split("</p>")[0]
+    assert inside.index("Bora, first disc") < inside.index("Meltemi, first disc")
     assert "Take it out of Stoneware crock" in demo_client.get(f"/cultures/discs/{MELTEMI_DISC}").text
     assert demo_client.post(f"/cultures/discs/{MELTEMI_DISC}/end", data={"ended_as": "lost"}).status_code == 422
     demo_client.post(f"/cultures/discs/{MELTEMI_DISC}/take")

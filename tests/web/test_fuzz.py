@@ -56,7 +56,7 @@ FIELDS = {
     "/cultures/discs/4/part": ["part_mm", "part_name"],
     "/cultures/discs/4/thin": ["thin_mm", "keep_chunk"],
     "/cultures/discs/4/house": ["hotel", "position"],
-    "/cultures/discs/4/join": ["brew", "other_line"],
+    "/cultures/discs/4/join": ["brew", "join_position", "other_line"],
     "/cultures/discs/4/end": ["ended_as", "note"],
     "/cultures/hotels/5/feed": ["of", "litres", "brew", "ph", "level_l", "fresh_cover"],
     "/cultures/hotels/5/draw": ["culture", "draw_l", "draw_ph"],

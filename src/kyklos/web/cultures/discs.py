@@ -137,7 +137,9 @@ def _ask(does: str, number: int, form: KitchenForm | None) -> tuple[Any, Any]:
         place = round(said["position"]) if said["position"] is not None else 1
         return discs.house_disc, discs.HouseDisc(disc_id=number, vessel_id=said["hotel"], position=place)
     if does == "join":
-        return discs.join_disc, discs.JoinDisc(disc_id=number, brew_id=said["brew"], other_line=said["other_line"])
+        place = round(said["join_position"]) if said["join_position"] is not None else 1
+        ask = discs.JoinDisc(disc_id=number, brew_id=said["brew"], other_line=said["other_line"], position=place)
+        return discs.join_disc, ask
     if does == "end":
         return discs.end_disc, discs.EndDisc(disc_id=number, ended_as=said["ended_as"] or "", note=said["note"] or "")
     plain = {
@@ -170,5 +172,10 @@ def handle_disc(number: int, does: str) -> Answer:
 
 def _renamed(refused: RefusedError, does: str) -> RefusedError:
     """Give a refusal the names of the form's own fields."""
-    own = {"part": {"thickness_mm": "part_mm"}, "thin": {"thickness_mm": "thin_mm"}, "house": {"vessel": "hotel"}}
+    own = {
+        "part": {"thickness_mm": "part_mm"},
+        "thin": {"thickness_mm": "thin_mm"},
+        "house": {"vessel": "hotel"},
+        "join": {"position": "join_position"},
+    }
     return refused.renamed(own.get(does, {}))

@@ -69,6 +69,7 @@ class JoinForm(KitchenForm):
     """A brew it is laid into."""
 
     brew = ChoiceField("Into the brew in", coerce=int)
+    join_position = QuantityField("Place from the top", kind="number", required=False)
     other_line = BooleanField("Two lines in one jar are meant")
 
 
