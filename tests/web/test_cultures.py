@@ -247,16 +247,15 @@ def test_a_slowing_line_names_only_causes_whose_evidence_holds(demo_client):
     assert "Old starter." not in demo_client.get("/cultures/1").text
 
 
-def led(kitchen, *outcomes):
-    """A line led to jun whose steps were fast or slow."""
+def led(kitchen):
+    """A line led to jun: its conversion's number."""
     ask = leading.BeginConversion(culture_id=kitchen.culture, target="jun")
-    number = kitchen.do(leading.begin_conversion, ask).made["conversion"]
-    return number, outcomes
+    return kitchen.do(leading.begin_conversion, ask).made["conversion"]
 
 
 def test_a_conversion_is_begun_ended_and_given_up(kitchen):
     """It begins once, cannot be called done before its last step went well, and leaves the diet when given up."""
-    number, _ = led(kitchen)
+    number = led(kitchen)
     with pytest.raises(RefusedError, match="being led already"):
         led(kitchen)
     with pytest.raises(RefusedError, match="not there yet"):

@@ -23,7 +23,7 @@ EVENTS = {
     "received": "received",
 }
 USUAL_MM = 8.0  #: Of a disc nobody measured (assumed). [mm]
-USABLE_MM, STURDY_MM = 5.0, 12.0  #: A disc may be relied on, and is sturdy. [mm]
+USABLE_MM = 5.0  #: A disc may be relied on. [mm]
 DISC_SHARE = 0.4  #: Of a hotel that discs may take: the rest is the liquid that keeps them (assumed). [-]
 NARROW = 0.85  #: A disc narrower than this share of its vessel is called narrow (assumed). [-]
 OLD_DAYS = 120.0  #: A disc is called old from here on (assumed). [d]

@@ -14,8 +14,7 @@ LOW_SHARE = 0.75  #: Below this share of its line it wants liquid (assumed). [-]
 COVER_DAYS = 56.0  #: A fresh cover every eight weeks (assumed). [d]
 LOOK_AHEAD_DAYS = 1.0  #: What is due so soon is told. [d]
 WEAK_PH = 3.5  #: Above this its liquid protects little (assumed). [pH]
-ROUGH_PH = 2.4  #: Below this it is sour enough to rest on (assumed). [pH]
-USUAL_PH, USUAL_SD = 2.8, 0.2  #: Of a hotel nobody measured: very sour (assumed). [pH]
+USUAL_PH = 2.8  #: Of a hotel nobody measured: very sour (assumed). [pH]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -18,6 +18,7 @@ THIN, PER_ROOT_LITRE, WIDEST = 4.0, 11.0, 44.0
 SHADES = 5  #: Steps from sugar to honey.
 MOST_PIECES = 1800  #: Of all ribbons together: more than the eye parts.
 LABELS_FROM = 40.0  #: Lanes narrower than this have no words at gifts.
+LINE_END = "m0 -9v18m-5 -14h10"  #: Where nothing of a line lived any more.
 CROWDED = 0.62  #: Marks are so much smaller then.
 SHORT_DAY = 400.0  #: Up to so much time in sight every month has its mark, then every quarter, then years.
 X = Callable[[float], float]
@@ -27,7 +28,6 @@ MARKS = {
     "composted": "m-4 -3l4 7l4 -7z",
     "dried": "m-5 0q2.5 -5 5 0t5 0",
     "lost": "m-4 0h2m4 0h2",
-    "spent": "m0 -5v10",
 }
 
 
@@ -249,7 +249,7 @@ def _ends(line: LineFacts, y: float, below: float, first: float, x: X) -> tuple[
         at = y + (below if bead.kind == "disc" else 0.0)
         marks.setdefault(bead.state, []).append(f"M{x(bead.end):.0f} {at:.0f}{shapes[bead.state]}")
     if line.ended is not None and line.ended >= first:
-        marks.setdefault("spent", []).append(f"M{x(line.ended):.0f} {y:.0f}m0 -9v18m-5 -14h10")
+        marks.setdefault("spent", []).append(f"M{x(line.ended):.0f} {y:.0f}{LINE_END}")
     return tuple((kind, "".join(paths)) for kind, paths in sorted(marks.items()))
 
 

@@ -272,9 +272,9 @@ def with_past(session: Session, culture: Culture) -> list[Brew]:
 
 
 def measured(session: Session, culture: Culture, most: int) -> list[Brew]:
-    """List the last brews of a line whose pH was read, oldest first, with all that their forecasts read."""
+    """List the last brews of a line whose pH was read and that were not held back, oldest first, with all that their forecasts read."""
     told = select(Reading.brew_id).where(Reading.ph.is_not(None), Reading.struck.is_(False))
-    query = select(Brew).where(Brew.culture_id == culture.id, Brew.id.in_(told)).options(*PAST)
+    query = select(Brew).where(Brew.culture_id == culture.id, Brew.status != "held", Brew.id.in_(told)).options(*PAST)
     return list(session.scalars(query.order_by(Brew.pitched_at.desc()).limit(most)))[::-1]
 
 

@@ -23,6 +23,7 @@ from . import telling
 from .forms import DrawForm, FeedForm, LotForm
 from .naming import age_days, born_at, named, source_words
 from .place import bp
+from .routes import line_page
 
 OLD = discs.OLD_DAYS
 SAME_PH = 0.005  #: A field that shows what is known tells nothing new.
@@ -200,8 +201,6 @@ def lose(number: int) -> Answer:
 @bp.post("/<int:number>/merge")
 def merge(number: int) -> Answer:
     """Pour starters of a line together."""
-    from .routes import line_page
-
     try:
         done = act(keeping.merge_starters, keeping.MergeStarters(lot_ids=tuple(request.form.getlist("lot", type=int))))
     except RefusedError as refused:

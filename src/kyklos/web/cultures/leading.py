@@ -101,15 +101,11 @@ def end_conversion(number: int) -> Answer:
     return redirect(url_for(".conversion_page", number=line), 303)
 
 
-def _told(brew: Brew) -> bool:
-    return brew.status != "held" and any(r.ph is not None for r in values.standing_readings(brew))
-
-
 def _sources() -> dict[str, tuple[str, str, list[Brew]]]:
     """List what can be compared: key, name, diet, and the brews that were measured, newest first."""
     out: dict[str, tuple[str, str, list[Brew]]] = {}
     for culture in queries.cultures(g.session):
-        brews = [b for b in queries.with_past(g.session, culture) if _told(b)][::-1]
+        brews = telling.measured(culture)[::-1]
         out[f"line-{culture.id}"] = (culture.name, culture.diet, brews)
         for disc in culture.discs:
             own = [b for b in brews if b.disc_id == disc.id]
@@ -169,8 +165,3 @@ def sources() -> Response:
     return page(
         "cultures/sources.html", sources=SOURCES, signs=SIGNS, seen=seen, found=bottle_fitness(seen) if asked else None
     )
-
-
-def missing_backup(culture: Culture) -> bool:
-    """Say whether an experiment with a line should wait for a backup."""
-    return not telling.backups_of(culture).living

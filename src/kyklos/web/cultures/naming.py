@@ -14,8 +14,6 @@ from ...store.models import Brew, Disc, HotelStay, StarterLot, Vessel
 from .. import units
 from ..words import day_word
 
-KINDS = {"brew": Brew, "disc": Disc, "lot": StarterLot, "hotel": Vessel}
-
 
 @dataclass(frozen=True, slots=True)
 class Named:

@@ -13,7 +13,7 @@ from sqlalchemy import Float, String, bindparam, cast, func, select, text, type_
 
 from ...core.lineage import ENDS
 from ...core.trace import Node
-from ...drawing.braid import LABELS_FROM, Bead, Braid, LineFacts, Passing, Ribbon, braid
+from ...drawing.braid import LABELS_FROM, LINE_END, MARKS, Bead, Braid, LineFacts, Passing, Ribbon, braid
 from ...store.memory import remembered
 from ...store.models import Brew, BrewDisc, Culture, Disc, Gift, LotLoss, LotPour, StarterLot, StarterPortion, Vessel
 from .. import units
@@ -23,6 +23,12 @@ from ..words import day_word
 SPANS = {"season": 120.0, "year": 365.0, "all": 0.0}
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 JULIAN_1970 = 2440587.5  #: Julian day of the clock's beginning. [d]
+#: Kind, name and shape of what is marked on the braid.
+LEGEND = (
+    *((kind, kind, path) for kind, path in MARKS.items()),
+    ("given", "given", "m0 5v-10m-3 4l3 -4l3 4"),
+    ("spent", "a line’s end", LINE_END),
+)  # fmt: skip
 LITTLE_L = 0.02  #: Less of a line is nothing. [L]
 LEAST_DAYS = 60.0  #: The braid shows at least so much of time. [d]
 
@@ -283,4 +289,5 @@ def shown(span: str, way: str, lit: set[Node] | None = None) -> dict[str, Any]:
     return {
         "braid_svg": svg or remembered(g.session, key, lambda: _svg(span, way, keys)),
         "span": span if span in SPANS else "all",
+        "marks": LEGEND,
     }

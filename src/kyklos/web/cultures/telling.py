@@ -25,7 +25,6 @@ from ..words import day_word
 from .naming import named
 from .strands import state_words
 
-GRAPH = "descent"
 MOST_BREWS = 24  #: How strong a line is, is told by so many of its last brews.
 
 if TYPE_CHECKING:
@@ -49,7 +48,7 @@ class Card:
 
 def graph() -> DiGraph:
     """Give the household's lineage as a graph, made once until something changes."""
-    return remembered(g.session, GRAPH, lambda: graph_of(links.descent_of(g.session)))
+    return remembered(g.session, "descent", lambda: graph_of(links.descent_of(g.session)))
 
 
 def generations() -> Mapping[Node, int]:
@@ -106,19 +105,14 @@ def measured(culture: Culture) -> list[Brew]:
     return queries.measured(g.session, culture, MOST_BREWS)
 
 
-def _told(brew: Brew) -> bool:
-    return brew.status != "held" and any(r.ph is not None for r in values.standing_readings(brew))
-
-
 def vigour_of(culture: Culture) -> Trend:
     """Say how strong a line is, from its brews that were measured."""
 
     def make() -> Trend:
         points = []
         for brew in measured(culture):
-            if _told(brew):
-                vigour, sd = together(values.posterior_of(brew))
-                points.append(Point(links.day_of(brew.pitched_at), vigour, sd))
+            vigour, sd = together(values.posterior_of(brew))
+            points.append(Point(links.day_of(brew.pitched_at), vigour, sd))
         return trend(points)
 
     return remembered(g.session, ("vigour", culture.id), make)
@@ -134,8 +128,6 @@ def slowing_of(culture: Culture) -> list[Cause]:
 def _brewed(culture: Culture) -> list[Brewed]:
     out = []
     for brew in measured(culture):
-        if not _told(brew):
-            continue
         days = max(0.5, values.days_between(brew.pitched_at, brew.ended_at or g.now))
         lot = brew.starter_lot
         out.append(
