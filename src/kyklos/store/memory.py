@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
+from copy import copy
+from functools import wraps
 from threading import Lock
 from typing import Any, TypeVar, cast
 
@@ -14,14 +16,30 @@ from .models import Change
 
 T = TypeVar("T")
 ROOM = 256
+_STATE = select(func.max(Change.id), func.count(Change.undone_at))
 _known: OrderedDict[Hashable, Any] = OrderedDict()
 _lock = Lock()
+
+
+def once(ask: Callable[[Session], T]) -> Callable[[Session], T]:
+    """Ask a question once in a reading session, which lives for one page; a writing one sees its own changes."""
+    key = ("once", ask.__module__, ask.__name__)
+
+    @wraps(ask)
+    def asked(session: Session) -> T:
+        if session.info.get("writing"):
+            return ask(session)
+        if key not in session.info:
+            session.info[key] = ask(session)
+        return copy(cast(T, session.info[key]))
+
+    return asked
 
 
 def state_of(session: Session) -> Hashable:
     """Say in which state the file is: every action and every undo leaves a trace; asked once a session."""
     if "state" not in session.info:
-        row = session.execute(select(func.max(Change.id), func.count(Change.undone_at))).one()
+        row = session.execute(_STATE).one()
         session.info["state"] = (str(session.get_bind().engine.url), row[0], row[1])
     state: Hashable = session.info["state"]
     return state

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import datetime
 from typing import Any, TypeVar
 
-from sqlalchemy import select
-from sqlalchemy.orm import Session, contains_eager, defer, joinedload, selectinload
+from sqlalchemy import bindparam, select
+from sqlalchemy.orm import Session, contains_eager, defer, joinedload, load_only, selectinload
 
 from ..core.errors import KyklosError
+from .attach import Relation, attach
+from .memory import once
 from .models import (
     Away,
     Base,
@@ -39,12 +42,45 @@ from .models import (
 R = TypeVar("R", bound=Base)
 
 LIGHT = (defer(Brew.plan), defer(Brew.facts))  #: A list of brews needs no plans.
-#: What a forecast of an earlier brew reads.
-PAST = (
-    selectinload(Brew.readings).joinedload(Reading.tool),
-    selectinload(Brew.tastings).joinedload(Tasting.taster),
-    joinedload(Brew.vessel).joinedload(Vessel.place),
+IN_PLACE = joinedload(Brew.vessel).joinedload(Vessel.place)  #: A forecast reads where a brew stands.
+
+# Questions that nearly every page asks, written once: to write one costs about as much as to ask it.
+_ABSENCE = select(Away).where(Away.back_at.is_(None)).order_by(Away.id.desc())
+_INSTRUMENTS = select(Instrument).where(Instrument.retired_at.is_(None)).order_by(Instrument.id)
+_LIVING = (
+    select(Brew)
+    .join(Brew.vessel)
+    .join(Vessel.place)
+    .join(Brew.culture)
+    .where(Brew.status.in_(("held", "fermenting")))
+    .options(*LIGHT, contains_eager(Brew.vessel).contains_eager(Vessel.place), contains_eager(Brew.culture))
+    .order_by(Place.position, Place.id, Vessel.id)
 )
+_FILLING = contains_eager(Bottle.bottling)
+_BOTTLES = (
+    select(Bottle)
+    .join(Bottle.bottling)
+    .join(Bottling.brew)
+    .join(Brew.culture)
+    .outerjoin(Bottling.place)
+    .where(Bottle.state.in_(bindparam("states", expanding=True)))
+    .options(
+        _FILLING.contains_eager(Bottling.place),
+        _FILLING.contains_eager(Bottling.brew).options(
+            load_only(Brew.culture_id, Brew.vessel_id, Brew.honey_share, Brew.pitched_at, Brew.version),
+            contains_eager(Brew.culture),
+        ),
+    )
+    .order_by(Bottling.at, Bottling.id, Bottle.id)
+)
+_TIMERS = (
+    select(Timer)
+    .join(Timer.day)
+    .where(Timer.stopped_at.is_(None), BrewDay.ended_at.is_(None))
+    .options(contains_eager(Timer.day).load_only(BrewDay.step))
+    .order_by(Timer.ends_at)
+)
+
 LARGEST_NUMBER = 2**63 - 1  #: Of an SQLite row.
 WORDS = {
     "Bottle": "bottle",
@@ -100,36 +136,32 @@ def places(session: Session) -> list[Place]:
     return list(session.scalars(select(Place).order_by(Place.position, Place.id)))
 
 
+@once
 def vessels(session: Session) -> list[Vessel]:
     """List vessels in the order of their places."""
     return list(session.scalars(select(Vessel).join(Place).order_by(Place.position, Place.id, Vessel.id)))
 
 
+@once
 def cultures(session: Session) -> list[Culture]:
     """List culture lines, oldest first."""
     query = select(Culture).options(selectinload(Culture.discs)).order_by(Culture.started_at, Culture.id)
     return list(session.scalars(query))
 
 
+@once
 def living_brews(session: Session) -> list[Brew]:
     """List brews that stand in a vessel, in the order of their places, with all that a forecast of them reads."""
-    query = (
-        select(Brew)
-        .join(Vessel)
-        .join(Place)
-        .where(Brew.status.in_(("held", "fermenting")))
-        .options(
-            *LIGHT,
-            contains_eager(Brew.vessel).contains_eager(Vessel.place),
-            joinedload(Brew.culture),
-            selectinload(Brew.looks),
-            selectinload(Brew.overrules),
-            selectinload(Brew.readings).joinedload(Reading.tool),
-            selectinload(Brew.tastings).joinedload(Tasting.taster),
-        )
-        .order_by(Place.position, Place.id, Vessel.id)
-    )
-    return list(session.scalars(query).unique())
+    return with_records(session, list(session.scalars(_LIVING)), Brew.looks, Brew.overrules)
+
+
+def with_records(session: Session, brews: Sequence[Brew], *more: Relation) -> list[Brew]:
+    """Read what was measured and tasted of brews, and more lists of theirs, in a question each."""
+    attach(session, brews, Brew.readings, beside=Reading.tool)
+    attach(session, brews, Brew.tastings, beside=Tasting.taster)
+    for relation in more:
+        attach(session, brews, relation)
+    return list(brews)
 
 
 def brew_in(session: Session, vessel_id: int) -> Brew | None:
@@ -157,18 +189,15 @@ def struck_out(session: Session) -> list[tuple[str, Any]]:
     return sorted(rows, key=lambda pair: (pair[1].struck_at or pair[1].at, pair[1].id), reverse=True)
 
 
+@once
 def in_use(session: Session) -> tuple[set[int], set[int]]:
-    """List the numbers of vessels and discs that a living brew has; asked once a session."""
-    if "in_use" in session.info:
-        known: tuple[set[int], set[int]] = session.info["in_use"]
-        return known
+    """List the numbers of vessels and discs that a living brew has."""
     rows = session.execute(select(Brew.vessel_id, Brew.disc_id).where(Brew.status.in_(("held", "fermenting")))).all()
     beside = session.scalars(select(BrewDisc.disc_id).where(BrewDisc.until.is_(None)))
-    found = {vessel for vessel, _ in rows}, {disc for _, disc in rows if disc is not None} | set(beside)
-    session.info["in_use"] = found
-    return found
+    return {vessel for vessel, _ in rows}, {disc for _, disc in rows if disc is not None} | set(beside)
 
 
+@once
 def starter_lots(session: Session) -> list[StarterLot]:
     """List starter that is left, newest first."""
     query = (
@@ -182,19 +211,10 @@ def starter_lots(session: Session) -> list[StarterLot]:
 
 def bottles(session: Session, *states: str) -> list[Bottle]:
     """List bottles in some states, oldest filling first."""
-    query = (
-        select(Bottle)
-        .join(Bottling)
-        .where(Bottle.state.in_(states))
-        .options(
-            selectinload(Bottle.moves),
-            joinedload(Bottle.bottling).selectinload(Bottling.bottles),
-            joinedload(Bottle.bottling).joinedload(Bottling.brew).options(*LIGHT, joinedload(Brew.culture)),
-            joinedload(Bottle.bottling).joinedload(Bottling.place),
-        )
-        .order_by(Bottling.at, Bottling.id, Bottle.id)
-    )
-    return list(session.scalars(query))
+    rows = list(session.scalars(_BOTTLES, {"states": states}))
+    attach(session, rows, Bottle.moves)
+    attach(session, list({row.bottling_id: row.bottling for row in rows}.values()), Bottling.bottles)
+    return rows
 
 
 def recipes(session: Session) -> list[KeptRecipe]:
@@ -202,19 +222,16 @@ def recipes(session: Session) -> list[KeptRecipe]:
     return list(session.scalars(select(KeptRecipe).where(KeptRecipe.dropped_at.is_(None)).order_by(KeptRecipe.name)))
 
 
+@once
 def set_apart(session: Session) -> set[tuple[str, int]]:
-    """List things in quarantine, by kind and number; asked once a session."""
-    if "set_apart" not in session.info:
-        rows = session.scalars(select(Quarantine).where(Quarantine.lifted_at.is_(None)))
-        session.info["set_apart"] = {(row.kind, row.number) for row in rows}
-    return set(session.info["set_apart"])
+    """List things in quarantine, by kind and number."""
+    return {(row.kind, row.number) for row in session.scalars(select(Quarantine).where(Quarantine.lifted_at.is_(None)))}
 
 
+@once
 def tools(session: Session) -> list[Tool]:
-    """List the kitchen's tools; asked once a session, which lives for one page or action."""
-    if "tools" not in session.info:
-        session.info["tools"] = list(session.scalars(select(Tool).order_by(Tool.kind, Tool.litres.desc(), Tool.id)))
-    return list(session.info["tools"])
+    """List the kitchen's tools."""
+    return list(session.scalars(select(Tool).order_by(Tool.kind, Tool.litres.desc(), Tool.id)))
 
 
 def standing_tastings(session: Session, before: datetime) -> list[Tasting]:
@@ -225,21 +242,22 @@ def standing_tastings(session: Session, before: datetime) -> list[Tasting]:
         .where(Tasting.struck.is_(False), Tasting.at <= before)
         .options(
             joinedload(Tasting.taster),
-            brew.selectinload(Brew.readings).joinedload(Reading.tool),
             brew.joinedload(Brew.vessel).joinedload(Vessel.place),
-            brew.joinedload(Brew.culture).selectinload(Culture.brews),
+            brew.joinedload(Brew.culture),
         )
         .order_by(Tasting.at, Tasting.id)
     )
-    return list(session.scalars(query))
+    rows = list(session.scalars(query))
+    brews = list({row.brew_id: row.brew for row in rows}.values())
+    with_records(session, brews)
+    attach(session, list({brew.culture_id: brew.culture for brew in brews}.values()), Culture.brews)
+    return rows
 
 
+@once
 def instruments(session: Session) -> list[Instrument]:
-    """List instruments in use; asked once a session."""
-    if "instruments" not in session.info:
-        query = select(Instrument).where(Instrument.retired_at.is_(None)).options(selectinload(Instrument.calibrations))
-        session.info["instruments"] = list(session.scalars(query.order_by(Instrument.id)))
-    return list(session.info["instruments"])
+    """List instruments in use."""
+    return list(session.scalars(_INSTRUMENTS))
 
 
 def waiting(session: Session, now: datetime) -> list[PutOff]:
@@ -247,11 +265,13 @@ def waiting(session: Session, now: datetime) -> list[PutOff]:
     return list(session.scalars(select(PutOff).where(PutOff.until > now).order_by(PutOff.until)))
 
 
+@once
 def absence(session: Session) -> Away | None:
     """Find the absence that is not over."""
-    return session.scalars(select(Away).where(Away.back_at.is_(None)).order_by(Away.id.desc())).first()
+    return session.scalars(_ABSENCE).first()
 
 
+@once
 def planned_days(session: Session) -> list[PlannedDay]:
     """List planned days that still stand: their brew lives, or their vessel waits for one."""
     query = (
@@ -267,15 +287,18 @@ def planned_days(session: Session) -> list[PlannedDay]:
 
 def with_past(session: Session, culture: Culture) -> list[Brew]:
     """List a line's brews, oldest first, with all that their forecasts read, in few questions."""
-    query = select(Brew).where(Brew.culture_id == culture.id).options(*PAST).order_by(Brew.pitched_at)
-    return list(session.scalars(query))
+    query = select(Brew).where(Brew.culture_id == culture.id).options(IN_PLACE).order_by(Brew.pitched_at)
+    return with_records(session, list(session.scalars(query)))
 
 
 def measured(session: Session, culture: Culture, most: int) -> list[Brew]:
     """List the last brews of a line whose pH was read and that were not held back, oldest first, with all that their forecasts read."""
     told = select(Reading.brew_id).where(Reading.ph.is_not(None), Reading.struck.is_(False))
-    query = select(Brew).where(Brew.culture_id == culture.id, Brew.status != "held", Brew.id.in_(told)).options(*PAST)
-    return list(session.scalars(query.order_by(Brew.pitched_at.desc()).limit(most)))[::-1]
+    query = (
+        select(Brew).where(Brew.culture_id == culture.id, Brew.status != "held", Brew.id.in_(told)).options(IN_PLACE)
+    )
+    last = list(session.scalars(query.order_by(Brew.pitched_at.desc()).limit(most)))
+    return with_records(session, last[::-1])
 
 
 def running_days(session: Session) -> list[BrewDay]:
@@ -285,5 +308,4 @@ def running_days(session: Session) -> list[BrewDay]:
 
 def running_timers(session: Session) -> list[Timer]:
     """List timers that were not stopped, of brew days that are not over, soonest first."""
-    query = select(Timer).join(BrewDay).where(Timer.stopped_at.is_(None), BrewDay.ended_at.is_(None))
-    return list(session.scalars(query.options(joinedload(Timer.day)).order_by(Timer.ends_at)))
+    return list(session.scalars(_TIMERS))

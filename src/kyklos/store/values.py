@@ -23,7 +23,7 @@ from ..core.safety import BrewFacts, Look, PhReading, Verdict, judge
 from ..core.taste import JUN_HONEY_SHARE, Point, usual_point
 from ..core.temperature import Course
 from . import queries
-from .memory import remembered
+from .memory import once, remembered
 from .models import Bottle, Bottling, Brew, Culture, Household, Place, Reading, Taster, TemperatureLog, Vessel
 
 PAST_BREWS = 5  #: How many earlier brews of a culture shape what is expected of it.
@@ -31,6 +31,8 @@ FORECAST_DAYS = 40
 TITRATED_NEAR, TITRATED_SD = 0.5, 0.05  #: A titration so near to a taste tells its acidity. [d, ln]
 LATEST = datetime(9000, 1, 1, tzinfo=UTC)
 STANDARD_TASTER = "the usual point"
+_HOUSEHOLD, _TASTERS = select(Household), select(Taster).order_by(Taster.position, Taster.id)
+_LOGS = select(TemperatureLog).where(TemperatureLog.struck.is_(False))
 
 
 def days_between(start: datetime, end: datetime) -> float:
@@ -40,16 +42,15 @@ def days_between(start: datetime, end: datetime) -> float:
 
 def household_of(session: Session) -> Household:
     """Find the household's settings; a new one has the defaults."""
-    return session.scalars(select(Household)).first() or Household(
+    return session.scalars(_HOUSEHOLD).first() or Household(
         name="Our kitchen", units="metric", zone="UTC", theme="auto", sample=False
     )
 
 
+@once
 def tasters_of(session: Session) -> list[Taster]:
-    """List the tasters in their order; asked once a session, which lives for one page or action."""
-    if "tasters" not in session.info:
-        session.info["tasters"] = list(session.scalars(select(Taster).order_by(Taster.position, Taster.id)))
-    return list(session.info["tasters"])
+    """List the tasters in their order."""
+    return list(session.scalars(_TASTERS))
 
 
 def surface_per_volume(vessel: Vessel, litres: float) -> float:
@@ -115,11 +116,10 @@ def place_now(session: Session, place: Place, now: datetime) -> tuple[float, boo
     return usual_celsius(place, now), False
 
 
+@once
 def logs_of(session: Session) -> list[TemperatureLog]:
-    """List what loggers told and was not struck out; asked once a session."""
-    if "logs" not in session.info:
-        session.info["logs"] = list(session.scalars(select(TemperatureLog).where(TemperatureLog.struck.is_(False))))
-    return list(session.info["logs"])
+    """List what loggers told and was not struck out."""
+    return list(session.scalars(_LOGS))
 
 
 def _logged(brew: Brew) -> list[tuple[float, float]]:

@@ -31,9 +31,22 @@ def _fingerprint(name: str) -> str:
     return hashlib.sha256((STATIC / name).read_bytes()).hexdigest()[:10]
 
 
+@lru_cache(maxsize=4096)
+def _address(root: str, endpoint: str, values: tuple[tuple[str, Any], ...]) -> str:
+    return url_for(endpoint, **dict(values))
+
+
+def address(endpoint: str, **values: Any) -> str:
+    """Give an address within the application; a page has a hundred of them, so they are remembered."""
+    plain = all(key[0] != "_" and isinstance(value, str | int) for key, value in values.items())
+    if endpoint.startswith(".") or not plain:
+        return url_for(endpoint, **values)
+    return _address(request.script_root, endpoint, tuple(values.items()))
+
+
 def asset(name: str) -> str:
     """Give the address of a static file, with its fingerprint."""
-    return url_for("static", filename=name, v=_fingerprint(name))
+    return address("static", filename=name, v=_fingerprint(name))
 
 
 def _for_every_page() -> dict[str, Any]:
@@ -66,6 +79,7 @@ def create_app(database: Database, clock: Clock = system_clock, secret: str = ""
         MAX_FORM_MEMORY_SIZE=500_000,
         **config,
     )
+    app.jinja_env.globals["url_for"] = address
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["kyklos"] = (database, clock)
     security.room_for_files(app)

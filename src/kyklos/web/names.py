@@ -9,6 +9,7 @@ from urllib.parse import urlencode
 from zoneinfo import ZoneInfo
 
 from flask import Flask, g
+from sqlalchemy.orm import Session
 
 from ..actions.brewing import DEPTHS
 from ..actions.household import MATERIALS
@@ -21,6 +22,7 @@ from ..core.safety import trial_verdict
 from ..core.sweet_tea import Measured, equivalent, in_cups
 from ..core.taste import score_word
 from ..store import queries, values
+from ..store.memory import once
 from ..store.models import Brew, Disc
 from . import units
 from .began import began_rows
@@ -119,8 +121,13 @@ MORE_OF_A_READING = ("celsius", "at")
 
 
 def instrument_choices() -> list[tuple[str, str]]:
-    """List what may have read a pH: the household's own meters and strips, then the kinds it has none of."""
-    rows = [row for row in queries.instruments(g.session) if row.kind in {"meter", "strip"}]
+    """List what may have read a pH: the household's own meters and strips, then the kinds it has none of; once a page."""
+    return _instrument_choices(g.session)
+
+
+@once
+def _instrument_choices(session: Session) -> list[tuple[str, str]]:
+    rows = [row for row in queries.instruments(session) if row.kind in {"meter", "strip"}]
     kinds = {row.kind for row in rows}
     plain = [(key, entry.name) for key, entry in INSTRUMENTS.items() if key not in kinds]
     return [(f"{row.kind}:{row.id}", row.name) for row in rows] + plain

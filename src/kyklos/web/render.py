@@ -5,7 +5,8 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from flask import Flask, Response, flash, g, get_flashed_messages, make_response, render_template, request
+from flask import Flask, Response, current_app, flash, g, get_flashed_messages, make_response, render_template, request
+from markupsafe import Markup
 
 from ..actions.base import Done
 from . import units, words
@@ -35,6 +36,14 @@ def confirm(done: Done) -> None:
     flash(f"{done.change_id}|{done.says}", "done")
 
 
+def fixed(name: str) -> Markup:
+    """Render a part that is the same on every page and for everybody; once for the life of the application."""
+    kept: dict[str, Markup] = current_app.extensions["kyklos fixed"]
+    if name not in kept:
+        kept[name] = Markup(current_app.jinja_env.get_template(name).render())  # our own template
+    return kept[name]
+
+
 def install_filters(app: Flask) -> None:
     """Teach the templates to show quantities and times as the household likes them."""
 
@@ -50,4 +59,6 @@ def install_filters(app: Flask) -> None:
     def field_number(value: float | None, digits: int = 2) -> str:
         return "" if value is None else f"{value:.{digits}f}"
 
+    app.extensions["kyklos fixed"] = {}
+    app.jinja_env.globals["fixed"] = fixed
     app.jinja_env.filters |= {"quantity": quantity, "when": when, "clock": clock, "digits": field_number}

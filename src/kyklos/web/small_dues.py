@@ -26,7 +26,13 @@ class SmallDue:
     button: str
 
 
-def _meters(session: Session, now: datetime) -> list[SmallDue]:
+def _meters(session: Session, now: datetime) -> tuple[SmallDue, ...]:
+    """List the meters to calibrate; asked anew when something changed, and every hour."""
+    key = ("meters due", now.replace(minute=0, second=0, microsecond=0))
+    return remembered(session, key, lambda: tuple(_meters_due(session, now)))
+
+
+def _meters_due(session: Session, now: datetime) -> list[SmallDue]:
     return [
         SmallDue(
             f"meter-{row.id}",

@@ -8,7 +8,7 @@ from zoneinfo import ZoneInfo
 
 from flask import g, url_for
 from sqlalchemy import select
-from sqlalchemy.orm import selectinload
+from sqlalchemy.orm import joinedload
 
 from ...drawing.almanac import Bar, LaneFacts, Mark
 from ...store import queries
@@ -68,7 +68,7 @@ def _brews(behind: int) -> dict[int, list[Brew]]:
     since = g.now - timedelta(days=behind)
     query = select(Brew).where((Brew.ended_at.is_(None)) | (Brew.ended_at > since)).order_by(Brew.pitched_at)
     out: dict[int, list[Brew]] = {}
-    for brew in g.session.scalars(query.options(selectinload(Brew.culture))):
+    for brew in g.session.scalars(query.options(joinedload(Brew.culture))):
         out.setdefault(brew.vessel_id, []).append(brew)
     return out
 

@@ -6,15 +6,15 @@ from dataclasses import dataclass
 
 from flask import Blueprint, Response, g
 from sqlalchemy import select
-from sqlalchemy.orm import joinedload, selectinload
+from sqlalchemy.orm import joinedload
 
 from ...core.hindsight import Record, record_of
 from ...core.palate import Drift, Palate, drift
 from ...drawing.hindsight import hindsight_plot
 from ...drawing.palate import PalatePlot, palate_plot
-from ...store import values
+from ...store import queries, values
 from ...store.memory import remembered
-from ...store.models import BlindTasting, Brew, Culture, Reading, Tasting, Vessel
+from ...store.models import BlindTasting, Brew
 from ..render import page
 
 bp = Blueprint("tasters", __name__, url_prefix="/tasters", template_folder="templates")
@@ -72,20 +72,14 @@ def show() -> Response:
 
 def record() -> Record:
     """Test the forecasts of this household's brews against what was read of them."""
-    past = joinedload(Brew.culture).selectinload(Culture.brews)
     query = (
         select(Brew)
         .where(Brew.kind.in_(("batch", "jun", "conversion")))
-        .options(
-            selectinload(Brew.readings).joinedload(Reading.tool),
-            selectinload(Brew.tastings).joinedload(Tasting.taster),
-            joinedload(Brew.vessel).joinedload(Vessel.place),
-            past,
-        )
+        .options(queries.IN_PLACE, joinedload(Brew.culture))
         .order_by(Brew.pitched_at.desc())
         .limit(60)
     )
-    brews = list(g.session.scalars(query).unique())
+    brews = queries.with_records(g.session, list(g.session.scalars(query)))
     return record_of(values.forecast_ask_of(g.session, brew) for brew in brews)
 
 
