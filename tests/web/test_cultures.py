@@ -9,6 +9,7 @@ from datetime import UTC, datetime, timedelta
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from sqlalchemy import select
 
 from kyklos.actions import discs, giving, keeping, leading, tracing
 from kyklos.actions.base import RefusedError
@@ -16,7 +17,7 @@ from kyklos.actions.household import AddCulture, add_culture
 from kyklos.exchange.passport import read
 from kyklos.store import conversions, links, queries
 from kyklos.store.database import Database
-from kyklos.store.models import Brew, Disc, Gift, StarterLot
+from kyklos.store.models import Brew, Change, Disc, Gift, Household, StarterLot
 from tests.years import NOW, fill_years
 
 HOTEL, OLD_ONE, MELTEMI_DISC = 5, 5, 2
@@ -434,6 +435,24 @@ def test_the_lines_speak_us_units(demo_client):
     fed = {"of": "sweet tea", "litres": "1 cup", "level_l": "5 cups"}
     assert demo_client.post("/cultures/hotels/5/feed", data=fed).status_code == 303
     assert "cup" in demo_client.get("/cultures/hotels/5").text or "qt" in demo_client.get("/cultures/hotels/5").text
+    drawn = {"culture": "1", "draw_l": "1/2 cup"}
+    assert "0.5 cups drawn from" in demo_client.post("/cultures/hotels/5/draw", data=drawn, follow_redirects=True).text
+    far = demo_client.post("/cultures/hotels/5/draw", data={"culture": "1", "draw_l": "900 cup"}).text
+    assert re.search(r"Starter of 225.* qt does not look right; from 0.1 cups to 52.8 qt", far)
+    warm = demo_client.post("/brews/7/reading", data={"celsius": "400"}).text
+    assert re.search(r"A brew at 400 °F does not look right; from 32 °F to 140 °F", warm)
+
+
+def test_a_sentence_kept_in_the_record_is_said_in_the_units_of_today(demo, demo_client):
+    """What an action said is kept with its quantities marked: undone after a change of units it speaks the new ones."""
+    demo_client.post("/cultures/hotels/5/draw", data={"culture": "1", "draw_l": "100 mL"})
+    with demo.writer() as session:
+        done = session.scalars(select(Change).order_by(Change.id.desc())).first()
+        assert "100 mL" not in done.says
+        number = done.id
+        session.scalars(select(Household)).one().units = "us"
+        session.commit()
+    assert "Undone: 0.4 cups drawn" in demo_client.post(f"/undo/{number}", follow_redirects=True).text
 
 
 def test_what_lies_in_a_brew_is_told_from_the_top(demo_client):

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from sqlalchemy.orm.exc import StaleDataError
 
 from ..core.errors import CoreError, KyklosError, OutOfRangeError, Problem
+from ..core.saying import marked, spoken
 from ..store.journal import recording
 from ..store.models import Change
 
@@ -26,6 +27,10 @@ class RefusedError(KyklosError):
         super().__init__(" ".join(problem.message for problem in problems))
         self.problems = problems
 
+    def spoken(self, in_units: Callable[[float, str], str]) -> RefusedError:
+        """Give the same with its quantities in somebody's units."""
+        return RefusedError([Problem(p.field, spoken(p.message, in_units)) for p in self.problems])
+
     def renamed(self, names: dict[str, str]) -> RefusedError:
         """Give the same with other names of fields."""
         return RefusedError([Problem(names.get(p.field, p.field), p.message) for p in self.problems])
@@ -39,7 +44,7 @@ class ConflictError(KyklosError):
 class Done:
     """What happened, in words, and what it made."""
 
-    says: str
+    says: str  #: With quantities marked, as `core/saying.py: marked` writes them.
     made: dict[str, int] = field(default_factory=dict)  #: Numbers of new records by kind.
     change_id: int = 0  #: For undo.
 
@@ -56,12 +61,11 @@ class Checks:
         if wrong:
             self.problems.append(Problem(field_name, message))
 
-    def between(self, value: float | None, field_name: str, low: float, high: float, what: str) -> None:
-        """Note a value outside a range; None passes."""
+    def between(self, value: float | None, field_name: str, low: float, high: float, what: str, kind: str = "") -> None:
+        """Note a value outside a range; None passes. With a kind it is said in the household's units."""
         if value is not None and not low <= value <= high:
-            self.problems.append(
-                Problem(field_name, f"{what} {value:g} does not look right; from {low:g} to {high:g}.")
-            )
+            said, least, most = (marked(v, kind) if kind else f"{v:g}" for v in (value, low, high))
+            self.problems.append(Problem(field_name, f"{what} {said} does not look right; from {least} to {most}."))
 
     def done(self) -> None:
         """Refuse if there was any problem."""

@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from ..core.brew_plan import BrewPlan, PlanAsk, make_plan
 from ..core.errors import Problem
 from ..core.ferment import Recipe
+from ..core.saying import marked
 from ..core.steps import Step, steps_of
 from ..store import queries
 from ..store.documents import ask_of, pack
@@ -23,11 +24,11 @@ from .pitching import PitchBrew, Poured, pitch, planned_amounts
 VINEGAR_PH = 2.4  #: Distilled, 5 % (typical). [pH]
 LONGEST_TIMER_MINUTES = 48 * 60.0  #: [min]
 RANGES = {
-    "mass": (0, 20000, "g"),
-    "volume": (0, 500, "L"),
-    "temperature": (-5, 105, "°C"),
-    "number": (0, 2880, "minutes"),
-    "ph": (1.5, 9, ""),
+    "mass": (0, 20000),
+    "volume": (0, 500),
+    "temperature": (-5, 105),
+    "number": (0, 2880),
+    "ph": (1.5, 9),
 }
 
 
@@ -51,7 +52,7 @@ def start_brew_day(session: Session, ask: StartBrewDay, at: datetime) -> Done:
         checks.refuse_if(
             note.grave,
             "",
-            note.words(lambda value, kind: f"{value:.2f}" + {"volume": " L", "mass": " g"}.get(kind, "")),
+            note.words(marked),
         )
     checks.refuse_if(vessel.kind == "hotel", "vessel", "A hotel keeps spare discs: choose a jar or crock.")
     checks.done()
@@ -96,12 +97,8 @@ def _check_facts(step: Step, facts: Mapping[str, Any]) -> None:
     kinds = {asked.name: asked.kind for asked in step.asked}
     for name, value in facts.items():
         if name in kinds and isinstance(value, int | float):
-            low, high, unit = RANGES[kinds[name]]
-            checks.refuse_if(
-                not low <= value <= high,
-                name,
-                f"That does not look right: from {low:g} to {high:g} {unit}".strip() + ".",
-            )
+            low, high = RANGES[kinds[name]]
+            checks.between(value, name, low, high, "That", {"number": "", "ph": ""}.get(kinds[name], kinds[name]))
     checks.done()
 
 

@@ -11,6 +11,7 @@ from ..core import acids
 from ..core.facts import INSTRUMENTS, limit
 from ..core.observations import DISCARD, OBSERVATIONS, of_group
 from ..core.safety import trial_verdict
+from ..core.saying import marked
 from ..core.taste import score_word
 from ..store import queries, values
 from ..store.models import (
@@ -82,7 +83,7 @@ def _check_ph(checks: Checks, ask: LogReading) -> None:
 
 def _check_others(checks: Checks, ask: LogReading) -> None:
     for value, name in ((ask.celsius, "celsius"), (ask.low_c, "low_c"), (ask.high_c, "high_c")):
-        checks.between(value, name, 0, 60, "A brew at (°C)")
+        checks.between(value, name, 0, 60, "A brew at", "temperature")
     checks.refuse_if((ask.low_c is None) != (ask.high_c is None), "high_c", "Lowest and highest belong together.")
     crossed = ask.low_c is not None and ask.high_c is not None and ask.low_c > ask.high_c
     checks.refuse_if(crossed, "high_c", "The highest lies below the lowest.")
@@ -136,8 +137,12 @@ def write_reading(session: Session, ask: LogReading, brew: Brew, at: datetime) -
         note=ask.note.strip()[:500],
     )
     told = [f"pH {ask.ph:g}"] if ask.ph is not None else []
-    told += [f"{ask.celsius:.1f} °C"] if ask.celsius is not None else []
-    told += [f"{ask.low_c:.1f} to {ask.high_c:.1f} °C"] if ask.low_c is not None else []
+    told += [marked(ask.celsius, "temperature")] if ask.celsius is not None else []
+    told += (
+        [f"{marked(ask.low_c, 'temperature')} to {marked(ask.high_c, 'temperature')}"]
+        if ask.low_c is not None and ask.high_c is not None
+        else []
+    )
     told += [f"gravity {ask.gravity:.3f}"] if ask.gravity is not None else []
     told += [f"acidity {ta:.1f} g/L"] if ta is not None else []
     return flushed(session, reading), " and ".join(told)
@@ -275,7 +280,7 @@ class AddStarter:
 def add_starter(session: Session, ask: AddStarter, at: datetime) -> Done:
     """Add starter to a held brew; it stays held until a pH of 4.5 or lower is measured."""
     brew, checks = living(session, ask.brew_id), Checks()
-    checks.between(ask.litres, "litres", 0.005, 20, "Starter of (L)")
+    checks.between(ask.litres, "litres", 0.005, 20, "Starter of", "volume")
     checks.refuse_if(
         brew.final_l + ask.litres > brew.vessel.nominal_l,
         "litres",
@@ -294,7 +299,7 @@ def add_starter(session: Session, ask: AddStarter, at: datetime) -> Done:
         lot.left_l = max(0.0, lot.left_l - ask.litres)
         name, ph = lot.culture.name, lot.ph if lot.ph is not None else lot.estimated_ph
     session.add(StarterPortion(brew_id=brew.id, lot_id=ask.lot_id, name=name, litres=ask.litres, ph=ph))
-    return Done(f"{ask.litres * 1000:.0f} mL of starter added. Stir, then measure again.")
+    return Done(f"{marked(ask.litres, 'volume')} of starter added. Stir, then measure again.")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

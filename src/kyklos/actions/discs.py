@@ -145,7 +145,7 @@ def measure_disc(session: Session, ask: MeasureDisc, at: datetime) -> Done:
     disc, checks = living_disc(session, ask.disc_id), Checks()
     checks.refuse_if(not 1 <= len(ask.name.strip()) <= 60, "name", "Give it a name of up to 60 letters.")
     checks.between(ask.thickness_mm, "thickness_mm", 0.5, MOST_MM, "A disc of (mm)")
-    checks.between(ask.diameter_cm, "diameter_cm", 2, 80, "A disc of (cm)")
+    checks.between(ask.diameter_cm, "diameter_cm", 2, 80, "A disc of", "length")
     checks.done()
     disc.name = ask.name.strip()
     new_size = (ask.thickness_mm, ask.diameter_cm) != (disc.thickness_mm, disc.diameter_cm)

@@ -36,7 +36,7 @@ def give_away(session: Session, ask: GiveAway, at: datetime) -> Done:
     checks.refuse_if(disc is None and not litres, "disc", "Choose a disc, or say how much liquid.")
     checks.refuse_if(litres > 0 and lot is None, "lot", "Choose the liquid.")
     checks.refuse_if(lot is not None and litres > lot.left_l + 1e-9, "litres", "There is not so much left of it.")
-    checks.between(ask.litres, "litres", 0, 50, "Liquid of (L)")
+    checks.between(ask.litres, "litres", 0, 50, "Liquid of", "volume")
     own = (disc is None or disc.culture_id == culture.id) and (lot is None or lot.culture_id == culture.id)
     checks.refuse_if(not own, "", "That belongs to another line.")
     checks.refuse_if(disc is not None and disc.id in queries.in_use(session)[1], "disc", "That disc lies in a brew.")
@@ -81,7 +81,7 @@ def receive(session: Session, ask: Receive, at: datetime) -> Done:
     """Take in what someone gave: a disc, liquid or both, of a line that is kept here."""
     culture, checks = queries.get(session, Culture, ask.culture_id), Checks()
     checks.refuse_if(not ask.disc and not ask.litres, "litres", "A disc, or say how much liquid.")
-    checks.between(ask.litres, "litres", 0.01, 50, "Starter of (L)")
+    checks.between(ask.litres, "litres", 0.01, 50, "Starter of", "volume")
     checks.between(ask.ph, "ph", 1.8, 5.5, "A starter's pH of")
     checks.done()
     return Done(f"{culture.name} came from {ask.who.strip() or 'someone'}.", taken_in(session, culture, ask, at))

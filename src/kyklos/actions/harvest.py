@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 
 from ..core.facts import BOTTLES, FLAVOURINGS
 from ..core.safety import DISCARD, HOLD, shows_life
+from ..core.saying import marked
 from ..store import queries, values
 from ..store.models import Bottle, BottleMove, Bottling, Brew, Disc, Place, StarterLot
 from .base import Checks, Done, action, check_version, flushed
@@ -46,11 +47,11 @@ def _ready(session: Session, brew_id: int, now: datetime) -> Brew:
 def reserve_starter(session: Session, ask: ReserveStarter, at: datetime) -> Done:
     """Set starter aside, first of all."""
     brew, checks = _ready(session, ask.brew_id, at), Checks()
-    checks.between(ask.litres, "litres", 0.02, 50, "Starter of (L)")
+    checks.between(ask.litres, "litres", 0.02, 50, "Starter of", "volume")
     checks.refuse_if(
         ask.litres > values.volume_left_l(brew) + 0.005,
         "litres",
-        f"Only {values.volume_left_l(brew):.2f} L are left in it.",
+        f"Only {marked(values.volume_left_l(brew), 'volume')} are left in it.",
     )
     checks.between(ask.ph, "ph", 1.8, 5.0, "A starter's pH of")
     checks.done()
@@ -68,7 +69,7 @@ def reserve_starter(session: Session, ask: ReserveStarter, at: datetime) -> Done
         estimated_ph=round(fit.at(fit.ph, day)[1], 2),
     )
     brew.no_next_brew = False
-    return Done(f"{ask.litres * 1000:.0f} mL of {brew.culture.name} reserved.", {"lot": flushed(session, lot)})
+    return Done(f"{marked(ask.litres, 'volume')} of {brew.culture.name} reserved.", {"lot": flushed(session, lot)})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -119,10 +120,10 @@ def _check_filling(brew: Brew, ask: FillBottles) -> None:
     checks.refuse_if(ask.kind not in BOTTLES, "kind", "Choose a kind of bottle.")
     checks.refuse_if(ask.flavour not in FLAVOURINGS, "flavour", "Choose a flavour from the list.")
     checks.between(ask.count, "count", 1, 60, "A count of")
-    checks.between(ask.volume_ml, "volume_ml", 50, 5000, "A bottle of (mL)")
+    checks.between(ask.volume_ml, "volume_ml", 50, 5000, "A bottle of", "bottle")
     checks.between(ask.headspace_fraction, "headspace_cm", 0.005, 0.5, "A headspace share of")
-    checks.between(ask.sugar_g_per_l, "sugar_g_per_l", 0, 25, "Priming sugar of (g/L)")
-    checks.between(ask.flavour_g_per_l, "flavour_g_per_l", 0, 500, "Flavouring of (g/L)")
+    checks.between(ask.sugar_g_per_l, "sugar_g_per_l", 0, 25, "Priming sugar of", "strength")
+    checks.between(ask.flavour_g_per_l, "flavour_g_per_l", 0, 500, "Flavouring of", "strength")
     checks.between(ask.limit_bar, "limit_bar", 0.5, 15, "A limit of (bar)")
     pressure = ask.kind in BOTTLES and BOTTLES[ask.kind].limit_bar == 0 and not ask.cold
     checks.refuse_if(
@@ -136,7 +137,7 @@ def _check_filling(brew: Brew, ask: FillBottles) -> None:
     checks.refuse_if(
         need > left + LOSS_SHARE * brew.final_l,
         "count",
-        f"{ask.count} such bottles take {need:.2f} L; {max(left, 0):.2f} L are left.",
+        f"{ask.count} such bottles take {marked(need, 'volume')}; {marked(max(left, 0), 'volume')} are left.",
     )
     checks.done()
 

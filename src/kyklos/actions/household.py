@@ -10,6 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from ..core.places import LIGHTS, REACHES
+from ..core.saying import marked
 from ..store import queries
 from ..store.models import Culture, Disc, Household, Place, StarterLot, Taster, Tasting, Vessel
 from .base import Checks, Done, action, check_version, flushed
@@ -112,7 +113,7 @@ def _check_place(ask: AddPlace) -> None:
     checks = Checks()
     checks.refuse_if(not 1 <= len(ask.name.strip()) <= 40, "place_name", "Give the place a name of up to 40 letters.")
     for name in ("celsius", "winter_c", "summer_c"):
-        checks.between(getattr(ask, name), name, -5, 45, "A place at (°C)")
+        checks.between(getattr(ask, name), name, -5, 45, "A place at", "temperature")
     checks.refuse_if(
         (ask.winter_c is None) != (ask.summer_c is None),
         "summer_c" if ask.summer_c is None else "winter_c",
@@ -196,17 +197,17 @@ def _check_vessel(session: Session, ask: AddVessel, own: int | None = None) -> N
         "material",
         "Acid takes metal from these: choose another vessel. Stainless steel 304 or 316 is fine.",
     )
-    checks.between(ask.nominal_l, "nominal_l", 0.2, 250, "A vessel of (L)")
-    checks.between(ask.usable_l, "usable_l", 0.1, 250, "A fill line at (L)")
-    checks.between(ask.diameter_cm, "diameter_cm", 3, 120, "An inner diameter of (cm)")
+    checks.between(ask.nominal_l, "nominal_l", 0.2, 250, "A vessel of", "volume")
+    checks.between(ask.usable_l, "usable_l", 0.1, 250, "A fill line at", "volume")
+    checks.between(ask.diameter_cm, "diameter_cm", 3, 120, "An inner diameter of", "length")
     checks.refuse_if(ask.usable_l > ask.nominal_l, "usable_l", "The fill line cannot be above the vessel's own size.")
-    checks.between(ask.heater_c, "heater_c", 15, 32, "A heater set to (°C)")
+    checks.between(ask.heater_c, "heater_c", 15, 32, "A heater set to", "temperature")
     checks.refuse_if(not 0 <= ask.heel_l < ask.usable_l, "heel_l", "The heel is less than the fill line.")
     checks.refuse_if(ask.heel_l > 0 and not ask.tapped, "heel_l", "Only a vessel with a tap keeps a heel.")
     if ask.place_id is None:
         checks.refuse_if(not ask.new_place.strip(), "place", "Say where it stands.")
         checks.refuse_if(ask.new_place_c is None, "new_place_c", "Say how warm it usually is there.")
-        checks.between(ask.new_place_c, "new_place_c", -5, 45, "A place at (°C)")
+        checks.between(ask.new_place_c, "new_place_c", -5, 45, "A place at", "temperature")
     checks.done()
 
 
@@ -243,7 +244,7 @@ def change_vessel(session: Session, ask: ChangeVessel, at: datetime) -> Done:
     checks.refuse_if(
         brew is not None and ask.usable_l < brew.final_l - 0.005,
         "usable_l",
-        f"The brew in it takes {brew.final_l if brew else 0:.2f} L.",
+        f"The brew in it takes {marked(brew.final_l if brew else 0, 'volume')}.",
     )
     checks.done()
     _write_vessel(vessel, ask, _place_for(session, ask))
@@ -278,7 +279,7 @@ def add_culture(session: Session, ask: AddCulture, at: datetime) -> Done:
     )
     checks.refuse_if(ask.diet not in {"sugar", "jun"}, "diet", "Choose sugar and tea, or honey and green tea.")
     checks.refuse_if(ask.origin not in ORIGINS, "origin", "Say where it came from.")
-    checks.between(ask.starter_l, "starter_l", 0.01, 50, "Starter of (L)")
+    checks.between(ask.starter_l, "starter_l", 0.01, 50, "Starter of", "volume")
     checks.between(ask.starter_ph, "starter_ph", 1.8, 5.5, "A starter's pH of")
     checks.done()
     parent = queries.find(session, Culture, ask.parent_id)

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from ..core import acids
 from ..core.ageing import KEPT_IN
 from ..core.hotel import USUAL_PH, spare_l
+from ..core.saying import marked
 from ..store import queries
 from ..store.hotels import hotel_of
 from ..store.models import Brew, Culture, HotelFeed, LotLoss, LotPour, StarterLot, Vessel
@@ -49,9 +50,9 @@ def feed_hotel(session: Session, ask: FeedHotel, at: datetime) -> Done:
         told = ask.ph is not None or ask.level_l is not None or ask.fresh_cover
         checks.refuse_if(not told, "of", "Then tell its pH, its level or its cover.")
     else:
-        checks.between(ask.litres, "litres", 0.01, hotel.nominal_l, "A feed of (L)")
+        checks.between(ask.litres, "litres", 0.01, hotel.nominal_l, "A feed of", "volume")
     checks.between(ask.ph, "ph", 1.8, 6, "A hotel's pH of")
-    checks.between(ask.level_l, "level_l", 0, hotel.nominal_l, "A level of (L)")
+    checks.between(ask.level_l, "level_l", 0, hotel.nominal_l, "A level of", "volume")
     checks.done()
     brew = queries.find(session, Brew, ask.brew_id) if ask.of == "brew" else None
     known = hotel_of(session, hotel, at).state.level_now_l
@@ -91,12 +92,12 @@ def draw_starter(session: Session, ask: DrawStarter, at: datetime) -> Done:
     home = hotel_of(session, hotel, at)
     lines = {stay.disc.culture_id for stay in home.stays}
     checks.refuse_if(culture.id not in lines, "culture", f"No disc of {culture.name} lives in {hotel.name}.")
-    checks.between(ask.litres, "litres", 0.02, 50, "Starter of (L)")
+    checks.between(ask.litres, "litres", 0.02, 50, "Starter of", "volume")
     spare = spare_l(home.level_l, home.discs_l)
     checks.refuse_if(
         ask.litres > spare + LEAST_L,
         "litres",
-        f"That would leave the discs dry: up to {spare * 1000:.0f} mL can be spared.",
+        f"That would leave the discs dry: up to {marked(spare, 'volume')} can be spared.",
     )
     checks.between(ask.ph, "ph", 1.8, 5.0, "A starter's pH of")
     checks.done()
@@ -113,7 +114,7 @@ def draw_starter(session: Session, ask: DrawStarter, at: datetime) -> Done:
         instrument=ask.instrument,
         estimated_ph=home.ph or USUAL_PH,
     )
-    return Done(f"{ask.litres * 1000:.0f} mL drawn from {hotel.name}.", {"lot": flushed(session, lot)})
+    return Done(f"{marked(ask.litres, 'volume')} drawn from {hotel.name}.", {"lot": flushed(session, lot)})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -150,7 +151,7 @@ def tell_starter(session: Session, ask: TellStarter, at: datetime) -> Done:
         checks.done()
         lot.ta_g_per_l = round(ta, 3)
     lot.kept_in, lot.doubt = ask.kept_in, ask.doubt.strip()[:200]
-    return Done(f"{lot.culture.name}, {lot.left_l * 1000:.0f} mL: noted.")
+    return Done(f"{lot.culture.name}, {marked(lot.left_l, 'volume')}: noted.")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -191,7 +192,7 @@ def merge_starters(session: Session, ask: MergeStarters, at: datetime) -> Done:
     for lot in lots:
         session.add(LotPour(source_id=lot.id, target_id=number, litres=lot.left_l, at=at))
         lot.left_l = 0.0
-    return Done(f"{total * 1000:.0f} mL of {lots[0].culture.name} in one.", {"lot": number})
+    return Done(f"{marked(total, 'volume')} of {lots[0].culture.name} in one.", {"lot": number})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -212,4 +213,4 @@ def lose_starter(session: Session, ask: LoseStarter, at: datetime) -> Done:
     lot.left_l = max(0.0, lot.left_l - litres)
     lot.lost_l += litres
     session.add(LotLoss(lot_id=lot.id, at=at, litres=litres))
-    return Done(f"{litres * 1000:.0f} mL of {lot.culture.name} are gone.")
+    return Done(f"{marked(litres, 'volume')} of {lot.culture.name} are gone.")

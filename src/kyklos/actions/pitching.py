@@ -12,6 +12,7 @@ from ..core import sweet_tea, teas
 from ..core.brew_kinds import KINDS, base_refused
 from ..core.facts import limit
 from ..core.ferment import Recipe
+from ..core.saying import marked
 from ..core.sweet_tea import Shares
 from ..store import queries
 from ..store.models import Brew, Culture, Disc, Reading, StarterLot, StarterPortion, Vessel
@@ -71,7 +72,7 @@ def _check_starters(session: Session, ask: PitchBrew, culture: Culture, checks: 
         checks.refuse_if(
             lot.left_l < liquid.litres - ROUNDING_L,
             "starter",
-            f"The plan takes {liquid.litres * 1000:.0f} mL of this starter; {lot.left_l * 1000:.0f} mL are left of it.",
+            f"The plan takes {marked(liquid.litres, 'volume')} of this starter; {marked(lot.left_l, 'volume')} are left of it.",
         )
         checks.refuse_if(
             lot.culture_id != culture.id and not ask.other_line and ask.kind not in {"conversion", "dried"},
@@ -91,7 +92,7 @@ def _check_pitch(session: Session, ask: PitchBrew, vessel: Vessel, culture: Cult
     checks.refuse_if(
         ask.final_l > vessel.usable_l + ROUNDING_L,
         "liquid_l",
-        f"That is {ask.final_l - vessel.usable_l:.2f} L more than {vessel.name} holds to its fill line.",
+        f"That is {marked(ask.final_l - vessel.usable_l, 'volume')} more than {vessel.name} holds to its fill line.",
     )
     checks.refuse_if(ask.kind not in KINDS, "kind", "Choose what to begin.")
     refused = base_refused(ask.base)
@@ -100,9 +101,11 @@ def _check_pitch(session: Session, ask: PitchBrew, vessel: Vessel, culture: Cult
     most = limit("pitch_refuse")
     hot = ask.celsius is not None and ask.celsius > most
     checks.refuse_if(
-        hot, "celsius", f"{ask.celsius} °C is too warm to pitch: above {most:g} °C harms the culture. Wait."
+        hot,
+        "celsius",
+        f"{marked(ask.celsius or 0, 'temperature')} is too warm to pitch: above {marked(most, 'temperature')} harms the culture. Wait.",
     )
-    checks.between(ask.celsius if not hot else None, "celsius", 5, 32, "A brew at (°C)")
+    checks.between(ask.celsius if not hot else None, "celsius", 5, 32, "A brew at", "temperature")
     _check_starters(session, ask, culture, checks)
     checks.done()
 

@@ -90,7 +90,7 @@ def add_tool(session: Session, ask: AddTool, at: datetime) -> Done:
     checks.refuse_if(ask.kind not in TOOLS, "kind", "Choose what it is.")
     sized = TOOLS.get(ask.kind, ("", False))[1]
     checks.refuse_if(sized and ask.litres is None, "litres", "Say how much it holds.")
-    checks.between(ask.litres, "litres", 0.1, 100, "A tool of (L)")
+    checks.between(ask.litres, "litres", 0.1, 100, "A tool of", "volume")
     checks.refuse_if(not 1 <= ask.number <= 20, "number", "From 1 to 20.")
     checks.done()
     name = ask.name.strip()[:40] or TOOLS[ask.kind][0]

@@ -13,6 +13,7 @@ from ..core.errors import CoreError, Problem
 from ..core.instruments import KINDS
 from ..core.observations import ORDER
 from ..core.safety import judge
+from ..core.saying import marked
 from ..store import queries, values
 from ..store.models import (
     Brew,
@@ -137,7 +138,7 @@ def read_log(session: Session, ask: ReadLog, at: datetime) -> Done:
     skipped = f" {logged.skipped} lines were not understood." if logged.skipped else ""
     doubt = f" {logged.doubt}" if logged.doubt else ""
     return Done(
-        f"{logged.rows} temperatures for {whose}, {logged.lowest_c:.1f} to {logged.highest_c:.1f} °C.{skipped}{doubt}",
+        f"{logged.rows} temperatures for {whose}, {marked(logged.lowest_c, 'temperature')} to {marked(logged.highest_c, 'temperature')}.{skipped}{doubt}",
         made,
     )
 

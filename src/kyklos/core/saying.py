@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -33,3 +34,32 @@ def said(text: str, grave: bool = False, /, **values: Quantity) -> Said:
 def plain(text: str) -> str:
     """Make a text safe to stand in a sentence with braces."""
     return text.replace("{", "(").replace("}", ")")
+
+
+_MARK = re.compile(r"\u27e6(volume|mass|temperature|strength|bottle|length):(-?[0-9.e+-]{1,24})\u27e7")
+
+
+def marked(value: float, kind: str) -> str:
+    """Put a quantity into a plain text, to be said later in the units of whoever reads it.
+
+    Args:
+        value: In SI as `Quantity`.
+        kind: volume [L], mass [g], temperature [degC], strength [g/L], bottle [mL] or length [cm].
+    """
+    return f"\u27e6{kind}:{value:.6g}\u27e7"
+
+
+def spoken(text: str, in_units: Callable[[float, str], str]) -> str:
+    """Say the quantities that were marked in a text; a mark that is none stays as it is.
+
+    >>> spoken(f"{marked(0.25, 'volume')} reserved.", lambda value, kind: f"{value:g} L")
+    '0.25 L reserved.'
+    """
+
+    def said_so(found: re.Match[str]) -> str:
+        try:
+            return in_units(float(found[2]), found[1])
+        except ValueError:
+            return found[0]
+
+    return _MARK.sub(said_so, text)

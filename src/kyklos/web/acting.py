@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 from flask import current_app, g
 
 from ..actions.base import Done, RefusedError
+from ..core.saying import spoken
 from ..store.values import household_of
-from . import render
+from . import render, units
 from .fields import KitchenForm
 
 
@@ -24,12 +26,21 @@ def look_afresh() -> None:
     g.session.info |= {"southern": g.household.southern, "now": g.now}
 
 
+def in_units(value: float, kind: str) -> str:
+    """Say a quantity in the household's units."""
+    return units.words(value, kind, g.units)
+
+
 def act(run: Any, ask: Any, quiet: bool = False) -> Done:
     """Run an action in the writing session, then look afresh; leaves a message that can undo it, unless told to be quiet."""
     database, _ = current_app.extensions["kyklos"]
-    with database.writer() as session:
-        done: Done = run(session, ask, g.now)
+    try:
+        with database.writer() as session:
+            done: Done = run(session, ask, g.now)
+    except RefusedError as refused:
+        raise refused.spoken(in_units) from refused
     look_afresh()
+    done = replace(done, says=spoken(done.says, in_units))
     if run.__name__ != "undo" and not quiet:
         render.confirm(done)
     return done
