@@ -29,6 +29,9 @@ for (const [name, family] of Object.entries(fonts)) {
   }
 }
 writeFileSync(`${out}/fonts/fonts.css`, faces);
-const names = ["bootstrap", "htmx.org", ...Object.keys(fonts).map((name) => `@fontsource-variable/${name}`)];
+// Printed sheets: letters beyond Western Europe. No page loads these.
+for (const weight of ["", "-Bold"]) copy(`dejavu-fonts-ttf/ttf/DejaVuSansCondensed${weight}.ttf`, `fonts/DejaVuSansCondensed${weight}.ttf`);
+copy("dejavu-fonts-ttf/LICENSE", "fonts/dejavu-LICENSE.txt");
+const names = ["bootstrap", "htmx.org", "dejavu-fonts-ttf", ...Object.keys(fonts).map((name) => `@fontsource-variable/${name}`)];
 const rows = names.map((name) => `${name} ${version(name)}`);
 writeFileSync(`${out}/VERSIONS.txt`, `Shipped with Kyklos, by npm package name and version; licences stand beside each.\n${rows.join("\n")}\n`);

@@ -87,6 +87,7 @@ def test_what_was_fed_directly_is_to_be_discarded_and_what_is_far_set_apart():
     assert trace.proposal(near, True) == "discard"
     assert trace.proposal(far, True) == "quarantine"
     assert trace.proposal(near, False) == ""
+    assert trace.proposal(far, True, inside=True) == "discard"
 
 
 def guest(number, age=30.0, clean=True, line="Bora", mm=8.0):

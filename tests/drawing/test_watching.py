@@ -46,6 +46,21 @@ def test_a_mark_stands_on_its_day_and_an_absence_covers_both_ends():
     assert almanac([], TODAY, 14, 28, (-90, -80)).away is None
 
 
+@given(st.floats(-10, 10), st.floats(1, 40), st.lists(st.tuples(st.floats(0, 1), st.floats(0, 1)), max_size=2))
+@settings(max_examples=80, deadline=None)
+def test_a_bar_says_its_name_where_no_window_lies(start, length, shares):
+    """The name stands inside its bar, before or behind all windows, or is left out where there is no room."""
+    windows = [("Ana", start + min(w) * length, start + max(w) * length, start + max(w) * length) for w in shares]
+    [bar] = (
+        almanac([lane([Bar("Levanter", start, start + length, "alive", windows=windows)])], TODAY, 14, 28).lanes[0].bars
+    )
+    if bar.label is not None:
+        left, right = bar.label.x, bar.label.x + 7.2 * len("Levanter")
+        assert bar.x <= left
+        assert right <= bar.x + bar.width
+        assert all(right <= x or left >= x + width for x, width, *_ in bar.windows)
+
+
 def test_a_shelf_is_named_once():
     """Lanes of one place stand under one name."""
     drawn = almanac([lane(), lane(name="Jar"), lane(name="Tall", place="Pantry")], TODAY, 7, 7)

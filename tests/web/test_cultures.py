@@ -237,6 +237,38 @@ def test_the_trace_sets_apart_closes_ways_and_knows_the_decoy(demo_client, demo)
     assert demo_client.get("/cultures/trace/disc/1?since=soon").status_code == 400
 
 
+def test_discs_in_a_mouldy_hotel_are_lost_and_ended_lines_are_not_asked_for(demo_client):
+    """What lies in it is to be discarded whatever the evidence, and a line nothing lives of wants no backup."""
+    page = demo_client.get(f"/cultures/trace/hotel/{HOTEL}").text
+    reached = page.split("What it could have reached")[1].split("What could have brought it")[0]
+    for name in ("Meltemi, first disc", "The old one"):
+        row = next(part for part in reached.split("trace-row") if f">{name}</a> <small>" in part)
+        assert "discard it" in row
+    kept = page.split("Clean backups left")[1].split("</section>")[0]
+    assert "Ponente" not in kept
+    assert "Nothing of Levanter is out of its reach" in kept
+
+
+def test_a_step_up_is_planned_from_little_starter(demo_client):
+    """Meltemi reaches the crock by the free demijohn, or at once with its starters poured together; Bora needs no step."""
+    page = demo_client.get(f"/cultures/discs/{MELTEMI_DISC}").text.split("To a larger vessel")[1]
+    assert page.index("Demijohn") < page.index("Stoneware crock")
+    assert "in use now" in page
+    assert "save a brew" in page
+    assert "To a larger vessel" not in demo_client.get("/cultures/discs/1").text
+
+
+@pytest.mark.parametrize("name", ["Łódź", "Ζέφυρος", "Бора", "Bora"])
+def test_sheets_print_the_letters_of_most_alphabets(demo_client, name):
+    """Letters beyond Western Europe are in the PDF with a font that has them; a Latin name needs none."""
+    demo_client.post("/cultures/1/rule", data={"name": name, "story": "", "backups_wanted": "1"})
+    assert name in demo_client.get("/cultures/1").text
+    card = demo_client.get("/cultures/1/passport.pdf").data
+    assert (b"DejaVuSansCondensed-Bold" in card) == (name != "Bora")
+    for letter in name if name != "Bora" else "":  # each letter can be copied out again
+        assert ord(letter) < 256 or f"{ord(letter):04X}".encode() in card
+
+
 def test_a_slowing_line_names_only_causes_whose_evidence_holds(demo_client):
     """Ponente slowed on old starter and little leaf: these are named, cold and diet are not; a steady line names none."""
     page = demo_client.get("/cultures/4").text

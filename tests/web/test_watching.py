@@ -1,6 +1,7 @@
 """Watching through the pages: the quick line, photos, corrections, verdicts, blind tastings, absences, the calendar."""
 
 import io
+import re
 from datetime import UTC, datetime, timedelta
 from zoneinfo import ZoneInfo
 
@@ -316,8 +317,25 @@ def test_the_calendar_stands_at_a_private_address(demo_client):
     assert any("right for" in title for title in titles)
     assert all(event["dtend"].dt > event["dtstart"].dt for event in events)
     assert len({str(event["uid"]) for event in events}) == len(events)
+    assert sum(title.startswith("The hotel: feed it") for title in titles) == 1
+    fed = {"of": "sweet tea", "litres": "0.6", "level_l": "1.6", "fresh_cover": "y"}
+    demo_client.post("/cultures/hotels/5/feed", data=fed)
+    later = icalendar.Calendar.from_ical(demo_client.get(f"/almanac/feed/{address}.ics").data).walk("VEVENT")
+    [fed_next] = [event for event in later if str(event["summary"]) == "Feed The hotel"]
+    assert fed_next["dtstart"].dt == (DEMO_NOW + timedelta(days=23)).date()
     demo_client.post("/almanac/feed")
     assert demo_client.get(f"/almanac/feed/{address}.ics").status_code == 404
+
+
+def test_the_hotel_has_its_lane_on_the_almanac(demo_client):
+    """Overdue it is marked today; once fed its bar runs to the next feed, and no mark of today is left."""
+    mark = r'class="plan-mark plan-feed" transform="translate\(([\d.]+) '
+    today = float(re.search(r'class="now" x1="([\d.]+)"', demo_client.get("/almanac/").text)[1])
+    assert 0 < float(re.search(mark, demo_client.get("/almanac/").text)[1]) - today < 25
+    demo_client.post("/cultures/hotels/5/feed", data={"of": "sweet tea", "litres": "0.3"})
+    page = demo_client.get("/almanac/").text
+    assert float(re.search(mark, page)[1]) - today > 20 * 24
+    assert "The hotel, fed today; wants food in 23 days" in page
 
 
 def test_notices_keep_the_quiet_hours(demo_client):

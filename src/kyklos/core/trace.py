@@ -117,8 +117,16 @@ def without(links: Iterable[Link], cut: Iterable[tuple[Node, Node]]) -> list[Lin
     return [link for link in links if (link.source, link.target) not in closed]
 
 
-def proposal(reached: Reached, alive: bool) -> str:
-    """Say what to do with something that could have been reached: discard, quarantine, or nothing when it is gone."""
+def proposal(reached: Reached, alive: bool, inside: bool = False) -> str:
+    """Say what to do with something that could have been reached.
+
+    Args:
+        reached: The thing, and how strongly.
+        alive: Whether it is still there.
+        inside: Whether it lies in what is spoiled: then it is lost with it, however weak the evidence of older ways.
+
+    Returns: discard, quarantine, or nothing when it is gone.
+    """
     if not alive:
         return ""
-    return "discard" if reached.strength >= STRONG else "quarantine"
+    return "discard" if inside or reached.strength >= STRONG else "quarantine"

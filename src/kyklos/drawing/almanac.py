@@ -18,7 +18,7 @@ class Bar:
     name: str
     start: float
     end: float
-    state: str  #: alive, harvested, discarded, held, bottles or planned
+    state: str  #: alive, harvested, discarded, held, bottles, hotel or planned
     address: str = ""
     windows: Sequence[tuple[str, float, float, float]] = ()
     says: str = ""
@@ -28,7 +28,7 @@ class Bar:
 class Mark:
     """A day with a name: planned, chill by, look."""
 
-    kind: str  #: harvest, brew, chill, look or back
+    kind: str  #: harvest, brew, chill, feed, look or back
     day: int  #: From today.
     name: str
     key: int = 0  #: Of what can be moved.
@@ -137,7 +137,15 @@ def _bar(bar: Bar, y: float, x, right: float) -> BarShape:  # type: ignore[no-un
         if x(high) > LEFT
     )
     width = max(6.0, end - start)
-    room = (windows[0][0] if windows and windows[0][0] > start else end) - start
-    fits = bool(bar.name) and room > 7.2 * len(bar.name) + 10
-    label = Label(start + 7, y + 30, bar.name, "start") if fits else None
-    return BarShape(bar, start, y + 12, width, windows, label)
+    return BarShape(bar, start, y + 12, width, windows, _name(bar.name, start, end, y, windows))
+
+
+def _name(
+    name: str, start: float, end: float, y: float, windows: Sequence[tuple[float, float, float, str, int]]
+) -> Label | None:
+    """Place a bar's name where no window lies: before them, else behind them."""
+    first, last = min((w[0] for w in windows), default=end), max((w[0] + w[1] for w in windows), default=start)
+    for left, right in ((start, max(start, first)), (last, end)):
+        if name and right - left > 7.2 * len(name) + 10:
+            return Label(left + 7, y + 30, name, "start")
+    return None

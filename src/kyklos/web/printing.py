@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import io
 from dataclasses import dataclass
+from functools import lru_cache
+from pathlib import Path
 from typing import Any
 
 import segno
@@ -20,6 +22,7 @@ SHEETS: dict[str, tuple[str, int, int, float, float, float, float, float, float]
     "letter-10": ("US Letter, 10 labels of 4 × 2 in", 2, 5, 101.6, 50.8, 4.0, 12.7, 4.8, 0.0),
 }
 MM = 72 / 25.4
+FONTS = Path(__file__).parent / "static" / "vendor" / "fonts"
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,21 +116,43 @@ def _one(canvas: Any, text: LabelText, key: str, place: int, page_height: float)
     draw_code(canvas, text.address, x + 3 * MM, y + height * MM - 3 * MM, edge)
     room = (width - 8) * MM - edge
     at = y + height * MM - 6.5 * MM
-    canvas.setFont("Times-Bold", fitting(canvas, text.name, "Times-Bold", 13, room))
-    canvas.drawString(x + 5 * MM + edge, at, latin(text.name))
+    write(canvas, x + 5 * MM + edge, at, text.name, "Times-Bold", 13, room)
     step = min(4.6, (height - 9) / 4) * MM
     for line in text.lines:
         at -= step
-        canvas.setFont("Helvetica", fitting(canvas, line, "Helvetica", 8.5, room))
-        canvas.drawString(x + 5 * MM + edge, at, latin(line))
+        write(canvas, x + 5 * MM + edge, at, line, "Helvetica", 8.5, room)
 
 
-def latin(text: str) -> str:
-    """Keep what the sheet's own letters can show."""
-    return text.encode("cp1252", "replace").decode("cp1252")
+def letters(text: str, font: str) -> str:
+    """Choose a font that has the letters of a text: the asked one for Western Europe, else one for most alphabets."""
+    try:
+        text.encode("cp1252")
+    except UnicodeEncodeError:
+        return _wide("DejaVuSansCondensed-Bold" if "Bold" in font else "DejaVuSansCondensed")
+    return font
 
 
-def fitting(canvas: Any, text: str, font: str, size: float, room: float) -> float:
-    """Choose the size at which a line fits. [pt]"""
-    wide = canvas.stringWidth(latin(text), font, size)
-    return size if wide <= room else max(4.5, size * room / wide)
+@lru_cache(maxsize=2)
+def _wide(name: str) -> str:
+    from reportlab.pdfbase import pdfmetrics
+    from reportlab.pdfbase.ttfonts import TTFont
+
+    pdfmetrics.registerFont(TTFont(name, FONTS / f"{name}.ttf"))
+    return name
+
+
+def write(canvas: Any, x: float, y: float, text: str, font: str, size: float, room: float | None = None) -> None:
+    """Write a line, smaller where it would not fit, in a font that has its letters.
+
+    Args:
+        canvas: The page.
+        x, y: Where it begins. [pt]
+        text: The line.
+        font: One of the PDF's own fonts.
+        size: As wished. [pt]
+        room: Its width at most; None: all there is. [pt]
+    """
+    chosen = letters(text, font)
+    wide = canvas.stringWidth(text, chosen, size)
+    canvas.setFont(chosen, size if room is None or wide <= room else max(4.5, size * room / wide))
+    canvas.drawString(x, y, text)

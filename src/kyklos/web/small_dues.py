@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 
 from flask import url_for
 from sqlalchemy.orm import Session
@@ -44,6 +44,34 @@ def _meters_due(session: Session, now: datetime) -> list[SmallDue]:
         for row in queries.instruments(session)
         if row.kind == "meter" and (found := standing_of(row, now)).due_soon
     ]
+
+
+@dataclass(frozen=True, slots=True)
+class NextFeed:
+    """When a hotel was fed last, and when it wants food next."""
+
+    vessel_id: int
+    name: str
+    last: datetime
+    next: datetime
+    address: str
+
+
+def next_feeds(session: Session, now: datetime) -> tuple[NextFeed, ...]:
+    """Foretell the feeds of hotels with guests, by their rhythm; asked anew when something changed, and every hour."""
+    key = ("next feeds", now.replace(minute=0, second=0, microsecond=0))
+    return remembered(session, key, lambda: tuple(_next_feeds(session, now)))
+
+
+def _next_feeds(session: Session, now: datetime) -> list[NextFeed]:
+    out = []
+    for home in hotels.hotels_of(session, now):
+        last = next((feed.at for feed in home.feeds if feed.of != "nothing"), None)
+        if home.stays and last is not None:
+            wants = last + timedelta(days=home.state.rhythm_days)
+            address = url_for("cultures.hotel", number=home.vessel.id)
+            out.append(NextFeed(home.vessel.id, home.vessel.name, last, wants, address))
+    return out
 
 
 def _hotels(session: Session, now: datetime) -> tuple[SmallDue, ...]:

@@ -14,7 +14,9 @@ from ...drawing.almanac import Bar, LaneFacts, Mark
 from ...store import queries
 from ...store.models import Bottling, Brew, PlannedDay, Vessel
 from ..cellar.groups import BottleGroup, groups_of
+from ..small_dues import NextFeed, next_feeds
 from ..stops import Stop, stop_of
+from ..words import day_word
 
 WORDS = {"harvested": "harvested", "discarded": "discarded"}
 
@@ -81,6 +83,7 @@ def lanes_of(behind: int) -> list[LaneFacts]:
     """
     standing = {brew.id: brew for brew in queries.living_brews(g.session)}
     past, planned = _brews(behind), queries.planned_days(g.session)
+    feeds = {feed.vessel_id: feed for feed in next_feeds(g.session, g.now)}
     out = []
     for vessel in queries.vessels(g.session):
         bars = []
@@ -89,13 +92,23 @@ def lanes_of(behind: int) -> list[LaneFacts]:
             bars.append(
                 _living(alive, stop_of(g.session, alive, g.now, g.household)) if alive is not None else _ended(brew)
             )
-        out.append(LaneFacts(vessel.name, vessel.place.name, bars, _marks(vessel, planned)))
+        if (feed := feeds.get(vessel.id)) is not None:
+            bars.append(_fed(feed))
+        out.append(LaneFacts(vessel.name, vessel.place.name, bars, _marks(vessel, planned, feed)))
     return out + _shelves(groups_of(queries.bottles(g.session, "warm"), g.now))
 
 
-def _marks(vessel: Vessel, planned: Iterable[PlannedDay]) -> list[Mark]:
+def _fed(feed: NextFeed) -> Bar:
+    last, wants = days_from_now(feed.last), days_from_now(feed.next)
+    fed = f"{feed.name}, fed {day_word(feed.last, g.now, g.household.zone)}"
+    says = f"{fed}; wants food in {wants:.0f} days" if wants > 0 else f"{fed}; it wants food"
+    return Bar("", last, max(wants, days_from_now(g.now)), "hotel", feed.address, says=says)
+
+
+def _marks(vessel: Vessel, planned: Iterable[PlannedDay], feed: NextFeed | None) -> list[Mark]:
     today = today_here()
-    return [Mark(p.kind, (p.day - today).days, p.kind, p.id, vessel.id) for p in planned if p.vessel_id == vessel.id]
+    out = [Mark(p.kind, (p.day - today).days, p.kind, p.id, vessel.id) for p in planned if p.vessel_id == vessel.id]
+    return out if feed is None else [*out, Mark("feed", int(max(0.0, days_from_now(feed.next)) // 1), "feed")]
 
 
 def chill_moment(group: BottleGroup) -> datetime | None:

@@ -15,6 +15,7 @@ from ...core.facts import INSTRUMENTS
 from ...core.observations import Reason
 from ...store import values
 from ...store.models import Photo
+from ..printing import letters, write
 from ..stops import Stop
 
 MOST_PHOTOS = 4
@@ -76,15 +77,8 @@ class _Sheet:
             self.y = 280 * mm
 
     def line(self, text: str, size: float = 10.5, bold: bool = False, quiet: bool = False) -> None:
-        """Write a paragraph. Letters that the sheet's font lacks are left out."""
-        font = "Helvetica-Bold" if bold else "Helvetica"
-        text = (
-            text.replace("\u2019", "'")
-            .replace("\u201c", '"')
-            .replace("\u201d", '"')
-            .encode("latin-1", "ignore")
-            .decode("latin-1")
-        )
+        """Write a paragraph, in a font that has its letters."""
+        font = letters(text, "Helvetica-Bold" if bold else "Helvetica")
         for row in simpleSplit(text, font, size, 174 * mm):
             self.room(size * 1.4)
             self.page.setFont(font, size)
@@ -103,8 +97,7 @@ class _Sheet:
             for place, ((image, word), height) in enumerate(zip(pair, heights, strict=True)):
                 x = 18 * mm + place * (width + 6 * mm)
                 self.page.drawImage(image, x, self.y - height, width, height, preserveAspectRatio=True, anchor="nw")
-                self.page.setFont("Helvetica", 9)
-                self.page.drawString(x, self.y - height - 11, word)
+                write(self.page, x, self.y - height - 11, word, "Helvetica", 9, width)
             self.y -= max(heights) + 22
 
 

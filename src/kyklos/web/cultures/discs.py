@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any
 
 from flask import Response, abort, g, redirect, url_for
@@ -9,7 +10,7 @@ from werkzeug.wrappers import Response as Answer
 
 from ...actions import discs
 from ...actions.base import RefusedError
-from ...core.discs import EVENTS, narrow_words, step_up
+from ...core.discs import EVENTS, Rung, narrow_words, step_up
 from ...core.lineage import ENDS
 from ...drawing.stack import profiles
 from ...store import queries
@@ -59,19 +60,28 @@ def _whereabouts(row: Disc) -> tuple[str, Brew | None, Vessel | None]:
     return "Out of any vessel: into a brew or the hotel with it", None, None
 
 
-def _steps(row: Disc) -> list[Any]:
-    """Plan the way from what starter there is to the largest free vessel, if it takes more than one brew."""
+@dataclass(frozen=True, slots=True)
+class StepUp:
+    """The way from what starter there is to the household's largest vessel."""
+
+    rungs: list[Rung]
+    target_in_use: bool
+    together_l: float  #: All of the line's starters, where pouring them together saves a brew; else 0. [L]
+
+
+def _step_up(row: Disc) -> StepUp | None:
+    """Plan the way to the largest vessel by the free ones, if it takes more than one brew."""
+    brewing = [v for v in queries.vessels(g.session) if v.kind != "hotel"]
+    lots = [lot.left_l for lot in row.culture.lots if not lot.doubt and lot.left_l > 0]
+    if not brewing or not lots:
+        return None
     busy = queries.in_use(g.session)[0]
-    free = [
-        (v.name, v.usable_l, v.diameter_cm)
-        for v in queries.vessels(g.session)
-        if v.kind != "hotel" and v.id not in busy
-    ]
-    lots = [lot.left_l for lot in row.culture.lots if not lot.doubt]
-    if not free or not lots:
-        return []
-    way = step_up(max(lots), free, max(free, key=lambda v: v[1])[0])
-    return way if len(way) > 1 else []
+    target = max(brewing, key=lambda v: v.usable_l)
+    there = [(v.name, v.usable_l, v.diameter_cm) for v in brewing if v.id not in busy or v is target]
+    way, poured = (step_up(litres, there, target.name) for litres in (max(lots), sum(lots)))
+    if len(way) < 2:
+        return None
+    return StepUp(way, target.id in busy, sum(lots) if poured and len(poured) < len(way) else 0.0)
 
 
 def _page(
@@ -102,7 +112,7 @@ def _page(
         shape=profiles(sizes[-6:]) if sizes else None,
         events=EVENTS,
         narrow=narrow_words(row.diameter_cm, vessel.diameter_cm) if vessel is not None else "",
-        steps=_steps(row) if row.ended_at is None else [],
+        up=_step_up(row) if row.ended_at is None else None,
         card=telling.card_of(("disc", number)),
         children=[d for d in row.culture.discs if d.parent_id == row.id],
         apart=("disc", row.id) in queries.set_apart(g.session),

@@ -132,19 +132,16 @@ def _printed(card: Card) -> bytes:
     canvas.rect(4 * mm, 4 * mm, wide - 8 * mm, high - 8 * mm)
     printing.draw_code(canvas, card.code, wide - edge - 9 * mm, high - 9 * mm, edge)
     room, at = wide - edge - 26 * mm, high - 18 * mm
-    canvas.setFont("Times-Bold", printing.fitting(canvas, card.name, "Times-Bold", 24, room))
-    canvas.drawString(10 * mm, at, printing.latin(card.name))
+    printing.write(canvas, 10 * mm, at, card.name, "Times-Bold", 24, room)
     for line in card.lines:
         at -= 7 * mm
-        canvas.setFont("Helvetica", printing.fitting(canvas, line, "Helvetica", 10, room))
-        canvas.drawString(10 * mm, at, printing.latin(line))
+        printing.write(canvas, 10 * mm, at, line, "Helvetica", 10, room)
     at = 36 * mm
     for line in card.care:
-        canvas.setFont("Times-Roman", 11)
-        canvas.drawString(10 * mm, at, printing.latin(line))
+        printing.write(canvas, 10 * mm, at, line, "Times-Roman", 11, wide - 20 * mm)
         at -= 5.4 * mm
-    canvas.setFont("Helvetica", 7)
-    canvas.drawString(10 * mm, 8 * mm, f"Culture passport {card.mark}. Taste decides nothing about safety.")
+    foot = f"Culture passport {card.mark}. Taste decides nothing about safety."
+    printing.write(canvas, 10 * mm, 8 * mm, foot, "Helvetica", 7)
     canvas.save()
     return body.getvalue()
 

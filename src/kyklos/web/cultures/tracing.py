@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Set
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time
 from zoneinfo import ZoneInfo
@@ -18,6 +19,7 @@ from ...core.trace import WAYS, Node, Reached
 from ...store import links, queries
 from ...store.models import Brew, Disc, HotelStay, Quarantine, Vessel
 from ..acting import act
+from ..names import discs_in
 from ..render import page
 from ..words import day_word
 from . import strands
@@ -57,7 +59,17 @@ class Row:
     left_out: int = 0  #: Steps in the middle that are not told.
 
 
-def _rows(found: list[Reached], back: bool = False) -> list[Row]:
+def _lying_in(kind: str, number: int) -> list[Disc]:
+    """List the discs that lie in a hotel or a living brew now."""
+    if kind == "hotel":
+        stays = select(HotelStay).where(HotelStay.vessel_id == number, HotelStay.until.is_(None))
+        return [stay.disc for stay in g.session.scalars(stays)]
+    if kind == "brew":
+        return [disc for disc, _ in discs_in(queries.get(g.session, Brew, number))]
+    return []
+
+
+def _rows(found: list[Reached], back: bool = False, inside: Set[Node] = frozenset()) -> list[Row]:
     apart, names = queries.set_apart(g.session), dict[Node, Named]()
 
     def name(node: Node) -> Named:
@@ -75,7 +87,8 @@ def _rows(found: list[Reached], back: bool = False) -> list[Row]:
             when = day_word(datetime.fromtimestamp(at * 86400, UTC), g.now, g.household.zone)
             steps.append(Step(name(source), name(target), WAYS[how][0], when))
         it = name(reached.node)
-        proposal = trace.proposal(reached, it.alive) if not back else ("look" if it.alive else "")
+        told = trace.proposal(reached, it.alive, reached.node in inside)
+        proposal = told if not back else ("look" if it.alive else "")
         out.append(Row(it, reached.strength, tuple(steps), proposal, reached.node in apart, left_out))
     return out
 
@@ -135,14 +148,12 @@ def _trace(kind: str, number: int, status: int = 200, problem: str = "") -> Resp
     brew = queries.get(g.session, Brew, number) if kind == "brew" else None
     lines = {named(node).line for node in [here]}
     kept = [
-        (c, [named(n) for n in links.backups_of(g.session, c, g.now).living if n not in touched])
+        (c, [named(n) for n in living if n not in touched])
         for c in queries.cultures(g.session)
         if c.name in lines or it.line == "hotel"
+        if (living := links.backups_of(g.session, c, g.now).living) or any(brew.alive for brew in c.brews)
     ]
-    guests = []
-    if kind == "hotel":
-        stays = g.session.scalars(select(HotelStay).where(HotelStay.vessel_id == number, HotelStay.until.is_(None)))
-        guests = [stay.disc.name for stay in stays]
+    guests = _lying_in(kind, number)
     return page(
         "cultures/trace.html",
         None,
@@ -151,11 +162,11 @@ def _trace(kind: str, number: int, status: int = 200, problem: str = "") -> Resp
         kind=kind,
         number=number,
         brew=brew,
-        guests=guests,
+        guests=[disc.name for disc in guests],
         since=since.astimezone(ZoneInfo(g.household.zone)).date(),
         what=WHATS.get(request.args.get("what", ""), ""),
         whats=WHATS,
-        exposed=_rows(out[:MOST_ROWS]),
+        exposed=_rows(out[:MOST_ROWS], inside={("disc", disc.id) for disc in guests}),
         more=max(0, len(out) - MOST_ROWS),
         suspects=_rows(into[:MOST_ROWS], back=True),
         shared=_rows(also[:MOST_ROWS]),
