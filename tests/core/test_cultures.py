@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kyklos.core import ageing, conversion, discs, hotel, side_by_side, sources, trace
+from kyklos.core import ageing, conversion, discs, hotel, side_by_side, sources, sweet_tea, trace
 from kyklos.core.acids import mixed_ph
 from kyklos.core.conversion import StepTold, advise, outcome, schedule
 from kyklos.core.errors import CoreError
@@ -216,6 +216,21 @@ def test_liquids_poured_together_lie_between_them(parts):
 def step(share, result="in time"):
     """A step of a conversion."""
     return StepTold(share, share, result)
+
+
+@pytest.mark.parametrize("target", ["jun", "sugar"])
+@pytest.mark.parametrize("step", [0.1, 0.2, 0.34])
+def test_each_step_of_a_conversion_has_the_same_sugars_and_leaf(target, step):
+    """Honey takes over what sugar leaves, by its sugars; leaf and starter stay, and the last step has one sweetener."""
+    made = [planned.amounts(3.4, 0.15) for planned in conversion.schedule([], target, step, 10, 0)]
+    sugars = [sum(sweet_tea.as_sugars(key, grams) for key, grams in one.sweeteners) for one in made]
+    assert sugars == pytest.approx([3.4 * 0.85 * 55] * len(made))
+    assert [one.leaf_g for one in made] == pytest.approx([made[0].leaf_g] * len(made))
+    assert {round(one.starter_ml) for one in made} == {510}
+    honey = [one.honey_g for one in made]
+    assert honey == sorted(honey, reverse=target == "sugar")
+    assert (made[-1].sugar_g == 0) == (target == "jun")
+    assert (made[-1].honey_g == 0) == (target == "sugar")
 
 
 def test_a_conversion_goes_on_repeats_and_steps_back_by_the_rule():

@@ -304,9 +304,12 @@ def test_the_plan_of_a_conversion_hands_over_to_brew_day_and_leads_back(demo_cli
     page = demo_client.get("/cultures/3/conversion").text
     assert "40 % honey, 40 % green tea" in page
     assert "kind=conversion&amp;culture=3" in page
+    told = [re.sub(r"<[^>]+>", " ", row).split() for row in re.findall(r'<tr><th scope="row">.*?</tr>', page)]
+    assert [row[2] for row in told] == ["40", "60", "80", "100"]
+    assert told[0] == ["18", "Feb", "40", "%", "71", "g", "58", "g", "5.8", "g", "3.9", "g"]
+    assert told[-1] == ["20", "Mar", "100", "%", "–", "144", "g", "–", "9.7", "g"]
     back = demo_client.get("/cultures/2/conversion").text
-    assert "80 % honey" in back
-    assert "0 % honey" in back
+    assert re.findall(r"<td>(\d+) %</td>", back) == ["80", "60", "40", "20", "0"]
     demo_client.post("/cultures/2/conversion", data={"step": "20"})
     assert '<option value="sugar" selected>' in demo_client.get("/brew-day/?kind=conversion&culture=2&vessel=6").text
     assert demo_client.post("/cultures/1/conversion", data={"step": "90"}).status_code == 422

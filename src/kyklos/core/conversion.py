@@ -10,8 +10,10 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from .brew_kinds import KINDS
 from .errors import require_between
-from .ferment import Tea
+from .ferment import Recipe, Tea
+from .sweet_tea import Amounts, amounts
 
 STEP = 0.2  #: Another fifth of honey and green each brew. [-]
 IN_TIME = 1.5  #: Times the forecast. [-]
@@ -47,13 +49,21 @@ class Advice:
     @property
     def sweeteners(self) -> tuple[tuple[str, float], ...]:
         """Sweeteners by share."""
-        return tuple((k, s) for k, s in (("sugar", 1 - self.honey_share), ("honey", self.honey_share)) if s > 1e-9)
+        return _sweeteners(self.honey_share)
 
     @property
     def tea(self) -> Tea:
         """Tea by share."""
-        parts = tuple((k, s) for k, s in (("black", 1 - self.green_share), ("green", self.green_share)) if s > 1e-9)
-        return parts[0][0] if len(parts) == 1 else parts
+        return _tea(self.green_share)
+
+
+def _sweeteners(honey: float) -> tuple[tuple[str, float], ...]:
+    return tuple((key, share) for key, share in (("sugar", 1 - honey), ("honey", honey)) if share > 1e-9)
+
+
+def _tea(green: float) -> Tea:
+    parts = tuple((key, share) for key, share in (("black", 1 - green), ("green", green)) if share > 1e-9)
+    return parts[0][0] if len(parts) == 1 else parts
 
 
 def outcome(expected_day: float | None, reached_day: float | None, lasted_days: float, alive: bool) -> str:
@@ -134,6 +144,23 @@ class Planned:
     honey_share: float  #: [-]
     green_share: float  #: [-]
     from_day: float  #: From today. [d]
+
+    def amounts(self, final_l: float, starter_share: float) -> Amounts:
+        """Scale this step to a vessel, in the usual strengths of a conversion.
+
+        Args:
+            final_l: Brew, starter included. [L]
+            starter_share: Of the final volume. [-]
+        """
+        usual = KINDS["conversion"]
+        recipe = Recipe(
+            tea=_tea(self.green_share),
+            leaf_g_per_l=usual.leaf[1],
+            sugar_g_per_l=usual.sugars[1],
+            honey_share=self.honey_share,
+            starter_fraction=starter_share,
+        )
+        return amounts(recipe, final_l, _sweeteners(self.honey_share))
 
 
 def schedule(past: Sequence[StepTold], target: str, step: float, brew_days: float, first_day: float) -> list[Planned]:

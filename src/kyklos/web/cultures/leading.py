@@ -10,13 +10,14 @@ from werkzeug.wrappers import Response as Answer
 from ...actions import leading
 from ...actions.base import RefusedError
 from ...core import conversion, side_by_side
+from ...core.brew_kinds import KINDS
 from ...core.ferment import Recipe
 from ...core.forecast import Posterior
 from ...core.side_by_side import Side
 from ...core.sources import SIGNS, SOURCES, bottle_fitness
 from ...drawing.curve import CurveFacts, curve
 from ...store import conversions, queries, values
-from ...store.models import Brew, Conversion, Culture
+from ...store.models import Brew, Conversion, Culture, Vessel
 from ..acting import act, tried
 from ..render import page
 from ..words import local, window_word
@@ -35,6 +36,16 @@ def _brew_days(brews: list[Brew]) -> float:
     return min(max(took[len(took) // 2], 3.0), 40.0) if took else BREW_DAYS
 
 
+def _next_vessel(culture: Culture) -> tuple[Vessel | None, float]:
+    """Say in which vessel a line is likely to go on, and with how much starter: as in its last brew, else the largest. [-]"""
+    low, high = KINDS["conversion"].share
+    if culture.brews:
+        last = culture.brews[-1]
+        return last.vessel, min(max(last.starter_fraction, low), high)
+    brewing = [v for v in queries.vessels(g.session) if v.kind != "hotel"]
+    return max(brewing, key=lambda v: v.usable_l, default=None), (low + high) / 2
+
+
 def _conversion_page(number: int, status: int = 200, form: ConversionForm | None = None, problem: str = "") -> Response:
     culture = queries.get(g.session, Culture, number)
     row = conversions.running(culture)
@@ -47,8 +58,10 @@ def _conversion_page(number: int, status: int = 200, form: ConversionForm | None
     if brews and brews[-1].alive and steps[-1].expected_day is not None:
         begins = max(0.5, steps[-1].expected_day - values.days_between(brews[-1].pitched_at, g.now))
     today = local(g.now, g.household.zone).date()
+    vessel, share = _next_vessel(culture)
     plan = [
-        (p, today + timedelta(days=round(p.from_day))) for p in conversion.schedule(steps, target, step, days, begins)
+        (p, today + timedelta(days=round(p.from_day)), p.amounts(vessel.usable_l if vessel else 1.0, share))
+        for p in conversion.schedule(steps, target, step, days, begins)
     ]
     return page(
         "cultures/conversion.html",
@@ -63,6 +76,7 @@ def _conversion_page(number: int, status: int = 200, form: ConversionForm | None
         outcomes=conversion.OUTCOMES,
         advice=conversion.advise(steps, target, step),
         plan=plan,
+        vessel=vessel,
         days=days,
         come=conversion.progress(steps, target),
         kept=telling.backups_of(culture),
