@@ -1,5 +1,6 @@
 """The docs are held to the code: commands, links, pictures, calculations, licences."""
 
+import json
 import re
 from pathlib import Path
 
@@ -35,11 +36,17 @@ def test_every_calculation_is_in_the_docs():
 
 
 def test_what_ships_has_its_licence_and_version():
-    """Each vendored folder stands with a licence, and all with their versions."""
+    """Each vendored folder and each font stands with a licence, and the versions are those the front end asks for."""
     vendor = ROOT / "src/kyklos/web/static/vendor"
-    assert len((vendor / "VERSIONS.txt").read_text().splitlines()) == 5
+    asked = json.loads((ROOT / "frontend/package.json").read_text())["devDependencies"]
+    told = dict(line.split() for line in (vendor / "VERSIONS.txt").read_text().splitlines()[1:])
+    assert told == {name: version for name, version in asked.items() if name != "sass"}  # sass only builds
     for folder in (f for f in vendor.iterdir() if f.is_dir()):
         assert list(folder.glob("*LICENSE*")), folder
+    families = {
+        font.name.split("-")[0].lower()[:6] for font in vendor.glob("fonts/*") if font.suffix in {".ttf", ".woff2"}
+    }
+    assert families == {text.name.split("-")[0].lower()[:6] for text in vendor.glob("fonts/*LICENSE*")}
 
 
 def test_requirements_are_hashed_and_name_no_address():
