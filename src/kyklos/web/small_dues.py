@@ -47,48 +47,44 @@ def _meters_due(session: Session, now: datetime) -> list[SmallDue]:
 
 
 @dataclass(frozen=True, slots=True)
-class NextFeed:
-    """When a hotel was fed last, and when it wants food next."""
+class HotelTold:
+    """What a hotel wants, and when."""
 
     vessel_id: int
     name: str
-    last: datetime
-    next: datetime
     address: str
+    last_fed: datetime | None
+    next_feed: datetime | None  #: By its rhythm; None: nobody lives there, or it was never fed.
+    what: str  #: It wants now; empty: nothing.
+    why: str
 
 
-def next_feeds(session: Session, now: datetime) -> tuple[NextFeed, ...]:
-    """Foretell the feeds of hotels with guests, by their rhythm; asked anew when something changed, and every hour."""
-    key = ("next feeds", now.replace(minute=0, second=0, microsecond=0))
-    return remembered(session, key, lambda: tuple(_next_feeds(session, now)))
+def hotels_told(session: Session, now: datetime) -> tuple[HotelTold, ...]:
+    """List the hotels; asked anew when something changed, and every hour."""
+    key = ("hotels told", now.replace(minute=0, second=0, microsecond=0))
+    return remembered(session, key, lambda: tuple(_told(home) for home in hotels.hotels_of(session, now)))
 
 
-def _next_feeds(session: Session, now: datetime) -> list[NextFeed]:
-    out = []
-    for home in hotels.hotels_of(session, now):
-        last = next((feed.at for feed in home.feeds if feed.of != "nothing"), None)
-        if home.stays and last is not None:
-            wants = last + timedelta(days=home.state.rhythm_days)
-            address = url_for("cultures.hotel", number=home.vessel.id)
-            out.append(NextFeed(home.vessel.id, home.vessel.name, last, wants, address))
-    return out
+def _told(home: hotels.Hotel) -> HotelTold:
+    dues = home.state.dues
+    last = next((feed.at for feed in home.feeds if feed.of != "nothing"), None)
+    return HotelTold(
+        home.vessel.id,
+        home.vessel.name,
+        url_for("cultures.hotel", number=home.vessel.id),
+        last,
+        last + timedelta(days=home.state.rhythm_days) if last is not None and home.stays else None,
+        ", ".join(due.what[0].lower() + due.what[1:] for due in dues),
+        dues[0].why if dues else "",
+    )
 
 
-def _hotels(session: Session, now: datetime) -> tuple[SmallDue, ...]:
-    """List what hotels want; asked anew when something changed, and every hour."""
-    key = ("hotels due", now.replace(minute=0, second=0, microsecond=0))
-    return remembered(session, key, lambda: tuple(_hotels_due(session, now)))
-
-
-def _hotels_due(session: Session, now: datetime) -> list[SmallDue]:
-    out = []
-    for home in hotels.hotels_of(session, now):
-        if home.state.dues:
-            what = ", ".join(due.what[0].lower() + due.what[1:] for due in home.state.dues)
-            address = url_for("cultures.hotel", number=home.vessel.id)
-            says = home.state.dues[0].why
-            out.append(SmallDue(f"hotel-{home.vessel.id}", f"{home.vessel.name}: {what}", says, address, "Tend it"))
-    return out
+def _hotels(session: Session, now: datetime) -> list[SmallDue]:
+    return [
+        SmallDue(f"hotel-{told.vessel_id}", f"{told.name}: {told.what}", told.why, told.address, "Tend it")
+        for told in hotels_told(session, now)
+        if told.what
+    ]
 
 
 def small_dues(session: Session, now: datetime) -> tuple[list[SmallDue], list[tuple[SmallDue, PutOff]]]:

@@ -15,7 +15,7 @@ from ...core.hotel import LOOK_AHEAD_DAYS
 from ...store import queries
 from ..acting import act
 from ..cellar.groups import groups_of
-from ..small_dues import next_feeds, small_dues
+from ..small_dues import hotels_told, small_dues
 from ..stops import Stop, stop_of
 from .lanes import chill_moment, today_here
 from .routes import bp
@@ -72,9 +72,12 @@ def calendar_of() -> bytes:
         if (when := chill_moment(group)) is not None:
             text = "Before their pressure nears what the bottles hold; only cold stops them."
             out.add_component(_event(f"chill-{group.key}", max(when, g.now), f"Chill {group.name}", text))
-    for feed in next_feeds(g.session, g.now):
-        if feed.next > g.now + timedelta(days=LOOK_AHEAD_DAYS):  # What is due now is told below, with its reason.
-            out.add_component(_event(f"feed-{feed.vessel_id}", feed.next, f"Feed {feed.name}", "By its own rhythm."))
+    soon = g.now + timedelta(days=LOOK_AHEAD_DAYS)  # What is due till then is told below, with its reason.
+    for told in hotels_told(g.session, g.now):
+        if told.next_feed is not None and told.next_feed > soon:
+            out.add_component(
+                _event(f"feed-{told.vessel_id}", told.next_feed, f"Feed {told.name}", "By its own rhythm.")
+            )
     for due in small_dues(g.session, g.now)[0]:
         out.add_component(_event(due.key, None, due.what, due.says))
     for row in queries.planned_days(g.session):

@@ -14,7 +14,7 @@ from ...drawing.almanac import Bar, LaneFacts, Mark
 from ...store import queries
 from ...store.models import Bottling, Brew, PlannedDay, Vessel
 from ..cellar.groups import BottleGroup, groups_of
-from ..small_dues import NextFeed, next_feeds
+from ..small_dues import HotelTold, hotels_told
 from ..stops import Stop, stop_of
 from ..words import day_word
 
@@ -83,7 +83,7 @@ def lanes_of(behind: int) -> list[LaneFacts]:
     """
     standing = {brew.id: brew for brew in queries.living_brews(g.session)}
     past, planned = _brews(behind), queries.planned_days(g.session)
-    feeds = {feed.vessel_id: feed for feed in next_feeds(g.session, g.now)}
+    hotels = {told.vessel_id: told for told in hotels_told(g.session, g.now)}
     out = []
     for vessel in queries.vessels(g.session):
         bars = []
@@ -92,23 +92,28 @@ def lanes_of(behind: int) -> list[LaneFacts]:
             bars.append(
                 _living(alive, stop_of(g.session, alive, g.now, g.household)) if alive is not None else _ended(brew)
             )
-        if (feed := feeds.get(vessel.id)) is not None:
-            bars.append(_fed(feed))
-        out.append(LaneFacts(vessel.name, vessel.place.name, bars, _marks(vessel, planned, feed)))
+        marks = _marks(vessel, planned)
+        if vessel.id in hotels:
+            fed, feed = _fed(hotels[vessel.id])
+            bars, marks = [*bars, *fed], [*marks, *feed]
+        out.append(LaneFacts(vessel.name, vessel.place.name, bars, marks))
     return out + _shelves(groups_of(queries.bottles(g.session, "warm"), g.now))
 
 
-def _fed(feed: NextFeed) -> Bar:
-    last, wants = days_from_now(feed.last), days_from_now(feed.next)
-    fed = f"{feed.name}, fed {day_word(feed.last, g.now, g.household.zone)}"
+def _fed(told: HotelTold) -> tuple[list[Bar], list[Mark]]:
+    """Draw a hotel from its last feed to its next."""
+    if told.last_fed is None or told.next_feed is None:
+        return [], []
+    wants = days_from_now(told.next_feed)
+    fed = f"{told.name}, fed {day_word(told.last_fed, g.now, g.household.zone)}"
     says = f"{fed}; wants food in {wants:.0f} days" if wants > 0 else f"{fed}; it wants food"
-    return Bar("", last, max(wants, days_from_now(g.now)), "hotel", feed.address, says=says)
+    bar = Bar("", days_from_now(told.last_fed), max(wants, days_from_now(g.now)), "hotel", told.address, says=says)
+    return [bar], [Mark("feed", int(max(0.0, wants) // 1), "feed")]
 
 
-def _marks(vessel: Vessel, planned: Iterable[PlannedDay], feed: NextFeed | None) -> list[Mark]:
+def _marks(vessel: Vessel, planned: Iterable[PlannedDay]) -> list[Mark]:
     today = today_here()
-    out = [Mark(p.kind, (p.day - today).days, p.kind, p.id, vessel.id) for p in planned if p.vessel_id == vessel.id]
-    return out if feed is None else [*out, Mark("feed", int(max(0.0, days_from_now(feed.next)) // 1), "feed")]
+    return [Mark(p.kind, (p.day - today).days, p.kind, p.id, vessel.id) for p in planned if p.vessel_id == vessel.id]
 
 
 def chill_moment(group: BottleGroup) -> datetime | None:
