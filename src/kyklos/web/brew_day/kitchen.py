@@ -28,11 +28,10 @@ from ...drawing.cooling import cooling
 from ...store import queries
 from ...store.models import BrewDay, Timer
 from .. import units
-from ..acting import act
+from ..acting import act, in_units
 from ..render import page
 from ..timing import now_in_ms, timers_shown
 from .place import bp
-from .planning import in_units
 
 FIELD_KINDS = {"ph": "number"}
 

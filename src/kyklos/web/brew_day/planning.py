@@ -32,6 +32,7 @@ from ...core.why import Why, why_ready, why_start_ph, why_starter
 from ...store import links, queries, values
 from ...store.models import Brew, Culture, StarterLot, Vessel
 from .. import units
+from ..acting import in_units
 from ..stops import joined
 from ..words import window_word
 from .forms import PlanForm
@@ -73,11 +74,6 @@ class Shown:
     cautions: list[Caution]
     whys: dict[str, Why]
     notes: list[tuple[bool, str]]
-
-
-def in_units(value: float, kind: str) -> str:
-    """Say a quantity as the household likes it."""
-    return units.words(value, kind, g.units)
 
 
 def _out_of_range(form: PlanForm) -> list[Problem]:

@@ -17,12 +17,12 @@ from ...core.recipe_card import RecipeCard
 from ...store import queries
 from ...store.documents import card_of
 from ...store.models import KeptRecipe
-from ..acting import act
+from ..acting import act, in_units
 from ..render import page
 from .defaults import plan_form
 from .forms import KeepForm
 from .place import bp
-from .planning import in_units, plan_of
+from .planning import plan_of
 from .routes import show_plan
 
 LITRE_SHARE = 0.12  #: Of starter, where a recipe leaves it to the plan. [-]
