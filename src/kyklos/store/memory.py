@@ -22,7 +22,10 @@ _lock = Lock()
 
 
 def once(ask: Callable[[Session], T]) -> Callable[[Session], T]:
-    """Ask a question once in a reading session, which lives for one page; a writing one sees its own changes."""
+    """Ask for a list or set once in a reading session, which lives for one page; a writing one sees its own changes.
+
+    Each asker gets a list of its own. Not for a single row: a copied row is none.
+    """
     key = ("once", ask.__module__, ask.__name__)
 
     @wraps(ask)

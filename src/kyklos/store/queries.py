@@ -265,7 +265,6 @@ def waiting(session: Session, now: datetime) -> list[PutOff]:
     return list(session.scalars(select(PutOff).where(PutOff.until > now).order_by(PutOff.until)))
 
 
-@once
 def absence(session: Session) -> Away | None:
     """Find the absence that is not over."""
     return session.scalars(_ABSENCE).first()
