@@ -81,6 +81,14 @@ def test_the_parts_sum_to_the_fill_line(asked):
     assert sum(pot.water_l for pot in plan.rounds.pots) == pytest.approx(heat.heat_l, abs=0.001)
 
 
+def test_a_wait_of_a_minute_is_drawn_to_its_end():
+    """However short the wait, its course ends where it may be poured, not later and colder."""
+    air, bath, ice = heat_methods.waits_for(0.1, 76.0, 74.75, 17.0, 10.5, 17.0)
+    for wait in (air, bath, ice):
+        assert 0 < wait.hours < 0.05
+        assert wait.course[-1] == pytest.approx((wait.hours, 74.75), abs=1e-6)
+
+
 @given(asks)
 def test_a_concentrate_lands_on_its_target_or_says_that_it_cannot(asked):
     """Poured after its wait, the mix is within half a degree of the target, or a note or an endless wait says so."""

@@ -115,7 +115,7 @@ def waits_for(
     times = [heat.cooling_hours(litres, start_c, around, target_c, u_w_per_m2k=u) for _, _, around, u in rows]
     shown = max((h for h in times if h), default=0.0)
     return tuple(
-        Wait(key, name, around, u, hours, _course(litres, start_c, around, u, max(hours or min(shown, 8.0), 0.05)))
+        Wait(key, name, around, u, hours, _course(litres, start_c, around, u, hours or max(min(shown, 8.0), 0.05)))
         for (key, name, around, u), hours in zip(rows, times, strict=True)
     )
 
