@@ -22,7 +22,7 @@ test: $(VENV)/dev.stamp browser
 	$(BIN)/ruff check src tests
 	$(BIN)/mypy -p kyklos
 	$(BIN)/lint-imports
-	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 3 --dist worksteal -m "not alone"
+	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 2 --dist worksteal -m "not alone"
 	$(BIN)/python -m pytest -m alone
 
 # Style, types, contracts and everything but the browser: for while you work.
