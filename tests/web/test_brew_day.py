@@ -80,6 +80,7 @@ def test_a_day_in_the_kitchen_keeps_plan_and_fact(free_jar, demo):
     assert go(free_jar, number, leaf_g="lots").status_code == 422
     assert "is not a number" in go(free_jar, number, leaf_g="lots").text
     assert "does not look right" in go(free_jar, number, leaf_g="900 kg").text
+    assert "A time in minutes of 9000 does not look right" in go(free_jar, number, steep_minutes="9000").text
     go(free_jar, number, leaf_g="12", steep_minutes="15")
     go(free_jar, number, sugar_g="100")
     free_jar.post(f"/brew-day/kitchen/{number}/step", data={"go": "back"})

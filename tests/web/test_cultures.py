@@ -249,6 +249,16 @@ def test_discs_in_a_mouldy_hotel_are_lost_and_ended_lines_are_not_asked_for(demo
     assert "Nothing of Levanter is out of its reach" in kept
 
 
+def test_a_long_trace_says_that_it_tells_only_the_strongest(demo_client, monkeypatch):
+    """Where more was reached than the page lists, its count is told as the least there is."""
+    whole = demo_client.get(f"/cultures/trace/hotel/{HOTEL}").text
+    assert "at least" not in whole.split("What it could have reached")[0]
+    monkeypatch.setattr("kyklos.web.cultures.tracing.MOST_ROWS", 3)
+    cut = demo_client.get(f"/cultures/trace/hotel/{HOTEL}").text
+    assert re.search(r"at least 3 things?", cut)
+    assert "by weaker evidence" in cut
+
+
 def test_a_step_up_is_planned_from_little_starter(demo_client):
     """Meltemi reaches the crock by the free demijohn, or at once with its starters poured together; Bora needs no step."""
     page = demo_client.get(f"/cultures/discs/{MELTEMI_DISC}").text.split("To a larger vessel")[1]

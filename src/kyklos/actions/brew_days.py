@@ -98,7 +98,10 @@ def _check_facts(step: Step, facts: Mapping[str, Any]) -> None:
     for name, value in facts.items():
         if name in kinds and isinstance(value, int | float):
             low, high = RANGES[kinds[name]]
-            checks.between(value, name, low, high, "That", {"number": "", "ph": ""}.get(kinds[name], kinds[name]))
+            what, unit = {"number": ("A time in minutes of", ""), "ph": ("A pH of", "")}.get(
+                kinds[name], ("That:", kinds[name])
+            )
+            checks.between(value, name, low, high, what, unit)
     checks.done()
 
 

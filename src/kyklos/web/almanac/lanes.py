@@ -106,7 +106,11 @@ def _fed(told: HotelTold) -> tuple[list[Bar], list[Mark]]:
         return [], []
     wants = days_from_now(told.next_feed)
     fed = f"{told.name}, fed {day_word(told.last_fed, g.now, g.household.zone)}"
-    says = f"{fed}; wants food in {wants:.0f} days" if wants > 0 else f"{fed}; it wants food"
+    says = (
+        f"{fed}; wants food {day_word(told.next_feed, g.now, g.household.zone)}"
+        if wants >= 1
+        else f"{fed}; it wants food"
+    )
     bar = Bar("", days_from_now(told.last_fed), max(wants, days_from_now(g.now)), "hotel", told.address, says=says)
     return [bar], [Mark("feed", int(max(0.0, wants) // 1), "feed")]
 
