@@ -4,9 +4,11 @@ import pytest
 
 from kyklos.core.facts import BOTTLES
 from kyklos.demo.household import DEMO_NOW, fill
-from kyklos.store import queries, values
+from kyklos.reckon import forecasting, judging
+from kyklos.store import queries
 from kyklos.store.database import Database
 from kyklos.store.models import Brew, Change
+from kyklos.store.read import moments
 from kyklos.web.cellar.groups import groups_of
 
 
@@ -22,12 +24,12 @@ def test_every_stage_of_a_first_ferment_stands_in_it(session):
     living = queries.living_brews(session)
     assert {b.status for b in living} == {"held", "fermenting"}
     assert {b.status for b in session.query(Brew)} == {"held", "fermenting", "harvested", "discarded"}
-    assert {values.verdict_of(b, DEMO_NOW).measured for b in living} == {True, False}
+    assert {judging.verdict_of(b, DEMO_NOW).measured for b in living} == {True, False}
     stages = set()
     for brew in living:
         day, window = (
-            values.days_between(brew.pitched_at, DEMO_NOW),
-            next(iter(values.forecast_of(session, brew).ready.values())),
+            moments.days_between(brew.pitched_at, DEMO_NOW),
+            next(iter(forecasting.forecast_of(session, brew).ready.values())),
         )
         stages.add("before" if day < window.p10 else "inside" if day <= window.p90 else "past")
     assert stages == {"before", "inside", "past"}

@@ -3,7 +3,19 @@
 import random
 from datetime import UTC, datetime, timedelta
 
-from kyklos.store.models import Brew, Culture, Disc, Gift, Household, LotLoss, Place, StarterLot, StarterPortion, Vessel
+from kyklos.store.models import (
+    Brew,
+    Culture,
+    Disc,
+    Gift,
+    Household,
+    LotLoss,
+    Place,
+    Standing,
+    StarterLot,
+    StarterPortion,
+    Vessel,
+)
 
 NOW = datetime(2047, 2, 18, 8, 30, tzinfo=UTC)
 WINDS = [
@@ -39,8 +51,9 @@ def fill_years(session, lines=30, beads=2000, seed=7):
     rng = random.Random(seed)
     session.add(Household(name="Twenty years", units="metric", zone="UTC", theme="auto"))
     place = Place(name="Dresser", celsius=22)
-    jars = [Vessel(name=f"Jar {i + 1}", nominal_l=4, usable_l=3.4, diameter_cm=15, place=place) for i in range(9)]
+    jars = [Vessel(name=f"Jar {i + 1}", nominal_l=4, usable_l=3.4, diameter_cm=15) for i in range(9)]
     session.add_all([place, *jars])
+    session.add_all([Standing(vessel=jar, place=place, since=NOW - timedelta(days=7400)) for jar in jars])
     made, count, span = [], 0, 7300.0
     for index in range(lines):
         start = span - index * span * 0.93 / lines

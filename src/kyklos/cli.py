@@ -136,7 +136,7 @@ def demo(port: int, host: str) -> None:
 @click.option("--folder", type=click.Path(path_type=Path), default=None, help="Where the household's data is kept.")
 def serve(port: int, host: str, folder: Path | None) -> None:
     """Keep a household's own data, in the platform's data folder."""
-    from .store.database import Database
+    from .store.database import Database, NewerFileError
     from .web.app import create_app
     from .web.security import secret_in
     from .web.sign_in import password_in
@@ -146,7 +146,10 @@ def serve(port: int, host: str, folder: Path | None) -> None:
     if shared and not password:
         sys.exit(_fail("--host: set a password first, with `kyklos password`; other devices are asked for it."))
     database = Database(folder / "kyklos.db")
-    database.migrate()
+    try:
+        database.migrate()
+    except NewerFileError as newer:
+        sys.exit(_fail(str(newer)))
     click.echo(f"Your household is kept in {folder}")
     app = create_app(database, secret=secret_in(folder), KYKLOS_SHARED=shared, KYKLOS_PASSWORD=password)
     _serve(app, host, port)

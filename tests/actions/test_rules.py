@@ -10,8 +10,10 @@ from kyklos.actions import harvest as h
 from kyklos.actions import household as k
 from kyklos.actions import pitching as p
 from kyklos.actions.base import ConflictError, RefusedError
-from kyklos.store import queries, values
+from kyklos.reckon import forecasting, pressure, volumes
+from kyklos.store import queries
 from kyklos.store.models import Bottle, Brew, Household, StarterLot
+from kyklos.store.read import recorded
 
 from .test_undo import VESSEL, state
 
@@ -47,7 +49,7 @@ def test_pitch_is_refused_above_32_degrees_into_a_full_vessel_and_over_the_line(
     """A hot brew, a full vessel, too little starter and an overflow are told all at once."""
     kitchen.pitch()
     with kitchen.database.reader() as session:
-        recipe = values.recipe_of(queries.get(session, Brew, 1))
+        recipe = recorded.recipe_of(queries.get(session, Brew, 1))
     ask = p.PitchBrew(
         vessel_id=kitchen.vessel,
         culture_id=kitchen.culture,
@@ -121,7 +123,7 @@ def test_volumes_balance_and_never_go_negative(kitchen):
     with kitchen.database.reader() as session:
         record = queries.get(session, Brew, brew)
         used = 0.5 + 3 * 0.5 * 0.96 / 1.06
-        assert values.volume_left_l(record) == pytest.approx(3.5 - used)
+        assert volumes.volume_left_l(record) == pytest.approx(3.5 - used)
         assert queries.get(session, StarterLot, kitchen.lot).left_l == pytest.approx(1.0 - 0.35)
     assert "count" in refused(
         kitchen,
@@ -146,7 +148,7 @@ def test_a_warm_bottle_is_nearer_its_limit_than_the_same_one_chilled(kitchen):
     kitchen.clock.turn(2)
     kitchen.do(h.chill_bottles, h.MoveBottles(bottle_ids=(1,)))
     with kitchen.database.reader() as session:
-        cold, warm = (values.bottle_future(queries.get(session, Bottle, n)) for n in (1, 2))
+        cold, warm = (pressure.bottle_future(queries.get(session, Bottle, n)) for n in (1, 2))
     assert cold.at(1.5)[1] == pytest.approx(warm.at(1.5)[1], rel=1e-6)
     assert cold.at(8)[1] < 0.5 * warm.at(8)[1]
 
@@ -174,19 +176,19 @@ def test_a_struck_reading_stays_but_counts_no_more(kitchen):
     """A correction keeps what it said before; the forecast returns to where it was."""
     brew = kitchen.ready()
     with kitchen.database.reader() as session:
-        before = values.forecast_of(session, queries.get(session, Brew, brew)).ready["Ana"]
+        before = forecasting.forecast_of(session, queries.get(session, Brew, brew)).ready["Ana"]
     wrong = kitchen.do(b.log_reading, b.LogReading(brew_id=brew, ph=2.6)).made["reading"]
     kitchen.do(co.strike, co.Strike(kind="reading", number=wrong))
     with kitchen.database.reader() as session:
         record = queries.get(session, Brew, brew)
         assert len(record.readings) == 3
-        assert values.forecast_of(session, record).ready["Ana"] == before
+        assert forecasting.forecast_of(session, record).ready["Ana"] == before
 
 
 def test_a_culture_learns_from_its_harvested_brews(kitchen):
     """After a fast brew was harvested, the next one of the line is expected sooner."""
     with kitchen.database.reader() as session:
-        new = values.prior_of(queries.cultures(session)[0])
+        new = forecasting.prior_of(queries.cultures(session)[0])
     brew = kitchen.pitch()
     for day, ph in ((2, 3.6), (2, 3.1), (1, 2.95)):
         kitchen.clock.turn(day)
@@ -194,5 +196,5 @@ def test_a_culture_learns_from_its_harvested_brews(kitchen):
     kitchen.do(h.say_no_next_brew, h.SayNoNextBrew(brew_id=brew))
     kitchen.do(h.end_brew, h.EndBrew(brew_id=brew))
     with kitchen.database.reader() as session:
-        learned = values.prior_of(queries.cultures(session)[0])
+        learned = forecasting.prior_of(queries.cultures(session)[0])
     assert learned.bacteria_vigour > 1.1 * new.bacteria_vigour

@@ -260,7 +260,7 @@ WALK = {
     ),
     "end_brew": lambda x: h.EndBrew(brew_id=x.filled()),
     "chill_bottles": lambda x: x.filled() and h.MoveBottles(bottle_ids=(1, 2)),
-    "warm_bottles": lambda x: x.filled() and h.MoveBottles(bottle_ids=(1,), celsius=22),
+    "warm_bottles": lambda x: x.filled(cold=True) and h.MoveBottles(bottle_ids=(1,)),
     "open_bottle": lambda x: x.filled() and h.OpenBottle(bottle_id=1, hiss=3, taste="good"),
     "finish_bottles": lambda x: x.filled() and h.FinishBottles(bottle_ids=(1, 2, 3)),
 }

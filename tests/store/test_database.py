@@ -1,15 +1,22 @@
 """The household's file: migrations, the reader that cannot write, UTC times."""
 
-from datetime import datetime, timedelta, timezone
+import hashlib
+import sqlite3
+from contextlib import closing
+from datetime import UTC, datetime, timedelta, timezone
+from pathlib import Path
 
 import pytest
+from alembic import command
 from alembic.autogenerate import compare_metadata
 from alembic.runtime.migration import MigrationContext
+from alembic.script import ScriptDirectory
+from sqlalchemy import text
 from sqlalchemy.exc import OperationalError
 
-from kyklos.store.base import Base
-from kyklos.store.database import Database
-from kyklos.store.models import Bottling, Culture, Place
+from kyklos.store.base import LAYOUT, Base
+from kyklos.store.database import Database, NewerFileError, _engine, alembic_config, free_name
+from kyklos.store.models import Bottling, Culture, Place, StarterLot, Vessel
 
 
 def test_models_and_migrations_agree(database):
@@ -37,17 +44,87 @@ def test_times_are_kept_in_utc(database):
     assert found.utcoffset() == timedelta(0)
 
 
-def test_an_older_file_is_copied_and_brought_up(tmp_path):
-    """A file of the first version keeps its rows, gains the new column filled, and stands beside its copy."""
-    from alembic import command
-
-    from kyklos.store.database import _engine, alembic_config
-
-    path = tmp_path / "kyklos.db"
+def brought_to(path, revision):
+    """Make a file of an older layout; gives its engine."""
     config = alembic_config()
     config.attributes["engine"] = _engine(path, begin="BEGIN IMMEDIATE", foreign_keys=False)
-    command.upgrade(config, "0001")
-    with config.attributes["engine"].begin() as old:
+    command.upgrade(config, revision)
+    return config.attributes["engine"]
+
+
+#: Text of each migration that landed. One is added with each new migration, none is ever changed.
+LANDED = {
+    "0001": "1208fdbb982b66d0", "0002": "d6641bd33fa2e654", "0003": "438bb24522c4ea0d", "0004": "bee235e408749b5e", "0005": "bce115bfc3091e46", "0006": "e43a4a24e776107b", "0007": "cb95cb019fc924e9",
+}  # fmt: skip
+
+
+def test_no_migration_that_landed_is_edited_again():
+    """A file made by a migration is what that migration says today: its text is as it landed."""
+    folder = Path(alembic_config().get_main_option("script_location")) / "versions"
+    found = {p.name[:4]: hashlib.sha256(p.read_bytes()).hexdigest()[:16] for p in folder.glob("0*.py")}
+    assert {key: found[key] for key in LANDED} == LANDED
+
+
+def test_the_layout_is_that_of_the_newest_migration():
+    """A change is undone only in the layout that it was written in, so the layout must be told right."""
+    assert ScriptDirectory.from_config(alembic_config()).get_current_head() == LAYOUT
+
+
+def test_the_copy_before_an_upgrade_holds_what_still_stands_in_the_log(tmp_path):
+    """What was written a moment ago, and is not in the file itself yet, is in the backup; no backup overwrites another."""
+    path = tmp_path / "kyklos.db"
+    engine = brought_to(path, "0007")
+    with engine.begin() as old:
+        old.exec_driver_sql("PRAGMA wal_autocheckpoint=0")
+    with engine.begin() as old:
+        old.exec_driver_sql("INSERT INTO place (id, name, celsius, light, reach, rivals, position) VALUES (5, 'Late', 20, 'shade', 'easy', 0, 0)")
+    first = tmp_path / "kyklos-before-first.db"
+    first.write_bytes(b"kept")
+    Database(path).migrate()
+    (copy_path,) = tmp_path.glob("kyklos-before-0*.db")
+    with closing(sqlite3.connect(copy_path)) as copy:
+        assert copy.execute("SELECT name FROM place WHERE id = 5").fetchone() == ("Late",)
+    names = {free_name(path, "before-first") for _ in range(2)}
+    assert first.read_bytes() == b"kept"
+    assert first not in names
+
+
+def test_a_file_of_a_newer_version_is_left_alone(tmp_path):
+    """It is refused with a sentence, and not a byte of it changes."""
+    path = tmp_path / "kyklos.db"
+    Database(path).migrate()
+    with closing(sqlite3.connect(path)) as raw, raw:
+        raw.execute("UPDATE alembic_version SET version_num = '9999'")
+        raw.execute("PRAGMA journal_mode=DELETE")
+    before = path.read_bytes()
+    with pytest.raises(NewerFileError, match="newer Kyklos"):
+        Database(path).migrate()
+    assert path.read_bytes() == before
+
+
+def test_a_file_made_while_0007_was_still_being_written_is_mended(tmp_path):
+    """It lacks a table, a column and dated losses: all are there after the next migration."""
+    path = tmp_path / "kyklos.db"
+    with brought_to(path, "0007").begin() as old:
+        old.exec_driver_sql("DROP TABLE lot_loss")
+        old.exec_driver_sql("ALTER TABLE starter_lot DROP COLUMN ripe_since")
+        for row in (
+            "culture (id, name, diet, origin, story, started_at, backups_wanted, passport, passport_key) VALUES (1, 'B', 'sugar', 'bought', '', '2027-01-01 00:00:00', 1, '{}', '')",
+            "starter_lot (id, culture_id, made_at, volume_l, left_l, lost_l, instrument, kept_in, kind, doubt) VALUES (1, 1, '2027-01-01 00:00:00', 1.0, 0.7, 0.3, 'meter', 'shelf', 'fresh', '')",
+        ):
+            old.exec_driver_sql(f"INSERT INTO {row}")
+    database = Database(path)
+    database.migrate()
+    with database.reader() as session:
+        assert session.get(StarterLot, 1).ripe_since is None
+        assert session.execute(text("SELECT litres FROM lot_loss")).scalar() == pytest.approx(0.3)
+    database.close()
+
+
+def test_an_older_file_is_copied_and_brought_up(tmp_path):
+    """A file of the first version keeps its rows, gains the new column filled, and stands beside its copy."""
+    path = tmp_path / "kyklos.db"
+    with brought_to(path, "0001").begin() as old:
         for row in (
             "place (id, name, celsius, position) VALUES (3, 'Shelf', 21, 0)",
             "vessel (id, name, kind, nominal_l, usable_l, diameter_cm, material, tapped, place_id, version)"
@@ -63,7 +140,9 @@ def test_an_older_file_is_copied_and_brought_up(tmp_path):
     database = Database(path)
     database.migrate()
     with database.reader() as session:
-        assert session.get(Bottling, 1).place.name == "Shelf"
+        assert session.get(Bottling, 1).note == ""
+        assert session.get(Vessel, 1).place.name == "Shelf"
+        assert session.get(Vessel, 1).standings[0].since == datetime(2027, 1, 2, tzinfo=UTC)
     assert len(list(tmp_path.glob("kyklos-before-*.db"))) == 1
     database.close()
 

@@ -15,7 +15,8 @@ from kyklos.actions import discs, giving, keeping, leading, tracing
 from kyklos.actions.base import RefusedError
 from kyklos.actions.household import AddCulture, add_culture
 from kyklos.exchange.passport import read
-from kyklos.store import conversions, links, queries
+from kyklos.reckon import conversions, links
+from kyklos.store import queries
 from kyklos.store.database import Database
 from kyklos.store.models import Brew, Change, Disc, Gift, Household, StarterLot
 from tests.years import NOW, fill_years

@@ -10,7 +10,8 @@ import pytest
 from werkzeug.datastructures import MultiDict
 
 from kyklos.core.calc import answer
-from kyklos.store import queries, values
+from kyklos.reckon import forecasting
+from kyklos.store import queries
 from kyklos.web.app import create_app
 from kyklos.web.names import timeline
 
@@ -367,7 +368,7 @@ def questions(app, demo):
         brew = queries.get(g.session, queries.Brew, 7)
         plan = plan_of(plan_form(MultiDict({**PLAN, "starter_ph": "3.1"})))
         told = tell(brew, bottles_form(brew))
-        out = values.forecast_of(g.session, brew)
+        out = forecasting.forecast_of(g.session, brew)
         from kyklos.web.brews.routes import why_of
 
         yield "starting pH", plan.whys["start"], plan.plan.start_ph

@@ -13,8 +13,10 @@ from PIL import Image
 
 from kyklos.demo.household import DEMO_NOW
 from kyklos.demo.watched import picture
-from kyklos.store import queries, values
+from kyklos.reckon import forecasting, warmth
+from kyklos.store import queries
 from kyklos.store.models import Brew, Photo, PhotoContent, Reading
+from kyklos.store.read import recorded
 
 CROCK, JUN, LATE, YOUNG = 7, 8, 9, 10
 
@@ -140,7 +142,7 @@ def test_a_heater_is_what_a_brew_expects(demo_client, demo):
     assert demo_client.post("/vessels/4", data={**form, "heater_c": "60"}).status_code == 422
     demo_client.post("/vessels/4", data={**form, "heater_c": "26"})
     with demo.reader() as session:
-        assert values.course_of(queries.get(session, Brew, LATE)).future_c == 26
+        assert warmth.course_of(queries.get(session, Brew, LATE)).future_c == 26
     assert 'value="26' in demo_client.get("/vessels/4").text
 
 
@@ -201,7 +203,7 @@ def test_every_kind_of_measurement_is_logged(demo_client, demo):
 def test_an_overdue_meter_widens_its_readings(demo_client, demo):
     """The same reading by the same meter teaches less once its calibration is overdue; calibrated again it counts in full."""
     demo_client.post(f"/brews/{CROCK}/reading", data={"ph": "3.3", "instrument": "meter:1"})
-    assert values.read_by(brew_of_live(demo)[0]) == "meter"
+    assert recorded.read_by(brew_of_live(demo)[0]) == "meter"
     demo_client.application.extensions["kyklos"][1].now = DEMO_NOW + timedelta(days=3)
     assert "overdue" in demo_client.get("/").text
     demo_client.post(f"/brews/{CROCK}/reading", data={"ph": "3.25", "instrument": "meter:1"})
@@ -216,7 +218,7 @@ def brew_of_live(demo):
     """The crock's last reading, and what read it."""
     session = demo.reader()
     row = queries.get(session, Brew, CROCK).readings[-1]
-    return row, values.read_by(row)
+    return row, recorded.read_by(row)
 
 
 def test_a_loggers_file_changes_the_course(demo_client, demo):
@@ -228,7 +230,7 @@ def test_a_loggers_file_changes_the_course(demo_client, demo):
     )
     assert page.status_code == 303
     with demo.reader() as session:
-        course = values.course_of(queries.get(session, Brew, LATE))
+        course = warmth.course_of(queries.get(session, Brew, LATE))
         assert len(course.points) > 50
         assert min(c for d, c in course.points if d > 22) == 15.5
     wrong = demo_client.post(f"/brews/{LATE}/log", data={"file": (io.BytesIO(b"hello"), "a.csv"), "of": "brew"})
@@ -416,7 +418,7 @@ def test_a_sheet_tells_more_than_a_score_and_is_never_filled_in(demo_client, dem
 def test_learned_points_move_the_windows(demo_client, demo):
     """The tart taster's window lies after the sweet one's, as their tastings taught; the page says how it knows."""
     with demo.reader() as session:
-        ready = values.forecast_of(session, queries.get(session, Brew, CROCK)).ready
+        ready = forecasting.forecast_of(session, queries.get(session, Brew, CROCK)).ready
     assert ready["Odile Varga"].p50 > ready["Bram Sollie"].p50
     page = demo_client.get("/tasters/").text
     assert "tastings" in page
@@ -477,7 +479,7 @@ def forecast_after(tmp_path_factory, empty_file, order):
             start + timedelta(days=7),
         )
     with database.reader() as session:
-        out = list(values.forecast_of(session, queries.get(session, Brew, brew)).ph.p50)
+        out = list(forecasting.forecast_of(session, queries.get(session, Brew, brew)).ph.p50)
     database.close()
     return out
 

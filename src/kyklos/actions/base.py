@@ -13,6 +13,8 @@ from sqlalchemy.orm.exc import StaleDataError
 
 from ..core.errors import CoreError, KyklosError, OutOfRangeError, Problem
 from ..core.saying import marked, spoken
+from ..core.trace import Node
+from ..reckon.quarantine import refusal
 from ..store.journal import recording
 from ..store.models import Change
 
@@ -66,6 +68,11 @@ class Checks:
         if value is not None and not low <= value <= high:
             said, least, most = (marked(v, kind) if kind else f"{v:g}" for v in (value, low, high))
             self.problems.append(Problem(field_name, f"{what} {said} does not look right; from {least} to {most}."))
+
+    def refuse_apart(self, session: Session, field_name: str, *nodes: Node | None) -> None:
+        """Note a problem if any of these things is in quarantine; every way of bringing liquids and discs together asks."""
+        why = refusal(session, *nodes)
+        self.refuse_if(bool(why), field_name, why)
 
     def done(self) -> None:
         """Refuse if there was any problem."""

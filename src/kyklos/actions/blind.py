@@ -9,7 +9,8 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from ..core.observations import DISCARD, HOLD
-from ..store import queries, values
+from ..reckon import judging
+from ..store import queries
 from ..store.models import BlindTasting, Brew, Taster
 from .base import Checks, Done, action, flushed
 from .brewing import LogTasting, write_tasting
@@ -35,7 +36,7 @@ def start_blind(session: Session, ask: StartBlind, at: datetime) -> Done:
     checks.done()
     for number in numbers:
         brew = queries.get(session, Brew, number)
-        grave = brew.status == "held" or not brew.alive or values.verdict_of(brew, at).word in {HOLD, DISCARD}
+        grave = brew.status == "held" or not brew.alive or judging.verdict_of(brew, at).word in {HOLD, DISCARD}
         checks.refuse_if(grave or brew.kind == "trial", "brews", f"{brew.vessel.name} is not to be tasted now.")
     checks.done()
     random.Random(ask.seed).shuffle(numbers)

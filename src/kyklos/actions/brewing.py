@@ -13,7 +13,8 @@ from ..core.observations import DISCARD, OBSERVATIONS, of_group
 from ..core.safety import trial_verdict
 from ..core.saying import marked
 from ..core.taste import score_word
-from ..store import queries, values
+from ..reckon import judging
+from ..store import queries
 from ..store.models import (
     Brew,
     Disc,
@@ -189,10 +190,10 @@ def write_tasting(session: Session, ask: LogTasting, brew: Brew, at: datetime) -
     for name, value in (("tea", ask.tea), ("yeast", ask.yeast)):
         checks.refuse_if(value is not None and not 0 <= value <= 3, name, "Choose from none to strong.")
     if brew.kind == "trial":
-        trial = trial_verdict(values.facts_of(brew, at))
+        trial = trial_verdict(judging.facts_of(brew, at))
         checks.refuse_if(not trial.fit, "score", f"Do not taste this trial: {'; '.join(trial.missing)}.")
     checks.refuse_if(brew.status == "held", "score", "This brew is held: do not taste it until it is measured.")
-    grave = values.verdict_of(brew, at).word
+    grave = judging.verdict_of(brew, at).word
     checks.refuse_if(grave == DISCARD, "score", "The verdict is discard: it is not tasted.")
     _check_time(checks, brew, ask.at or at, at)
     checks.done()
@@ -287,6 +288,7 @@ def add_starter(session: Session, ask: AddStarter, at: datetime) -> Done:
         "The vessel would overflow: take some sweet tea out first.",
     )
     lot = queries.get(session, StarterLot, ask.lot_id) if ask.lot_id is not None else None
+    checks.refuse_apart(session, "lot", ("brew", brew.id), ("lot", lot.id) if lot is not None else None)
     checks.refuse_if(
         lot is not None and lot.left_l < ask.litres - 0.005, "litres", "There is not so much left of this starter."
     )

@@ -10,7 +10,7 @@ from datetime import date, datetime, timedelta
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ..store import queries, values
+from ..store import queries
 from ..store.models import Away, PlannedDay, PutOff, Vessel
 from .base import Checks, Done, action, flushed
 
@@ -149,7 +149,7 @@ class Feed:
 @action
 def set_feed(session: Session, ask: Feed, at: datetime) -> Done:
     """Give the calendar a new private address, or none; an earlier address is dead at once."""
-    house = values.household_of(session)
+    house = queries.household_of(session)
     if house.id is None:
         session.add(house)
     house.feed_key = secrets.token_urlsafe(24) if ask.wanted else ""

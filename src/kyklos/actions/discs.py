@@ -176,6 +176,7 @@ def house_disc(session: Session, ask: HouseDisc, at: datetime) -> Done:
         return Done(f"{disc.name} left the hotel.")
     hotel = queries.get(session, Vessel, ask.vessel_id)
     checks.refuse_if(hotel.kind != "hotel", "vessel", f"{hotel.name} is no hotel.")
+    checks.refuse_apart(session, "vessel", ("disc", disc.id), ("hotel", hotel.id))
     checks.done()
     checks.between(ask.position, "position", 1, 40, "A place in the stack of")
     checks.done()
@@ -208,6 +209,7 @@ def join_disc(session: Session, ask: JoinDisc, at: datetime) -> Done:
     """Lay a disc into a brew; of another line, the two share the jar from then on."""
     disc, brew, checks = living_disc(session, ask.disc_id), queries.get(session, Brew, ask.brew_id), Checks()
     checks.refuse_if(not brew.alive, "brew", "This brew is over.")
+    checks.refuse_apart(session, "brew", ("disc", disc.id), ("brew", brew.id))
     checks.refuse_if(disc.id in queries.in_use(session)[1], "", f"{disc.name} lies in a brew already.")
     checks.refuse_if(
         disc.culture_id != brew.culture_id and not ask.other_line,

@@ -40,9 +40,9 @@ def give_away(session: Session, ask: GiveAway, at: datetime) -> Done:
     own = (disc is None or disc.culture_id == culture.id) and (lot is None or lot.culture_id == culture.id)
     checks.refuse_if(not own, "", "That belongs to another line.")
     checks.refuse_if(disc is not None and disc.id in queries.in_use(session)[1], "disc", "That disc lies in a brew.")
-    apart = queries.set_apart(session)
-    touched = (disc is not None and ("disc", disc.id) in apart) or (lot is not None and ("lot", lot.id) in apart)
-    checks.refuse_if(touched, "", "It is set apart: what may be spoiled is given to nobody.")
+    given = [("disc", disc.id)] if disc is not None else []
+    given += [("lot", lot.id)] if lot is not None else []
+    checks.refuse_apart(session, "", *given)
     checks.done()
     if lot is not None and litres:
         lot.left_l = max(0.0, lot.left_l - litres)

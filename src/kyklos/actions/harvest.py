@@ -7,15 +7,21 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
+from ..core.bottle import brew_in_bottle_l
 from ..core.facts import BOTTLES, FLAVOURINGS
 from ..core.safety import DISCARD, HOLD, shows_life
 from ..core.saying import marked
-from ..store import queries, values
-from ..store.models import Bottle, BottleMove, Bottling, Brew, Disc, Place, StarterLot
+from ..core.standing import PlaceKind
+from ..reckon import forecasting, judging, volumes
+from ..reckon.pressure import state_at_filling
+from ..store import queries
+from ..store.models import Bottle, Bottling, Brew, Disc, Place, Standing, StarterLot
+from ..store.read import moments
+from ..store.read.moments import days_between
 from .base import Checks, Done, action, check_version, flushed
+from .standing import fridge, put
 
 LOSS_SHARE = 0.08  #: Volumes are read by eye: so much over is let pass. [-]
-FRIDGE_C = 4.0  #: [degC]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,11 +40,12 @@ def _ready(session: Session, brew_id: int, now: datetime) -> Brew:
     brew, checks = queries.get(session, Brew, brew_id), Checks()
     checks.refuse_if(not brew.alive, "", f"This brew ended already ({brew.status}).")
     if brew.alive:
-        verdict = values.verdict_of(brew, now)
+        verdict = judging.verdict_of(brew, now)
         why = verdict.reasons[0].sentence if verdict.reasons else ""
         checks.refuse_if(
             verdict.word in {HOLD, DISCARD} or brew.status == "held", "", f"Not now: {verdict.word}. {why}"
         )
+    checks.refuse_apart(session, "", ("brew", brew.id))
     checks.done()
     return brew
 
@@ -49,14 +56,14 @@ def reserve_starter(session: Session, ask: ReserveStarter, at: datetime) -> Done
     brew, checks = _ready(session, ask.brew_id, at), Checks()
     checks.between(ask.litres, "litres", 0.02, 50, "Starter of", "volume")
     checks.refuse_if(
-        ask.litres > values.volume_left_l(brew) + 0.005,
+        ask.litres > volumes.volume_left_l(brew) + 0.005,
         "litres",
-        f"Only {marked(values.volume_left_l(brew), 'volume')} are left in it.",
+        f"Only {marked(volumes.volume_left_l(brew), 'volume')} are left in it.",
     )
     checks.between(ask.ph, "ph", 1.8, 5.0, "A starter's pH of")
     checks.done()
-    fit = values.forecast_of(session, brew)
-    day = values.days_between(brew.pitched_at, at)
+    fit = forecasting.forecast_of(session, brew)
+    day = moments.days_between(brew.pitched_at, at)
     lot = StarterLot(
         culture_id=brew.culture_id,
         source_brew_id=brew.id,
@@ -132,8 +139,8 @@ def _check_filling(brew: Brew, ask: FillBottles) -> None:
         "This one is not made for pressure: lid loose and straight into the fridge, or another bottle.",
     )
     checks.done()
-    need = ask.count * ask.volume_ml / 1000 * (1 - ask.headspace_fraction) / (1 + ask.flavour_g_per_l / 1000)
-    left = values.volume_left_l(brew)
+    need = ask.count * brew_in_bottle_l(ask.volume_ml, ask.headspace_fraction, ask.flavour_g_per_l)
+    left = volumes.volume_left_l(brew)
     checks.refuse_if(
         need > left + LOSS_SHARE * brew.final_l,
         "count",
@@ -142,13 +149,20 @@ def _check_filling(brew: Brew, ask: FillBottles) -> None:
     checks.done()
 
 
+def _place_of(session: Session, ask: FillBottles, brew: Brew) -> Place:
+    """Find where filled bottles go: the fridge, the place told, or beside their vessel."""
+    told = queries.get(session, Place, ask.place_id) if ask.place_id is not None else brew.vessel.place
+    return fridge(session) if ask.cold and told.kind != PlaceKind.FRIDGE else told
+
+
 @action
 def fill_bottles(session: Session, ask: FillBottles, at: datetime) -> Done:
     """Fill bottles: refused until starter is reserved or no next brew is said."""
     brew = _ready(session, ask.brew_id, at)
     _check_filling(brew, ask)
-    fit = values.forecast_of(session, brew)
-    place = queries.get(session, Place, ask.place_id) if ask.place_id is not None else brew.vessel.place
+    fit = forecasting.forecast_of(session, brew)
+    place = _place_of(session, ask, brew)
+    start, vigour = state_at_filling(fit, days_between(brew.pitched_at, at))
     group = Bottling(
         brew_id=brew.id,
         at=at,
@@ -157,24 +171,25 @@ def fill_bottles(session: Session, ask: FillBottles, at: datetime) -> Done:
         sugar_g_per_l=ask.sugar_g_per_l,
         added_sugar_g_per_l=added_sugar(ask.flavour, ask.flavour_g_per_l, ask.sugar_g_per_l),
         note=ask.note.strip()[:300],
-        start=[round(float(v), 6) for v in fit.state_at(values.days_between(brew.pitched_at, at))],
-        vigour=round(fit.posterior.yeast_vigour, 4),
-        celsius=FRIDGE_C if ask.cold else place.celsius,
-        place_id=place.id,
+        start=list(start),
+        vigour=vigour,
     )
     number = flushed(session, group)
     limit_bar = BOTTLES[ask.kind].limit_bar if ask.limit_bar is None else ask.limit_bar
-    session.add_all(
+    bottles = [
         Bottle(
             bottling_id=number,
             kind=ask.kind,
             volume_ml=ask.volume_ml,
             limit_bar=limit_bar,
             headspace_fraction=ask.headspace_fraction,
-            state="cold" if ask.cold else "warm",
+            state="cold" if place.kind == PlaceKind.FRIDGE else "warm",
         )
         for _ in range(int(ask.count))
-    )
+    ]
+    session.add_all(bottles)
+    session.flush()
+    session.add_all(Standing(bottle_id=bottle.id, place_id=place.id, since=at) for bottle in bottles)
     name = FLAVOURINGS[ask.flavour].name.lower()
     return Done(f"{int(ask.count)} bottles filled, {ask.note.strip() or name}.", {"bottling": number})
 
@@ -203,7 +218,7 @@ def end_brew(session: Session, ask: EndBrew, at: datetime) -> Done:
     for guest in brew.guests:
         guest.until = guest.until or at
     made = {}
-    facts = values.facts_of(brew, at)
+    facts = judging.facts_of(brew, at)
     if ask.keep_disc and shows_life(facts, ta_rise_g_per_l=1.0):
         disc = Disc(
             name=f"{brew.culture.name}, disc {len(brew.culture.discs) + 1}",
@@ -217,10 +232,10 @@ def end_brew(session: Session, ask: EndBrew, at: datetime) -> Done:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MoveBottles:
-    """Bottles put into the cold, or back into the warm."""
+    """Bottles put into a fridge, or back to room temperature."""
 
     bottle_ids: tuple[int, ...]
-    celsius: float = FRIDGE_C  #: [degC]
+    place_id: int | None = None  #: Where to; unless told the fridge, or where each was filled.
 
 
 def _present(session: Session, numbers: tuple[int, ...]) -> list[Bottle]:
@@ -231,27 +246,42 @@ def _present(session: Session, numbers: tuple[int, ...]) -> list[Bottle]:
     return bottles
 
 
-def _move(session: Session, ask: MoveBottles, at: datetime, state: str) -> list[Bottle]:
-    bottles = _present(session, ask.bottle_ids)
-    for bottle in bottles:
-        bottle.state = state
-        session.add(BottleMove(bottle_id=bottle.id, at=at, celsius=ask.celsius))
-    return bottles
+def _target(session: Session, ask: MoveBottles, kind: PlaceKind, what: str) -> Place | None:
+    """Find the place told; refuse one of the other kind."""
+    place, checks = queries.find(session, Place, ask.place_id), Checks()
+    checks.refuse_if(place is not None and place.kind != kind, "place", what)
+    checks.done()
+    return place
 
 
 @action
 def chill_bottles(session: Session, ask: MoveBottles, at: datetime) -> Done:
-    """Put bottles into the cold."""
-    return Done(f"{len(_move(session, ask, at, 'cold'))} into the cold.")
+    """Put bottles into a fridge."""
+    bottles = _present(session, ask.bottle_ids)
+    place = _target(session, ask, PlaceKind.FRIDGE, "That is no fridge.") or fridge(session)
+    for bottle in bottles:
+        put(session, bottle, place.id, at)
+        bottle.state = "cold"
+    return Done(f"{len(bottles)} into the cold.")
+
+
+def _warm_place(bottle: Bottle) -> int:
+    """Find where a bottle last stood at room temperature; else where its brew stood."""
+    rooms = [row.place_id for row in bottle.standings if row.place.kind == PlaceKind.ROOM]
+    return rooms[-1] if rooms else bottle.bottling.brew.vessel.place.id
 
 
 @action
 def warm_bottles(session: Session, ask: MoveBottles, at: datetime) -> Done:
-    """Put bottles that did not fizz back into the warm."""
+    """Put bottles that did not fizz back to room temperature."""
     bottles, checks = _present(session, ask.bottle_ids), Checks()
     checks.refuse_if(any(b.limit_bar == 0 for b in bottles), "", "This one is not made for pressure: it stays cold.")
     checks.done()
-    return Done(f"{len(_move(session, ask, at, 'warm'))} back into the warm.")
+    place = _target(session, ask, PlaceKind.ROOM, "That is a fridge.")
+    for bottle in bottles:
+        put(session, bottle, _warm_place(bottle) if place is None else place.id, at)
+        bottle.state = "warm"
+    return Done(f"{len(bottles)} back into the warm.")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -11,9 +11,11 @@ from sqlalchemy.orm import Session
 
 from ..core.places import LIGHTS, REACHES
 from ..core.saying import marked
+from ..core.standing import PlaceKind
 from ..store import queries
 from ..store.models import Culture, Disc, Household, Place, StarterLot, Taster, Tasting, Vessel
 from .base import Checks, Done, action, check_version, flushed
+from .standing import put
 
 MATERIALS = {
     "glass": "Glass",
@@ -107,6 +109,7 @@ class AddPlace:
     light: str = "shade"
     reach: str = "easy"
     rivals: bool = False
+    kind: str = PlaceKind.ROOM
 
 
 def _check_place(ask: AddPlace) -> None:
@@ -119,6 +122,7 @@ def _check_place(ask: AddPlace) -> None:
         "summer_c" if ask.summer_c is None else "winter_c",
         "Tell both, winter and summer, or neither.",
     )
+    checks.refuse_if(ask.kind not in tuple(PlaceKind), "kind", "Choose a room or a fridge.")
     checks.refuse_if(ask.light not in LIGHTS, "light", "Choose dark, shade or sun.")
     checks.refuse_if(ask.reach not in REACHES, "reach", "Choose how well it is in reach.")
     checks.done()
@@ -131,7 +135,7 @@ def _write_place(place: Place, ask: AddPlace) -> None:
         ask.winter_c,
         ask.summer_c,
     )
-    place.light, place.reach, place.rivals = ask.light, ask.reach, ask.rivals
+    place.light, place.reach, place.rivals, place.kind = ask.light, ask.reach, ask.rivals, ask.kind
 
 
 @action
@@ -218,10 +222,10 @@ def _place_for(session: Session, ask: AddVessel) -> int:
     return flushed(session, Place(name=ask.new_place.strip()[:40], celsius=ask.new_place_c or 0.0, position=position))
 
 
-def _write_vessel(vessel: Vessel, ask: AddVessel, place_id: int) -> None:
+def _write_vessel(vessel: Vessel, ask: AddVessel) -> None:
     vessel.name, vessel.kind, vessel.material, vessel.tapped = ask.name.strip(), ask.kind, ask.material, ask.tapped
     vessel.nominal_l, vessel.usable_l, vessel.diameter_cm = ask.nominal_l, ask.usable_l, ask.diameter_cm
-    vessel.place_id, vessel.heel_l, vessel.heater_c = place_id, ask.heel_l, ask.heater_c
+    vessel.heel_l = ask.heel_l
 
 
 @action
@@ -229,8 +233,10 @@ def add_vessel(session: Session, ask: AddVessel, at: datetime) -> Done:
     """Add a vessel, and its place if that is new."""
     _check_vessel(session, ask)
     vessel = Vessel(version=1)
-    _write_vessel(vessel, ask, _place_for(session, ask))
-    return Done(f"{vessel.name} added.", {"vessel": flushed(session, vessel)})
+    _write_vessel(vessel, ask)
+    number = flushed(session, vessel)
+    put(session, vessel, _place_for(session, ask), at, ask.heater_c)
+    return Done(f"{vessel.name} added.", {"vessel": number})
 
 
 @action
@@ -247,7 +253,9 @@ def change_vessel(session: Session, ask: ChangeVessel, at: datetime) -> Done:
         f"The brew in it takes {marked(brew.final_l if brew else 0, 'volume')}.",
     )
     checks.done()
-    _write_vessel(vessel, ask, _place_for(session, ask))
+    _write_vessel(vessel, ask)
+    session.flush()
+    put(session, vessel, _place_for(session, ask), at, ask.heater_c)
     return Done(f"{vessel.name} saved.")
 
 

@@ -11,8 +11,8 @@ from ..core import acids
 from ..core.ageing import KEPT_IN
 from ..core.hotel import USUAL_PH, spare_l
 from ..core.saying import marked
+from ..reckon.hotels import hotel_of
 from ..store import queries
-from ..store.hotels import hotel_of
 from ..store.models import Brew, Culture, HotelFeed, LotLoss, LotPour, StarterLot, Vessel
 from .base import Checks, Done, action, flushed
 
@@ -51,6 +51,13 @@ def feed_hotel(session: Session, ask: FeedHotel, at: datetime) -> Done:
         checks.refuse_if(not told, "of", "Then tell its pH, its level or its cover.")
     else:
         checks.between(ask.litres, "litres", 0.01, hotel.nominal_l, "A feed of", "volume")
+    poured = ask.of != "nothing"
+    checks.refuse_apart(
+        session,
+        "of",
+        ("hotel", hotel.id) if poured else None,
+        ("brew", ask.brew_id) if ask.of == "brew" and ask.brew_id is not None else None,
+    )
     checks.between(ask.ph, "ph", 1.8, 6, "A hotel's pH of")
     checks.between(ask.level_l, "level_l", 0, hotel.nominal_l, "A level of", "volume")
     checks.done()
@@ -93,6 +100,7 @@ def draw_starter(session: Session, ask: DrawStarter, at: datetime) -> Done:
     lines = {stay.disc.culture_id for stay in home.stays}
     checks.refuse_if(culture.id not in lines, "culture", f"No disc of {culture.name} lives in {hotel.name}.")
     checks.between(ask.litres, "litres", 0.02, 50, "Starter of", "volume")
+    checks.refuse_apart(session, "litres", ("hotel", hotel.id))
     spare = spare_l(home.level_l, home.discs_l)
     checks.refuse_if(
         ask.litres > spare + LEAST_L,
@@ -169,6 +177,7 @@ def merge_starters(session: Session, ask: MergeStarters, at: datetime) -> Done:
     checks.refuse_if(len(lots) < 2, "lots", "Choose two lots or more.")
     checks.refuse_if(len({lot.culture_id for lot in lots}) > 1, "lots", "Lots of one line only: lines would mix.")
     checks.refuse_if(any(lot.left_l <= LEAST_L for lot in lots), "lots", "One of them is empty.")
+    checks.refuse_apart(session, "lots", *(("lot", lot.id) for lot in lots))
     checks.refuse_if(any(lot.doubt for lot in lots), "lots", "One of them is in doubt: it would spoil the others.")
     checks.done()
     total = sum(lot.left_l for lot in lots)

@@ -8,7 +8,8 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from ..core.conversion import STEP, TARGETS
-from ..store import conversions, queries
+from ..reckon import conversions
+from ..store import queries
 from ..store.models import Conversion, Culture
 from .base import Checks, Done, action, flushed
 

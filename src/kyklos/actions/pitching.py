@@ -66,9 +66,7 @@ def _check_starters(session: Session, ask: PitchBrew, culture: Culture, checks: 
         if liquid.lot_id is None:
             continue
         lot = queries.get(session, StarterLot, liquid.lot_id)
-        checks.refuse_if(
-            ("lot", lot.id) in queries.set_apart(session), "starter", "This starter is set apart: it may be spoiled."
-        )
+        checks.refuse_apart(session, "starter", ("lot", lot.id))
         checks.refuse_if(
             lot.left_l < liquid.litres - ROUNDING_L,
             "starter",
@@ -107,6 +105,7 @@ def _check_pitch(session: Session, ask: PitchBrew, vessel: Vessel, culture: Cult
     )
     checks.between(ask.celsius if not hot else None, "celsius", 5, 32, "A brew at", "temperature")
     _check_starters(session, ask, culture, checks)
+    checks.refuse_apart(session, "disc", ("disc", ask.disc_id) if ask.disc_id is not None else None)
     checks.done()
 
 

@@ -9,7 +9,8 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from ..core.trace import Node
-from ..store import links, queries
+from ..reckon import links
+from ..store import queries
 from ..store.models import CutLink, Quarantine
 from .base import Checks, Done, action, flushed
 

@@ -10,10 +10,12 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from ..store import queries
+from ..store.base import LAYOUT
 from ..store.journal import changed_since, put_back
 from ..store.models import Change, Photo, PhotoContent
 from .base import ConflictError, Done
 
+OLD_LAYOUT = "This was done before Kyklos was upgraded, and cannot be undone in one step any more."
 BUILT_ON = "Something later builds on this. Undo that first."
 
 
@@ -36,6 +38,8 @@ def undo(session: Session, ask: Undo, at: datetime) -> Done:
             change = queries.get(session, Change, ask.change_id)
             if change.undone_at is not None:
                 raise ConflictError("This was undone already.")
+            if change.layout != LAYOUT:
+                raise ConflictError(OLD_LAYOUT)
             if changed_since(session, change.rows):
                 raise ConflictError(BUILT_ON)
             put_back(session, change.rows)

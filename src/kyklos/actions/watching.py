@@ -14,7 +14,8 @@ from ..core.instruments import KINDS
 from ..core.observations import ORDER
 from ..core.safety import judge
 from ..core.saying import marked
-from ..store import queries, values
+from ..reckon import judging
+from ..store import queries
 from ..store.models import (
     Brew,
     Calibration,
@@ -227,7 +228,7 @@ class OverruleVerdict:
 def overrule_verdict(session: Session, ask: OverruleVerdict, at: datetime) -> Done:
     """Put one's own verdict in place of the computed one: towards risk only with a written reason, which stays visible."""
     brew = living(session, ask.brew_id)
-    computed = judge(values.facts_of(brew, at))
+    computed = judge(judging.facts_of(brew, at))
     try:
         overrule.check(ask.word, ask.reason, computed)
     except CoreError as problem:

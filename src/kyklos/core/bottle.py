@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from .errors import UnknownNameError, require_between
 from .facts import FLAVOURINGS, limit
 from .ferment import CO2, CO2_PER_ETHANOL, ETHANOL, ETHANOL_YIELD, MONO, SUCROSE, Kinetics, abv_percent, integrate
-from .temperature import Course, step_ratios
+from .temperature import Course, bacteria_ratio, step_ratios, yeast_ratio
 
 Array = NDArray[np.float64]
 
@@ -128,6 +128,7 @@ class BottleAsk:
     limit_bar: float | None = None  #: Gauge. [bar]
     vigour: float = 1.0  #: Of the yeast. [-]
     days: int = 30
+    doubt_k: tuple[tuple[float, float], ...] = ()  #: From each day on, how unsure the course is; empty: not. [d, K]
 
     def __post_init__(self) -> None:
         require_between(0, 200, "g/L", added_sugar_g_per_l=self.added_sugar_g_per_l)
@@ -173,6 +174,39 @@ def _first(day: Array, values: Array, target: float) -> float | None:
     return float(day[i - 1] + share * (day[i] - day[i - 1]))
 
 
+@lru_cache(maxsize=1)
+def _warmer() -> Array:
+    """Fixed spread of the room's doubt in mirrored pairs, shape (1 + members,); the first member is the likely one. [-]"""
+    half = np.random.default_rng(78).standard_normal(MEMBERS // 2)
+    return np.concatenate([np.zeros(1), half, -half])
+
+
+def _warmth(ask: BottleAsk, day: Array) -> Array:
+    """Return each member's temperature, of shape (t, 1) where nothing is in doubt, else (t, 1 + members). [degC]"""
+    celsius = ask.course.at(day)[:, None]
+    if not ask.doubt_k:
+        return celsius
+    since = np.array([start for start, _ in ask.doubt_k])
+    sd = np.array([sd for _, sd in ask.doubt_k])[np.maximum(np.searchsorted(since, day, side="right") - 1, 0)]
+    return np.asarray(celsius + sd[:, None] * _warmer())
+
+
+def brew_in_bottle_l(volume_ml: float, headspace_fraction: float, flavour_g_per_l: float) -> float:
+    """Return the brew in a bottle, without its flavouring (taken as 1 g/mL).
+
+    Args:
+        volume_ml: Brimful. [mL]
+        headspace_fraction: Share of the bottle that is gas. [-]
+        flavour_g_per_l: Flavouring to a litre of brew. [g/L]
+
+    Returns: Brew. [L]
+
+    >>> brew_in_bottle_l(500, 0.04, 0)
+    0.48
+    """
+    return volume_ml / 1000 * (1 - headspace_fraction) / (1 + flavour_g_per_l / 1000)
+
+
 def _members() -> tuple[Array, Array, Array]:
     """Fixed spreads in mirrored pairs: volumes at filling, ln vigour, solubility; the first member is the likely one."""
     half = np.random.default_rng(77).standard_normal((3, MEMBERS // 2))
@@ -203,13 +237,17 @@ def _run(ask: BottleAsk) -> tuple[Array, Array, Array, Array, Array]:
     state[CO2] = 0.0
     working = activity(ask.added_sugar_g_per_l, ask.flavour, float(abv_percent(state[ETHANOL, 0])))
     steps = int(ask.days / STEP_DAYS)
-    yeast, bacteria = step_ratios(ask.course, steps, STEP_DAYS)
-    states = integrate(state, Kinetics(ask.vigour * working * vigour, 0.0, air=0.0), yeast, bacteria, STEP_DAYS)
     day = np.linspace(0, steps * STEP_DAYS, steps + 1)
-    celsius = ask.course.at(day)
+    celsius = _warmth(ask, day)
+    if ask.doubt_k:
+        middle = _warmth(ask, (day[:-1] + day[1:]) / 2)
+        yeast, bacteria = yeast_ratio(middle), bacteria_ratio(middle)
+    else:
+        yeast, bacteria = step_ratios(ask.course, steps, STEP_DAYS)
+    states = integrate(state, Kinetics(ask.vigour * working * vigour, 0.0, air=0.0), yeast, bacteria, STEP_DAYS)
     gas = volumes + states[:, CO2] / CO2_G_PER_VOLUME
-    bar = gauge_bar(gas, celsius[:, None], ask.headspace_fraction) * solubility
-    return day, celsius, gas, bar, states[:, :, 0]
+    bar = gauge_bar(gas, celsius, ask.headspace_fraction) * solubility
+    return day, celsius[:, 0], gas, bar, states[:, :, 0]
 
 
 @lru_cache(maxsize=1024)

@@ -14,10 +14,11 @@ from ..actions.pitching import PitchBrew, planned_amounts
 from ..core.facts import BOTTLES
 from ..core.ferment import Recipe, Tea
 from ..core.recipe_card import RecipeCard
-from ..store import queries, values
+from ..store import queries
 from ..store.database import Database
 from ..store.documents import pack
 from ..store.models import StarterLot, Vessel
+from ..store.read import recorded
 
 DEMO_NOW = datetime(2027, 2, 18, 8, 30, tzinfo=UTC)  #: The day on which the sample household stands: a Thursday.
 ODILE, BRAM = 1, 2
@@ -73,7 +74,7 @@ class Kitchen:
                 honey_share=honey,
                 starter_fraction=share,
                 starter_ph=ph,
-                surface_per_volume_per_cm=values.surface_per_volume(jar, litres),
+                surface_per_volume_per_cm=recorded.surface_per_volume(jar, litres),
             )
         ask = PitchBrew(
             vessel_id=vessel,

@@ -13,7 +13,8 @@ from ..actions.giving import Receive, taken_in
 from ..core import teas
 from ..core.lineage import ancestors, graph_of
 from ..core.trace import Node
-from ..store import links, queries
+from ..reckon import links
+from ..store import queries
 from ..store.models import Brew, Culture, Disc, StarterLot
 from .passport import Came, Passport, Reading, Thing, fingerprint
 

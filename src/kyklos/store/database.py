@@ -2,14 +2,23 @@
 
 from __future__ import annotations
 
-import shutil
+import itertools
+import sqlite3
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
+from urllib.parse import quote
 
 from sqlalchemy import Engine, create_engine, event
-from sqlalchemy.orm import Session
+
+from ..core.errors import KyklosError
+from .session import HouseSession
+
+
+class NewerFileError(KyklosError):
+    """A file was written by a newer version: it is left alone."""
 
 
 def _engine(path: Path, *pragmas: str, begin: str, foreign_keys: bool = True) -> Engine:
@@ -36,31 +45,37 @@ class Database:
         self._writing = _engine(path, "synchronous=NORMAL", begin="BEGIN IMMEDIATE")
         self._reading = _engine(path, "query_only=ON", begin="BEGIN")
 
-    def reader(self) -> Session:
+    def reader(self) -> HouseSession:
         """Open a session that cannot write."""
-        return Session(self._reading, autoflush=False)
+        return HouseSession(self._reading, autoflush=False)
 
     @contextmanager
-    def writer(self) -> Iterator[Session]:
+    def writer(self) -> Iterator[HouseSession]:
         """Open the writing session; only actions use it."""
-        with Session(self._writing) as session:
-            session.info["writing"] = True
+        with HouseSession(self._writing, writing=True) as session:
             yield session
 
     def migrate(self) -> None:
-        """Bring the file to today's models; an older one is copied beside itself first."""
+        """Bring the file to today's models; an older one is backed up beside itself first.
+
+        Raises:
+            NewerFileError: If a newer version wrote the file; nothing of it is touched.
+        """
         from alembic import command
         from alembic.runtime.migration import MigrationContext
         from alembic.script import ScriptDirectory
 
         config = alembic_config()
-        newest = ScriptDirectory.from_config(config).get_current_head()
+        scripts = ScriptDirectory.from_config(config)
+        known, newest = {script.revision for script in scripts.walk_revisions()}, scripts.get_current_head()
+        if self.path.exists():
+            _refuse_newer(self.path, known)
         engine = _engine(self.path, begin="BEGIN IMMEDIATE", foreign_keys=False)
         with engine.connect() as connection:
             current = MigrationContext.configure(connection).get_current_revision()
         if current != newest:
             if current is not None:
-                shutil.copy2(self.path, self.path.with_name(f"{self.path.stem}-before-{newest}{self.path.suffix}"))
+                back_up(self.path, free_name(self.path, f"before-{newest}"))
             config.attributes["engine"] = engine
             command.upgrade(config, "head")
         engine.dispose()
@@ -69,6 +84,36 @@ class Database:
         """Close all connections."""
         self._writing.dispose()
         self._reading.dispose()
+
+
+def _refuse_newer(path: Path, known: set[str]) -> None:
+    """Look at a file without writing to it, and refuse one that a newer version wrote."""
+    with closing(sqlite3.connect(f"file:{quote(str(path))}?mode=ro", uri=True)) as connection:
+        told = connection.execute("SELECT 1 FROM sqlite_master WHERE name = 'alembic_version'").fetchone()
+        row = connection.execute("SELECT version_num FROM alembic_version").fetchone() if told else None
+    if row is not None and row[0] not in known:
+        raise NewerFileError(
+            f"{path.name} was written by a newer Kyklos (layout {row[0]}). Nothing was changed. "
+            "Start that newer version, or open a backup made before it."
+        )
+
+
+def back_up(path: Path, target: Path) -> None:
+    """Copy a file by SQLite's own means, with what still stands in the log beside it.
+
+    Args:
+        path: The household's file, which may be in use.
+        target: Where to; a name that is not taken.
+    """
+    with closing(sqlite3.connect(path)) as source, closing(sqlite3.connect(target)) as copy:
+        source.backup(copy)
+
+
+def free_name(path: Path, word: str) -> Path:
+    """Return a name beside a file that was never used: with the moment, and a number where that is taken."""
+    stem = f"{path.stem}-{word}-{datetime.now(UTC):%Y%m%d-%H%M%S}"
+    names = (path.with_name(f"{stem}{f'-{n}' if n else ''}{path.suffix}") for n in itertools.count())
+    return next(name for name in names if not name.exists())
 
 
 def alembic_config() -> Any:

@@ -5,13 +5,29 @@ from __future__ import annotations
 from datetime import datetime
 from typing import TYPE_CHECKING
 
-from sqlalchemy import ForeignKey
+from sqlalchemy import CheckConstraint, ForeignKey
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from .base import Base
 
 if TYPE_CHECKING:
-    from .models import Brew, Culture, Disc, StarterLot, Vessel
+    from .models import Bottle, Brew, Culture, Disc, Place, StarterLot, Vessel
+
+
+class Standing(Base):
+    """Where a vessel or a bottle stood, from one moment to another: a move ends one standing and begins the next."""
+
+    __tablename__ = "standing"
+    __table_args__ = (CheckConstraint("(vessel_id IS NULL) <> (bottle_id IS NULL)", name="whose"),)
+    vessel_id: Mapped[int | None] = mapped_column(ForeignKey("vessel.id"), index=True)
+    bottle_id: Mapped[int | None] = mapped_column(ForeignKey("bottle.id"), index=True)
+    place_id: Mapped[int] = mapped_column(ForeignKey("place.id"), index=True)
+    heater_c: Mapped[float | None]  #: Set point of the vessel's heater then; None: it had none. [degC]
+    since: Mapped[datetime]
+    until: Mapped[datetime | None]  #: None: it stands there still.
+    vessel: Mapped[Vessel | None] = relationship(back_populates="standings")
+    bottle: Mapped[Bottle | None] = relationship(back_populates="standings")
+    place: Mapped[Place] = relationship()
 
 
 class DiscEvent(Base):

@@ -13,6 +13,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from .models import Change
+from .session import context_of
 
 T = TypeVar("T")
 ROOM = 256
@@ -30,21 +31,23 @@ def once(ask: Callable[[Session], T]) -> Callable[[Session], T]:
 
     @wraps(ask)
     def asked(session: Session) -> T:
-        if session.info.get("writing"):
+        context = context_of(session)
+        if context.writing:
             return ask(session)
-        if key not in session.info:
-            session.info[key] = ask(session)
-        return copy(cast(T, session.info[key]))
+        if key not in context.answers:
+            context.answers[key] = ask(session)
+        return copy(cast(T, context.answers[key]))
 
     return asked
 
 
 def state_of(session: Session) -> Hashable:
     """Say in which state the file is: every action and every undo leaves a trace; asked once a session."""
-    if "state" not in session.info:
+    answers = context_of(session).answers
+    if "state" not in answers:
         row = session.execute(_STATE).one()
-        session.info["state"] = (str(session.get_bind().engine.url), row[0], row[1])
-    state: Hashable = session.info["state"]
+        answers["state"] = (str(session.get_bind().engine.url), row[0], row[1])
+    state: Hashable = answers["state"]
     return state
 
 
@@ -56,7 +59,7 @@ def remembered(session: Session, key: Hashable, make: Callable[[], T]) -> T:
         key: What is asked, with all that it depends on besides the file.
         make: Gives a frozen value.
     """
-    if session.info.get("writing"):
+    if context_of(session).writing:
         return make()
     whole = (state_of(session), key)
     with _lock:

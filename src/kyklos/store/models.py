@@ -8,7 +8,8 @@ from typing import Any
 from sqlalchemy import CheckConstraint, ForeignKey, String
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
-from .base import Base, UtcTime
+from ..core.standing import PlaceKind
+from .base import LAYOUT, Base, UtcTime
 from .lives import (
     BrewDisc,
     Conversion,
@@ -20,6 +21,7 @@ from .lives import (
     LotLoss,
     LotPour,
     Quarantine,
+    Standing,
 )
 from .watching import (
     Away,
@@ -40,7 +42,6 @@ __all__ = [
     "Base",
     "BlindTasting",
     "Bottle",
-    "BottleMove",
     "Bottling",
     "Brew",
     "BrewDay",
@@ -70,6 +71,7 @@ __all__ = [
     "PutOff",
     "Quarantine",
     "Reading",
+    "Standing",
     "StarterLot",
     "StarterPortion",
     "Taster",
@@ -112,6 +114,7 @@ class Place(Base):
 
     __tablename__ = "place"
     name: Mapped[str]
+    kind: Mapped[str] = mapped_column(default=PlaceKind.ROOM)  #: room or fridge
     celsius: Mapped[float]  #: Typical. [degC]
     winter_c: Mapped[float | None]  #: In the coldest month. [degC]
     summer_c: Mapped[float | None]  #: In the warmest month. [degC]
@@ -145,12 +148,29 @@ class Vessel(Base):
     material: Mapped[str] = mapped_column(default="glass")
     tapped: Mapped[bool] = mapped_column(default=False)
     heel_l: Mapped[float] = mapped_column(default=0.0)  #: Left below the tap. [L]
-    heater_c: Mapped[float | None]  #: Set point of its heater; None: it has none. [degC]
-    place_id: Mapped[int] = mapped_column(ForeignKey("place.id"))
     version: Mapped[int] = mapped_column(default=1)
-    place: Mapped[Place] = relationship()
+    standings: Mapped[list[Standing]] = relationship(
+        back_populates="vessel", order_by="Standing.since, Standing.id", foreign_keys="Standing.vessel_id"
+    )
+    stands: Mapped[Standing] = relationship(
+        primaryjoin="and_(Vessel.id == foreign(Standing.vessel_id), Standing.until.is_(None))",
+        viewonly=True,
+        uselist=False,
+    )  #: Where it stands now.
+    place: Mapped[Place] = relationship(
+        secondary="standing",
+        primaryjoin="and_(Vessel.id == Standing.vessel_id, Standing.until.is_(None))",
+        secondaryjoin="Place.id == Standing.place_id",
+        viewonly=True,
+        uselist=False,
+    )  #: The place where it stands now.
     brews: Mapped[list[Brew]] = relationship(back_populates="vessel", order_by="Brew.pitched_at")
     __mapper_args__ = {"version_id_col": version}
+
+    @property
+    def heater_c(self) -> float | None:
+        """Set point of its heater now; None: it has none. [degC]"""
+        return self.stands.heater_c
 
 
 class Culture(Base):
@@ -416,10 +436,7 @@ class Bottling(Base):
     note: Mapped[str] = mapped_column(default="")
     start: Mapped[list[Any]]  #: State at filling, as the core's ferment keeps it.
     vigour: Mapped[float]
-    celsius: Mapped[float]  #: Where the bottles stand at first. [degC]
-    place_id: Mapped[int | None] = mapped_column(ForeignKey("place.id"))
     brew: Mapped[Brew] = relationship(back_populates="bottlings")
-    place: Mapped[Place | None] = relationship()
     bottles: Mapped[list[Bottle]] = relationship(back_populates="bottling", order_by="Bottle.id")
 
 
@@ -437,17 +454,14 @@ class Bottle(Base):
     hiss: Mapped[int | None]  #: 0 to 4, when opened
     taste: Mapped[str] = mapped_column(default="")
     bottling: Mapped[Bottling] = relationship(back_populates="bottles")
-    moves: Mapped[list[BottleMove]] = relationship(back_populates="bottle", order_by="BottleMove.at, BottleMove.id")
+    standings: Mapped[list[Standing]] = relationship(
+        back_populates="bottle", order_by="Standing.since, Standing.id", foreign_keys="Standing.bottle_id"
+    )
 
-
-class BottleMove(Base):
-    """A bottle put somewhere warmer or colder."""
-
-    __tablename__ = "bottle_move"
-    bottle_id: Mapped[int] = mapped_column(ForeignKey("bottle.id"), index=True)
-    at: Mapped[datetime]
-    celsius: Mapped[float]
-    bottle: Mapped[Bottle] = relationship(back_populates="moves")
+    @property
+    def place(self) -> Place | None:
+        """The place where it stands, or stood last."""
+        return self.standings[-1].place if self.standings else None
 
 
 class Change(Base):
@@ -458,4 +472,5 @@ class Change(Base):
     says: Mapped[str]
     at: Mapped[datetime]
     undone_at: Mapped[datetime | None]
+    layout: Mapped[str] = mapped_column(default=LAYOUT)  #: Of the file then: rows of another one cannot be put back.
     rows: Mapped[list[Any]]

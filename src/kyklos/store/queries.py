@@ -10,6 +10,7 @@ from sqlalchemy import bindparam, select
 from sqlalchemy.orm import Session, contains_eager, defer, joinedload, load_only, selectinload
 
 from ..core.errors import KyklosError
+from ..core.standing import PlaceKind
 from .attach import Relation, attach
 from .memory import once
 from .models import (
@@ -21,6 +22,7 @@ from .models import (
     BrewDay,
     BrewDisc,
     Culture,
+    Household,
     Instrument,
     KeptRecipe,
     Look,
@@ -31,7 +33,9 @@ from .models import (
     PutOff,
     Quarantine,
     Reading,
+    Standing,
     StarterLot,
+    Taster,
     Tasting,
     TemperatureLog,
     Timer,
@@ -62,10 +66,8 @@ _BOTTLES = (
     .join(Bottle.bottling)
     .join(Bottling.brew)
     .join(Brew.culture)
-    .outerjoin(Bottling.place)
     .where(Bottle.state.in_(bindparam("states", expanding=True)))
     .options(
-        _FILLING.contains_eager(Bottling.place),
         _FILLING.contains_eager(Bottling.brew).options(
             load_only(Brew.culture_id, Brew.vessel_id, Brew.honey_share, Brew.pitched_at, Brew.version),
             contains_eager(Brew.culture),
@@ -81,6 +83,8 @@ _TIMERS = (
     .order_by(Timer.ends_at)
 )
 
+_HOUSEHOLD, _TASTERS = select(Household), select(Taster).order_by(Taster.position, Taster.id)
+_LOGS = select(TemperatureLog).where(TemperatureLog.struck.is_(False))
 LARGEST_NUMBER = 2**63 - 1  #: Of an SQLite row.
 WORDS = {
     "Bottle": "bottle",
@@ -131,6 +135,31 @@ def get(session: Session, kind: type[R], number: int) -> R:
     return found
 
 
+def household_of(session: Session) -> Household:
+    """Find the household's settings; a new one has the defaults."""
+    return session.scalars(_HOUSEHOLD).first() or Household(
+        name="Our kitchen", units="metric", zone="UTC", theme="auto", sample=False
+    )
+
+
+@once
+def southern(session: Session) -> bool:
+    """Return whether the household lies south of the equator."""
+    return bool(household_of(session).southern)
+
+
+@once
+def tasters_of(session: Session) -> list[Taster]:
+    """List the tasters in their order."""
+    return list(session.scalars(_TASTERS))
+
+
+@once
+def logs_of(session: Session) -> list[TemperatureLog]:
+    """List what loggers told and was not struck out."""
+    return list(session.scalars(_LOGS))
+
+
 def places(session: Session) -> list[Place]:
     """List places in the order of the round."""
     return list(session.scalars(select(Place).order_by(Place.position, Place.id)))
@@ -139,7 +168,7 @@ def places(session: Session) -> list[Place]:
 @once
 def vessels(session: Session) -> list[Vessel]:
     """List vessels in the order of their places."""
-    return list(session.scalars(select(Vessel).join(Place).order_by(Place.position, Place.id, Vessel.id)))
+    return list(session.scalars(select(Vessel).join(Vessel.place).order_by(Place.position, Place.id, Vessel.id)))
 
 
 @once
@@ -156,7 +185,8 @@ def living_brews(session: Session) -> list[Brew]:
 
 
 def with_records(session: Session, brews: Sequence[Brew], *more: Relation) -> list[Brew]:
-    """Read what was measured and tasted of brews, and more lists of theirs, in a question each."""
+    """Read what was measured and tasted of brews, where they stood, and more lists of theirs, in a question each."""
+    attach(session, list({b.vessel_id: b.vessel for b in brews}.values()), Vessel.standings, beside=Standing.place)
     attach(session, brews, Brew.readings, beside=Reading.tool)
     attach(session, brews, Brew.tastings, beside=Tasting.taster)
     for relation in more:
@@ -173,7 +203,7 @@ def brew_in(session: Session, vessel_id: int) -> Brew | None:
 
 def standing_brews(session: Session) -> list[Brew]:
     """List brews that stand in a vessel, with vessel, place and line only, in the order of their places."""
-    query = select(Brew).join(Vessel).join(Place).where(Brew.status.in_(("held", "fermenting")))
+    query = select(Brew).join(Brew.vessel).join(Vessel.place).where(Brew.status.in_(("held", "fermenting")))
     query = query.options(contains_eager(Brew.vessel).contains_eager(Vessel.place), joinedload(Brew.culture))
     return list(session.scalars(query.order_by(Place.position, Place.id, Vessel.id)))
 
@@ -212,9 +242,20 @@ def starter_lots(session: Session) -> list[StarterLot]:
 def bottles(session: Session, *states: str) -> list[Bottle]:
     """List bottles in some states, oldest filling first."""
     rows = list(session.scalars(_BOTTLES, {"states": states}))
-    attach(session, rows, Bottle.moves)
+    attach(session, rows, Bottle.standings, beside=Standing.place)
     attach(session, list({row.bottling_id: row.bottling for row in rows}.values()), Bottling.bottles)
     return rows
+
+
+def rooms(session: Session) -> list[Place]:
+    """List places in which a brew may stand, in the order of the round."""
+    return [place for place in places(session) if place.kind == PlaceKind.ROOM]
+
+
+def fridge(session: Session) -> Place | None:
+    """Find the household's fridge, the first on the round."""
+    cold = select(Place).where(Place.kind == PlaceKind.FRIDGE).order_by(Place.position, Place.id)
+    return session.scalars(cold).first()
 
 
 def recipes(session: Session) -> list[KeptRecipe]:

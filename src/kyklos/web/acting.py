@@ -10,7 +10,7 @@ from flask import current_app, g
 
 from ..actions.base import Done, RefusedError
 from ..core.saying import spoken
-from ..store.values import household_of
+from ..store.queries import household_of
 from . import render, units
 from .fields import KitchenForm
 
@@ -23,7 +23,7 @@ def look_afresh() -> None:
     g.session = database.reader()
     g.household = household_of(g.session)
     g.units = g.household.units
-    g.session.info |= {"southern": g.household.southern, "now": g.now}
+    g.session.context.now = g.now
 
 
 def in_units(value: float, kind: str) -> str:

@@ -5,14 +5,14 @@ from __future__ import annotations
 from datetime import datetime
 
 from ..core.instruments import Calibrated, Standing, standing
-from ..store import values
 from ..store.models import Instrument
+from ..store.read import moments
 from .words import span_word
 
 
 def standing_of(row: Instrument, now: datetime) -> Standing:
     """Say how a meter stands now."""
-    done = [Calibrated(values.days_between(c.at, now), c.at_seven, c.at_four) for c in row.calibrations]
+    done = [Calibrated(moments.days_between(c.at, now), c.at_seven, c.at_four) for c in row.calibrations]
     return standing(done, row.interval_days)
 
 

@@ -21,9 +21,11 @@ from ..core.observations import OBSERVATIONS, of_group
 from ..core.safety import trial_verdict
 from ..core.sweet_tea import Measured, equivalent, in_cups
 from ..core.taste import score_word
-from ..store import queries, values
+from ..reckon import warmth
+from ..store import queries
 from ..store.memory import once
 from ..store.models import Brew, Disc
+from ..store.read import recorded
 from . import units
 from .began import began_rows
 from .cellar.groups import name_of
@@ -60,7 +62,7 @@ def timeline(brew: Brew) -> list[tuple[str, datetime, Any]]:
 
 def extra_starter(brew: Brew) -> float:
     """Say how much more starter brings a brew to pH 4.2, likely. [L]"""
-    recipe = values.recipe_of(brew)
+    recipe = recorded.recipe_of(brew)
     share = share_for_ph(recipe.starter, limit("plan_start_ph"), recipe.medium) or limit("starter_most")
     wanted = max(share, recipe.starter_fraction * 1.25)
     return brew.final_l * (wanted - recipe.starter_fraction) / (1 - wanted)
@@ -181,8 +183,8 @@ def install(app: Flask) -> None:
         "told_by": told_by,
         "as_sugar": lambda key, grams: in_cups(equivalent(grams, key, "sugar"), SWEETENERS["sugar"].g_per_cup).words,
         "began_rows": began_rows,
-        "usual_now": lambda place: values.usual_celsius(place, g.now),
-        "read_by": values.read_by,
+        "usual_now": lambda place: warmth.usual_celsius(place, g.now),
+        "read_by": recorded.read_by,
         "trial_of": trial_verdict,
         "harvested_of": lambda culture: sum(brew.status == "harvested" for brew in culture.brews),
         "sweetener_name": lambda key: SWEETENERS[key].name,

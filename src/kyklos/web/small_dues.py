@@ -8,7 +8,8 @@ from datetime import datetime, timedelta
 from flask import url_for
 from sqlalchemy.orm import Session
 
-from ..store import hotels, queries
+from ..reckon import hotels
+from ..store import queries
 from ..store.memory import remembered
 from ..store.models import PutOff
 from .meters import says_of, standing_of

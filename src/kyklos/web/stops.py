@@ -20,8 +20,11 @@ from ..core.sweet_tea import amounts
 from ..drawing.curve import Curve, CurveFacts, curve
 from ..drawing.dial import Dial, DialFacts, dial
 from ..drawing.sour_line import SourLine, sour_line
-from ..store import queries, values
+from ..reckon import forecasting, judging, palates
+from ..store import queries
 from ..store.models import Brew, Household, PutOff, Vessel
+from ..store.read import moments, recorded
+from ..store.session import context_of
 from .words import span_word, window_word
 
 
@@ -80,7 +83,7 @@ def _moves(out: Forecast, day: float) -> str:
 
 def _due_facts(brew: Brew, facts: BrewFacts, verdict: Verdict, out: Forecast, points: list[float]) -> DueFacts:
     windows = windows_of(out)
-    tastes = [values.days_between(brew.pitched_at, t.at) for t in brew.tastings if not t.struck]
+    tastes = [moments.days_between(brew.pitched_at, t.at) for t in brew.tastings if not t.struck]
     return DueFacts(
         status=brew.status,
         diet="jun" if brew.honey_share >= 0.5 else "sugar",
@@ -126,7 +129,7 @@ def _sorted_out(
 
 def _dial_of(brew: Brew, facts: BrewFacts, out: Forecast) -> Dial:
     acidity = out.at(out.ta_g_per_l, facts.day)[1]
-    tastes = [values.days_between(brew.pitched_at, t.at) for t in brew.tastings if not t.struck]
+    tastes = [moments.days_between(brew.pitched_at, t.at) for t in brew.tastings if not t.struck]
     return dial(
         DialFacts(
             day=facts.day,
@@ -144,18 +147,19 @@ def _dial_of(brew: Brew, facts: BrewFacts, out: Forecast) -> Dial:
 
 def put_off_now(session: Session, now: datetime) -> dict[str, PutOff]:
     """Give what is put off by what it is; asked once a session."""
-    if "put_off" not in session.info:
-        session.info["put_off"] = {row.what: row for row in queries.waiting(session, now)}
-    found: dict[str, PutOff] = session.info["put_off"]
+    answers = context_of(session).answers
+    if "put_off" not in answers:
+        answers["put_off"] = {row.what: row for row in queries.waiting(session, now)}
+    found: dict[str, PutOff] = answers["put_off"]
     return found
 
 
 def stop_of(session: Session, brew: Brew, now: datetime, house: Household) -> Stop:
     """Put together all that is shown of a living brew."""
-    facts = values.facts_of(brew, now)
-    out = values.forecast_of(session, brew)
-    verdict = values.verdict_of(brew, now, facts)
-    points = tuple((p.taster, p.ta_g_per_l) for p in values.points_of(session, brew.honey_share))
+    facts = judging.facts_of(brew, now)
+    out = forecasting.forecast_of(session, brew)
+    verdict = judging.verdict_of(brew, now, facts)
+    points = tuple((p.taster, p.ta_g_per_l) for p in palates.points_of(session, brew.honey_share))
     acidity = out.at(out.ta_g_per_l, facts.day)
     wants = dues(_due_facts(brew, facts, verdict, out, [ta for _, ta in points]))
     wanting, waiting = _sorted_out(brew, wants, put_off_now(session, now))
@@ -190,7 +194,7 @@ def curve_of(stop: Stop, then: Forecast | None = None) -> Curve:
     """Draw a brew's curve, and another future beside it."""
     brew, out = stop.brew, stop.forecast
     tastings = [
-        (values.days_between(brew.pitched_at, t.at), t.taster.name, t.score) for t in brew.tastings if not t.struck
+        (moments.days_between(brew.pitched_at, t.at), t.taster.name, t.score) for t in brew.tastings if not t.struck
     ]
     return curve(
         CurveFacts(
@@ -213,7 +217,7 @@ def curve_of(stop: Stop, then: Forecast | None = None) -> Curve:
 def situation_of(stop: Stop, moment: str, **more: Any) -> Situation:
     """Say what cautions read of a living brew."""
     brew = stop.brew
-    made = amounts(values.recipe_of(brew), brew.final_l)
+    made = amounts(recorded.recipe_of(brew), brew.final_l)
     return Situation(
         moment=moment,
         material=brew.vessel.material,

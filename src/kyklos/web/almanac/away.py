@@ -15,8 +15,10 @@ from ...actions.base import RefusedError
 from ...core.away import BEFORE, FINE, ON_RETURN, PASSES, Absent, Shelf, absent
 from ...core.brew_kinds import KINDS
 from ...core.taste import score_word
-from ...store import queries, values
+from ...reckon import forecasting, palates, warmth
+from ...store import queries
 from ...store.models import Brew
+from ...store.read import moments
 from ..acting import act
 from ..cellar.groups import BottleGroup, groups_of
 from ..render import page
@@ -57,19 +59,19 @@ def _brings(brew: Brew, option: Any) -> str:
 def rows_of(leaves: date, returns: date) -> list[Row]:
     """Say for each brew what an absence means; the pressing first."""
     leave, back = max(_moment(leaves, 9), g.now), _moment(returns, 18)
-    shelves = [Shelf(p.name, round(values.place_now(g.session, p, g.now)[0], 1)) for p in queries.places(g.session)]
+    shelves = [Shelf(p.name, round(warmth.place_now(g.session, p, g.now)[0], 1)) for p in queries.rooms(g.session)]
     out = []
     for brew in queries.living_brews(g.session):
         stop = stop_of(g.session, brew, g.now, g.household)
         if KINDS[brew.kind].watch and brew.kind in {"grow", "trial"}:
             continue
-        ask = values.forecast_ask_of(g.session, brew)
+        ask = forecasting.forecast_ask_of(g.session, brew)
         first = ask.points[0].taster
-        days = [values.days_between(brew.pitched_at, moment) for moment in (g.now, leave, back)]
+        days = [moments.days_between(brew.pitched_at, moment) for moment in (g.now, leave, back)]
         means = absent(
             ask,
             stop.forecast,
-            values.palate_of(g.session, first, brew.honey_share >= 0.5),
+            palates.palate_of(g.session, first, brew.honey_share >= 0.5),
             *days,
             room_l=max(0.0, brew.vessel.usable_l - brew.final_l),
             litres=brew.final_l,

@@ -17,7 +17,8 @@ from ...core.schedule import Bench, Day
 from ...core.steps import TOOLS
 from ...core.turn_round import PotTold, VesselTurn, turn_round
 from ...drawing.timeline import Piece, timeline
-from ...store import queries, values
+from ...reckon import warmth
+from ...store import queries
 from ...store.models import Vessel
 from ..acting import act
 from ..render import page
@@ -66,7 +67,7 @@ def _usual_plan(vessel: Vessel) -> BrewPlan:
             vessel=vessel_facts(vessel),
             culture=culture.name,
             diet=culture.diet,
-            room_c=values.place_now(g.session, vessel.place, g.now)[0],
+            room_c=warmth.place_now(g.session, vessel.place, g.now)[0],
             pot_l=_largest("pot"),
             jug_l=_largest("jug"),
             pitcher_l=_largest("pitcher"),

@@ -11,7 +11,8 @@ from ...core.brew_kinds import KINDS
 from ...core.conversion import Advice
 from ...core.errors import KyklosError
 from ...core.recipe_card import RecipeCard
-from ...store import conversions, queries
+from ...reckon import conversions
+from ...store import queries
 from ...store.documents import card_of
 from ...store.models import Culture, Disc, KeptRecipe, StarterLot, Vessel
 from .. import units

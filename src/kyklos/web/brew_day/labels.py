@@ -10,7 +10,8 @@ from flask import Response, g, url_for
 from ...core import teas
 from ...core.brew_kinds import KINDS
 from ...core.due import first_taste_day
-from ...store import queries, values
+from ...reckon import warmth
+from ...store import queries
 from ...store.models import Brew
 from .. import printing
 from ..printing import LabelText
@@ -33,9 +34,9 @@ def sweet_words(honey_share: float, plan: dict[str, Any]) -> str:
 
 def label_of(brew: Brew) -> LabelText:
     """Write a brew's label."""
-    course = values.course_of(brew)
-    warmth = float(course.future_c or 22.0)
-    taste = brew.pitched_at + timedelta(days=first_taste_day("jun" if brew.honey_share >= 0.5 else "sugar", warmth))
+    course = warmth.course_of(brew)
+    celsius = float(course.future_c or 22.0)
+    taste = brew.pitched_at + timedelta(days=first_taste_day("jun" if brew.honey_share >= 0.5 else "sugar", celsius))
     starter = " and ".join(dict.fromkeys(p.name for p in brew.portions)) or "not recorded"
     first = (
         f"Look {_date(brew.pitched_at + timedelta(days=KINDS[brew.kind].watch[0]))}"

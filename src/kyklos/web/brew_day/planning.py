@@ -29,8 +29,10 @@ from ...core.recipe_card import RecipeCard
 from ...core.sweet_tea import SPOONS_PER_CUP
 from ...core.water import SOURCES, Water
 from ...core.why import Why, why_ready, why_start_ph, why_starter
-from ...store import links, queries, values
+from ...reckon import forecasting, links, palates, warmth
+from ...store import queries
 from ...store.models import Brew, Culture, StarterLot, Vessel
+from ...store.read import moments
 from .. import units
 from ..acting import in_units
 from ..stops import joined
@@ -187,7 +189,7 @@ def _lot_told(lot: StarterLot) -> StarterTold:
         kind=lot.kind,
         line=lot.culture.name,
         diet=lot.culture.diet,
-        age_days=float(round(max(0.0, values.days_between(lot.ages_since, g.now)))),
+        age_days=float(round(max(0.0, moments.days_between(lot.ages_since, g.now)))),
         kept_in=lot.kept_in,
     )
 
@@ -267,7 +269,7 @@ def ask_of_form(form: PlanForm) -> PlanAsk | None:
         vessel=vessel_facts(vessel),
         culture=culture.name,
         diet=culture.diet,
-        room_c=values.place_now(g.session, vessel.place, g.now)[0],
+        room_c=warmth.place_now(g.session, vessel.place, g.now)[0],
         cold_c=form.cold_c.data,
         liquid_l=form.liquid_l.data,
         disc_l=form.disc_l.data or 0.0,
@@ -313,7 +315,7 @@ def shown_of(plan: BrewPlan, vessel_id: int, culture_id: int) -> Shown:
     """Put together what is said of a plan."""
     vessel, culture = queries.get(g.session, Vessel, vessel_id), queries.get(g.session, Culture, culture_id)
     queries.with_past(g.session, culture)
-    prior, points = values.prior_of(culture), values.points_of(g.session, plan.recipe.honey_share)
+    prior, points = forecasting.prior_of(culture), palates.points_of(g.session, plan.recipe.honey_share)
     out = foretell(plan, prior, points)
     asked = forecast_ask(plan, prior, points)
     whys = {f"ready {name}": why_ready(asked, name) for name in out.ready}
@@ -344,11 +346,11 @@ def _household_notes(plan: BrewPlan, vessel: Vessel, culture: Culture) -> list[t
 
 def _gives_starter(brew: Brew) -> str:
     """Say when a living brew is sour enough to be strong starter."""
-    out = values.forecast_of(g.session, brew)
+    out = forecasting.forecast_of(g.session, brew)
     day = next((float(d) for d, ph in zip(out.day, out.ph.p50, strict=True) if ph <= 3.3), None)
     if brew.status != "fermenting" or day is None:
         return ""
-    at = values.days_between(brew.pitched_at, g.now)
+    at = moments.days_between(brew.pitched_at, g.now)
     when = "already" if day <= at else f"in about {day - at:.0f} days"
     return f"{brew.culture.name} in {brew.vessel.name} is {when} at pH 3.3: its liquid is good starter."
 

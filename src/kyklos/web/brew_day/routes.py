@@ -16,7 +16,9 @@ from ...core.steps import KIT, TOOLS, needs_of
 from ...core.vessel_parts import disc_room_l
 from ...drawing.cooling import cooling
 from ...drawing.fill import fill
-from ...store import queries, values
+from ...reckon import forecasting, palates, warmth
+from ...store import queries
+from ...store.read import moments
 from ..acting import act
 from ..render import page
 from .defaults import plan_form
@@ -150,8 +152,8 @@ def places() -> Response:
             "brew_day/places.html", "brew_day/_places.html", 422, form=form, wanted=wanted, advice=[], plan=None
         )
     told = []
-    for place in queries.places(g.session):
-        celsius, measured = values.place_now(g.session, place, g.now)
+    for place in queries.rooms(g.session):
+        celsius, measured = warmth.place_now(g.session, place, g.now)
         told.append(
             PlaceTold(
                 key=place.id,
@@ -163,11 +165,11 @@ def places() -> Response:
                 rivals=place.rivals,
             )
         )
-    prior, points = values.prior_of(shown.culture), values.points_of(g.session, shown.plan.recipe.honey_share)
+    prior, points = forecasting.prior_of(shown.culture), palates.points_of(g.session, shown.plan.recipe.honey_share)
     advice = advise(shown.plan, tuple(told), prior, points)
     back, late = [], None
     if wanted.ready.data is not None:
-        days = values.days_between(g.now, wanted.ready.data)
+        days = moments.days_between(g.now, wanted.ready.data)
         late = "That day is over." if days < 0 else None
         back = [(b, g.now + timedelta(days=b.pitch_in_days)) for b in plan_back(advice, days)] if days >= 0 else []
     return page(

@@ -12,8 +12,9 @@ from flask import Response, g, request
 from ...core.errors import CoreError
 from ...core.forecast import Forecast, ForecastAsk
 from ...core.what_if import FRIDGE_C, MORE_STARTER_UNTIL, ROOM_C, Change, what_if
-from ...store import values
+from ...reckon import forecasting
 from ...store.models import Brew
+from ...store.read import moments
 from .. import units
 from ..names import chance_word
 from ..render import page
@@ -81,7 +82,7 @@ def _day(brew: Brew, text: str) -> float:
         local = datetime.combine(datetime.fromisoformat(text).date(), time(9), ZoneInfo(g.household.zone))
     except ValueError as problem:
         raise CoreError("This is not a date; like 2027-03-01.") from problem
-    return values.days_between(brew.pitched_at, local.astimezone(UTC))
+    return moments.days_between(brew.pitched_at, local.astimezone(UTC))
 
 
 def _lines(brew: Brew, usual: Forecast, then: Forecast, day: float) -> tuple[str, ...]:
@@ -114,7 +115,7 @@ def asked_of(brew: Brew, ask: ForecastAsk, usual: Forecast, day: float) -> tuple
 
 def future_context(brew: Brew, stop: Any) -> dict[str, Any]:
     """Give the templates what the question and its curve need."""
-    asked, then = asked_of(brew, values.forecast_ask_of(g.session, brew), stop.forecast, stop.day)
+    asked, then = asked_of(brew, forecasting.forecast_ask_of(g.session, brew), stop.forecast, stop.day)
     return {
         "asked": asked,
         "curve": curve_of(stop, then),

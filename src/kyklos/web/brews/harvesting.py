@@ -9,19 +9,23 @@ from typing import Any
 import numpy as np
 from flask import g
 
-from ...actions.harvest import FRIDGE_C, FillBottles, added_sugar
-from ...core.bottle import TARGETS, BottleAsk, BottleForecast, bottle_forecast, gauge_bar
+from ...actions.harvest import FillBottles, added_sugar
+from ...core.bottle import TARGETS, BottleAsk, BottleForecast, bottle_forecast, brew_in_bottle_l, gauge_bar
 from ...core.cautions import Caution, cautions_for
 from ...core.facts import BOTTLES, FLAVOURINGS, INSTRUMENTS, limit
 from ...core.safety import Verdict
-from ...core.temperature import steady
+from ...core.standing import FRIDGE_C, PlaceKind
 from ...core.why import Why, why_chill, why_starter
-from ...store import queries, values
+from ...reckon import forecasting, volumes
+from ...reckon.pressure import Filled, ask_if_filled, state_at_filling
+from ...store import queries
 from ...store.models import Brew, Place
+from ...store.read import moments, recorded
 from ..stops import situation_of, stop_of
 from ..words import day_word, span_word
 from .forms import BottlesForm
 
+AS_COLD_AS_MOST = Place(name="Fridge", kind=PlaceKind.FRIDGE, celsius=FRIDGE_C, position=0)  # none is told yet
 HEADSPACE_CM = 2.5
 PRIMING_G_PER_L = 5.0
 ESTIMATE_SD = 0.15  #: Of an acidity foretold rather than measured, at least (assumed). [pH]
@@ -48,9 +52,9 @@ class Told:
 
 def why_reserve(brew: Brew) -> Why:
     """Reasons for how much starter to reserve for filling this vessel again."""
-    out, day = values.forecast_of(g.session, brew), values.days_between(brew.pitched_at, g.now)
+    out, day = forecasting.forecast_of(g.session, brew), moments.days_between(brew.pitched_at, g.now)
     measured = [
-        r for r in values.standing_readings(brew) if r.ph is not None and values.days_between(r.at, g.now) < 1.0
+        r for r in recorded.standing_readings(brew) if r.ph is not None and moments.days_between(r.at, g.now) < 1.0
     ]
     low, likely, high = out.at(out.ph, day)
     ph, sd = (
@@ -58,7 +62,7 @@ def why_reserve(brew: Brew) -> Why:
         if measured
         else (likely, max((high - low) / 2.56, ESTIMATE_SD))
     )
-    recipe = values.recipe_of(brew)
+    recipe = recorded.recipe_of(brew)
     changed = type(recipe)(
         **{**{n: getattr(recipe, n) for n in recipe.__slots__}, "starter_ph": round(float(ph or likely), 2)}
     )
@@ -77,7 +81,7 @@ def bottles_form(brew: Brew) -> BottlesForm:
     last = brew.bottlings[-1].bottles[0] if brew.bottlings and brew.bottlings[-1].bottles else None
     kind = last.kind if last else "swing-top"
     volume = last.volume_ml if last else BOTTLES[kind].volume_ml
-    left = values.volume_left_l(brew) - (
+    left = volumes.volume_left_l(brew) - (
         0.0 if brew.reserved or brew.no_next_brew else _litres(why_reserve(brew)) or 0.0
     )
     filled = volume / 1000 * (1 - BOTTLES[kind].headspace_fraction(HEADSPACE_CM, volume))
@@ -85,7 +89,7 @@ def bottles_form(brew: Brew) -> BottlesForm:
     return bottles_asked(
         brew,
         None,
-        place=brew.vessel.place_id,
+        place=brew.vessel.place.id,
         kind=kind,
         count=count,
         volume_ml=volume,
@@ -130,26 +134,26 @@ def _typed_well(form: BottlesForm) -> bool:
     )
 
 
-def _warmth(brew: Brew, filling: FillBottles) -> float:
-    """Say how warm the bottles will stand. [degC]"""
-    place = queries.find(g.session, Place, filling.place_id)
-    return (place or brew.vessel.place).celsius
+def _place_of(brew: Brew, filling: FillBottles) -> Place:
+    """Return where the bottles will stand."""
+    told = queries.find(g.session, Place, filling.place_id) or brew.vessel.place
+    return (queries.fridge(g.session) or AS_COLD_AS_MOST) if filling.cold and told.kind != PlaceKind.FRIDGE else told
 
 
 def _ask_of(brew: Brew, form: BottlesForm) -> BottleAsk:
-    out = values.forecast_of(g.session, brew)
+    out = forecasting.forecast_of(g.session, brew)
     filling = filling_of(brew.id, form)
-    limit_bar = filling.limit_bar or BOTTLES[filling.kind].limit_bar
-    return BottleAsk(
-        start=tuple(round(float(v), 6) for v in out.state_at(values.days_between(brew.pitched_at, g.now))),
+    start, vigour = state_at_filling(out, moments.days_between(brew.pitched_at, g.now))
+    filled = Filled(
+        at=g.now,
+        start=start,
+        vigour=vigour,
         added_sugar_g_per_l=added_sugar(filling.flavour, filling.flavour_g_per_l, filling.sugar_g_per_l),
-        course=steady(FRIDGE_C if filling.cold else _warmth(brew, filling)),
-        headspace_fraction=filling.headspace_fraction,
         flavour=filling.flavour,
-        limit_bar=limit_bar or None,
-        vigour=round(out.posterior.yeast_vigour, 4),
-        days=45,
+        headspace_fraction=filling.headspace_fraction,
+        limit_bar=filling.limit_bar or BOTTLES[filling.kind].limit_bar,
     )
+    return ask_if_filled(g.session, filled, _place_of(brew, filling))
 
 
 def _thicker(ask: BottleAsk) -> str:
@@ -221,7 +225,7 @@ def tell(brew: Brew, form: BottlesForm) -> Told:
         _litres(reasons),
         reasons,
         float(reasons.question["starter_ph"]),
-        max(0.0, values.volume_left_l(brew)),
+        max(0.0, volumes.volume_left_l(brew)),
         cautions_for(situation_of(stop, "harvest", **situation)),
         ask,
         future,
@@ -240,10 +244,4 @@ def _litres(reasons: Why) -> float | None:
 def filling_volume(form: BottlesForm) -> float:
     """Say how much brew the typed bottles take. [L]"""
     filling = filling_of(0, form)
-    return (
-        filling.count
-        * filling.volume_ml
-        / 1000
-        * (1 - filling.headspace_fraction)
-        / (1 + filling.flavour_g_per_l / 1000)
-    )
+    return filling.count * brew_in_bottle_l(filling.volume_ml, filling.headspace_fraction, filling.flavour_g_per_l)

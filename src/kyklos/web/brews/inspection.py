@@ -12,9 +12,10 @@ from ...actions.base import RefusedError
 from ...core.observations import OBSERVATIONS, Look, of_group
 from ...core.safety import Verdict, judge
 from ...drawing.specimen import KINDS, Specimen, specimen
-from ...store import values
+from ...reckon import judging
 from ...store.models import Brew
 from ...store.pictures import MOST_BYTES
+from ...store.read import moments
 from ..acting import act
 from ..render import page
 from .routes import bp, brew_of
@@ -43,14 +44,14 @@ def _verdict(brew: Brew, told: dict[str, Any]) -> Verdict | None:
     """Judge the brew as if this look were kept; None before anything was answered."""
     if told["surface"] not in OBSERVATIONS:
         return None
-    facts = values.facts_of(brew, g.now)
+    facts = judging.facts_of(brew, g.now)
     signs = tuple(key for key in told["signs"] if key in OBSERVATIONS)
     look = Look(facts.day, told["surface"], signs, told["smell"] if told["smell"] in OBSERVATIONS else "")
-    return judge(values.with_look(facts, look))
+    return judge(judging.with_look(facts, look))
 
 
 def _page(brew: Brew, told: dict[str, Any], status: int = 200, problems: dict[str, str] | None = None) -> Response:
-    day = values.days_between(brew.pitched_at, g.now)
+    day = moments.days_between(brew.pitched_at, g.now)
     groups = {name: of_group(name) for name in ("surface", "sign", "smell")}
     pictures = {seen.key: drawn(seen.key, brew, day) for name in ("surface", "sign") for seen in groups[name]}
     pictures["lifted"] = drawn("lifted", brew, day)

@@ -13,8 +13,8 @@ from reportlab.pdfgen import canvas
 
 from ...core.facts import INSTRUMENTS
 from ...core.observations import Reason
-from ...store import values
 from ...store.models import Photo
+from ...store.read import moments
 from ..printing import letters, write
 from ..stops import Stop
 
@@ -57,7 +57,7 @@ def opinion_of(stop: Stop) -> Opinion:
         readings=tuple(f"Day {r.day:.1f}: pH {r.ph:.2f}, {INSTRUMENTS[r.instrument].name.lower()}" for r in facts.ph),
         looks=tuple(looks),
         photos=photos,
-        day_of={p.id: f"Day {max(0.0, values.days_between(brew.pitched_at, p.at)):.0f}" for p in photos},
+        day_of={p.id: f"Day {max(0.0, moments.days_between(brew.pitched_at, p.at)):.0f}" for p in photos},
     )
 
 

@@ -14,8 +14,10 @@ from ...core.cautions import cautions_for
 from ...core.facts import INSTRUMENTS
 from ...core.sweet_tea import density
 from ...core.why import Why, why_ready, why_start_ph, why_starter
-from ...store import queries, values
+from ...reckon import forecasting
+from ...store import queries
 from ...store.models import Brew
+from ...store.read import recorded
 from ..acting import act
 from ..names import instrument_choices
 from ..render import page, wants_part
@@ -40,7 +42,7 @@ def context_of(brew: Brew, **more: Any) -> Mapping[str, Any]:
     return {
         "stop": stop,
         "brew": brew,
-        "tasters": values.tasters_of(g.session),
+        "tasters": queries.tasters_of(g.session),
         "view": "brew",
         "cautions": cautions_for(situation_of(stop, "ferment")),
         "discard": DiscardForm(version=brew.version),
@@ -120,7 +122,7 @@ def _after(number: int, status: int = 200, **more: Any) -> Answer:
         "round/_stop.html",
         status,
         stop=stop,
-        tasters=values.tasters_of(g.session),
+        tasters=queries.tasters_of(g.session),
         view="round",
         **more,
     )
@@ -267,14 +269,14 @@ def end(number: int) -> Answer:
 def why_of(brew: Brew, topic: str, name: str) -> Why:
     """Find the reasons behind one of a brew's numbers."""
     if topic == "start":
-        return why_start_ph(values.recipe_of(brew))
+        return why_start_ph(recorded.recipe_of(brew))
     if topic == "reserve":
         return harvesting.why_reserve(brew)
-    ask = values.forecast_ask_of(g.session, brew)
+    ask = forecasting.forecast_ask_of(g.session, brew)
     if topic == "ready" and name in {point.taster for point in ask.points}:
         return why_ready(ask, name)
     if topic == "starter":
-        return why_starter(values.recipe_of(brew), 0.1, brew.final_l)
+        return why_starter(recorded.recipe_of(brew), 0.1, brew.final_l)
     abort(404)
     return None
 

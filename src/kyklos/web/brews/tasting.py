@@ -10,7 +10,7 @@ from wtforms.validators import Optional
 from ...actions import brewing
 from ...actions.base import RefusedError
 from ...core.taste import SCORE_WORDS
-from ...store import values
+from ...store import queries
 from ...store.models import Brew
 from ..acting import act
 from ..fields import ChoiceField, KitchenForm, MomentField
@@ -44,7 +44,7 @@ class SheetForm(KitchenForm):
 def sheet_form(**given: object) -> SheetForm:
     """Make a sheet for this household's tasters."""
     form = SheetForm(**given)
-    form.taster.choices = [(t.id, t.name) for t in values.tasters_of(g.session)]
+    form.taster.choices = [(t.id, t.name) for t in queries.tasters_of(g.session)]
     return form
 
 

@@ -17,9 +17,11 @@ from ...core.growth import Slot, slots
 from ...core.overrule import towards_risk
 from ...core.safety import judge
 from ...core.taste import score_word
-from ...store import values
-from ...store.evidence import evidence_of
+from ...reckon import forecasting, volumes
+from ...reckon.evidence import evidence_of
+from ...store import queries
 from ...store.models import Overrule, Photo, TemperatureLog
+from ...store.read import moments
 from .. import units
 from ..stops import Stop, joined
 from ..words import day_word, span_word
@@ -81,7 +83,7 @@ def _parts(stop: Stop, ask: ForecastAsk) -> tuple[list[str], str]:
     """Say how two tasters with different windows share it."""
     if len(stop.points) < 2 or KINDS[stop.brew.kind].watch:
         return [], ""
-    litres = max(0.0, values.volume_left_l(stop.brew) * 0.86)  # what a harvest usually leaves after reserve and losses
+    litres = max(0.0, volumes.volume_left_l(stop.brew) * 0.86)  # what a harvest usually leaves after reserve and losses
     shared = compromise.plan(ask, stop.forecast, stop.day, litres)
     if len(shared.parts) < 2:
         day = shared.parts[0].day if shared.parts else None
@@ -111,7 +113,7 @@ def _uses(stop: Stop) -> list[tuple[str, str, str]]:
     point = max(ta for _, ta in stop.points)
     if stop.due.kind == "harvest" and acidity < point * 1.25:
         return []
-    found = salvage.uses(acidity, values.volume_left_l(stop.brew), point)
+    found = salvage.uses(acidity, volumes.volume_left_l(stop.brew), point)
     told = {
         "starter": "starts up to {} of new brew",
         "dilute": "with {} of water or juice",
@@ -123,19 +125,19 @@ def _uses(stop: Stop) -> list[tuple[str, str, str]]:
 
 def findings_of(stop: Stop) -> list[Finding]:
     """Say what the evidence speaks for."""
-    ask = values.forecast_ask_of(g.session, stop.brew)
+    ask = forecasting.forecast_ask_of(g.session, stop.brew)
     return diagnose(evidence_of(ask, stop.brew, stop.facts, stop.now))
 
 
 def telling_of(stop: Stop) -> Telling:
     """Put it together."""
     brew = stop.brew
-    ask = values.forecast_ask_of(g.session, brew)
+    ask = forecasting.forecast_ask_of(g.session, brew)
     evidence = evidence_of(ask, brew, stop.facts, g.now)
     found = diagnose(evidence)
     odd = evidence.pace in {"slow", "stuck"} or evidence.pace_against_warm in {"slow", "stuck"}
     photos = [p for p in brew.photos if not p.struck]
-    shown = [(values.days_between(brew.pitched_at, p.at), p) for p in photos]
+    shown = [(moments.days_between(brew.pitched_at, p.at), p) for p in photos]
     growth = slots(shown, stop.day)
     own = next((row for row in reversed(brew.overrules) if not row.struck), None)
     parts, sooner = _parts(stop, ask)
@@ -155,5 +157,5 @@ def telling_of(stop: Stop) -> Telling:
         own_counts=own is not None and stop.verdict.word == own.word,
         own_risky=own is not None and towards_risk(own.word, own.was),
         computed=computed,
-        logs=[log for log in values.logs_of(g.session) if log.brew_id == brew.id],
+        logs=[log for log in queries.logs_of(g.session) if log.brew_id == brew.id],
     )

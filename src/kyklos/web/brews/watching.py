@@ -70,7 +70,7 @@ def add_log(number: int) -> Answer:
         name=(file.filename or "logger") if file is not None else "logger",
         zone=ZoneInfo(g.household.zone),
         brew_id=None if air else number,
-        place_id=brew.vessel.place_id if air else None,
+        place_id=brew.vessel.place.id if air else None,
         month_first=g.units == "us",
     )
     try:

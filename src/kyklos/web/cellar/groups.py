@@ -12,8 +12,9 @@ from flask import g
 from ...core.bottle import BottleForecast, burp_buys_days
 from ...core.facts import BOTTLES, FLAVOURINGS, limit
 from ...drawing.rack import BottleShape, bottle_shape
-from ...store import values
+from ...reckon import pressure
 from ...store.models import Bottle, Place
+from ...store.read import moments
 from ..words import day_word, span_word
 
 FIZZ_WORDS = ((2.8, "sparkling"), (2.2, "lively"), (1.5, "soft"), (0.9, "a little gas"), (0.0, "still"))
@@ -45,8 +46,8 @@ class BottleGroup:
 
     @property
     def place(self) -> Place | None:
-        """Where they were put when they were filled."""
-        return self.bottles[0].bottling.place
+        """Where they stand."""
+        return self.bottles[0].place
 
     @property
     def past(self) -> bool:
@@ -99,7 +100,7 @@ def _later(bottle: Bottle, future: BottleForecast, day: float) -> str:
     cold = " even in the cold" if bottle.state == "cold" else " if it stays warm"
     over = " — over its limit" if week[2] >= bottle.limit_bar else ""
     buys = (
-        burp_buys_days(values.bottle_ask_of(bottle), day)
+        burp_buys_days(pressure.bottle_ask_of(bottle), day)
         if bottle.state == "warm" and week[2] < bottle.limit_bar * 2
         else None
     )
@@ -110,7 +111,7 @@ def _later(bottle: Bottle, future: BottleForecast, day: float) -> str:
 def group_of(bottles: Sequence[Bottle], now: datetime) -> BottleGroup:
     """Put together what is shown of bottles alike."""
     first = bottles[0]
-    future, day = values.bottle_future(first), max(0.0, values.days_between(first.bottling.at, now))
+    future, day = pressure.bottle_future(first), max(0.0, moments.days_between(first.bottling.at, now))
     bar = future.at(day)
     advice, pressing = _advice(first, future, day, bar[2], now)
     volumes = float(future.co2_volumes[min(round(day * 4), len(future.day) - 1)])
@@ -151,14 +152,14 @@ def group_of(bottles: Sequence[Bottle], now: datetime) -> BottleGroup:
 def groups_of(bottles: Sequence[Bottle], now: datetime) -> list[BottleGroup]:
     """Group bottles, the most pressing first."""
 
-    def alike(b: Bottle) -> tuple[int, str, str, float, float, tuple[tuple[datetime, float], ...]]:
+    def alike(b: Bottle) -> tuple[int, str, str, float, float, tuple[tuple[datetime, int], ...]]:
         return (
             b.bottling_id,
             b.kind,
             b.state,
             b.volume_ml,
             b.headspace_fraction,
-            tuple((m.at, m.celsius) for m in b.moves),
+            tuple((row.since, row.place_id) for row in b.standings),
         )
 
     groups = [

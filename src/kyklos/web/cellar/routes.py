@@ -9,7 +9,8 @@ from ...actions import harvest
 from ...core.bottle import HISS_WORDS
 from ...core.cautions import Situation, cautions_for
 from ...core.why import why_chill
-from ...store import queries, values
+from ...reckon import pressure
+from ...store import queries
 from ...store.models import Bottle
 from ..acting import act
 from ..render import page
@@ -67,9 +68,7 @@ def chill() -> Answer:
 @bp.post("/warm")
 def warm() -> Answer:
     """Put bottles back into the warm, where they were filled."""
-    numbers = _numbers()
-    celsius = queries.get(g.session, Bottle, numbers[0]).bottling.brew.vessel.place.celsius if numbers else 20.0
-    act(harvest.warm_bottles, harvest.MoveBottles(bottle_ids=numbers, celsius=celsius))
+    act(harvest.warm_bottles, harvest.MoveBottles(bottle_ids=_numbers()))
     return _back()
 
 
@@ -94,7 +93,7 @@ def gone() -> Answer:
 @bp.get("/why/<int:number>")
 def why(number: int) -> Response:
     """Say why a bottle must be cold by its day."""
-    ask = values.bottle_ask_of(queries.get(g.session, Bottle, number))
+    ask = pressure.bottle_ask_of(queries.get(g.session, Bottle, number))
     if ask.limit_bar is None:
         abort(404)
     return page("why.html", "_why.html", why=why_chill(ask))

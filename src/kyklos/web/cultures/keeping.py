@@ -11,8 +11,9 @@ from ...actions.base import RefusedError
 from ...core import discs, hotel
 from ...core.ageing import condition_words, liveliness
 from ...drawing.stack import Stack, stack
-from ...store import hotels, links, queries
-from ...store.hotels import Hotel
+from ...reckon import hotels, links
+from ...reckon.hotels import Hotel
+from ...store import queries
 from ...store.models import Brew, LotPour, StarterLot, Vessel
 from .. import printing, units
 from ..acting import act, tried

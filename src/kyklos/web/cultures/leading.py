@@ -16,8 +16,10 @@ from ...core.forecast import Posterior
 from ...core.side_by_side import Side
 from ...core.sources import SIGNS, SOURCES, bottle_fitness
 from ...drawing.curve import CurveFacts, curve
-from ...store import conversions, queries, values
+from ...reckon import conversions, forecasting
+from ...store import queries
 from ...store.models import Brew, Conversion, Culture, Vessel
+from ...store.read import moments
 from ..acting import act, tried
 from ..render import page
 from ..words import local, window_word
@@ -31,7 +33,7 @@ BREW_DAYS = 10.0  #: From pitch to pitch, where the line has no brew to tell (as
 def _brew_days(brews: list[Brew]) -> float:
     """Say how long a line's brews took, by the median of those harvested. [d]"""
     took = sorted(
-        values.days_between(b.pitched_at, b.ended_at) for b in brews if b.status == "harvested" and b.ended_at
+        moments.days_between(b.pitched_at, b.ended_at) for b in brews if b.status == "harvested" and b.ended_at
     )
     return min(max(took[len(took) // 2], 3.0), 40.0) if took else BREW_DAYS
 
@@ -56,7 +58,7 @@ def _conversion_page(number: int, status: int = 200, form: ConversionForm | None
     days = _brew_days(list(culture.brews))
     begins = 0.0
     if brews and brews[-1].alive and steps[-1].expected_day is not None:
-        begins = max(0.5, steps[-1].expected_day - values.days_between(brews[-1].pitched_at, g.now))
+        begins = max(0.5, steps[-1].expected_day - moments.days_between(brews[-1].pitched_at, g.now))
     today = local(g.now, g.household.zone).date()
     vessel, share = _next_vessel(culture)
     plan = [
@@ -130,7 +132,7 @@ def _sources() -> dict[str, tuple[str, str, list[Brew]]]:
 
 def _side(found: tuple[str, str, list[Brew]], recipe: Recipe) -> Side:
     name, diet, brews = found
-    told: list[Posterior] = [values.posterior_of(b) for b in brews[: values.PAST_BREWS]]
+    told: list[Posterior] = [forecasting.posterior_of(b) for b in brews[: forecasting.PAST_BREWS]]
     return side_by_side.side(name, diet, told, recipe)
 
 

@@ -9,8 +9,10 @@ from flask import g, url_for
 from sqlalchemy import func, select
 
 from ...core.trace import Node
-from ...store import links, queries, values
+from ...reckon import links
+from ...store import queries
 from ...store.models import Brew, Disc, HotelStay, StarterLot, Vessel
+from ...store.read import moments
 from .. import units
 from ..words import day_word
 
@@ -85,4 +87,4 @@ def lot_words(lot: StarterLot) -> str:
 
 def age_days(moment: datetime) -> float:
     """Say how old something is. [d]"""
-    return max(0.0, values.days_between(moment, g.now))
+    return max(0.0, moments.days_between(moment, g.now))

@@ -12,7 +12,8 @@ from ...core.discs import narrow_words
 from ...core.lineage import ENDS
 from ...core.sources import SOURCES
 from ...drawing.strength import strength
-from ...store import conversions, hotels, links, queries
+from ...reckon import conversions, hotels, links
+from ...store import queries
 from ...store.models import Culture
 from ..acting import tried
 from ..fields import KitchenForm

@@ -17,9 +17,11 @@ from ...core.lineage import descendants as descendants_of
 from ...core.lineage import generations as generations_of
 from ...core.trace import Node
 from ...core.vigour import Brewed, Cause, Point, Trend, causes, together, trend
-from ...store import links, queries, values
+from ...reckon import forecasting, links, warmth
+from ...store import queries
 from ...store.memory import remembered
 from ...store.models import Brew, Culture, Disc, Gift
+from ...store.read import moments
 from ..names import local_today
 from ..words import day_word
 from .naming import named
@@ -111,7 +113,7 @@ def vigour_of(culture: Culture) -> Trend:
     def make() -> Trend:
         points = []
         for brew in measured(culture):
-            vigour, sd = together(values.posterior_of(brew))
+            vigour, sd = together(forecasting.posterior_of(brew))
             points.append(Point(links.day_of(brew.pitched_at), vigour, sd))
         return trend(points)
 
@@ -128,13 +130,13 @@ def slowing_of(culture: Culture) -> list[Cause]:
 def _brewed(culture: Culture) -> list[Brewed]:
     out = []
     for brew in measured(culture):
-        days = max(0.5, values.days_between(brew.pitched_at, brew.ended_at or g.now))
+        days = max(0.5, moments.days_between(brew.pitched_at, brew.ended_at or g.now))
         lot = brew.starter_lot
         out.append(
             Brewed(
                 day=links.day_of(brew.pitched_at),
-                mean_c=float(values.course_of(brew).at(np.linspace(0, days, 40)).mean()),
-                starter_age_days=values.days_between(lot.made_at, brew.pitched_at) if lot is not None else None,
+                mean_c=float(warmth.course_of(brew).at(np.linspace(0, days, 40)).mean()),
+                starter_age_days=moments.days_between(lot.made_at, brew.pitched_at) if lot is not None else None,
                 honey_share=brew.honey_share,
                 leaf_g_per_l=brew.leaf_g_per_l,
             )

@@ -16,7 +16,8 @@ from ...actions import tracing
 from ...actions.base import RefusedError
 from ...core import trace
 from ...core.trace import WAYS, Node, Reached
-from ...store import links, queries
+from ...reckon import links
+from ...store import queries
 from ...store.models import Brew, Disc, HotelStay, Quarantine, Vessel
 from ..acting import act
 from ..names import discs_in
@@ -119,13 +120,13 @@ def _beside(kind: str, number: int, known: set[Node]) -> list[Named]:
     """List living brews and hotels on the same shelf with which no liquid and no disc passed."""
     place = None
     if kind == "brew":
-        place = queries.get(g.session, Brew, number).vessel.place_id
+        place = queries.get(g.session, Brew, number).vessel.place.id
     if kind == "hotel":
-        place = queries.get(g.session, Vessel, number).place_id
+        place = queries.get(g.session, Vessel, number).place.id
     if place is None:
         return []
-    nodes: list[Node] = [("brew", b.id) for b in queries.standing_brews(g.session) if b.vessel.place_id == place]
-    nodes += [("hotel", v.id) for v in queries.vessels(g.session) if v.kind == "hotel" and v.place_id == place]
+    nodes: list[Node] = [("brew", b.id) for b in queries.standing_brews(g.session) if b.vessel.place.id == place]
+    nodes += [("hotel", v.id) for v in queries.vessels(g.session) if v.kind == "hotel" and v.place.id == place]
     return [named(node) for node in nodes if node not in known and node != (kind, number)]
 
 

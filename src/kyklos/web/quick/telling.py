@@ -14,7 +14,7 @@ from ...core.facts import INSTRUMENTS
 from ...core.observations import OBSERVATIONS
 from ...core.quick_line import Context, Named, Quick, understand
 from ...core.taste import score_word
-from ...store import queries, values
+from ...store import queries
 from ...store.models import Brew
 from .. import units
 from ..words import clock_word
@@ -43,7 +43,7 @@ def context_of(brews: list[Brew]) -> Context:
         Named(b.id, b.vessel.name, (b.culture.name, "jun") if b.honey_share >= 0.5 else (b.culture.name,))
         for b in brews
     )
-    tasters = tuple(Named(t.id, t.name) for t in values.tasters_of(g.session))
+    tasters = tuple(Named(t.id, t.name) for t in queries.tasters_of(g.session))
     local = g.now.astimezone(ZoneInfo(g.household.zone)).replace(tzinfo=None)
     return Context(vessels, tasters, local, g.units == "us")
 
@@ -106,7 +106,7 @@ def tell(line: str, chosen: int | None, here: int | None, taster: int | None) ->
     if brew is None and not meant:
         brew = by_number.get(here or 0) or (brews[0] if len(brews) == 1 else None)
     choices = () if brew is not None and len(meant) <= 1 else tuple(meant or brews)
-    known = tuple(Named(t.id, t.name) for t in values.tasters_of(g.session))
+    known = tuple(Named(t.id, t.name) for t in queries.tasters_of(g.session))
     if taster is not None and (who := next((t for t in known if t.key == taster), None)) is not None:
         quick.tastes = [(t or who, score) for t, score in quick.tastes]
     nameless = any(t is None for t, _ in quick.tastes)

@@ -16,8 +16,10 @@ from ...actions.undo import Undo, undo
 from ...core.contingencies import CONTINGENCIES
 from ...core.forecast import forecast
 from ...core.what_if import Change, what_if
-from ...store import queries, values
+from ...reckon import forecasting
+from ...store import queries
 from ...store.models import Away, Brew, Place
+from ...store.read import moments
 from ..acting import act
 from ..cellar.groups import BottleGroup, groups_of, in_order_of_places
 from ..render import page
@@ -74,7 +76,7 @@ def show() -> Response:
     brews = queries.living_brews(session)
     if not brews and not queries.bottles(session, "warm", "cold"):
         return page("round/start.html", vessels=queries.vessels(session), cultures=queries.cultures(session))
-    return page("round/show.html", walk=walk_of(brews), tasters=values.tasters_of(session))
+    return page("round/show.html", walk=walk_of(brews), tasters=queries.tasters_of(session))
 
 
 @bp.post("/put-off")
@@ -156,7 +158,7 @@ def trouble() -> Response:
     found = CONTINGENCIES[kind]
     rows = []
     for brew in queries.living_brews(g.session):
-        ask, day = values.forecast_ask_of(g.session, brew), values.days_between(brew.pitched_at, g.now)
+        ask, day = forecasting.forecast_ask_of(g.session, brew), moments.days_between(brew.pitched_at, g.now)
         usual = forecast(ask).ready
         then = what_if(ask, day, Change("room", found.room_c)).ready
         name = next(iter(usual))

@@ -7,7 +7,7 @@ from werkzeug.wrappers import Response as Answer
 
 from ...actions.base import ConflictError, RefusedError
 from ...actions.household import ChangeSettings, change_settings
-from ...store import values
+from ...store import queries
 from ..acting import act
 from ..render import page
 from .forms import SettingsForm
@@ -19,7 +19,7 @@ bp = Blueprint("settings", __name__, url_prefix="/settings", template_folder="te
 def show() -> Response:
     """Show the settings."""
     house = g.household
-    names = ", ".join(taster.name for taster in values.tasters_of(g.session))
+    names = ", ".join(taster.name for taster in queries.tasters_of(g.session))
     form = SettingsForm(
         name=house.name,
         units=house.units,

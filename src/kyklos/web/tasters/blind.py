@@ -10,7 +10,7 @@ from werkzeug.wrappers import Response as Answer
 from ...actions import blind
 from ...actions.base import RefusedError
 from ...core.taste import score_word
-from ...store import queries, values
+from ...store import queries
 from ...store.models import BlindTasting, Brew, Taster
 from ..acting import act
 from ..brews.tasting import SheetForm, sheet_form
@@ -44,7 +44,7 @@ def _letters(row: BlindTasting) -> list[str]:
 
 
 def _page(row: BlindTasting, form: SheetForm, status: int = 200) -> Response:
-    names = {t.id: t.name for t in values.tasters_of(g.session)}
+    names = {t.id: t.name for t in queries.tasters_of(g.session)}
     filled = sorted((names.get(s["taster"], "someone"), s["letter"]) for s in row.sheets)
     letters = _letters(row)
     now = request.form.get("letter") or next(

@@ -12,7 +12,8 @@ from ...core.hindsight import Record, record_of
 from ...core.palate import Drift, Palate, drift
 from ...drawing.hindsight import hindsight_plot
 from ...drawing.palate import PalatePlot, palate_plot
-from ...store import queries, values
+from ...reckon import forecasting, palates
+from ...store import queries
 from ...store.memory import remembered
 from ...store.models import BlindTasting, Brew
 from ..render import page
@@ -47,14 +48,14 @@ def _drift_words(name: str, moved: Drift | None) -> str:
 
 def learned_of() -> list[Learned]:
     """List every taster with kombucha, and with jun where it was tasted."""
-    tasted = values.tasted_by(g.session)
+    tasted = palates.tasted_by(g.session)
     out = []
-    for taster in values.tasters_of(g.session):
+    for taster in queries.tasters_of(g.session):
         for jun in (False, True):
             seen = tasted.get((taster.name, jun), [])
             if jun and not seen:
                 continue
-            palate = values.palate_of(g.session, taster.name, jun)
+            palate = palates.palate_of(g.session, taster.name, jun)
             moved = drift(seen, jun)
             plot = palate_plot(taster.name, palate, seen, moved.before if moved is not None and moved.clear else None)
             out.append(
@@ -80,7 +81,7 @@ def record() -> Record:
         .limit(60)
     )
     brews = queries.with_records(g.session, list(g.session.scalars(query)))
-    return record_of(values.forecast_ask_of(g.session, brew) for brew in brews)
+    return record_of(forecasting.forecast_ask_of(g.session, brew) for brew in brews)
 
 
 @bp.get("/hindsight")

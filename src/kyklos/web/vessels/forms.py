@@ -32,6 +32,7 @@ class PlaceForm(KitchenForm):
     """A place's name and temperature."""
 
     place_name = StringField("Name")
+    kind = ChoiceField("What it is", default="room", choices=[("room", "A shelf or cupboard"), ("fridge", "A fridge")])
     celsius = QuantityField("Usually", kind="temperature")
     winter_c = QuantityField("In the coldest month", kind="temperature", required=False)
     summer_c = QuantityField("In the warmest month", kind="temperature", required=False)

@@ -61,7 +61,7 @@ def _form(vessel: Vessel | None = None) -> VesselForm:
                 "version",
             )
         }
-        data["place"] = vessel.place_id
+        data["place"] = vessel.place.id
     form = VesselForm(data=data)
     places = queries.places(g.session)
     form.place.choices = [(place.id, place.name) for place in places] + [(0, "in a new place")]
@@ -148,7 +148,7 @@ def change_one_place(number: int) -> Answer:
     queries.get(g.session, Place, number)
     if form.validate_on_submit():
         try:
-            told = {name: form[name].data for name in ("celsius", "winter_c", "summer_c", "light", "reach", "rivals")}
+            told = {name: form[name].data for name in ("kind", "celsius", "winter_c", "summer_c", "light", "reach", "rivals")}
             act(change_place, ChangePlace(place_id=number, name=form.place_name.data or "", **told))
             return redirect(url_for(".show"), 303)
         except RefusedError as refused:

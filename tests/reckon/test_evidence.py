@@ -6,8 +6,9 @@ import pytest
 
 from kyklos.actions import brewing, discs, household, watching
 from kyklos.actions.undo import Undo, undo
-from kyklos.store import links, queries, values
-from kyklos.store.evidence import evidence_of
+from kyklos.reckon import forecasting, judging, links, warmth
+from kyklos.reckon.evidence import evidence_of
+from kyklos.store import queries
 from kyklos.store.memory import remembered
 from kyklos.store.models import Brew
 
@@ -35,7 +36,7 @@ def told(kitchen, number):
     with kitchen.database.reader() as session:
         brew = queries.get(session, Brew, number)
         now = kitchen.clock()
-        return evidence_of(values.forecast_ask_of(session, brew), brew, values.facts_of(brew, now), now)
+        return evidence_of(forecasting.forecast_ask_of(session, brew), brew, judging.facts_of(brew, now), now)
 
 
 def test_evidence_is_read_out_of_the_records(kitchen):
@@ -62,7 +63,7 @@ def test_a_daily_low_and_high_stand_for_their_day_only(kitchen):
     kitchen.clock.turn(9)
     kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, low_c=14, high_c=22))
     with kitchen.database.reader() as session:
-        course = values.course_of(queries.get(session, Brew, brew))
+        course = warmth.course_of(queries.get(session, Brew, brew))
     assert dict(course.points) == {8.0: 18, 8.25: 14, 8.75: 22, 9.0: 18}
 
 
@@ -77,7 +78,7 @@ def test_a_logger_in_the_liquid_beats_one_in_the_air(kitchen):
 
     def warmest():
         with kitchen.database.reader() as session:
-            return max((c for _, c in values.course_of(queries.get(session, Brew, brew)).points), default=None)
+            return max((c for _, c in warmth.course_of(queries.get(session, Brew, brew)).points), default=None)
 
     log(19.0, place_id=kitchen.place)
     assert warmest() == 19

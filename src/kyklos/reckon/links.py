@@ -10,8 +10,8 @@ from sqlalchemy.orm import Session, joinedload, selectinload
 from ..core.lineage import Backups, backups
 from ..core.observations import DISCARD, OBSERVATIONS
 from ..core.trace import Link, Node, exposed, without
-from . import queries
-from .models import (
+from ..store import queries
+from ..store.models import (
     Brew,
     BrewDisc,
     Culture,
@@ -25,6 +25,7 @@ from .models import (
     StarterPortion,
     Vessel,
 )
+from ..store.session import context_of
 
 LEAST_LIQUID_L = 0.05  #: Less liquid is no backup (assumed). [L]
 
@@ -155,11 +156,12 @@ def spoiled(session: Session) -> list[Brew]:
 
 def touched(session: Session, now: datetime) -> set[Node]:
     """List all that a spoiled brew could have reached, and itself; walked once a reading session."""
-    if session.info.get("writing"):
+    context = context_of(session)
+    if context.writing:
         return _touched(session, now)
-    if "touched" not in session.info:
-        session.info["touched"] = _touched(session, now)
-    return set(session.info["touched"])
+    if "touched" not in context.answers:
+        context.answers["touched"] = _touched(session, now)
+    return set(context.answers["touched"])
 
 
 def _touched(session: Session, now: datetime) -> set[Node]:

@@ -10,8 +10,9 @@ from sqlalchemy.orm import Session, joinedload, selectinload
 
 from ..core import discs
 from ..core.hotel import HotelFacts, HotelState, state_of
-from . import queries, values
-from .models import Disc, HotelFeed, HotelStay, Vessel
+from ..store import queries
+from ..store.models import Disc, HotelFeed, HotelStay, Vessel
+from ..store.read import moments
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,7 +44,7 @@ def size_l(disc: Disc, vessel: Vessel) -> float:
 
 def _facts(vessel: Vessel, stays: list[HotelStay], feeds: list[HotelFeed], now: datetime) -> HotelFacts:
     def ago(feed: HotelFeed) -> float:
-        return max(0.0, values.days_between(feed.at, now))
+        return max(0.0, moments.days_between(feed.at, now))
 
     level = next((f for f in feeds if f.level_l is not None), None)
     acid = next((f for f in feeds if f.ph is not None), None)

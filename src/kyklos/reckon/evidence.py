@@ -13,8 +13,8 @@ from ..core.forecast import ForecastAsk, forecast
 from ..core.observations import GROWTH
 from ..core.safety import STILL_PH, BrewFacts, PhReading, shows_life
 from ..core.temperature import Course, steady
-from . import values
-from .models import Brew
+from ..store.models import Brew
+from ..store.read import moments, recorded
 
 EARLY_DAY = 1.5  #: A pace is told from here on. [d]
 
@@ -42,7 +42,9 @@ def _pace(ask: ForecastAsk, course: Course, facts: BrewFacts) -> str:
 
 
 def _swing(brew: Brew) -> float | None:
-    told = [r.high_c - r.low_c for r in values.standing_readings(brew) if r.low_c is not None and r.high_c is not None]
+    told = [
+        r.high_c - r.low_c for r in recorded.standing_readings(brew) if r.low_c is not None and r.high_c is not None
+    ]
     return max(told, default=None)
 
 
@@ -56,8 +58,8 @@ def _start(brew: Brew, facts: BrewFacts) -> tuple[float | None, float | None]:
     first = [r.ph for r in facts.ph if r.day <= 0.5]
     gravity = [
         r.gravity
-        for r in values.standing_readings(brew)
-        if r.gravity is not None and values.days_between(brew.pitched_at, r.at) <= 0.5
+        for r in recorded.standing_readings(brew)
+        if r.gravity is not None and moments.days_between(brew.pitched_at, r.at) <= 0.5
     ]
     return (first[0] if first else None), (gravity[0] if gravity else None)
 
@@ -70,7 +72,7 @@ def evidence_of(ask: ForecastAsk, brew: Brew, facts: BrewFacts, now: datetime) -
         brew, facts: What is recorded of it.
         now: The time.
     """
-    recipe = values.recipe_of(brew)
+    recipe = recorded.recipe_of(brew)
     treatment, source = _water(brew)
     start_ph, start_gravity = _start(brew, facts)
     before = [b for b in brew.culture.brews if b.pitched_at < brew.pitched_at]
@@ -93,7 +95,7 @@ def evidence_of(ask: ForecastAsk, brew: Brew, facts: BrewFacts, now: datetime) -
         life=shows_life(facts, risen),
         starter_fraction=brew.starter_fraction,
         starter_ph=brew.starter_ph,
-        starter_age_days=values.days_between(lot.made_at, brew.pitched_at) if lot is not None else None,
+        starter_age_days=moments.days_between(lot.made_at, brew.pitched_at) if lot is not None else None,
         start_ph=start_ph,
         planned_start_ph=planned,
         start_gravity=start_gravity,

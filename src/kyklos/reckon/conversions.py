@@ -10,9 +10,11 @@ from sqlalchemy.orm import Session
 from ..core import teas
 from ..core.conversion import STEP, Advice, StepTold, advise, outcome
 from ..core.forecast import Forecast, forecast
-from . import queries, values
-from .memory import remembered
-from .models import Brew, Conversion, Culture
+from ..store import queries
+from ..store.memory import remembered
+from ..store.models import Brew, Conversion, Culture
+from ..store.read import moments
+from . import forecasting
 
 
 def running(culture: Culture) -> Conversion | None:
@@ -26,8 +28,8 @@ def _first(out: Forecast) -> float | None:
 
 
 def _step(session: Session, brew: Brew, now: datetime) -> StepTold:
-    ask = values.forecast_ask_of(session, brew)
-    lasted = values.days_between(brew.pitched_at, brew.ended_at or now)
+    ask = forecasting.forecast_ask_of(session, brew)
+    lasted = moments.days_between(brew.pitched_at, brew.ended_at or now)
     expected, reached = _first(forecast(replace(ask, observations=()))), None
     if ask.observations:
         reached = _first(forecast(ask))

@@ -1,0 +1,45 @@
+"""Whether a brew is all right: its records put together for the core's verdict."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import datetime
+
+import numpy as np
+
+from ..core.overrule import applied
+from ..core.safety import BrewFacts, Look, PhReading, Verdict, judge
+from ..store.models import Brew
+from ..store.read.moments import days_between
+from ..store.read.recorded import looks_of, own_word, read_by, standing_readings
+from .warmth import course_of
+
+
+def facts_of(brew: Brew, now: datetime) -> BrewFacts:
+    """Put together what a judgement reads."""
+    day = max(0.0, days_between(brew.pitched_at, now))
+    course = course_of(brew)
+    warmth = [c for r in standing_readings(brew) for c in (r.celsius, r.high_c) if c is not None]
+    past = course.at(np.linspace(0, max(day, 0.01), 60))
+    return BrewFacts(
+        day=day,
+        mean_c=float(past.mean()),
+        now_c=float(past[-1]),
+        measured_c=max(warmth) if warmth else None,
+        ph=tuple(
+            PhReading(max(0.0, days_between(brew.pitched_at, r.at)), r.ph, read_by(r))
+            for r in standing_readings(brew)
+            if r.ph is not None
+        ),
+        looks=looks_of(brew),
+    )
+
+
+def with_look(facts: BrewFacts, look: Look) -> BrewFacts:
+    """Return the facts as they would be with one look more."""
+    return replace(facts, looks=(*facts.looks, look))
+
+
+def verdict_of(brew: Brew, now: datetime, facts: BrewFacts | None = None) -> Verdict:
+    """Judge a brew; the brewer's own word counts as far as it may."""
+    return applied(judge(facts or facts_of(brew, now)), own_word(brew))

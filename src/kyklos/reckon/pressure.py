@@ -1,0 +1,99 @@
+"""What is foretold of bottles: one builder of a bottle's question, for bottles that stand and for those about to be filled."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+import numpy as np
+from sqlalchemy.orm import Session, object_session
+
+from ..core.bottle import BottleAsk, BottleForecast, bottle_forecast, vigour_after_hiss
+from ..core.forecast import Forecast
+from ..store.models import Bottle, Place, Standing
+from ..store.read.moments import days_between
+from .warmth import course_from, doubt_of
+
+FRESH_DAYS, MOVED_DAYS = 45, 120  #: How far a bottle is looked ahead that never moved, and one that did. [d]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Filled:
+    """What a bottle was, or would be, filled with."""
+
+    at: datetime
+    start: tuple[float, ...]  #: State of the brew at filling, 8 parts as in `core/ferment.py`.
+    vigour: float  #: Of its yeast. [-]
+    added_sugar_g_per_l: float  #: [g/L]
+    flavour: str
+    headspace_fraction: float  #: [-]
+    limit_bar: float  #: 0: not made for pressure. [bar]
+
+
+def state_at_filling(out: Forecast, day: float) -> tuple[tuple[float, ...], float]:
+    """Return the state that a bottle filled on a day starts from, and the vigour of its yeast. [d since pitch]"""
+    return tuple(round(float(v), 6) for v in out.state_at(day)), round(out.posterior.yeast_vigour, 4)
+
+
+def ask_for(session: Session, filled: Filled, standings: Sequence[Standing]) -> BottleAsk:
+    """Put together all that a bottle's forecast depends on.
+
+    Args:
+        session: Of the household.
+        filled: What is in it.
+        standings: Where it stood and stands, in order of time.
+    """
+    days = MOVED_DAYS if len(standings) > 1 else FRESH_DAYS
+    return BottleAsk(
+        start=filled.start,
+        added_sugar_g_per_l=filled.added_sugar_g_per_l,
+        course=course_from(session, standings, filled.at, days),
+        doubt_k=doubt_of(session, standings, filled.at),
+        headspace_fraction=filled.headspace_fraction,
+        flavour=filled.flavour,
+        limit_bar=filled.limit_bar or None,
+        vigour=filled.vigour,
+        days=days,
+    )
+
+
+def ask_if_filled(session: Session, filled: Filled, place: Place) -> BottleAsk:
+    """Ask the same of a bottle that is not filled yet and would stand in a place."""
+    return ask_for(session, filled, [Standing(place=place, place_id=place.id, since=filled.at)])
+
+
+def _filled(bottle: Bottle) -> Filled:
+    group = bottle.bottling
+    return Filled(
+        at=group.at,
+        start=tuple(group.start),
+        vigour=group.vigour,
+        added_sugar_g_per_l=group.added_sugar_g_per_l,
+        flavour=group.flavour,
+        headspace_fraction=bottle.headspace_fraction,
+        limit_bar=bottle.limit_bar,
+    )
+
+
+def _own_ask(session: Session, bottle: Bottle) -> BottleAsk:
+    return ask_for(session, _filled(bottle), bottle.standings)
+
+
+def bottle_ask_of(bottle: Bottle) -> BottleAsk:
+    """Put together all that a bottle's forecast depends on, with the vigour learned from bottles of the same filling already opened."""
+    session = object_session(bottle)
+    if session is None:
+        raise ValueError("A bottle's question needs the household's records.")
+    ask = _own_ask(session, bottle)
+    taught = [
+        vigour_after_hiss(_own_ask(session, other), days_between(bottle.bottling.at, other.gone_at), other.hiss)
+        for other in bottle.bottling.bottles
+        if other.hiss is not None and other.gone_at is not None and other.id != bottle.id and other.limit_bar
+    ]
+    return replace(ask, vigour=round(float(np.exp(np.mean(np.log(taught)))), 4)) if taught else ask
+
+
+def bottle_future(bottle: Bottle) -> BottleForecast:
+    """Foretell a bottle as it stands."""
+    return bottle_forecast(bottle_ask_of(bottle))

@@ -1,0 +1,188 @@
+"""How warm it was, and is likely to be, where a vessel or bottle stands."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import UTC, datetime, timedelta
+
+import numpy as np
+from sqlalchemy import select
+from sqlalchemy.orm import Session, object_session
+
+from ..core.places import seasonal
+from ..core.standing import FRIDGE_SD_K, PlaceKind, Stood, course_through, place_points
+from ..core.temperature import Course
+from ..store import queries
+from ..store.memory import once
+from ..store.models import Brew, Place, Reading, Standing, TemperatureLog
+from ..store.read.moments import days_between, since_start
+from ..store.read.recorded import by_hand, logged
+from ..store.session import context_of
+
+RECENT_DAYS, RECENT_READINGS = 14.0, 2  #: A place is as warm as its brews lately were, if measured so often. [d, -]
+SETTLED_DAYS = 0.5  #: A brew takes some hours to its place's warmth. [d]
+LOOK_BACK_DAYS = 14.0  #: Before a bottle came to a place: what was measured there still tells. [d]
+
+
+def usual_celsius(place: Place, at: datetime) -> float:
+    """Return how warm a place usually is at that time of the year. [degC]"""
+    if place.winter_c is None or place.summer_c is None:
+        return place.celsius
+    session = object_session(place)
+    southern = session is not None and queries.southern(session)
+    return seasonal(place.winter_c, place.summer_c, at.timetuple().tm_yday, southern)
+
+
+def _read_there(session: Session, place_id: int, since: datetime, until: datetime) -> list[tuple[datetime, float]]:
+    """List temperatures read in brews while they stood in a place, settled, in order of time."""
+    query = (
+        select(Reading.at, Reading.celsius, Brew.pitched_at)
+        .join(Brew, Brew.id == Reading.brew_id)
+        .join(Standing, Standing.vessel_id == Brew.vessel_id)
+        .where(
+            Standing.place_id == place_id,
+            Standing.since <= Reading.at,
+            Standing.until.is_(None) | (Standing.until > Reading.at),
+            Reading.struck.is_(False),
+            Reading.celsius.is_not(None),
+            Reading.at > since,
+            Reading.at <= until,
+        )
+        .order_by(Reading.at, Reading.id)
+    )
+    settled = timedelta(days=SETTLED_DAYS)
+    return [(at, float(c)) for at, c, pitched in session.execute(query) if c is not None and at > pitched + settled]
+
+
+def place_now(session: Session, place: Place, now: datetime) -> tuple[float, bool]:
+    """Return how warm a place is now, as measured in its brews lately or as usual, and whether it was measured. [degC]"""
+    found = [c for _, c in _read_there(session, place.id, now - timedelta(days=RECENT_DAYS), now)]
+    if len(found) >= RECENT_READINGS:
+        return float(np.mean(found)), True
+    return usual_celsius(place, now), False
+
+
+def _stays(standings: Sequence[Standing], start: datetime, end: datetime | None) -> list[Stood]:
+    """List where something stood between two moments, in days from the first."""
+    out = []
+    for row in standings:
+        if (end is not None and row.since >= end) or (row.until is not None and row.until <= start):
+            continue
+        last = row.until is None or (end is not None and row.until >= end)
+        out.append(
+            Stood(
+                since=since_start(start, row.since),
+                until=None if last or row.until is None else since_start(start, row.until),
+                usual_c=usual_celsius(row.place, max(start, row.since)),
+                heater_c=row.heater_c,
+            )
+        )
+    return out
+
+
+def course_of(brew: Brew) -> Course:
+    """Return a brew's temperatures: what was measured, else what its places usually were while it stood in them.
+
+    A judgement and a forecast both ask; a page works it out once.
+    """
+    session = object_session(brew)
+    if session is None:
+        return _course_of(brew, [])
+    context = context_of(session)
+    if context.writing:
+        return _course_of(brew, queries.logs_of(session))
+    key = ("course", brew.id)
+    if key not in context.answers:
+        context.answers[key] = _course_of(brew, queries.logs_of(session))
+    known: Course = context.answers[key]
+    return known
+
+
+def _course_of(brew: Brew, logs: Sequence[TemperatureLog]) -> Course:
+    points = {day: celsius for day, celsius in (*_logged(brew, logs), *by_hand(brew)) if day >= 0}
+    measured = tuple(sorted((d, float(c)) for d, c in points.items()))
+    return course_through(_stays(brew.vessel.standings, brew.pitched_at, brew.ended_at), measured)
+
+
+def _logged(brew: Brew, logs: Sequence[TemperatureLog]) -> list[tuple[float, float]]:
+    """List a logger's points of a brew: in its liquid, or else in the air of the places where it stood."""
+    own = [log for log in logs if log.brew_id == brew.id]
+    if own:
+        return logged(brew, own)
+    out = []
+    for row in brew.vessel.standings:
+        since = since_start(brew.pitched_at, row.since)
+        until = float("inf") if row.until is None else days_between(brew.pitched_at, row.until)
+        air = [log for log in logs if log.place_id == row.place_id]
+        out += [(day, celsius) for day, celsius in logged(brew, air) if since <= day < until]
+    return out
+
+
+@once
+def _logged_air(session: Session) -> list[tuple[int, datetime, float]]:
+    """List the daily means of loggers in the air of places: place, middle of the day, degC."""
+    days: dict[tuple[int, int], list[float]] = {}
+    for log in queries.logs_of(session):
+        if log.place_id is not None:
+            for seconds, celsius in log.points:
+                days.setdefault((log.place_id, int(seconds // 86400)), []).append(float(celsius))
+    return [
+        (place, datetime.fromtimestamp((day + 0.5) * 86400, UTC), float(np.mean(some)))
+        for (place, day), some in sorted(days.items())
+    ]
+
+
+def measured_in(session: Session, place: Place, since: datetime, until: datetime) -> list[tuple[datetime, float]]:
+    """List what was measured of a place's warmth: by loggers in its air, and in brews that stood there."""
+    air = [(at, c) for number, at, c in _logged_air(session) if number == place.id and since < at <= until]
+    read = [] if place.kind == PlaceKind.FRIDGE else _read_there(session, place.id, since, until)
+    return sorted([*air, *read])
+
+
+def course_from(session: Session, standings: Sequence[Standing], start: datetime, days: float) -> Course:
+    """Return the warmth of a bottle along the places where it stood, and on where it stands now.
+
+    It follows each place as it goes on being measured; where nobody measured, the season.
+
+    Args:
+        session: Of the household.
+        standings: The bottle's, in order of time.
+        start: When it was filled.
+        days: How far ahead to look. [d since filling]
+    """
+    points: list[tuple[float, float]] = []
+    for row in standings:
+        since = since_start(start, row.since)
+        until = days if row.until is None else min(days, since_start(start, row.until))
+        told = _in_place(session, row.place, start, since, until)
+        if points:
+            told = [(points[-1][0] + 0.001, told[0][1]), *told[1:]]
+        points += [(round(day, 3), round(celsius, 2)) for day, celsius in told if not points or day > points[-1][0]]
+    return Course(tuple(points))
+
+
+def _in_place(session: Session, place: Place, start: datetime, since: float, until: float) -> list[tuple[float, float]]:
+    begins, ends = start + timedelta(days=since - LOOK_BACK_DAYS), start + timedelta(days=until)
+    seen = [(days_between(start, at), c) for at, c in _measured_once(session, place, begins, ends)]
+    return place_points(since, until, seen, lambda day: usual_celsius(place, start + timedelta(days=day)))
+
+
+def _measured_once(session: Session, place: Place, since: datetime, until: datetime) -> list[tuple[datetime, float]]:
+    """Ask a page's places once: brothers were filled at one moment."""
+    context = context_of(session)
+    key = ("measured in", place.id, since, until)
+    if context.writing:
+        return measured_in(session, place, since, until)
+    if key not in context.answers:
+        context.answers[key] = measured_in(session, place, since, until)
+    known: list[tuple[datetime, float]] = context.answers[key]
+    return known
+
+
+def doubt_of(session: Session, standings: Sequence[Standing], start: datetime) -> tuple[tuple[float, float], ...]:
+    """Return how unsure a bottle's warmth is from each day on: a fridge that nobody measured, by 2 K. [d, K]"""
+    out = []
+    for row in standings:
+        told = row.place.kind == PlaceKind.ROOM or any(place == row.place_id for place, _, _ in _logged_air(session))
+        out.append((since_start(start, row.since), 0.0 if told else FRIDGE_SD_K))
+    return tuple(out) if any(sd for _, sd in out) else ()

@@ -1,0 +1,1 @@
+"""Rows turned into core values, and nothing else."""

@@ -1,0 +1,40 @@
+"""A household's session, with what one page already knows: the moment it is asked at and answers worked out once."""
+
+from __future__ import annotations
+
+from collections.abc import Hashable
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+
+@dataclass(slots=True)
+class PageContext:
+    """What holds for all that one page asks."""
+
+    now: datetime | None = None  #: The moment the page is asked at; None: nobody told.
+    southern: bool = False  #: The household lies south of the equator.
+    writing: bool = False  #: An action writes here: nothing is answered from memory.
+    answers: dict[Hashable, Any] = field(default_factory=dict)  #: Worked out for this page already.
+
+
+class HouseSession(Session):
+    """A session that carries its page's context."""
+
+    def __init__(self, *args: Any, writing: bool = False, **options: Any) -> None:
+        """Open it; the context begins empty."""
+        super().__init__(*args, **options)
+        self.context = PageContext(writing=writing)
+
+
+def context_of(session: Session) -> PageContext:
+    """Give the context of a session's page.
+
+    Raises:
+        TypeError: If the session was not opened by the household's file.
+    """
+    if not isinstance(session, HouseSession):
+        raise TypeError("This session was not opened by `store/database.py`.")
+    return session.context
