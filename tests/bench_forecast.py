@@ -14,6 +14,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from kyklos.core import acids
+from kyklos.core.batch import Batch, run
 from kyklos.core.diagnosis import pace_of
 from kyklos.core.ferment import (
     BACTERIA,
@@ -21,8 +22,6 @@ from kyklos.core.ferment import (
     YEAST,
     Kinetics,
     Recipe,
-    finish,
-    integrate,
     start_state,
 )
 from kyklos.core.forecast import AT_ODDS, ForecastAsk, Observation, Prior, forecast
@@ -77,12 +76,9 @@ def make_brew(rng: np.random.Generator) -> Brew | None:
         oxidation=np.exp(rng.normal(0, 0.08)),
         ethanol_yield=ETHANOL_YIELD * np.exp(rng.normal(0, 0.06)),
     )
-    steps = int(HORIZON / STEP)
-    yeast, bacteria = step_ratios(course, steps, STEP)
-    day = np.arange(steps + 1) * STEP
-    out = finish(real, day, integrate(state, k, yeast, bacteria, STEP))
+    out = run(Batch(recipe=real, course=course), HORIZON, start=state, kinetics=k, step_days=STEP)
     over = out.ta_g_per_l[:, 0] >= TARGET_TA
-    true_day = float(day[over.argmax()]) if over.any() else np.inf
+    true_day = float(out.day[over.argmax()]) if over.any() else np.inf
     if not 6 <= true_day <= 16:
         return None
     logged = [(float(d), float(np.round(c + rng.normal(0, 0.4), 1))) for d, c in enumerate(daily)]
@@ -91,7 +87,7 @@ def make_brew(rng: np.random.Generator) -> Brew | None:
         logged,
         usual,
         true_day,
-        np.interp(np.arange(HORIZON * 8 + 1) / 8, day, out.ph[:, 0]),
+        np.interp(np.arange(HORIZON * 8 + 1) / 8, out.day, out.ph[:, 0]),
         float(rng.normal(0, 0.03)),
     )
 
@@ -110,8 +106,7 @@ def ask_for(brew: Brew, seen: list[Observation]) -> ForecastAsk:
     last = seen[-1].day if seen else 0.0
     known = tuple(point for point in brew.logged if point[0] <= last)
     return ForecastAsk(
-        recipe=brew.recipe,
-        course=Course(known, brew.usual_c),
+        batch=Batch(recipe=brew.recipe, course=Course(known, brew.usual_c)),
         observations=tuple(seen),
         prior=Prior(spread=0.25),
         points=(Point("", TARGET_TA),),
@@ -157,7 +152,9 @@ def make_wrong(kind: str, rng: np.random.Generator) -> Brew:
     if kind == "a stuck ferment":
         yeast, bacteria = (np.where(np.arange(steps) < turn, ratio, ratio * STALLED) for ratio in (yeast, bacteria))
     k = Kinetics(factor * np.exp(rng.normal(0, 0.2)), factor * np.exp(rng.normal(0, 0.2)))
-    out = finish(told, day, integrate(start_state(told), k, yeast, bacteria, STEP))
+    out = run(
+        Batch(recipe=told, course=Course((), usual)), HORIZON, kinetics=k, step_days=STEP, ratios=lambda _: (yeast, bacteria)
+    )
     over = out.ta_g_per_l[:, 0] >= TARGET_TA
     true_ph = np.interp(np.arange(HORIZON * 8 + 1) / 8, day, out.ph[:, 0])
     ready = float(day[over.argmax()]) if over.any() else np.inf
@@ -193,7 +190,7 @@ def wrong_models(rng: np.random.Generator) -> list[str]:
             if not seen:
                 continue
             ask = ForecastAsk(
-                recipe=brew.recipe, course=Course((), brew.usual_c), observations=seen, points=(Point("", TARGET_TA),)
+                batch=Batch(recipe=brew.recipe, course=Course((), brew.usual_c)), observations=seen, points=(Point("", TARGET_TA),)
             )
             window = forecast(ask).ready[""]
             low, high = (d if d is not None else np.inf for d in (window.p10, window.p90))

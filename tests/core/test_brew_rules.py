@@ -5,13 +5,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kyklos.core import heat, heat_methods, sweet_tea, teas
+from kyklos.core.batch import ferment
 from kyklos.core.brew_kinds import KINDS, SCHOOLS
 from kyklos.core.brew_plan import PlanAsk, StarterTold, VesselFacts, make_plan, prior_on
 from kyklos.core.cost import UNITS, CostLine, cost
 from kyklos.core.due import DueFacts, due_now
 from kyklos.core.errors import CoreError, OutOfRangeError
 from kyklos.core.facts import SWEETENERS, TEAS
-from kyklos.core.ferment import GLUCONIC, MONO, SUCROSE, Recipe, ferment, start_state
+from kyklos.core.ferment import GLUCONIC, MONO, SUCROSE, Recipe, start_state
 from kyklos.core.forecast import Prior
 from kyklos.core.recipe_card import RecipeCard
 from kyklos.core.safety import BrewFacts, Look, PhReading, judge, trial_verdict

@@ -6,7 +6,7 @@ import pytest
 from click.testing import CliRunner
 
 from kyklos.cli import main
-from kyklos.core.calc import CALCULATIONS
+from kyklos.core.calc import CALCULATIONS, answer
 
 RECIPE = {"temperature_c": 24, "starter_ph": 3.0}
 GOOD = {
@@ -26,6 +26,7 @@ GOOD = {
         "readings": [{"day": 2, "ph": 3.8, "instrument": "strip"}, {"day": 3, "taste": -2}],
     },
     "pressure": {"co2_volumes": 2, "temperature_c": 20, "headspace_fraction": 0.05},
+    "blend": {"parts": [{"litres": 1, "acetic_g_per_l": 8, "strong_ions_meq_per_l": 2.5}, {"litres": 1, "ph": 3.2, "abv_percent": 0.5}]},
     "cost": {
         "lines": [{"amount": 200, "unit": "g", "price": 1.5, "per_amount": 1, "per_unit": "kg"}],
         "litres": 3,
@@ -47,6 +48,16 @@ BAD = [
     ("mix-temperature", {"parts": []}, "parts"),
     ("ferment", {"temperature_c": []}, "temperature_c"),
     ("ferment", {**RECIPE, "days": 2.5}, "days"),
+    ("ferment", {**RECIPE, "events": [{"day": 2}]}, "events[0].draw_l"),
+    ("ferment", {**RECIPE, "events": [{"day": 2, "draw_l": 1, "top_up_l": 1}]}, "events[0].draw_l"),
+    ("ferment", {**RECIPE, "events": [{"day": 2, "draw_l": 1, "tea": "green"}]}, "events[0].tea"),
+    ("ferment", {**RECIPE, "events": [{"day": 2, "draw_l": 4}]}, "events"),
+    ("ferment", {**RECIPE, "events": [{"day": 4, "draw_l": 1}, {"day": 3, "draw_l": 1}]}, "events"),
+    ("ferment", {**RECIPE, "events": {"day": 4}}, "events"),
+    ("blend", {"parts": []}, "parts"),
+    ("blend", {"parts": [{"litres": 1, "ph": 3.0, "ta_g_per_l": 3}]}, "parts[0].ph"),
+    ("blend", {"parts": [{"litres": 1, "acetic": 3.0}]}, "parts[0].acetic"),
+    ("blend", {"parts": [{"acetic_g_per_l": 3.0}]}, "parts[0].litres"),
     ("forecast", {**GOOD["forecast"], "readings": [{"day": 2}]}, "readings[0]"),
     ("forecast", {**GOOD["forecast"], "readings": [{"day": 2, "ph": 3, "instrument": "nose"}]}, "instrument"),
     ("forecast", {**GOOD["forecast"], "recipe": {"vigor": 1}}, "recipe.vigor"),
@@ -129,3 +140,21 @@ def test_a_row_of_a_ferment_starts_a_bottle_as_its_recipe_does():
     by_row = json.loads(calc("bottle", json.dumps({**GOOD["bottle"], "start": row})).stdout)
     by_recipe = json.loads(calc("bottle", json.dumps(GOOD["bottle"])).stdout)
     assert by_row["chill_by_day"] == pytest.approx(by_recipe["chill_by_day"], rel=1e-6)
+
+
+def test_a_ferment_with_events_answers_each_day_after_them():
+    """Drawn and topped up as the table of continuous vessels is, the steady cycle is the table's; a day stands after its events."""
+    import csv
+    from pathlib import Path
+
+    table = list(csv.DictReader((Path(__file__).parent / "reference" / "continuous.csv").open()))
+    for row in table[2:3] + table[9:10]:
+        share, every = float(row["share_drawn"]), float(row["every_days"])
+        litres = 4.0 * share
+        tea = {"top_up_l": litres, "sugar_g_per_l": float(row["sugar_g_per_l"])}
+        days = [every * n for n in range(1, int(196 // every))]
+        events = [event for day in days for event in ({"day": day, "draw_l": litres}, {"day": day, **tea})]
+        out = answer("ferment", {**RECIPE, "volume_l": 4.0, "days": int(days[-1]), "events": events})
+        assert out[-1]["ta_g_per_l"] == pytest.approx(float(row["ta_after_topup_g_per_l"]), rel=0.01)
+        assert out[-1]["ph"] == pytest.approx(float(row["ph_after_topup"]), abs=0.02)
+        assert out[-1]["bacteria_share"] < float(row["bacteria_before"])

@@ -7,12 +7,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kyklos.core import ageing, conversion, discs, hotel, side_by_side, sources, sweet_tea, trace
-from kyklos.core.acids import mixed_ph
+from kyklos.core.batch import ferment
 from kyklos.core.conversion import StepTold, advise, outcome, schedule
 from kyklos.core.errors import CoreError
-from kyklos.core.ferment import ETHANOL, Recipe, ferment
+from kyklos.core.ferment import ETHANOL, Recipe
 from kyklos.core.forecast import Posterior
 from kyklos.core.hotel import HotelFacts, state_of
+from kyklos.core.liquid import blend, mature_from_ph
 from kyklos.core.temperature import steady
 from kyklos.core.trace import STEP, WAYS, Link
 from kyklos.core.vigour import Brewed, causes
@@ -209,7 +210,7 @@ def test_old_liquid_slows_the_fizz_and_not_the_sour():
 @quick
 def test_liquids_poured_together_lie_between_them(parts):
     """No more sour than the sourest and no less than the weakest."""
-    found = mixed_ph(parts)
+    found = blend([mature_from_ph(ph, litres) for ph, litres in parts]).ph
     assert min(ph for ph, _ in parts) - 0.02 <= found <= max(ph for ph, _ in parts) + 0.02
 
 

@@ -8,6 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kyklos.core import acids, heat, sweet_tea
+from kyklos.core.batch import Batch, ferment
 from kyklos.core.bottle import (
     BottleAsk,
     Gas,
@@ -18,7 +19,7 @@ from kyklos.core.bottle import (
     vigour_after_hiss,
 )
 from kyklos.core.errors import CoreError
-from kyklos.core.ferment import CO2, GLUCONIC, MONO, SUCROSE, Recipe, ferment
+from kyklos.core.ferment import CO2, GLUCONIC, MONO, SUCROSE, Recipe
 from kyklos.core.forecast import ForecastAsk, Observation, Posterior, Prior, culture_prior, forecast
 from kyklos.core.taste import Point
 from kyklos.core.temperature import Course, steady
@@ -150,7 +151,7 @@ def test_any_readings_give_a_finite_ordered_forecast(values, instrument, taste):
         *tuple(Observation(i + 1.0, "ph", v, instrument) for i, v in enumerate(values)),
         Observation(5, "taste", taste),
     )
-    ask = ForecastAsk(recipe=Recipe(), course=steady(24), observations=seen)
+    ask = ForecastAsk(batch=Batch(recipe=Recipe(), course=steady(24)), observations=seen)
     out = forecast(ask)
     for band in (out.ph, out.ta_g_per_l, out.sugar_g_per_l, out.abv_percent):
         assert np.isfinite(band.p50).all()
@@ -163,11 +164,11 @@ def test_any_readings_give_a_finite_ordered_forecast(values, instrument, taste):
 def test_readings_narrow_the_window_and_move_it():
     """Readings along the likely course narrow the window; a sourer one brings it nearer."""
     points = (Point("", 4.0),)
-    bare = forecast(ForecastAsk(recipe=Recipe(), course=steady(24), points=points))
+    bare = forecast(ForecastAsk(batch=Batch(recipe=Recipe(), course=steady(24)), points=points))
     as_told = tuple(Observation(d, "ph", round(float(np.interp(d, bare.day, bare.ph.p50)), 2)) for d in (2.0, 4.0, 5.0))
-    told = forecast(ForecastAsk(recipe=Recipe(), course=steady(24), points=points, observations=as_told)).ready[""]
+    told = forecast(ForecastAsk(batch=Batch(recipe=Recipe(), course=steady(24)), points=points, observations=as_told)).ready[""]
     sour = tuple(Observation(o.day, "ph", o.value - 0.25) for o in as_told)
-    soon = forecast(ForecastAsk(recipe=Recipe(), course=steady(24), points=points, observations=sour)).ready[""]
+    soon = forecast(ForecastAsk(batch=Batch(recipe=Recipe(), course=steady(24)), points=points, observations=sour)).ready[""]
     assert told.p90 - told.p10 < 0.8 * (bare.ready[""].p90 - bare.ready[""].p10)
     assert soon.p50 < told.p50 - 0.5
 
@@ -177,8 +178,7 @@ def test_a_taste_moves_the_forecast_as_a_reading_does():
     days = [
         forecast(
             ForecastAsk(
-                recipe=Recipe(),
-                course=steady(24),
+                batch=Batch(recipe=Recipe(), course=steady(24)),
                 observations=(Observation(6, "taste", t, taster="a"),),
                 points=(Point("a", 4.0),),
             )
@@ -193,7 +193,7 @@ def test_a_taste_moves_the_forecast_as_a_reading_does():
 def test_ready_waits_for_a_sign_of_life():
     """A brew that starts sour from its starter alone is not ready on day 0."""
     out = forecast(
-        ForecastAsk(recipe=Recipe(starter_fraction=0.5, starter_ph=2.6), course=steady(24), points=(Point("", 1.0),))
+        ForecastAsk(batch=Batch(recipe=Recipe(starter_fraction=0.5, starter_ph=2.6), course=steady(24)), points=(Point("", 1.0),))
     )
     assert out.ready[""].p10 > 0.3
 
@@ -262,7 +262,7 @@ def test_a_gravity_reading_teaches_the_yeast():
     """A gravity below what was foretold says the yeast is quicker, one above that it is slower."""
     vigours = [
         forecast(
-            ForecastAsk(recipe=Recipe(), course=steady(24), observations=(Observation(8, "gravity", gravity),))
+            ForecastAsk(batch=Batch(recipe=Recipe(), course=steady(24)), observations=(Observation(8, "gravity", gravity),))
         ).posterior.yeast_vigour
         for gravity in (1.010, 1.020, 1.026)
     ]

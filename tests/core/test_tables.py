@@ -7,8 +7,9 @@ from pathlib import Path
 import pytest
 
 from kyklos.core import acids, heat
+from kyklos.core.batch import ferment
 from kyklos.core.bottle import BottleAsk, bottle_forecast, gauge_bar
-from kyklos.core.ferment import ACETIC, ETHANOL, GLUCONIC, MONO, SUCROSE, Recipe, ferment
+from kyklos.core.ferment import ACETIC, ETHANOL, GLUCONIC, MONO, SUCROSE, Recipe
 from kyklos.core.temperature import steady
 
 REFERENCE = Path(__file__).parent / "reference"

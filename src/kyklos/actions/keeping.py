@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from ..core import acids
 from ..core.ageing import KEPT_IN
 from ..core.hotel import USUAL_PH, spare_l
+from ..core.liquid import blend, mature_from_ph
 from ..core.saying import marked
 from ..reckon.hotels import hotel_of
 from ..store import queries
@@ -184,7 +185,7 @@ def merge_starters(session: Session, ask: MergeStarters, at: datetime) -> Done:
     kinds = {lot.kind for lot in lots}
     acid = [(lot.ph if lot.ph is not None else lot.estimated_ph, lot.left_l) for lot in lots]
     known = [(ph, litres) for ph, litres in acid if ph is not None]
-    mean = acids.mixed_ph(known) if len(known) == len(lots) else None
+    mean = blend([mature_from_ph(ph, litres) for ph, litres in known]).ph if len(known) == len(lots) else None
     new = StarterLot(
         culture_id=lots[0].culture_id,
         made_at=at,

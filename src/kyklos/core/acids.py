@@ -6,7 +6,6 @@ figures of the leaf are assumed (see `data/teas.toml`); honey's free acidity is 
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -23,6 +22,9 @@ ACETIC_MOLAR_MASS = 60.05  #: [g/mol]
 GLUCONIC_MOLAR_MASS = 196.16  #: [g/mol]
 KA_ACETIC, KA_GLUCONIC, KA_TEA = 10**-4.756, 10**-3.70, 10**-4.50  #: [mol/L]
 KA_CARBONIC, KA_BICARBONATE, KW = 10**-6.35, 10**-10.33, 1e-14  #: [mol/L], [mol2/L2]
+#: Citric, malic, tartaric, phosphoric: one constant a proton. [mol/L]
+POLYPROTIC = ((10**-3.13, 10**-4.76, 10**-6.40), (10**-3.40, 10**-5.11), (10**-2.98, 10**-4.34), (10**-2.15, 10**-7.20))
+END_POINT_PH = 8.2  #: Where a titration with phenolphthalein ends. [pH]
 HONEY_ACID_MEQ_PER_G = 0.025  #: Free acid of honey, counted as gluconic. [meq/g]
 ACETIC_SHARE = 0.75  #: Acetic share of a starter's acid by mass, 3 : 1 (assumed). [-]
 PLAIN_STEPS = 12  #: Newton steps before bracketing. [-]
@@ -37,6 +39,10 @@ class Medium:
     tea_acid_mmol_per_l: float  #: Weak acids of the leaf, pKa 4.50. [mmol/L]
     strong_ions_meq_per_l: float  #: Strong ion difference, water and leaf. [meq/L]
     alkalinity_meq_per_l: float  #: Of the water. [meq/L]
+    citric_mmol_per_l: float = 0.0  #: [mmol/L]
+    malic_mmol_per_l: float = 0.0  #: [mmol/L]
+    tartaric_mmol_per_l: float = 0.0  #: [mmol/L]
+    phosphate_mmol_per_l: float = 0.0  #: [mmol/L]
 
 
 def medium(tea: str | tuple[tuple[str, float], ...], leaf_g_per_l: float, alkalinity_meq_per_l: float) -> Medium:
@@ -61,18 +67,42 @@ def medium(tea: str | tuple[tuple[str, float], ...], leaf_g_per_l: float, alkali
     return Medium(acid * leaf_g_per_l, ions * leaf_g_per_l + alkalinity_meq_per_l, alkalinity_meq_per_l)
 
 
+def _shares(h: Array, constants: tuple[float, ...]) -> tuple[Array, Array]:
+    """Mean charge given up by a weak acid of one or more protons at h, and its slope by pH. [-], [1/pH]"""
+    terms = [h ** len(constants)]
+    for place, constant in enumerate(constants):
+        terms.append(terms[-1] / h * constant if place else h ** (len(constants) - 1) * constant)
+    total = sum(terms)
+    mean = sum(charge * term for charge, term in enumerate(terms)) / total
+    square = sum(charge**2 * term for charge, term in enumerate(terms)) / total
+    return np.asarray(mean), np.asarray(np.log(10) * (square - mean**2))
+
+
+def _fruit_acids(h: Array, where: Medium) -> tuple[Any, Any]:
+    """Charge of citric, malic, tartaric and phosphoric acid at h, and its slope by pH; mostly there are none. [meq/L]"""
+    told = (where.citric_mmol_per_l, where.malic_mmol_per_l, where.tartaric_mmol_per_l, where.phosphate_mmol_per_l)
+    charge: Any = 0.0
+    slope: Any = 0.0
+    for amount, constants in zip(told, POLYPROTIC, strict=True):
+        if amount:
+            share, steep = _shares(h, constants)
+            charge, slope = charge + amount * share, slope + amount * steep
+    return charge, slope
+
+
 def _balance(h: Array, acetic: Any, gluconic: Any, where: Medium) -> tuple[Array, Array]:
-    """Charge left over at h, and its slope by pH (always negative). Acids in mmol/L, h in mol/L."""
+    """Charge left over at h, and its slope by pH (always negative). Acids in mmol/L, h in mol/L. [meq/L]"""
     a, u, t = KA_ACETIC / (KA_ACETIC + h), KA_GLUCONIC / (KA_GLUCONIC + h), KA_TEA / (KA_TEA + h)
     k1, k2 = KA_CARBONIC, KA_BICARBONATE
     below = h * h + h * k1 + k1 * k2
     carbonate = where.alkalinity_meq_per_l * (h * k1 + 2 * k1 * k2) / below
     hydroxide, hydrogen = 1000 * KW / h, 1000 * h
     tea = where.tea_acid_mmol_per_l
-    charge = where.strong_ions_meq_per_l + hydrogen - acetic * a - gluconic * u - tea * t - carbonate - hydroxide
+    fruit, steep = _fruit_acids(h, where)
+    charge = where.strong_ions_meq_per_l + hydrogen - acetic * a - gluconic * u - tea * t - carbonate - hydroxide - fruit
     slope = hydrogen + hydroxide + acetic * a * (1 - a) + gluconic * u * (1 - u) + tea * t * (1 - t)
     slope = slope + where.alkalinity_meq_per_l * h * k1 * (h * h + 4 * h * k2 + k1 * k2) / below**2
-    return charge, -np.log(10) * slope
+    return charge, -np.log(10) * slope - steep
 
 
 def ph(acetic_g_per_l: Any, gluconic_g_per_l: Any, where: Medium, honey_acid_meq_per_l: Any = 0.0) -> Array:
@@ -170,8 +200,10 @@ def titration(base_ml: float, base_normality: float, sample_ml: float) -> float:
     return base_ml * base_normality * ACETIC_MOLAR_MASS / sample_ml
 
 
-def _end_point_offset(where: Medium) -> float:
-    return where.strong_ions_meq_per_l - where.tea_acid_mmol_per_l - 0.986 * where.alkalinity_meq_per_l
+def _end_point(acetic: Any, gluconic: Any, where: Medium) -> Array:
+    """Base that brings a liquid to the end point of a titration, acids in mmol/L. [meq/L]"""
+    h = np.asarray(10.0**-END_POINT_PH)
+    return np.asarray(-_balance(h, acetic, gluconic, where)[0])
 
 
 def starter_from_titration(ta_g_per_l: float, where: Medium) -> Starter:
@@ -182,14 +214,14 @@ def starter_from_titration(ta_g_per_l: float, where: Medium) -> Starter:
         where: Tea and water it was made with.
     """
     require_between(0, 60, "g/L", starter_ta_g_per_l=ta_g_per_l)
-    meq = max(0.0, 1000 * ta_g_per_l / ACETIC_MOLAR_MASS + _end_point_offset(where))
-    per_gram = 1000 * (ACETIC_SHARE / ACETIC_MOLAR_MASS + (1 - ACETIC_SHARE) / GLUCONIC_MOLAR_MASS)
-    acid = meq / per_gram
+    plain = float(_end_point(0.0, 0.0, where))
+    mmol = (1000 * ACETIC_SHARE / ACETIC_MOLAR_MASS, 1000 * (1 - ACETIC_SHARE) / GLUCONIC_MOLAR_MASS)
+    acid = max(0.0, 1000 * ta_g_per_l / ACETIC_MOLAR_MASS - plain) / (float(_end_point(*mmol, where)) - plain)
     return Starter(ACETIC_SHARE * acid, (1 - ACETIC_SHARE) * acid)
 
 
 def titrated_acidity(
-    acetic_g_per_l: Any, gluconic_g_per_l: Any, where: Medium, honey_acid_meq_per_l: float = 0.0
+    acetic_g_per_l: Any, gluconic_g_per_l: Any, where: Medium, honey_acid_meq_per_l: Any = 0.0
 ) -> Array:
     """Say what a titration to pH 8.2 of this liquid would show: the charge balance there, not a shorthand.
 
@@ -197,7 +229,7 @@ def titrated_acidity(
     """
     acetic = np.asarray(acetic_g_per_l, float) / ACETIC_MOLAR_MASS * 1000
     gluconic = np.asarray(gluconic_g_per_l, float) / GLUCONIC_MOLAR_MASS * 1000 + honey_acid_meq_per_l
-    return (acetic + gluconic - _end_point_offset(where)) * ACETIC_MOLAR_MASS / 1000
+    return _end_point(acetic, gluconic, where) * ACETIC_MOLAR_MASS / 1000
 
 
 def start_ph(starter: Starter, starter_fraction: float, where: Medium, honey_g_per_l: float = 0.0) -> float:
@@ -280,17 +312,3 @@ def plain_tea_ph(where: Medium) -> float:
     """Say where the tea stands without any starter. [pH]"""
     return float(ph(0.0, 0.0, where))
 
-
-USUAL_TEA = ("black", 5.0, 0.5)  #: In which a starter of unknown tea is taken to be: leaf g/L, meq/L (assumed).
-
-
-def mixed_ph(parts: Sequence[tuple[float, float]]) -> float:
-    """Foretell the pH of liquids poured together. `parts`: pH and litres of each; their tea taken as usual.
-
-    >>> round(mixed_ph([(3.0, 1.0), (3.0, 0.5)]), 2)
-    3.0
-    """
-    where, total = medium(*USUAL_TEA), sum(litres for _, litres in parts)
-    made = [(starter_from_ph(value, where), litres / total) for value, litres in parts]
-    acetic = sum(s.acetic_g_per_l * share for s, share in made)
-    return float(ph(acetic, sum(s.gluconic_g_per_l * share for s, share in made), where))

@@ -5,20 +5,17 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import numpy as np
-
-from . import acids
-from .ferment import ACETIC, BACTERIA, CO2, ETHANOL, GLUCONIC, MONO, SUCROSE, YEAST, Kinetics, integrate
-from .forecast import Forecast, ForecastAsk, Window
+from .batch import Pour, fill_at
+from .forecast import Forecast, ForecastAsk, Window, reaches
+from .liquid import sweet_tea_of
 from .palate import Palate
 from .places import LEAST_C
-from .temperature import step_ratios
 from .what_if import Change, what_if
 
 FINE, BEFORE, PASSES, ON_RETURN = "fine", "before", "passes", "on return"
 GRACE_DAYS = 1.0  #: Right so shortly before the return is right on return. [d]
 COOL_STEP_K = 1.0  #: A place must be so much cooler to be worth the move. [K]
-STEP = 0.25  #: [d]
+LOOK_AHEAD_DAYS = 60.0  #: [d]
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,23 +63,8 @@ def topped_up(ask: ForecastAsk, out: Forecast, day: float, share: float, point_g
 
     Returns: None when not within 60 days.
     """
-    recipe, state = ask.recipe, out.state_at(day)
-    fresh = np.zeros_like(state)
-    plain = (1 - recipe.honey_share) * (1 - recipe.invert_share)
-    fresh[SUCROSE], fresh[MONO] = recipe.sugar_g_per_l * plain, recipe.sugar_g_per_l * (1 - plain)
-    mixed = (state + share * fresh) / (1 + share)
-    for row in (ETHANOL, ACETIC, GLUCONIC, YEAST, BACTERIA, CO2):
-        mixed[row] = state[row] / (1 + share)
-    factor = float(np.clip(recipe.surface_factor / (1 + share) ** 0.5, 0.5, 2.0))
-    steps = int(60 / STEP)
-    ratios = step_ratios(ask.course, steps, STEP, day)
-    kinetics = Kinetics(out.posterior.yeast_vigour, out.posterior.bacteria_vigour, factor)
-    states = integrate(mixed[:, None], kinetics, *ratios, STEP)
-    acidity = acids.titrated_acidity(
-        states[:, ACETIC, 0], states[:, GLUCONIC, 0], recipe.medium, recipe.honey_acid_meq_per_l
-    )
-    reached = np.asarray(acidity) >= point_g_per_l
-    return day + STEP * int(reached.argmax()) if reached.any() else None
+    tea = sweet_tea_of(ask.recipe, share * fill_at(ask.batch, day).litres)
+    return reaches(ask, out, day, point_g_per_l, LOOK_AHEAD_DAYS, Pour(day, tea))
 
 
 def _cooler(

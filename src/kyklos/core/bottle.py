@@ -9,9 +9,10 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from .batch import integrate
 from .errors import UnknownNameError, require_between
 from .facts import FLAVOURINGS, limit
-from .ferment import CO2, CO2_PER_ETHANOL, ETHANOL, ETHANOL_YIELD, MONO, SUCROSE, Kinetics, abv_percent, integrate
+from .ferment import CO2, CO2_PER_ETHANOL, ETHANOL, ETHANOL_YIELD, MONO, SUCROSE, Kinetics, abv_percent
 from .temperature import Course, bacteria_ratio, step_ratios, yeast_ratio
 
 Array = NDArray[np.float64]
@@ -244,7 +245,7 @@ def _run(ask: BottleAsk) -> tuple[Array, Array, Array, Array, Array]:
         yeast, bacteria = yeast_ratio(middle), bacteria_ratio(middle)
     else:
         yeast, bacteria = step_ratios(ask.course, steps, STEP_DAYS)
-    states = integrate(state, Kinetics(ask.vigour * working * vigour, 0.0, air=0.0), yeast, bacteria, STEP_DAYS)
+    states = integrate(state, Kinetics(ask.vigour * working * vigour, 0.0, air=0.0), yeast, bacteria, np.diff(day))
     gas = volumes + states[:, CO2] / CO2_G_PER_VOLUME
     bar = gauge_bar(gas, celsius, ask.headspace_fraction) * solubility
     return day, celsius[:, 0], gas, bar, states[:, :, 0]

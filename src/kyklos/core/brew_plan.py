@@ -7,6 +7,7 @@ from dataclasses import replace
 from functools import lru_cache
 
 from . import acids, ageing, heat, heat_methods, rounds, starters, sweet_tea, teas, vessel_parts
+from .batch import Batch
 from .brew_kinds import FLOORS, KINDS
 from .cautions import Caution, Situation, cautions_for
 from .facts import SWEETENERS, limit
@@ -188,8 +189,11 @@ def forecast_ask(
     """Ask what becomes of a plan in a place. `room_c`: there; where the plan stands unless told. [degC]"""
     celsius = plan.ask.room_c if room_c is None else room_c
     return ForecastAsk(
-        recipe=plan.recipe,
-        course=Course(((0.0, plan.heat.lands_c), (0.5, celsius)), celsius),
+        batch=Batch(
+            recipe=plan.recipe,
+            course=Course(((0.0, plan.heat.lands_c), (0.5, celsius)), celsius),
+            litres=plan.final_l,
+        ),
         prior=prior_on(prior, teas.vigour_of(plan.ask.card.tea)),
         points=points,
         days=days,

@@ -7,16 +7,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from . import acids
+from .batch import Draw, fill_at
 from .errors import CoreError, require_between
-from .ferment import ACETIC, GLUCONIC, Kinetics, integrate
-from .forecast import Forecast, ForecastAsk
+from .forecast import Forecast, ForecastAsk, reaches
 from .taste import Point
-from .temperature import step_ratios
 
 NEAR_DAYS = 1.0  #: Points so near in time are met on one day. [d]
-STEP = 0.25  #: [d]
-LOOK_AHEAD = 30.0  #: [d]
+LOOK_AHEAD_DAYS = 30.0  #: [d]
+LEAST_LEFT = 0.1  #: So much of a brew is left at least when a part of it is bottled. [-]
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,17 +36,10 @@ class Compromise:
 
 def _rest_is_right(ask: ForecastAsk, out: Forecast, from_day: float, share: float, point: Point) -> float:
     """Say when the rest reaches a point, with the same surface over less liquid. [d since pitch]"""
-    recipe = ask.recipe
-    factor = float(np.clip(recipe.surface_factor * (1 / max(share, 0.1)) ** 0.5, 0.5, 2.0))
-    steps = int(LOOK_AHEAD / STEP)
-    yeast, bacteria = step_ratios(ask.course, steps, STEP, from_day)
-    kinetics = Kinetics(out.posterior.yeast_vigour, out.posterior.bacteria_vigour, factor)
-    states = integrate(out.state_at(from_day)[:, None], kinetics, yeast, bacteria, STEP)
-    acidity = acids.titrated_acidity(
-        states[:, ACETIC, 0], states[:, GLUCONIC, 0], recipe.medium, recipe.honey_acid_meq_per_l
-    )
-    reached = np.asarray(acidity) >= point.ta_g_per_l
-    return from_day + STEP * int(reached.argmax()) if reached.any() else from_day + LOOK_AHEAD
+    fill = fill_at(ask.batch, from_day)
+    drawn = Draw(from_day, (1 - max(share, LEAST_LEFT)) * fill.litres)
+    reached = reaches(ask, out, from_day, point.ta_g_per_l, LOOK_AHEAD_DAYS, drawn)
+    return from_day + LOOK_AHEAD_DAYS if reached is None else reached
 
 
 def plan(

@@ -1,13 +1,13 @@
 """The first ferment: yeast turns sugar into alcohol and gas, bacteria turn alcohol and sugar into acid.
 
-All brews, or all members of an ensemble, integrate together as one stacked array of shape (7, n).
+The state of all brews, or of all members of an ensemble, is one stacked array of shape (8, n); `batch.py` integrates it.
 Parameters were fitted to published courses (Chen & Liu 2000) and household experience; late ethanol is too
 high, a known weakness. Growth and inhibition constants are assumed.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -18,13 +18,10 @@ from .acids import (
     Medium,
     Starter,
     medium,
-    ph,
     starter_from_ph,
     starter_from_titration,
-    titrated_acidity,
 )
 from .errors import UnknownNameError, require_between
-from .temperature import Course, step_ratios
 
 Array = NDArray[np.float64]
 Tea = str | tuple[tuple[str, float], ...]
@@ -39,6 +36,10 @@ ETHANOL_YIELD = 0.46  #: Ethanol from sugar. [g/g]
 CO2_PER_ETHANOL = 0.9553  #: 44.01/46.07. [g/g]
 #: Yeast and bacteria of a starter against those of a fresh finished brew (assumed). [-]
 STARTER_LIVELINESS = {"fresh": (1.0, 1.0), "dried": (0.3, 0.3), "bottle": (0.3, 0.3), "hotel": (0.5, 1.2)}
+#: What a mature starter brings besides its acids: sugars, alcohol, yeast and bacteria (fitted: fresh liquid carries more
+#: yeast than its share of the final level suggests). [g/L], [share of mature]
+STARTER_SUCROSE_G_PER_L, STARTER_MONO_G_PER_L, STARTER_ETHANOL_G_PER_L = 10.0, 25.0, 3.0
+STARTER_YEAST, STARTER_BACTERIA = 3.9, 1.1
 DRIED_SEED = 0.03  #: A dried disc seeds like so much starter, besides what is poured in (assumed). [-]
 ABV_G_PER_L = 7.893  #: Ethanol per % ABV. [g/L]
 
@@ -107,11 +108,20 @@ class Recipe:
     @property
     def surface_factor(self) -> float:
         """How far the surface lets bacteria grow (exponent assumed; that it matters: Cvetkovic et al. 2008). [-]"""
-        return float(np.clip((self.surface_per_volume_per_cm / TYPICAL_SURFACE_PER_CM) ** 0.5, 0.5, 2.0))
+        return surface_factor(self.surface_per_volume_per_cm)
 
     def with_starter(self, fraction: float) -> Recipe:
         """Give the same recipe with another share of starter. [-]"""
         return replace(self, starter_fraction=fraction)
+
+
+def surface_factor(surface_per_volume_per_cm: float) -> float:
+    """Return how far a liquid's surface lets bacteria grow: `a` of the model (exponent assumed). [1/cm -> -]
+
+    >>> surface_factor(0.05), surface_factor(0.2)
+    (1.0, 2.0)
+    """
+    return float(np.clip((surface_per_volume_per_cm / TYPICAL_SURFACE_PER_CM) ** 0.5, 0.5, 2.0))
 
 
 def start_state(recipe: Recipe, members: int = 1) -> Array:
@@ -124,16 +134,16 @@ def start_state(recipe: Recipe, members: int = 1) -> Array:
     yeast, bacteria = recipe.liveliness
     seed = max(f, DRIED_SEED) if recipe.starter_kind == "dried" else f
     plain = (1 - recipe.honey_share) * (1 - recipe.invert_share)
-    sucrose = (1 - f) * recipe.sugar_g_per_l * plain + 10 * f
-    mono = (1 - f) * recipe.sugar_g_per_l * (1 - plain) + 25 * f
+    sucrose = (1 - f) * recipe.sugar_g_per_l * plain + STARTER_SUCROSE_G_PER_L * f
+    mono = (1 - f) * recipe.sugar_g_per_l * (1 - plain) + STARTER_MONO_G_PER_L * f
     column = [
         sucrose,
         mono,
-        3 * f,
+        STARTER_ETHANOL_G_PER_L * f,
         f * starter.acetic_g_per_l,
         f * starter.gluconic_g_per_l,
-        min(1.0, 3.9 * seed * yeast),
-        1.1 * seed * bacteria,
+        min(1.0, STARTER_YEAST * seed * yeast),
+        STARTER_BACTERIA * seed * bacteria,
         0,
     ]
     return np.repeat(np.array(column, float)[:, None], members, axis=1)
@@ -197,78 +207,6 @@ def rates(state: Array, yeast: Any, bacteria: Any, k: Kinetics) -> Array:
 def step_length(fastest: float) -> float:
     """Choose the step of the integration for the fastest yeast vigour times ratio. [d]"""
     return LONG_STEP_DAYS if 1.2 * fastest < LONG_STEP_RATE else STEP_DAYS
-
-
-def integrate(state: Array, k: Kinetics, yeast: Array, bacteria: Array, step_days: float) -> Array:
-    """Integrate by fixed Runge-Kutta steps of fourth order.
-
-    Args:
-        state: At the start, shape (8, n).
-        k: Vigour and the rest.
-        yeast, bacteria: Temperature ratios by step, shape (steps,) or (steps, n). [-]
-        step_days: Length of a step. [d]
-
-    Returns: States at every grid point, shape (steps + 1, 8, n).
-    """
-    course = np.empty((len(yeast) + 1, *state.shape))
-    course[0] = state
-    half = step_days / 2
-    for i in range(len(yeast)):
-        vy, vb = k.yeast * yeast[i], k.bacteria * bacteria[i]
-        first = rates(state, vy, vb, k)
-        second = rates(state + half * first, vy, vb, k)
-        third = rates(state + half * second, vy, vb, k)
-        fourth = rates(state + step_days * third, vy, vb, k)
-        second += third
-        second *= 2
-        second += first
-        second += fourth
-        state = np.maximum(state + (step_days / 6) * second, 0.0)
-        course[i + 1] = state
-    return course
-
-
-@dataclass(frozen=True, slots=True)
-class FermentCourse:
-    """A computed first ferment: states by day with their pH and acidity."""
-
-    day: Array  #: Shape (t,). [d]
-    state: Array = field(repr=False)  #: Shape (t, 8, n).
-    ph: Array = field(repr=False)  #: Shape (t, n). [pH]
-    ta_g_per_l: Array = field(repr=False)  #: As titrated, shape (t, n). [g/L]
-
-
-def finish(recipe: Recipe, day: Array, states: Array) -> FermentCourse:
-    """Add pH and titrated acidity to integrated states of shape (t, 8, n)."""
-    acetic, gluconic = states[:, ACETIC], states[:, GLUCONIC]
-    where, honey = recipe.medium, recipe.honey_acid_meq_per_l
-    return FermentCourse(
-        day, states, ph(acetic, gluconic, where, honey), titrated_acidity(acetic, gluconic, where, honey)
-    )
-
-
-def ferment(recipe: Recipe, course: Course, days: int = 30) -> FermentCourse:
-    """Compute a first ferment for one brew, day by day.
-
-    Args:
-        recipe: What was pitched.
-        course: Temperature since the pitch.
-        days: How far. [d]
-
-    Returns: States at each whole day from 0, one member.
-
-    Source: see the module; surface after Cvetkovic et al. 2008.
-
-    >>> from kyklos.core.temperature import steady
-    >>> round(float(ferment(Recipe(starter_ph=3.0), steady(24), 9).ph[9, 0]), 1)
-    3.2
-    """
-    require_between(1, 400, "d", days=days)
-    per_day = round(1 / STEP_DAYS)
-    yeast, bacteria = step_ratios(course, days * per_day, STEP_DAYS)
-    k = Kinetics(recipe.vigour, recipe.vigour, recipe.surface_factor)
-    states = integrate(start_state(recipe), k, yeast, bacteria, STEP_DAYS)[::per_day]
-    return finish(recipe, np.arange(days + 1, dtype=float), states)
 
 
 def abv_percent(ethanol_g_per_l: Any) -> Any:

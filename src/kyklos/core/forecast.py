@@ -7,14 +7,14 @@ Laplace ensemble, mildly inflated, carries what is still uncertain. The same dat
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from . import acids
+from .batch import JUST_BEFORE, Batch, BatchCourse, Event, Ratios, carry_on, fill_at, run
 from .errors import CoreError, require_between
 from .facts import INSTRUMENTS, limit
 from .ferment import (
@@ -28,13 +28,12 @@ from .ferment import (
     Kinetics,
     Recipe,
     abv_percent,
-    integrate,
     start_state,
     step_length,
 )
 from .sweet_tea import density
 from .taste import POINT_SD, TASTE_SD, TASTE_STEEPNESS, Point, usual_point
-from .temperature import Course, step_ratios
+from .temperature import Course, ratios_over, step_ratios
 
 Array = NDArray[np.float64]
 
@@ -94,8 +93,7 @@ class Prior:
 class ForecastAsk:
     """All that a forecast depends on; equal asks have equal answers."""
 
-    recipe: Recipe
-    course: Course
+    batch: Batch
     observations: tuple[Observation, ...] = ()
     prior: Prior = Prior()
     points: tuple[Point, ...] = ()
@@ -106,6 +104,20 @@ class ForecastAsk:
         require_between(2, 200, "d", days=self.days)
         if self.target_ph is not None:
             require_between(2, 6, "", target_ph=self.target_ph)
+
+    @property
+    def recipe(self) -> Recipe:
+        """What the brew was started with."""
+        return self.batch.recipe
+
+    @property
+    def course(self) -> Course:
+        """How warm it stands."""
+        return self.batch.course
+
+    def on(self, course: Course) -> ForecastAsk:
+        """Return the same along another course."""
+        return replace(self, batch=replace(self.batch, course=course))
 
 
 @dataclass(frozen=True, slots=True)
@@ -195,42 +207,41 @@ class _Unknowns:
         state[GLUCONIC] *= acid
         return state
 
-    def kinetics(self, recipe: Recipe, theta: Array) -> Kinetics:
+    def kinetics(self, theta: Array) -> Kinetics:
         """Give the kinetics of members theta of shape (p, n)."""
-        return Kinetics(
-            np.exp(theta[self.yeast]),
-            np.exp(theta[self.bacteria]),
-            recipe.surface_factor,
-            gluconic=np.exp(theta[self.gluconic]),
-        )
+        yeast, bacteria, gluconic = (np.exp(theta[row]) for row in (self.yeast, self.bacteria, self.gluconic))
+        return Kinetics(yeast, bacteria, gluconic=gluconic)
 
 
-def _run(ask: ForecastAsk, unknowns: _Unknowns, theta: Array, days: float, fastest: float) -> tuple[Array, Array]:
-    step = step_length(fastest)
-    steps = max(1, int(np.ceil(days / step - 1e-9)))
-    yeast, bacteria = step_ratios(ask.course, steps, step)
-    states = integrate(unknowns.start(ask.recipe, theta), unknowns.kinetics(ask.recipe, theta), yeast, bacteria, step)
-    return np.linspace(0, steps * step, steps + 1), states
+def _run(
+    ask: ForecastAsk, unknowns: _Unknowns, theta: Array, days: float, step: float, ratios: Ratios | None = None
+) -> BatchCourse:
+    """Compute all members theta of shape (p, n) until a day."""
+    return run(
+        ask.batch,
+        days,
+        start=unknowns.start(ask.recipe, theta),
+        kinetics=unknowns.kinetics(theta),
+        step_days=step,
+        ratios=ratios,
+    )
 
 
 def _predict(ask: ForecastAsk, unknowns: _Unknowns, theta: Array, fastest: float) -> Array:
     """Foretell every observation for every member: shape (observations, n)."""
-    last = max(seen.day for seen in ask.observations)
-    grid, states = _run(ask, unknowns, theta, max(last, 0.5), fastest)
     at = np.array([seen.day for seen in ask.observations])
-    left = np.clip(np.searchsorted(grid, at, side="right") - 1, 0, len(grid) - 2)
-    weight = ((at - grid[left]) / (grid[1] - grid[0]))[:, None]
-    acetic, gluconic = (states[left, row] * (1 - weight) + states[left + 1, row] * weight for row in (ACETIC, GLUCONIC))
-    where, honey = ask.recipe.medium, ask.recipe.honey_acid_meq_per_l
-    acidity = np.maximum(acids.titrated_acidity(acetic, gluconic, where, honey), 0.02)
-    out = np.array(acids.ph(acetic, gluconic, where, honey))
+    step = step_length(fastest)
+    end = max(1, int(np.ceil(max(float(at.max()), 0.5) / step - 1e-9))) * step
+    then = _run(ask, unknowns, theta, end, step).at(at)
+    acidity = np.maximum(then.ta_g_per_l, 0.02)
+    out = then.ph.copy()
     for i, seen in enumerate(ask.observations):
         if seen.kind == "ph":
             out[i] += INSTRUMENTS[seen.instrument].offset_ph * theta[unknowns.meter]
         elif seen.kind == "ta":
             out[i] = np.log(acidity[i])
         elif seen.kind == "gravity":
-            out[i] = _gravity(states[left[i]] * (1 - weight[i]) + states[left[i] + 1] * weight[i])
+            out[i] = _gravity(then.state[i])
         else:
             point = np.log(seen.point_g_per_l) + theta[unknowns.taster_row[seen.taster]]
             out[i] = np.clip(TASTE_STEEPNESS * (np.log(acidity[i]) - point), -3.6, 3.6)
@@ -325,26 +336,31 @@ def _band(values: Array) -> Band:
     return Band(*np.quantile(values, (0.1, 0.5, 0.9), axis=1))
 
 
-def _ensemble(
-    ask: ForecastAsk, unknowns: _Unknowns, theta: Array, covariance: Array, fastest: float
-) -> tuple[Array, Array]:
-    """Run the likeliest brew, the same a degree warmer, and the members: day (t,), states (t, 8, 2 + members)."""
+def _ensemble(ask: ForecastAsk, unknowns: _Unknowns, theta: Array, covariance: Array, fastest: float) -> BatchCourse:
+    """Run the likeliest brew, the same a degree warmer, and the members: 2 + members, at the days that are kept."""
     spread: Array = np.linalg.cholesky(covariance) @ _normals(len(theta)) * INFLATION
     everyone = np.column_stack([theta, theta, theta[:, None] + spread])
-    step = step_length(fastest)
-    steps = int(ask.days / step)
     past = ask.course.points[-1][0] if ask.course.points else 0.0
     seen = max((seen.day for seen in ask.observations), default=0.0)
-    usual = step_ratios(ask.course, steps, step)
-    warm = step_ratios(ask.course.warmer(1.0, max(past, seen)), steps, step)
-    yeast, bacteria = (np.repeat(ratio[:, None], everyone.shape[1], axis=1) for ratio in usual)
-    yeast[:, 1], bacteria[:, 1] = warm
-    states = integrate(
-        unknowns.start(ask.recipe, everyone), unknowns.kinetics(ask.recipe, everyone), yeast, bacteria, step
-    )
-    grid = np.linspace(0, steps * step, steps + 1)
-    keep = np.isclose(grid % 1, 0) | ((grid <= FINE_DAYS) & np.isclose(grid % 0.5, 0))
-    return grid[keep], states[keep]
+    warm = ask.course.warmer(1.0, max(past, seen))
+
+    def ratios(edges: Array) -> tuple[Array, Array]:
+        usual, warmer = ratios_over(ask.course, edges), ratios_over(warm, edges)
+        yeast, bacteria = (np.repeat(ratio[:, None], everyone.shape[1], axis=1) for ratio in usual)
+        yeast[:, 1], bacteria[:, 1] = warmer
+        return yeast, bacteria
+
+    step = step_length(fastest)
+    out = _run(ask, unknowns, everyone, int(ask.days / step) * step, step, ratios)
+    return out.at(_kept_days(ask, float(out.day[-1])))
+
+
+def _kept_days(ask: ForecastAsk, end: float) -> Array:
+    """Return the days told: half days at first, whole days later, each event and the moment before it."""
+    halves = np.arange(int(2 * end) + 1) / 2
+    days = set(halves[(halves <= FINE_DAYS) | (halves % 1 == 0)].tolist())
+    events = [event.day for event in ask.batch.events if 0 < event.day <= end]
+    return np.array(sorted(days | set(events) | {max(0.0, day - JUST_BEFORE) for day in events}))
 
 
 def _sign_of_life(day: Array, ph: Array, acidity: Array) -> Array:
@@ -379,15 +395,12 @@ def forecast(ask: ForecastAsk) -> Forecast:
     unknowns = _Unknowns(ask)
     fastest = _fastest(ask, unknowns)
     theta, covariance, wider = _fit(ask, unknowns, fastest)
-    day, states = _ensemble(ask, unknowns, theta, covariance, fastest)
-    return _summary(ask, day, states, _posterior(theta, covariance), wider)
+    out = _ensemble(ask, unknowns, theta, covariance, fastest)
+    return _summary(ask, out, _posterior(theta, covariance), wider)
 
 
-def _summary(ask: ForecastAsk, day: Array, states: Array, posterior: Posterior, wider: float) -> Forecast:
-    where, honey = ask.recipe.medium, ask.recipe.honey_acid_meq_per_l
-    acetic, gluconic = states[:, ACETIC], states[:, GLUCONIC]
-    ph = acids.ph(acetic, gluconic, where, honey)
-    acidity = acids.titrated_acidity(acetic, gluconic, where, honey)
+def _summary(ask: ForecastAsk, out: BatchCourse, posterior: Posterior, wider: float) -> Forecast:
+    day, states, ph, acidity = out.day, out.state, out.ph, out.ta_g_per_l
     alive = _sign_of_life(day, ph, acidity)
     points = ask.points or (Point("", usual_point(ask.recipe.honey_share)),)
     ready = {point.taster: np.maximum(_crossing(day, acidity, point.ta_g_per_l), alive) for point in points}
@@ -411,6 +424,29 @@ def _summary(ask: ForecastAsk, day: Array, states: Array, posterior: Posterior, 
         contradicted=wider,
         fit=states[:, :, 0].copy(),
     )
+
+
+def reaches(
+    ask: ForecastAsk, out: Forecast, from_day: float, point_g_per_l: float, ahead_days: float, *events: Event
+) -> float | None:
+    """Find when the likeliest brew, to which something more happens, reaches an acidity. [d since pitch]
+
+    Args:
+        ask, out: The brew as it goes.
+        from_day: From when on; what happened before is in `out`. [d since pitch]
+        point_g_per_l: The acidity. [g/L]
+        ahead_days: How far to look. [d]
+        events: What happens besides, from then on.
+
+    Returns: None when not within the days looked ahead; the day itself when it is there already.
+    """
+    batch = replace(ask.batch, events=tuple(e for e in ask.batch.events if e.day > from_day)).with_events(*events)
+    k = Kinetics(out.posterior.yeast_vigour, out.posterior.bacteria_vigour)
+    state, fill = out.state_at(from_day)[:, None], fill_at(ask.batch, from_day)
+    course = carry_on(batch, state, fill, from_day, from_day + ahead_days, k)
+    now = int(np.searchsorted(course.day, from_day, side="right")) - 1  # after what happens on that day
+    when = float(_crossing(course.day[now:], course.ta_g_per_l[now:], point_g_per_l)[0])
+    return when if np.isfinite(when) else None
 
 
 AT_ODDS = 1.3  #: From here a page says that readings contradict what is known (fitted). [-]

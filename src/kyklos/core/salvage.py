@@ -6,6 +6,8 @@ from dataclasses import dataclass
 
 from .errors import require_between
 from .facts import limit
+from .liquid import litres_for_acidity
+from .liquid import water as soft_water
 
 STARTER_SHARE = 0.12  #: Of a next brew, usual. [-]
 VINEGAR_TA = 40.0  #: Kitchen vinegar holds about so much and more. [g/L]
@@ -32,7 +34,7 @@ def uses(ta_g_per_l: float, litres: float, point_g_per_l: float) -> list[Use]:
     """
     require_between(0.1, 60, "g/L", ta_g_per_l=ta_g_per_l, point_g_per_l=point_g_per_l)
     require_between(0, 400, "L", litres=litres)
-    water = litres * max(ta_g_per_l / point_g_per_l - 1, 0.0)
+    water = litres * (litres_for_acidity(ta_g_per_l, soft_water().ta_g_per_l, point_g_per_l) or 0.0)
     out = [
         Use("starter", "Strong starter", litres / STARTER_SHARE, "Starts so much brew at the usual share; so sour it needs less for its pH, never less than the floor of " f"{limit('starter_floor') * 100:.0f} %."),
         Use("hotel", "Food for the hotel", min(litres, 0.5), "A splash keeps the spare discs wet and sour."),

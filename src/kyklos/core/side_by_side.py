@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from .batch import Batch
 from .ferment import Recipe
 from .forecast import Forecast, ForecastAsk, Posterior, Prior, culture_prior, forecast
 from .taste import Point, usual_point
@@ -60,7 +61,7 @@ def side(name: str, diet: str, told: Sequence[Posterior], recipe: Recipe) -> Sid
     """Put one source under the conditions of both."""
     prior = culture_prior(diet, tuple(told))
     point = Point("", usual_point(recipe.honey_share))
-    ask = ForecastAsk(recipe=recipe, course=steady(CELSIUS), prior=prior, points=(point,), days=DAYS)
+    ask = ForecastAsk(batch=Batch(recipe=recipe, course=steady(CELSIUS)), prior=prior, points=(point,), days=DAYS)
     return Side(name, len(told), prior, forecast(ask))
 
 

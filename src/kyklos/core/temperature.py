@@ -102,7 +102,18 @@ def step_ratios(course: Course, steps: int, step_days: float, start_day: float =
 
     Returns: Two arrays of shape (steps,). [-]
     """
+    return ratios_over(course, np.asarray(start_day + np.arange(steps + 1) * step_days, np.float64))
+
+
+def ratios_over(course: Course, edges: Array) -> tuple[Array, Array]:
+    """Average yeast's and bacteria's ratio over each step between edges.
+
+    Args:
+        course: Temperature.
+        edges: In order, shape (steps + 1,). [d]
+
+    Returns: Two arrays of shape (steps,). [-]
+    """
     offsets = (np.arange(SAMPLES_PER_STEP) + 0.5) / SAMPLES_PER_STEP
-    days = start_day + (np.arange(steps)[:, None] + offsets) * step_days
-    celsius = course.at(days)
+    celsius = course.at(edges[:-1, None] + np.diff(edges)[:, None] * offsets)
     return yeast_ratio(celsius).mean(axis=1), bacteria_ratio(celsius).mean(axis=1)

@@ -7,8 +7,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from .batch import Pour, fill_at
 from .errors import CoreError, require_between
 from .forecast import Forecast, ForecastAsk, forecast
+from .liquid import starter_of
 from .temperature import Course
 
 ROOM_C = (16.0, 32.0)  #: Of the slider. [degC]
@@ -56,21 +58,21 @@ def _temperature(value: float | None, low: float, high: float) -> float:
 
 
 def _room(ask: ForecastAsk, today: float, change: Change) -> ForecastAsk:
-    return replace(ask, course=_then(ask.course, change.from_day or today, _temperature(change.celsius, *ROOM_C)))
+    return ask.on(_then(ask.course, change.from_day or today, _temperature(change.celsius, *ROOM_C)))
 
 
 def _heater(ask: ForecastAsk, today: float, change: Change) -> ForecastAsk:
     set_point = max(_temperature(change.celsius, *ROOM_C), _future(ask.course))
-    return replace(ask, course=_then(ask.course, change.from_day or today, set_point))
+    return ask.on(_then(ask.course, change.from_day or today, set_point))
 
 
 def _cold(ask: ForecastAsk, today: float, change: Change) -> ForecastAsk:
     celsius = _future(ask.course) - COLD_FALL_K if change.celsius is None else _temperature(change.celsius, 0.0, 30.0)
-    return replace(ask, course=_cold_week(ask.course, max(today, change.from_day or today), celsius))
+    return ask.on(_cold_week(ask.course, max(today, change.from_day or today), celsius))
 
 
 def _fridge(ask: ForecastAsk, today: float, change: Change) -> ForecastAsk:
-    return replace(ask, course=_then(ask.course, change.from_day or today, change.celsius or FRIDGE_C))
+    return ask.on(_then(ask.course, change.from_day or today, change.celsius or FRIDGE_C))
 
 
 def _starter(ask: ForecastAsk, today: float, change: Change) -> ForecastAsk:
@@ -79,8 +81,9 @@ def _starter(ask: ForecastAsk, today: float, change: Change) -> ForecastAsk:
     require_between(0.0, 0.5, "", share=change.share)
     if today > MORE_STARTER_UNTIL:
         raise CoreError(f"More starter is a matter of the first {MORE_STARTER_UNTIL:g} days.")
-    fraction = min(0.9, ask.recipe.starter_fraction + change.share)
-    return replace(ask, recipe=ask.recipe.with_starter(fraction))
+    day = max(today, change.from_day or today)
+    litres = fill_at(ask.batch, day).litres * change.share / (1 - change.share)
+    return replace(ask, batch=ask.batch.with_events(Pour(day, starter_of(ask.recipe, litres))))
 
 
 HOW: dict[str, Callable[[ForecastAsk, float, Change], ForecastAsk]] = {
@@ -98,7 +101,7 @@ def changed(ask: ForecastAsk, today: float, change: Change) -> ForecastAsk:
     Args:
         ask: The brew as it goes.
         today: Since the pitch. [d]
-        change: What is otherwise. More starter is reckoned as if it had gone in at the pitch.
+        change: What is otherwise. More starter is as sour as the first was, and goes in then.
 
     Raises:
         CoreError: If a number is missing, out of range or too late.

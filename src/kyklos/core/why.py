@@ -7,7 +7,7 @@ from typing import Any
 
 from .bottle import BottleAsk
 from .calc import answer
-from .calc.answers import STATE
+from .calc.ferments import STATE
 from .calc.keys import RECIPE
 from .ferment import Recipe
 from .forecast import ForecastAsk

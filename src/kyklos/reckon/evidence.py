@@ -35,7 +35,7 @@ def _pace(ask: ForecastAsk, course: Course, facts: BrewFacts) -> str:
     if not late:
         return UNKNOWN
     last: PhReading = late[-1]
-    alone = forecast(replace(ask, observations=(), course=course))
+    alone = forecast(replace(ask.on(course), observations=()))
     low, _, high = alone.at(alone.ph, last.day)
     still, fallen = _fallen(facts)
     return pace_of(last.ph, INSTRUMENTS[last.instrument].sd_ph, low, high, still, fallen)

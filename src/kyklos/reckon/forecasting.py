@@ -9,6 +9,7 @@ from datetime import datetime
 from sqlalchemy.orm import Session, object_session
 
 from ..core import teas
+from ..core.batch import Batch
 from ..core.brew_plan import prior_on
 from ..core.forecast import Forecast, ForecastAsk, Posterior, Prior, culture_prior, forecast
 from ..core.taste import Point, usual_point
@@ -25,13 +26,17 @@ FORECAST_DAYS = 40
 
 def _ask(brew: Brew, prior: Prior, points: tuple[Point, ...]) -> ForecastAsk:
     return ForecastAsk(
-        recipe=recipe_of(brew),
-        course=course_of(brew),
+        batch=batch_of(brew),
         observations=observations_of(brew, points),
         prior=prior_on(prior, teas.vigour_of(teas.from_text(brew.tea))),
         points=points,
         days=FORECAST_DAYS,
     )
+
+
+def batch_of(brew: Brew) -> Batch:
+    """Put together what a brew was started with and how warm it stood."""
+    return Batch(recipe=recipe_of(brew), course=course_of(brew), litres=brew.final_l)
 
 
 def untasted(brew: Brew) -> ForecastAsk:

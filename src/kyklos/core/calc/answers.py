@@ -8,25 +8,18 @@ from typing import Any
 
 import numpy as np
 
-from .. import acids, bottle, ferment, forecast, heat, sweet_tea
+from .. import acids, bottle, forecast, heat, sweet_tea
+from ..batch import Batch, run
 from ..cost import UNITS, CostLine, cost
 from ..errors import CoreError
 from ..facts import limit
 from ..taste import POINT_SD, Point, usual_point
 from ..temperature import Course
 from . import keys
+from .ferments import BLEND, FERMENT, STATE, batch_of, blended, ferment_rows, recipe_of
 from .keys import CalcError, Key, read
 
 Answer = dict[str, Any] | list[dict[str, Any]]
-STATE = (
-    "sucrose_g_per_l",
-    "monosaccharides_g_per_l",
-    "ethanol_g_per_l",
-    "acetic_g_per_l",
-    "gluconic_g_per_l",
-    "yeast_share",
-    "bacteria_share",
-)
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,11 +67,6 @@ def _titration(ask: dict[str, Any]) -> Answer:
     return {"ta_g_per_l": acids.titration(**ask)}
 
 
-def recipe_of(ask: Mapping[str, Any]) -> ferment.Recipe:
-    """Make a recipe from read keys; others are left alone."""
-    return ferment.Recipe(**{key.name: ask[key.name] for key in keys.RECIPE if key.name in ask})
-
-
 def _recipe(ask: dict[str, Any]) -> Answer:
     made = sweet_tea.amounts(
         recipe_of(ask), sweet_tea.final_volume_l(ask["usable_l"], ask["scoby_ml"], ask["headspace_fraction"])
@@ -114,25 +102,6 @@ def _cooling(ask: dict[str, Any]) -> Answer:
     if hours is None:
         raise CalcError("target_c lies at or below ambient_c; it would never cool to it.")
     return {"hours": hours}
-
-
-_FERMENT_KEYS = (Key("temperature_c", "degC", -10, 60, kind="course"), *keys.RECIPE, keys.DAYS)
-
-
-def _rows(course: ferment.FermentCourse) -> list[dict[str, Any]]:
-    return [
-        {
-            "day": int(day),
-            **{name: float(course.state[i, j, 0]) for j, name in enumerate(STATE)},
-            "ta_g_per_l": float(course.ta_g_per_l[i, 0]),
-            "ph": float(course.ph[i, 0]),
-        }
-        for i, day in enumerate(course.day)
-    ]
-
-
-def _ferment(ask: dict[str, Any]) -> Answer:
-    return _rows(ferment.ferment(recipe_of(ask), Course(ask["temperature_c"]), ask["days"]))
 
 
 _READING = (
@@ -191,8 +160,7 @@ def forecast_ask(ask: Mapping[str, Any]) -> forecast.ForecastAsk:
         raise CalcError("target_ph is missing (or give target_ta_g_per_l, not both).")
     point = ask["target_ta_g_per_l"] or usual_point(recipe.honey_share)
     return forecast.ForecastAsk(
-        recipe=recipe,
-        course=_past(given, ask["temperatures"], ask["future_c"]),
+        batch=Batch(recipe=recipe, course=_past(given, ask["temperatures"], ask["future_c"])),
         observations=_observations(ask["readings"], usual_point(recipe.honey_share)),
         prior=forecast.Prior(
             both, (culture["bacteria_vigour"] or culture["vigour"]) * recipe.vigour, culture["spread"]
@@ -228,10 +196,10 @@ def _bottle_start(start: Any) -> tuple[tuple[float, ...], float]:
     """Read a start: a row of a ferment, or a recipe and a day. Gives state and vigour."""
     if isinstance(start, Mapping) and "recipe" in start:
         given = read((Key("recipe", kind="any"), Key("day", "d", 0, 200)), start, "start.")
-        asked = read(_FERMENT_KEYS, given["recipe"], "start.recipe.")
-        recipe, day = recipe_of(asked), given["day"]
-        out = ferment.ferment(recipe, Course(asked["temperature_c"]), max(1, int(np.ceil(day))))
-        return tuple(float(np.interp(day, out.day, out.state[:, i, 0])) for i in range(8)), recipe.vigour
+        asked = read(FERMENT, given["recipe"], "start.recipe.")
+        brew, day = batch_of(asked), given["day"]
+        out = run(brew, max(1.0, day)).at([day])
+        return tuple(float(v) for v in out.state[0, :, 0]), brew.recipe.vigour
     row = read(_START_ROW, start, "start.")
     return (*(row[name] for name in STATE), 0.0), 1.0
 
@@ -383,7 +351,8 @@ CALCULATIONS: dict[str, Calculation] = {
             ),
             _cooling,
         ),
-        Calculation("ferment", "a first ferment day by day", _FERMENT_KEYS, _ferment),
+        Calculation("ferment", "a first ferment day by day, with what happens to it", FERMENT, ferment_rows),
+        Calculation("blend", "liquids poured together", BLEND, blended),
         Calculation(
             "forecast",
             "a brew's future from its readings",
