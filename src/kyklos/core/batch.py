@@ -24,6 +24,8 @@ from .ferment import (
     YEAST,
     Kinetics,
     Recipe,
+    food,
+    oxygen,
     rates,
     start_state,
     surface_factor,
@@ -32,7 +34,9 @@ from .liquid import Inert, Liquid, starter_of, sweet_tea_of
 from .temperature import Course, ratios_over
 
 Array = NDArray[np.float64]
-Ratios = Callable[[Array], tuple[Array, Array]]  #: Edges of steps -> ratios of yeast and bacteria, (steps,) or (steps, n).
+Ratios = Callable[
+    [Array], tuple[Array, Array]
+]  #: Edges of steps -> ratios of yeast and bacteria, (steps,) or (steps, n).
 
 BACTERIA_STAYING, YEAST_STAYING = 0.5, 0.3  #: Share of them in discs and sediment, which a draw leaves (assumed). [-]
 MOST_DRAWN = 0.999  #: Of what stands there: something is always left. [-]
@@ -98,7 +102,9 @@ class Batch:
             _check(event)
             if isinstance(event, Draw):
                 if event.litres > MOST_DRAWN * litres:
-                    raise CoreError(f"events: {event.litres:g} L drawn on day {event.day:g}, {litres:.4g} L stand there.")
+                    raise CoreError(
+                        f"events: {event.litres:g} L drawn on day {event.day:g}, {litres:.4g} L stand there."
+                    )
                 litres -= event.litres
             elif isinstance(event, Pour):
                 litres += event.liquid.litres
@@ -177,11 +183,12 @@ def integrate(state: Array, k: Kinetics, yeast: Array, bacteria: Array, steps_da
     course = np.empty((len(yeast) + 1, *state.shape))
     course[0] = state
     for i, step in enumerate(steps_days):
-        vy, vb, half = k.yeast * yeast[i], k.bacteria * bacteria[i], step / 2
-        first = rates(state, vy, vb, k)
-        second = rates(state + half * first, vy, vb, k)
-        third = rates(state + half * second, vy, vb, k)
-        fourth = rates(state + step * third, vy, vb, k)
+        vy, vb, half = k.food * k.yeast * yeast[i], k.food * k.bacteria * bacteria[i], step / 2
+        most = k.oxygen * np.sqrt(bacteria[i]) if np.isfinite(k.oxygen) else np.inf
+        first = rates(state, vy, vb, k, most)
+        second = rates(state + half * first, vy, vb, k, most)
+        third = rates(state + half * second, vy, vb, k, most)
+        fourth = rates(state + step * third, vy, vb, k, most)
         second += third
         second *= 2
         second += first
@@ -312,7 +319,7 @@ def _carried(
     for event in (*ahead, None):
         until = end if event is None else event.day
         edges = _edges(here, until, step_days) if until > here else np.array([here])
-        k = replace(kinetics, surface=surface_factor(fill.surface_per_volume_per_cm))
+        k = _fed_and_aired(kinetics, fill)
         some = integrate(state, k, *work(edges), np.diff(edges)) if len(edges) > 1 else state[None]
         days.append(edges)
         states.append(some)
@@ -322,6 +329,12 @@ def _carried(
             here = until
     part = np.concatenate([np.full(len(some), number) for number, some in enumerate(days)])
     return BatchCourse(np.concatenate(days), np.concatenate(states), part, tuple(fills))
+
+
+def _fed_and_aired(k: Kinetics, fill: Fill) -> Kinetics:
+    """Let surface and leaf of what stands in the vessel tell what they do."""
+    surface = fill.surface_per_volume_per_cm
+    return replace(k, surface=surface_factor(surface), oxygen=oxygen(surface), food=food(fill.inert.leaf_g_per_l))
 
 
 def inert_of(recipe: Recipe) -> Inert:

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from .batch import integrate
 from .errors import UnknownNameError, require_between
 from .facts import FLAVOURINGS, limit
-from .ferment import CO2, CO2_PER_ETHANOL, ETHANOL, ETHANOL_YIELD, MONO, SUCROSE, Kinetics, abv_percent
+from .ferment import CO2, CO2_PER_ETHANOL, ETHANOL, ETHANOL_YIELD, MONO, SUCROSE, Kinetics, abv_percent, food
 from .temperature import Course, bacteria_ratio, step_ratios, yeast_ratio
 
 Array = NDArray[np.float64]
@@ -129,6 +129,7 @@ class BottleAsk:
     limit_bar: float | None = None  #: Gauge. [bar]
     vigour: float = 1.0  #: Of the yeast. [-]
     days: int = 30
+    leaf_g_per_l: float = 6.0  #: Of the brew, before anything was added: it feeds the yeast. [g/L]
     doubt_k: tuple[tuple[float, float], ...] = ()  #: From each day on, how unsure the course is; empty: not. [d, K]
 
     def __post_init__(self) -> None:
@@ -245,7 +246,7 @@ def _run(ask: BottleAsk) -> tuple[Array, Array, Array, Array, Array]:
         yeast, bacteria = yeast_ratio(middle), bacteria_ratio(middle)
     else:
         yeast, bacteria = step_ratios(ask.course, steps, STEP_DAYS)
-    states = integrate(state, Kinetics(ask.vigour * working * vigour, 0.0, air=0.0), yeast, bacteria, np.diff(day))
+    states = integrate(state, Kinetics(ask.vigour * working * vigour, 0.0, air=0.0, food=food(ask.leaf_g_per_l)), yeast, bacteria, np.diff(day))
     gas = volumes + states[:, CO2] / CO2_G_PER_VOLUME
     bar = gauge_bar(gas, celsius, ask.headspace_fraction) * solubility
     return day, celsius[:, 0], gas, bar, states[:, :, 0]

@@ -41,6 +41,8 @@ STARTER_LIVELINESS = {"fresh": (1.0, 1.0), "dried": (0.3, 0.3), "bottle": (0.3, 
 STARTER_SUCROSE_G_PER_L, STARTER_MONO_G_PER_L, STARTER_ETHANOL_G_PER_L = 10.0, 25.0, 3.0
 STARTER_YEAST, STARTER_BACTERIA = 3.9, 1.1
 DRIED_SEED = 0.03  #: A dried disc seeds like so much starter, besides what is poured in (assumed). [-]
+GLUCONIC_AS_ACETIC = 0.334  #: Acid made from glucose, as acetic. [g/g]
+ACID_THROUGH_SURFACE_G_PER_M2_D = 250.0  #: (assumed) [g/(m2 d)]
 ABV_G_PER_L = 7.893  #: Ethanol per % ABV. [g/L]
 
 
@@ -160,6 +162,8 @@ class Kinetics:
     gluconic: Any = 1.0  #: factor on gluconic acid formed
     oxidation: Any = 1.0  #: factor on alcohol oxidised
     ethanol_yield: Any = ETHANOL_YIELD  #: [g/g]
+    food: float = 1.0  #: n: how far the leaf feeds both
+    oxygen: float = np.inf  #: Most acid that the air through the surface allows at 25 degC, as acetic [g/(L d)]
 
 
 _MONOD_ROWS = np.array([SUCROSE, MONO, MONO, ETHANOL, ETHANOL])
@@ -173,13 +177,14 @@ _FLOWS[ETHANOL, 3:6], _FLOWS[ACETIC, 3], _FLOWS[GLUCONIC, 2] = (-1.0, 1.0, -0.03
 _FLOWS[YEAST, 6], _FLOWS[BACTERIA, 7], _FLOWS[CO2, 4] = 1.0, 1.0, CO2_PER_ETHANOL
 
 
-def rates(state: Array, yeast: Any, bacteria: Any, k: Kinetics) -> Array:
-    """Give the rate of change of each part of the state.
+def rates(state: Array, yeast: Any, bacteria: Any, k: Kinetics, most_acid: Any = np.inf) -> Array:
+    """Return the rate of change of each part of the state.
 
     Args:
         state: Shape (8, n).
         yeast, bacteria: Vigour times the temperature's ratio, number or shape (n,). [-]
         k: The rest.
+        most_acid: What the air allows at this temperature, number or shape (n,). [g/(L d) as acetic]
 
     Returns: Shape (8, n). [g/(L d), or 1/d for shares]
     """
@@ -197,11 +202,31 @@ def rates(state: Array, yeast: Any, bacteria: Any, k: Kinetics) -> Array:
     np.multiply(working_yeast, 2.45 * monod[1], out=flow[1])
     np.multiply(working_bacteria, 0.70 * k.gluconic * monod[2], out=flow[2])
     np.multiply(working_bacteria, 1.25 * k.oxidation * monod[3], out=flow[3])
+    if np.isfinite(k.oxygen):
+        made = 1.30 * flow[3] + GLUCONIC_AS_ACETIC * flow[2]
+        flow[2:4] *= np.minimum(1.0, most_acid / np.maximum(made, 1e-12))
     np.multiply(flow[1], k.ethanol_yield, out=flow[4])
     np.multiply(state[ETHANOL], k.air, out=flow[5])
     np.multiply(working_yeast, sugars / (5 + sugars) * (1 - share), out=flow[6])
     np.multiply(working_bacteria, 0.48 * monod[4] * (1 - acid_makers / k.surface), out=flow[7])
     return np.asarray(_FLOWS @ flow)
+
+
+def food(leaf_g_per_l: float) -> float:
+    """Return how far the leaf feeds yeast and bacteria: `n` of the model, 1 at 6 g/L (assumed). [g/L -> -]
+
+    >>> food(6.0), round(food(0.0), 2)
+    (1.0, 0.32)
+    """
+    return (0.3 + 0.7 * leaf_g_per_l / (leaf_g_per_l + 0.6)) / (0.3 + 0.7 * 6.0 / 6.6)
+
+
+def oxygen(surface_per_volume_per_cm: float) -> float:
+    """Return the most acid that the air through a surface allows at 25 degC, as acetic (assumed). [1/cm -> g/(L d)]
+
+    250 g of acid a day through each square metre; it binds in deep narrow vessels and in hot, lively brews.
+    """
+    return 0.1 * ACID_THROUGH_SURFACE_G_PER_M2_D * surface_per_volume_per_cm
 
 
 def step_length(fastest: float) -> float:

@@ -208,6 +208,7 @@ def why_chill(ask: BottleAsk) -> Why:
         "flavour": ask.flavour,
         "limit_bar": ask.limit_bar,
         "vigour": ask.vigour,
+        "leaf_g_per_l": ask.leaf_g_per_l,
         "days": ask.days,
     }
     return Why(

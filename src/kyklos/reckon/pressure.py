@@ -29,6 +29,7 @@ class Filled:
     flavour: str
     headspace_fraction: float  #: [-]
     limit_bar: float  #: 0: not made for pressure. [bar]
+    leaf_g_per_l: float  #: Of the brew. [g/L]
 
 
 def state_at_filling(out: Forecast, day: float) -> tuple[tuple[float, ...], float]:
@@ -54,6 +55,7 @@ def ask_for(session: Session, filled: Filled, standings: Sequence[Standing]) -> 
         flavour=filled.flavour,
         limit_bar=filled.limit_bar or None,
         vigour=filled.vigour,
+        leaf_g_per_l=filled.leaf_g_per_l,
         days=days,
     )
 
@@ -73,6 +75,7 @@ def _filled(bottle: Bottle) -> Filled:
         flavour=group.flavour,
         headspace_fraction=bottle.headspace_fraction,
         limit_bar=bottle.limit_bar,
+        leaf_g_per_l=group.brew.leaf_g_per_l,
     )
 
 

@@ -69,7 +69,7 @@ _BOTTLES = (
     .where(Bottle.state.in_(bindparam("states", expanding=True)))
     .options(
         _FILLING.contains_eager(Bottling.brew).options(
-            load_only(Brew.culture_id, Brew.vessel_id, Brew.honey_share, Brew.pitched_at, Brew.version),
+            load_only(Brew.culture_id, Brew.vessel_id, Brew.honey_share, Brew.leaf_g_per_l, Brew.pitched_at, Brew.version),
             contains_eager(Brew.culture),
         ),
     )

@@ -192,21 +192,24 @@ _ROW_EXTRA = (Key("day", "d", 0, 1000, 0.0), Key("ph", "pH", 0, 14, None), Key("
 _START_ROW = (*(Key(name, "-" if name.endswith("share") else "g/L", 0, 400) for name in STATE), *_ROW_EXTRA)
 
 
-def _bottle_start(start: Any) -> tuple[tuple[float, ...], float]:
-    """Read a start: a row of a ferment, or a recipe and a day. Gives state and vigour."""
+USUAL_LEAF = 6.0  #: Where the leaf feeds as usual. [g/L]
+
+
+def _bottle_start(start: Any) -> tuple[tuple[float, ...], float, float]:
+    """Read a start: a row of a ferment, or a recipe and a day. Gives state, vigour and leaf."""
     if isinstance(start, Mapping) and "recipe" in start:
         given = read((Key("recipe", kind="any"), Key("day", "d", 0, 200)), start, "start.")
         asked = read(FERMENT, given["recipe"], "start.recipe.")
         brew, day = batch_of(asked), given["day"]
         out = run(brew, max(1.0, day)).at([day])
-        return tuple(float(v) for v in out.state[0, :, 0]), brew.recipe.vigour
+        return tuple(float(v) for v in out.state[0, :, 0]), brew.recipe.vigour, brew.recipe.leaf_g_per_l
     row = read(_START_ROW, start, "start.")
-    return (*(row[name] for name in STATE), 0.0), 1.0
+    return (*(row[name] for name in STATE), 0.0), 1.0, USUAL_LEAF
 
 
 def bottle_ask(ask: Mapping[str, Any]) -> bottle.BottleAsk:
     """Turn a question into what a bottle's forecast depends on."""
-    start, vigour = _bottle_start(ask["start"])
+    start, vigour, leaf = _bottle_start(ask["start"])
     return bottle.BottleAsk(
         start=start,
         added_sugar_g_per_l=ask["added_sugar_g_per_l"],
@@ -215,6 +218,7 @@ def bottle_ask(ask: Mapping[str, Any]) -> bottle.BottleAsk:
         flavour=ask["flavour"],
         limit_bar=ask["limit_bar"],
         vigour=ask["vigour"] or vigour,
+        leaf_g_per_l=leaf if ask["leaf_g_per_l"] is None else ask["leaf_g_per_l"],
         days=ask["days"],
     )
 
@@ -389,6 +393,7 @@ CALCULATIONS: dict[str, Calculation] = {
                 keys.FLAVOUR,
                 Key("limit_bar", "bar", 0.1, 20, None),
                 Key("vigour", "-", 0.05, 5, None),
+                Key("leaf_g_per_l", "g/L", 0, 40, None),
                 keys.DAYS,
             ),
             _bottle,

@@ -152,6 +152,7 @@ def _ask_of(brew: Brew, form: BottlesForm) -> BottleAsk:
         flavour=filling.flavour,
         headspace_fraction=filling.headspace_fraction,
         limit_bar=filling.limit_bar or BOTTLES[filling.kind].limit_bar,
+        leaf_g_per_l=brew.leaf_g_per_l,
     )
     return ask_if_filled(g.session, filled, _place_of(brew, filling))
 
