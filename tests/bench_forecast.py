@@ -153,7 +153,11 @@ def make_wrong(kind: str, rng: np.random.Generator) -> Brew:
         yeast, bacteria = (np.where(np.arange(steps) < turn, ratio, ratio * STALLED) for ratio in (yeast, bacteria))
     k = Kinetics(factor * np.exp(rng.normal(0, 0.2)), factor * np.exp(rng.normal(0, 0.2)))
     out = run(
-        Batch(recipe=told, course=Course((), usual)), HORIZON, kinetics=k, step_days=STEP, ratios=lambda _: (yeast, bacteria)
+        Batch(recipe=told, course=Course((), usual)),
+        HORIZON,
+        kinetics=k,
+        step_days=STEP,
+        ratios=lambda _: (yeast, bacteria),
     )
     over = out.ta_g_per_l[:, 0] >= TARGET_TA
     true_ph = np.interp(np.arange(HORIZON * 8 + 1) / 8, day, out.ph[:, 0])
@@ -190,7 +194,9 @@ def wrong_models(rng: np.random.Generator) -> list[str]:
             if not seen:
                 continue
             ask = ForecastAsk(
-                batch=Batch(recipe=brew.recipe, course=Course((), brew.usual_c)), observations=seen, points=(Point("", TARGET_TA),)
+                batch=Batch(recipe=brew.recipe, course=Course((), brew.usual_c)),
+                observations=seen,
+                points=(Point("", TARGET_TA),),
             )
             window = forecast(ask).ready[""]
             low, high = (d if d is not None else np.inf for d in (window.p10, window.p90))

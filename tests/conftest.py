@@ -1,7 +1,7 @@
 """Shared fixtures: a migrated file copied for each test, an application on a clock that can be turned."""
 
 import shutil
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from types import SimpleNamespace
 
@@ -9,7 +9,9 @@ import pytest
 from hypothesis import settings
 
 from kyklos.actions import brewing, harvest, household, pitching
-from kyklos.core.ferment import Recipe
+from kyklos.core import batch as batch_module
+from kyklos.core.ferment import Recipe, surface_factor
+from kyklos.core.forecast import forecast
 from kyklos.demo.household import DEMO_NOW, fill
 from kyklos.store.database import Database
 from kyklos.web.app import create_app
@@ -177,3 +179,13 @@ def kitchen(do, database, clock):
         database=database,
         clock=clock,
     )
+
+
+@pytest.fixture
+def without_air_and_leaf(monkeypatch):
+    """The models as they were before the air's bound and the leaf's factor came in."""
+    before = lambda k, fill: replace(k, surface=surface_factor(fill.surface_per_volume_per_cm))  # noqa: E731
+    monkeypatch.setattr(batch_module, "_fed_and_aired", before)
+    forecast.cache_clear()
+    yield
+    forecast.cache_clear()

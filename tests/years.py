@@ -3,21 +3,24 @@
 import random
 from datetime import UTC, datetime, timedelta
 
+from kyklos.core.pouring import Added, LiquidKind, Way
 from kyklos.store.models import (
+    Addition,
     Brew,
     Culture,
     Disc,
     Gift,
     Household,
-    LotLoss,
+    Liquid,
     Place,
     Standing,
     StarterLot,
-    StarterPortion,
+    Transfer,
     Vessel,
 )
 
 NOW = datetime(2047, 2, 18, 8, 30, tzinfo=UTC)
+START_L = 0.5  #: Set aside of each brew, and poured into the next. [L]
 WINDS = [
     "Bora",
     "Meltemi",
@@ -40,10 +43,37 @@ WINDS = [
 def _brew(line, vessel, day, days, lot, disc, honey, status):
     began = NOW - timedelta(days=day)
     return Brew(
-        kind="batch", vessel=vessel, culture=line, starter_lot=lot, disc=disc, tea="green" if honey > 0.5 else "black",
-        leaf_g_per_l=5, sugar_g_per_l=60, honey_share=honey, starter_fraction=0.12, starter_ph=3.1, final_l=3.0,
-        plan={}, pitched_at=began, status=status, ended_at=None if status == "fermenting" else began + timedelta(days=days),
+        kind="batch", vessel=vessel, culture=line, disc=disc, tea="green" if honey > 0.5 else "black",
+        leaf_g_per_l=5, sugar_g_per_l=60, honey_share=honey, starter_fraction=0.12, starter_ph=3.1,
+        liquid=_started(began, lot), plan={}, pitched_at=began, status=status,
+        ended_at=None if status == "fermenting" else began + timedelta(days=days),
     )  # fmt: skip
+
+
+def _started(began, lot):
+    """Three litres: sweet tea, and all of a starter."""
+    liquid = Liquid(kind=LiquidKind.BREW, began_at=began)
+    liquid.additions.append(Addition(at=began, what=Added.SWEET_TEA, litres=3.0 - (START_L if lot else 0)))
+    if lot is not None:
+        _passed(began, START_L, Way.PITCHED, lot.liquid, liquid)
+    return liquid
+
+
+def _passed(at, litres, how, source, target):
+    """A transfer; a source that it empties has ended."""
+    if source is not None and how not in {Way.RESERVED}:
+        source.ended_at = at
+    return Transfer(at=at, litres=litres, how=how, source=source, target=target)
+
+
+def _kept(line, brew):
+    """Starter set aside at the end of a brew; the rest went."""
+    at = brew.ended_at or brew.pitched_at
+    lot = StarterLot(culture=line, made_at=at, liquid=Liquid(kind=LiquidKind.STARTER, began_at=at))
+    _passed(at, START_L, Way.RESERVED, brew.liquid, lot.liquid)
+    if brew.ended_at is not None:
+        _passed(at, 3.0 - START_L, Way.LEFT_OVER, brew.liquid, None)
+    return lot
 
 
 def fill_years(session, lines=30, beads=2000, seed=7):
@@ -80,12 +110,7 @@ def fill_years(session, lines=30, beads=2000, seed=7):
             status = "fermenting" if alive else "discarded" if rng.random() < 0.03 else "harvested"
             brew = _brew(line, jars[index % 9], 6.0 if alive else day, step * 0.6, lot, discs[-1], honey, status)
             session.add(brew)
-            if lot is not None:
-                lot.left_l = 0.0
-                brew.portions.append(StarterPortion(lot=lot, name=name, litres=lot.volume_l))
-            lot = StarterLot(
-                culture=line, source_brew=brew, made_at=brew.ended_at or brew.pitched_at, volume_l=0.5, left_l=0.5
-            )
+            lot = _kept(line, brew)
             session.add(lot)
             if len(discs) < share - brews and not alive:
                 born = Disc(name=f"{name}, disc {len(discs) + 1}", culture=line, born_brew=brew)
@@ -98,10 +123,8 @@ def fill_years(session, lines=30, beads=2000, seed=7):
                     session.add(Gift(culture=line, at=brew.ended_at, disc=old, who="a neighbour"))
                 discs.append(born)
         if ends and lot is not None:
-            lot.left_l, discs[-1].ended_at, discs[-1].ended_as = 0.0, NOW - timedelta(days=ends), "composted"
-            lot.lost_l = lot.volume_l
-            session.flush()
-            session.add(LotLoss(lot_id=lot.id, at=NOW - timedelta(days=ends), litres=lot.volume_l))
+            discs[-1].ended_at, discs[-1].ended_as = NOW - timedelta(days=ends), "composted"
+            _passed(NOW - timedelta(days=ends), START_L, Way.LOST, lot.liquid, None)
         session.add_all(discs)
         session.flush()
         count += brews + len(discs)

@@ -10,7 +10,7 @@ from kyklos.actions import harvest as h
 from kyklos.actions import household as k
 from kyklos.actions import pitching as p
 from kyklos.actions.base import ConflictError, RefusedError
-from kyklos.reckon import forecasting, pressure, volumes
+from kyklos.reckon import forecasting, pressure
 from kyklos.store import queries
 from kyklos.store.models import Bottle, Brew, Household, StarterLot
 from kyklos.store.read import recorded
@@ -71,8 +71,9 @@ def test_a_start_above_4_5_is_held_until_it_measures_lower(kitchen):
     kitchen.do(b.add_starter, b.AddStarter(brew_id=brew, litres=0.3))
     with kitchen.database.reader() as session:
         changed = queries.get(session, Brew, brew)
-        assert (changed.status, changed.final_l) == ("held", pytest.approx(3.8))
-        assert changed.starter_fraction == pytest.approx((0.35 + 0.3) / 3.8)
+        assert (changed.status, changed.left_l) == ("held", pytest.approx(3.8))
+        assert recorded.starter_share(changed) == pytest.approx((0.35 + 0.3) / 3.8)
+        assert changed.starter_fraction == pytest.approx(0.1)
     kitchen.do(b.log_reading, b.LogReading(brew_id=brew, ph=4.3))
     with kitchen.database.reader() as session:
         assert queries.get(session, Brew, brew).status == "fermenting"
@@ -123,7 +124,7 @@ def test_volumes_balance_and_never_go_negative(kitchen):
     with kitchen.database.reader() as session:
         record = queries.get(session, Brew, brew)
         used = 0.5 + 3 * 0.5 * 0.96 / 1.06
-        assert volumes.volume_left_l(record) == pytest.approx(3.5 - used)
+        assert record.left_l == pytest.approx(3.5 - used)
         assert queries.get(session, StarterLot, kitchen.lot).left_l == pytest.approx(1.0 - 0.35)
     assert "count" in refused(
         kitchen,

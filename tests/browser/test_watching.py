@@ -71,7 +71,7 @@ def test_a_week_of_a_brew_on_a_phone(page, small_kitchen):
         assert [r.ph for r in brew.readings if r.ph] == [3.6, 3.4]
         assert len(brew.photos) == 1
         assert [t.score for t in brew.tastings] == [-1, 0]
-        assert brew.reserved[0].volume_l == 0.5
+        assert brew.reserved[0].liquid.made_l == 0.5
 
 
 def test_mould_is_found_and_traced(page, quince_yard):

@@ -4,7 +4,7 @@ import csv
 import gzip
 import json
 from collections import defaultdict
-from dataclasses import fields, replace
+from dataclasses import fields
 from itertools import pairwise
 from pathlib import Path
 
@@ -14,7 +14,6 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kyklos.core import away
-from kyklos.core import batch as batch_module
 from kyklos.core.batch import (
     Batch,
     Draw,
@@ -313,16 +312,6 @@ def same(one, other, tolerance):
     if one is None or other is None:
         return one is other
     return abs(one - other) <= tolerance
-
-
-@pytest.fixture
-def without_air_and_leaf(monkeypatch):
-    """The models as they were before the air's bound and the leaf's factor came in."""
-    before = lambda k, fill: replace(k, surface=surface_factor(fill.surface_per_volume_per_cm))  # noqa: E731
-    monkeypatch.setattr(batch_module, "_fed_and_aired", before)
-    forecast.cache_clear()
-    yield
-    forecast.cache_clear()
 
 
 @pytest.mark.parametrize("number", range(len(ANSWERS)))

@@ -26,7 +26,12 @@ GOOD = {
         "readings": [{"day": 2, "ph": 3.8, "instrument": "strip"}, {"day": 3, "taste": -2}],
     },
     "pressure": {"co2_volumes": 2, "temperature_c": 20, "headspace_fraction": 0.05},
-    "blend": {"parts": [{"litres": 1, "acetic_g_per_l": 8, "strong_ions_meq_per_l": 2.5}, {"litres": 1, "ph": 3.2, "abv_percent": 0.5}]},
+    "blend": {
+        "parts": [
+            {"litres": 1, "acetic_g_per_l": 8, "strong_ions_meq_per_l": 2.5},
+            {"litres": 1, "ph": 3.2, "abv_percent": 0.5},
+        ]
+    },
     "cost": {
         "lines": [{"amount": 200, "unit": "g", "price": 1.5, "per_amount": 1, "per_unit": "kg"}],
         "litres": 3,

@@ -166,9 +166,13 @@ def test_readings_narrow_the_window_and_move_it():
     points = (Point("", 4.0),)
     bare = forecast(ForecastAsk(batch=Batch(recipe=Recipe(), course=steady(24)), points=points))
     as_told = tuple(Observation(d, "ph", round(float(np.interp(d, bare.day, bare.ph.p50)), 2)) for d in (2.0, 4.0, 5.0))
-    told = forecast(ForecastAsk(batch=Batch(recipe=Recipe(), course=steady(24)), points=points, observations=as_told)).ready[""]
+    told = forecast(
+        ForecastAsk(batch=Batch(recipe=Recipe(), course=steady(24)), points=points, observations=as_told)
+    ).ready[""]
     sour = tuple(Observation(o.day, "ph", o.value - 0.25) for o in as_told)
-    soon = forecast(ForecastAsk(batch=Batch(recipe=Recipe(), course=steady(24)), points=points, observations=sour)).ready[""]
+    soon = forecast(
+        ForecastAsk(batch=Batch(recipe=Recipe(), course=steady(24)), points=points, observations=sour)
+    ).ready[""]
     assert told.p90 - told.p10 < 0.8 * (bare.ready[""].p90 - bare.ready[""].p10)
     assert soon.p50 < told.p50 - 0.5
 
@@ -193,7 +197,10 @@ def test_a_taste_moves_the_forecast_as_a_reading_does():
 def test_ready_waits_for_a_sign_of_life():
     """A brew that starts sour from its starter alone is not ready on day 0."""
     out = forecast(
-        ForecastAsk(batch=Batch(recipe=Recipe(starter_fraction=0.5, starter_ph=2.6), course=steady(24)), points=(Point("", 1.0),))
+        ForecastAsk(
+            batch=Batch(recipe=Recipe(starter_fraction=0.5, starter_ph=2.6), course=steady(24)),
+            points=(Point("", 1.0),),
+        )
     )
     assert out.ready[""].p10 > 0.3
 
@@ -262,7 +269,9 @@ def test_a_gravity_reading_teaches_the_yeast():
     """A gravity below what was foretold says the yeast is quicker, one above that it is slower."""
     vigours = [
         forecast(
-            ForecastAsk(batch=Batch(recipe=Recipe(), course=steady(24)), observations=(Observation(8, "gravity", gravity),))
+            ForecastAsk(
+                batch=Batch(recipe=Recipe(), course=steady(24)), observations=(Observation(8, "gravity", gravity),)
+            )
         ).posterior.yeast_vigour
         for gravity in (1.010, 1.020, 1.026)
     ]

@@ -39,7 +39,13 @@ def test_a_measurement_after_a_move_holds_back_to_the_move():
     """The first reading in the new place tells how warm it was there from the beginning."""
     stays = [Stood(since=0, until=4, usual_c=22), Stood(since=4, until=None, usual_c=16)]
     course = course_through(stays, ((1.0, 24.0), (6.0, 17.5)))
-    assert [round(float(c), 1) for c in course.at(np.array([1.0, 3.0, 5.0, 6.0, 7.0]))] == [24.0, 22.0, 17.5, 17.5, 16.0]
+    assert [round(float(c), 1) for c in course.at(np.array([1.0, 3.0, 5.0, 6.0, 7.0]))] == [
+        24.0,
+        22.0,
+        17.5,
+        17.5,
+        16.0,
+    ]
 
 
 def test_a_place_is_as_warm_as_measured_for_two_weeks_then_as_its_season():

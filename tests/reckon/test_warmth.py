@@ -101,7 +101,9 @@ def test_harvest_and_cellar_ask_the_same_of_a_bottle(kitchen):
             at=now, start=start, vigour=lively, added_sugar_g_per_l=5, flavour="plain", headspace_fraction=0.04, limit_bar=4.0, leaf_g_per_l=6.0
         )  # fmt: skip
         foretold = pressure.ask_if_filled(session, filled, row.vessel.place)
-    ask = harvest.FillBottles(brew_id=brew, kind="swing-top", count=1, volume_ml=500, headspace_fraction=0.04, sugar_g_per_l=5)
+    ask = harvest.FillBottles(
+        brew_id=brew, kind="swing-top", count=1, volume_ml=500, headspace_fraction=0.04, sugar_g_per_l=5
+    )
     kitchen.do(harvest.fill_bottles, ask)
     assert bottle_ask(kitchen) == foretold
 

@@ -1,6 +1,7 @@
 """The household's file: migrations, the reader that cannot write, UTC times."""
 
 import hashlib
+import json
 import sqlite3
 from contextlib import closing
 from datetime import UTC, datetime, timedelta, timezone
@@ -11,12 +12,15 @@ from alembic import command
 from alembic.autogenerate import compare_metadata
 from alembic.runtime.migration import MigrationContext
 from alembic.script import ScriptDirectory
-from sqlalchemy import text
 from sqlalchemy.exc import OperationalError
 
+from kyklos.actions.base import ConflictError
+from kyklos.actions.undo import Undo, undo
+from kyklos.core.recipe_card import RecipeCard
 from kyklos.store.base import LAYOUT, Base
 from kyklos.store.database import Database, NewerFileError, _engine, alembic_config, free_name
-from kyklos.store.models import Bottling, Culture, Place, StarterLot, Vessel
+from kyklos.store.documents import VERSION, UnreadableError, card_of, pack
+from kyklos.store.models import Bottling, Brew, Culture, Place, StarterLot, Vessel
 
 
 def test_models_and_migrations_agree(database):
@@ -55,6 +59,8 @@ def brought_to(path, revision):
 #: Text of each migration that landed. One is added with each new migration, none is ever changed.
 LANDED = {
     "0001": "1208fdbb982b66d0", "0002": "d6641bd33fa2e654", "0003": "438bb24522c4ea0d", "0004": "bee235e408749b5e", "0005": "bce115bfc3091e46", "0006": "e43a4a24e776107b", "0007": "cb95cb019fc924e9",
+    "0008": "376ba27ad7075026",
+    "0009": "3dc66b992331d5ad",
 }  # fmt: skip
 
 
@@ -77,7 +83,9 @@ def test_the_copy_before_an_upgrade_holds_what_still_stands_in_the_log(tmp_path)
     with engine.begin() as old:
         old.exec_driver_sql("PRAGMA wal_autocheckpoint=0")
     with engine.begin() as old:
-        old.exec_driver_sql("INSERT INTO place (id, name, celsius, light, reach, rivals, position) VALUES (5, 'Late', 20, 'shade', 'easy', 0, 0)")
+        old.exec_driver_sql(
+            "INSERT INTO place (id, name, celsius, light, reach, rivals, position) VALUES (5, 'Late', 20, 'shade', 'easy', 0, 0)"
+        )
     first = tmp_path / "kyklos-before-first.db"
     first.write_bytes(b"kept")
     Database(path).migrate()
@@ -117,7 +125,9 @@ def test_a_file_made_while_0007_was_still_being_written_is_mended(tmp_path):
     database.migrate()
     with database.reader() as session:
         assert session.get(StarterLot, 1).ripe_since is None
-        assert session.execute(text("SELECT litres FROM lot_loss")).scalar() == pytest.approx(0.3)
+        liquid = session.get(StarterLot, 1).liquid
+        assert [(row.how, row.litres) for row in liquid.outflows] == [("lost", pytest.approx(0.3))]
+        assert liquid.litres == pytest.approx(0.7)
     database.close()
 
 
@@ -154,3 +164,55 @@ def test_migrating_twice_changes_nothing(tmp_path):
     database.migrate()
     assert [p.name for p in tmp_path.glob("*.db")] == ["kyklos.db"]
     database.close()
+
+
+#: A household of 0.4.0: a jar that was moved, a held brew to which starter was added a day later.
+OLD_ROWS = (
+    "place (id, name, celsius, position, light, reach, rivals) VALUES (1, 'Dresser', 24, 0, 'shade', 'easy', 0), (2, 'Pantry', 16, 1, 'dark', 'easy', 0)",
+    "vessel (id, name, kind, nominal_l, usable_l, diameter_cm, material, tapped, heel_l, place_id, version) VALUES (1, 'Jar', 'jar', 4, 3.5, 15, 'glass', 0, 0, 2, 2)",
+    "culture (id, name, diet, origin, story, started_at, backups_wanted, passport, passport_key) VALUES (1, 'B', 'sugar', 'bought', '', '2027-01-01 00:00:00', 1, '{}', '')",
+    "starter_lot (id, culture_id, made_at, volume_l, left_l, lost_l, instrument, kept_in, kind, doubt, ph) VALUES (1, 1, '2027-01-01 00:00:00', 1.0, 0.4, 0, 'meter', 'shelf', 'fresh', '', 3.0)",
+    "brew (id, kind, base, vessel_id, culture_id, starter_lot_id, tea, leaf_g_per_l, sugar_g_per_l, honey_share, invert_share, alkalinity_meq_per_l, starter_fraction, starter_ph, starter_instrument, starter_kind, final_l, plan, facts, pitched_at, status, no_next_brew, end_note, version)"
+    " VALUES (1, 'batch', '', 1, 1, 1, 'black', 5, 55, 0, 0, 0.5, 0.1818, 3, 'meter', 'fresh', 3.3, '{}', '{}', '2027-01-02 00:00:00', 'held', 0, '', 2)",
+    "starter_portion (id, brew_id, lot_id, name, kind, litres, ph) VALUES (1, 1, 1, 'B', 'fresh', 0.3, 3.0), (2, 1, 1, 'B', 'fresh', 0.3, 3.0)",
+)
+
+
+def test_the_journal_of_an_older_file_dates_moves_and_starter_added_later(tmp_path):
+    """What 0.4.0 wrote only into its journal, when a jar was moved and when starter was added, is dated after the upgrade."""
+    path = tmp_path / "kyklos.db"
+    place = [{"place_id": n, "heater_c": None} for n in (1, 2)]
+    brew = [{"final_l": 3.0, "starter_fraction": 0.1}, {"final_l": 3.3, "starter_fraction": 0.1818}]
+    changes = (
+        ("add_vessel", "2027-01-01 12:00:00", [["vessel", 1, None, place[0]]]),
+        ("add_starter", "2027-01-03 00:00:00", [["brew", 1, *brew], ["starter_portion", 2, None, {"litres": 0.3}]]),
+        ("change_vessel", "2027-01-05 00:00:00", [["vessel", 1, *place]]),
+    )
+    with brought_to(path, "0007").begin() as old:
+        for row in OLD_ROWS:
+            old.exec_driver_sql(f"INSERT INTO {row}")
+        for name, at, rows in changes:
+            told = (name, name, at, json.dumps(rows))
+            old.exec_driver_sql("INSERT INTO change (action, says, at, rows) VALUES (?, ?, ?, ?)", told)
+    database = Database(path)
+    database.migrate()
+    with database.reader() as session:
+        jar, brew = session.get(Vessel, 1), session.get(Brew, 1)
+        assert [(row.place.name, row.since.day) for row in jar.standings] == [("Dresser", 1), ("Pantry", 5)]
+        assert (brew.started_l, brew.left_l, brew.starter_fraction) == (pytest.approx(3.0), pytest.approx(3.3), 0.1)
+        assert [(t.how, t.at.day, t.litres) for t in brew.liquid.starters] == [("pitched", 2, 0.3), ("added", 3, 0.3)]
+        assert session.get(StarterLot, 1).left_l == pytest.approx(0.4)
+    with database.writer() as session, pytest.raises(ConflictError, match="before Kyklos was upgraded"):
+        undo(session, Undo(1), datetime(2027, 2, 1, tzinfo=UTC))
+    database.close()
+
+
+def test_packed_documents_carry_their_version():
+    """A card or plan tells its version; one of before is read, one of a newer version is refused with a sentence."""
+    packed = pack(RecipeCard())
+    assert packed["version"] == VERSION
+    assert card_of({name: value for name, value in packed.items() if name != "version"}) == RecipeCard()
+    with pytest.raises(UnreadableError, match="newer version"):
+        card_of({**packed, "version": VERSION + 1})
+    with pytest.raises(UnreadableError):
+        card_of({**packed, "version": "old"})

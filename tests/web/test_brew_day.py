@@ -104,7 +104,7 @@ def test_a_day_in_the_kitchen_keeps_plan_and_fact(free_jar, demo):
         brew = session.query(Brew).order_by(Brew.id.desc()).first()
         assert brew.status == "fermenting"
         assert brew.sugar_g_per_l < 55
-        assert brew.portions[0].litres == pytest.approx(brew.final_l * brew.starter_fraction, rel=1e-3)
+        assert brew.liquid.starters[0].litres == pytest.approx(brew.started_l * brew.starter_fraction, rel=1e-3)
     assert free_jar.get(f"/brew-day/kitchen/{number}").location == f"/brews/{brew.id}"
     assert "as last time" in free_jar.get("/brew-day/?vessel=4&culture=1").text.lower()
 
@@ -201,7 +201,7 @@ def poured(demo, page):
     """What a brew just pitched took: line, litres and number of each lot."""
     with demo.reader() as session:
         brew = session.get(Brew, int(page.location.rsplit("/", 1)[1]))
-        return [(p.lot.culture.name, p.litres, p.lot_id) for p in brew.portions]
+        return [(t.source.lot.culture.name, t.litres, t.source.lot.id) for t in brew.liquid.starters]
 
 
 def test_a_trial_is_not_tasted_before_it_is_fit(free_jar, demo):
@@ -508,7 +508,7 @@ def test_more_starter_poured_into_a_held_brew_is_kept_as_a_portion(demo_client, 
         before = lot.left_l
     demo_client.post("/brews/10/starter", data={"litres": "0.2", "lot": str(lot.id)})
     with demo.reader() as session:
-        assert session.get(Brew, 10).portions[-1].litres == pytest.approx(0.2)
+        assert session.get(Brew, 10).liquid.starters[-1].litres == pytest.approx(0.2)
         assert session.get(StarterLot, lot.id).left_l == pytest.approx(before - 0.2)
     assert "200 mL went to" in demo_client.get(f"/cultures/starters/{lot.id}").text
 

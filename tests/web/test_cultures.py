@@ -172,7 +172,7 @@ def test_the_hotel_wants_food_liquid_and_a_cover_by_its_own_rhythm(demo_client, 
     assert "120 %" in starter
     with demo.reader() as session:
         lot = session.query(StarterLot).order_by(StarterLot.id.desc()).first()
-        assert (lot.kind, lot.vessel_id) == ("hotel", HOTEL)
+        assert (lot.kind, lot.hotel.id) == ("hotel", HOTEL)
         known = {(li.source, li.target) for li in links.links_of(session, datetime.now(UTC))}
     assert (("hotel", HOTEL), ("lot", lot.id)) in known
     assert "may go" in demo_client.get(f"/cultures/hotels/{HOTEL}").text or "stays" in page
@@ -197,7 +197,7 @@ def test_starters_are_told_poured_together_and_age(demo_client, demo):
     made = demo_client.post("/cultures/1/merge", data=both)
     with demo.reader() as session:
         new = session.get(StarterLot, int(made.location.rsplit("/", 1)[1]))
-        assert new.volume_l == pytest.approx(lots[0].left_l + lots[1].left_l)
+        assert new.liquid.made_l == pytest.approx(lots[0].left_l + lots[1].left_l)
         assert new.ages_since == min(lots[0].made_at, lots[1].made_at)
         assert {li.source for li in links.descent_of(session) if li.target == ("lot", new.id)} == {
             ("lot", lots[0].id),
@@ -432,9 +432,9 @@ def test_starter_made_is_used_left_or_lost(tmp_path_factory, empty_file, steps):
             do(*asks[kind])
         with database.reader() as session:
             for lot in session.query(StarterLot):
-                poured = sum(pour.litres for pour in lot.poured)
                 assert lot.left_l >= 0
-                assert lot.volume_l == pytest.approx(lot.left_l + lot.lost_l + poured)
+                assert lot.liquid.made_l == pytest.approx(lot.left_l + sum(t.litres for t in lot.liquid.outflows))
+                assert (lot.left_l <= 0.005) == (lot.liquid.ended_at is not None)
             known = links.descent_of(session)
             made = {("lot", lot.id): links.day_of(lot.made_at) for lot in session.query(StarterLot)}
             assert all(made[li.source] <= li.at <= made[li.target] for li in known if li.how == "merged")

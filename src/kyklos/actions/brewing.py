@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from ..core import acids
 from ..core.facts import INSTRUMENTS, limit
 from ..core.observations import DISCARD, OBSERVATIONS, of_group
+from ..core.pouring import Way
 from ..core.safety import trial_verdict
 from ..core.saying import marked
 from ..core.taste import score_word
@@ -22,11 +23,11 @@ from ..store.models import (
     Look,
     Reading,
     StarterLot,
-    StarterPortion,
     Taster,
     Tasting,
 )
 from .base import FUTURE_GRACE, Checks, Done, action, check_version, flushed
+from .pouring import empty, pour
 
 DEPTHS = {"": "Not told", "top": "Top", "middle": "Middle", "bottom": "Bottom", "tap": "Tap"}
 UNLIKELY_PH = 5.5  #: A brew above it is asked about. [pH]
@@ -122,7 +123,7 @@ def write_reading(session: Session, ask: LogReading, brew: Brew, at: datetime) -
     tool = queries.find(session, Instrument, ask.instrument_id)
     checks.done()
     reading = Reading(
-        brew_id=brew.id,
+        liquid_id=brew.liquid_id,
         at=when,
         ph=ask.ph,
         instrument=ask.instrument,
@@ -198,7 +199,7 @@ def write_tasting(session: Session, ask: LogTasting, brew: Brew, at: datetime) -
     _check_time(checks, brew, ask.at or at, at)
     checks.done()
     tasting = Tasting(
-        brew_id=brew.id,
+        liquid_id=brew.liquid_id,
         taster_id=taster.id,
         at=ask.at or at,
         score=ask.score,
@@ -249,7 +250,7 @@ def write_look(session: Session, ask: LogLook, brew: Brew, at: datetime) -> tupl
     _check_time(checks, brew, ask.at or at, at)
     checks.done()
     look = Look(
-        brew_id=brew.id,
+        liquid_id=brew.liquid_id,
         at=ask.at or at,
         surface=ask.surface,
         signs=list(dict.fromkeys(ask.signs)),
@@ -283,7 +284,7 @@ def add_starter(session: Session, ask: AddStarter, at: datetime) -> Done:
     brew, checks = living(session, ask.brew_id), Checks()
     checks.between(ask.litres, "litres", 0.005, 20, "Starter of", "volume")
     checks.refuse_if(
-        brew.final_l + ask.litres > brew.vessel.nominal_l,
+        brew.left_l + ask.litres > brew.vessel.nominal_l,
         "litres",
         "The vessel would overflow: take some sweet tea out first.",
     )
@@ -293,14 +294,11 @@ def add_starter(session: Session, ask: AddStarter, at: datetime) -> Done:
         lot is not None and lot.left_l < ask.litres - 0.005, "litres", "There is not so much left of this starter."
     )
     checks.done()
-    starter = brew.starter_fraction * brew.final_l + ask.litres
-    brew.final_l += ask.litres
-    brew.starter_fraction = starter / brew.final_l
-    name, ph = "other starter", None
     if lot is not None:
-        lot.left_l = max(0.0, lot.left_l - ask.litres)
-        name, ph = lot.culture.name, lot.ph if lot.ph is not None else lot.estimated_ph
-    session.add(StarterPortion(brew_id=brew.id, lot_id=ask.lot_id, name=name, litres=ask.litres, ph=ph))
+        litres, name = min(ask.litres, lot.left_l), lot.culture.name
+        pour(session, at, litres, Way.ADDED, lot.liquid, brew.liquid, name=name, lively=lot.kind, ph=lot.likely_ph)
+    else:
+        pour(session, at, ask.litres, Way.ADDED, None, brew.liquid, name="other starter", lively="fresh")
     return Done(f"{marked(ask.litres, 'volume')} of starter added. Stir, then measure again.")
 
 
@@ -321,6 +319,7 @@ def discard_brew(session: Session, ask: DiscardBrew, at: datetime) -> Done:
     checks.refuse_if(not ask.reason.strip(), "reason", "Say in a word why: it helps next time.")
     checks.done()
     brew.status, brew.ended_at, brew.end_note = "discarded", at, ask.reason.strip()[:500]
+    empty(session, brew.liquid, at, Way.DISCARDED)
     guests = [guest for guest in brew.guests if guest.until is None]
     for guest in guests:
         guest.until = at

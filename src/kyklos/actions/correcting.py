@@ -30,7 +30,7 @@ def correct_reading(session: Session, ask: CorrectReading, at: datetime) -> Done
     checks = Checks()
     checks.refuse_if(old.struck, "", "This reading was corrected or struck out already.")
     checks.done()
-    brew = living(session, old.brew_id)
+    brew = living(session, old.brew.id)
     number, told = write_reading(session, replace(ask.now, brew_id=brew.id, at=ask.now.at or old.at), brew, at)
     queries.get(session, Reading, number).replaces_id = old.id
     old.struck, old.struck_at = True, at

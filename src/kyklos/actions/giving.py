@@ -7,11 +7,13 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
+from ..core.pouring import Way
 from ..store import queries
-from ..store.models import Culture, Disc, Gift, StarterLot
+from ..store.models import Culture, Disc, Gift, StarterLot, Transfer
 from .base import Checks, Done, action, flushed
 from .discs import happened, living_disc
 from .pitching import leave_hotel
+from .pouring import lot_in, pour
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -44,9 +46,7 @@ def give_away(session: Session, ask: GiveAway, at: datetime) -> Done:
     given += [("lot", lot.id)] if lot is not None else []
     checks.refuse_apart(session, "", *given)
     checks.done()
-    if lot is not None and litres:
-        lot.left_l = max(0.0, lot.left_l - litres)
-        lot.lost_l += litres
+    passed = pour(session, at, litres, Way.GIVEN, lot.liquid, None) if lot is not None and litres else None
     if disc is not None:
         leave_hotel(disc, at)
         disc.ended_at, disc.ended_as = at, "given"
@@ -54,8 +54,7 @@ def give_away(session: Session, ask: GiveAway, at: datetime) -> Done:
         culture_id=culture.id,
         at=at,
         disc_id=disc.id if disc is not None else None,
-        lot_id=lot.id if lot is not None and litres else None,
-        litres=litres,
+        transfer_id=passed.id if passed is not None else None,
         who=ask.who.strip()[:80],
         note=ask.note.strip()[:300],
     )
@@ -90,29 +89,23 @@ def receive(session: Session, ask: Receive, at: datetime) -> Done:
 def taken_in(session: Session, culture: Culture, ask: Receive, at: datetime) -> dict[str, int]:
     """Write what came; gives the numbers of disc, lot and gift."""
     made: dict[str, int] = {}
+    came: Transfer | None = None
     if ask.disc:
         name = ask.disc_name.strip()[:60] or f"{culture.name}, received {at:%-d %b}"
         disc = Disc(name=name, culture_id=culture.id, made_at=at)
         made["disc"] = flushed(session, disc)
         happened(session, disc, "received", at)
     if ask.litres:
-        lot = StarterLot(
-            culture_id=culture.id,
-            made_at=at,
-            volume_l=ask.litres,
-            left_l=ask.litres,
-            ph=ask.ph,
-            instrument=ask.instrument,
-        )
-        made["lot"] = flushed(session, lot)
+        lot = StarterLot(culture_id=culture.id, made_at=at, ph=ask.ph, instrument=ask.instrument)
+        made["lot"] = lot_in(session, lot, at, ask.litres, Way.RECEIVED, None)
+        came = lot.liquid.inflows[0]
     if made:
         gift = Gift(
             culture_id=culture.id,
             at=at,
             outward=False,
             disc_id=made.get("disc"),
-            lot_id=made.get("lot"),
-            litres=ask.litres or 0.0,
+            transfer_id=came.id if came is not None else None,
             who=ask.who.strip()[:80],
             note=ask.note.strip()[:300],
         )

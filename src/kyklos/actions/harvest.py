@@ -5,20 +5,23 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ..core.bottle import brew_in_bottle_l
+from ..core.bottle import brew_in_bottle_l, filled_l
 from ..core.facts import BOTTLES, FLAVOURINGS
+from ..core.pouring import Added, LiquidKind, Way
 from ..core.safety import DISCARD, HOLD, shows_life
 from ..core.saying import marked
 from ..core.standing import PlaceKind
-from ..reckon import forecasting, judging, volumes
+from ..reckon import forecasting, judging
 from ..reckon.pressure import state_at_filling
 from ..store import queries
-from ..store.models import Bottle, Bottling, Brew, Disc, Place, Standing, StarterLot
+from ..store.models import Bottle, BottleType, Bottling, Brew, Disc, Place, Standing, StarterLot
 from ..store.read import moments
 from ..store.read.moments import days_between
 from .base import Checks, Done, action, check_version, flushed
+from .pouring import begin, empty, lot_in, pour, put_in
 from .standing import fridge, put
 
 LOSS_SHARE = 0.08  #: Volumes are read by eye: so much over is let pass. [-]
@@ -56,9 +59,9 @@ def reserve_starter(session: Session, ask: ReserveStarter, at: datetime) -> Done
     brew, checks = _ready(session, ask.brew_id, at), Checks()
     checks.between(ask.litres, "litres", 0.02, 50, "Starter of", "volume")
     checks.refuse_if(
-        ask.litres > volumes.volume_left_l(brew) + 0.005,
+        ask.litres > brew.left_l + 0.005,
         "litres",
-        f"Only {marked(volumes.volume_left_l(brew), 'volume')} are left in it.",
+        f"Only {marked(brew.left_l, 'volume')} are left in it.",
     )
     checks.between(ask.ph, "ph", 1.8, 5.0, "A starter's pH of")
     checks.done()
@@ -66,17 +69,15 @@ def reserve_starter(session: Session, ask: ReserveStarter, at: datetime) -> Done
     day = moments.days_between(brew.pitched_at, at)
     lot = StarterLot(
         culture_id=brew.culture_id,
-        source_brew_id=brew.id,
         made_at=at,
-        volume_l=ask.litres,
-        left_l=ask.litres,
         ph=ask.ph,
         instrument=ask.instrument,
         kept_in=ask.kept_in,
         estimated_ph=round(fit.at(fit.ph, day)[1], 2),
     )
     brew.no_next_brew = False
-    return Done(f"{marked(ask.litres, 'volume')} of {brew.culture.name} reserved.", {"lot": flushed(session, lot)})
+    number = lot_in(session, lot, at, ask.litres, Way.RESERVED, brew.liquid)
+    return Done(f"{marked(ask.litres, 'volume')} of {brew.culture.name} reserved.", {"lot": number})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -140,9 +141,9 @@ def _check_filling(brew: Brew, ask: FillBottles) -> None:
     )
     checks.done()
     need = ask.count * brew_in_bottle_l(ask.volume_ml, ask.headspace_fraction, ask.flavour_g_per_l)
-    left = volumes.volume_left_l(brew)
+    left = brew.left_l
     checks.refuse_if(
-        need > left + LOSS_SHARE * brew.final_l,
+        need > left + LOSS_SHARE * brew.started_l,
         "count",
         f"{ask.count} such bottles take {marked(need, 'volume')}; {marked(max(left, 0), 'volume')} are left.",
     )
@@ -155,6 +156,29 @@ def _place_of(session: Session, ask: FillBottles, brew: Brew) -> Place:
     return fridge(session) if ask.cold and told.kind != PlaceKind.FRIDGE else told
 
 
+def _type_of(session: Session, ask: FillBottles) -> BottleType:
+    """Find the household's kind of bottle, or write it down."""
+    limit_bar = BOTTLES[ask.kind].limit_bar if ask.limit_bar is None else ask.limit_bar
+    told = {"kind": ask.kind, "volume_ml": ask.volume_ml, "limit_bar": limit_bar}
+    found = session.scalars(select(BottleType).filter_by(**told)).first()
+    if found is None:
+        found = BottleType(**told)
+        flushed(session, found)
+    return found
+
+
+def _fill(session: Session, brew: Brew, group: Bottling, ask: FillBottles, at: datetime) -> None:
+    """Let the brew pass into its bottles, and flavour and sugar with it."""
+    count = int(ask.count)
+    full = count * filled_l(ask.volume_ml, ask.headspace_fraction)
+    plain = count * brew_in_bottle_l(ask.volume_ml, ask.headspace_fraction, ask.flavour_g_per_l)
+    pour(session, at, plain, Way.BOTTLED, brew.liquid, group.liquid)
+    if ask.flavour_g_per_l:
+        put_in(session, group.liquid, at, Added.FLAVOUR, full - plain, plain * ask.flavour_g_per_l, ask.flavour)
+    if ask.sugar_g_per_l:
+        put_in(session, group.liquid, at, Added.SUGAR, 0.0, full * ask.sugar_g_per_l)
+
+
 @action
 def fill_bottles(session: Session, ask: FillBottles, at: datetime) -> Done:
     """Fill bottles: refused until starter is reserved or no next brew is said."""
@@ -165,6 +189,7 @@ def fill_bottles(session: Session, ask: FillBottles, at: datetime) -> Done:
     start, vigour = state_at_filling(fit, days_between(brew.pitched_at, at))
     group = Bottling(
         brew_id=brew.id,
+        liquid=begin(session, LiquidKind.FILLING, at),
         at=at,
         flavour=ask.flavour,
         flavour_g_per_l=ask.flavour_g_per_l,
@@ -175,13 +200,11 @@ def fill_bottles(session: Session, ask: FillBottles, at: datetime) -> Done:
         vigour=vigour,
     )
     number = flushed(session, group)
-    limit_bar = BOTTLES[ask.kind].limit_bar if ask.limit_bar is None else ask.limit_bar
+    kind = _type_of(session, ask)
     bottles = [
         Bottle(
             bottling_id=number,
-            kind=ask.kind,
-            volume_ml=ask.volume_ml,
-            limit_bar=limit_bar,
+            type_id=kind.id,
             headspace_fraction=ask.headspace_fraction,
             state="cold" if place.kind == PlaceKind.FRIDGE else "warm",
         )
@@ -190,6 +213,7 @@ def fill_bottles(session: Session, ask: FillBottles, at: datetime) -> Done:
     session.add_all(bottles)
     session.flush()
     session.add_all(Standing(bottle_id=bottle.id, place_id=place.id, since=at) for bottle in bottles)
+    _fill(session, brew, group, ask, at)
     name = FLAVOURINGS[ask.flavour].name.lower()
     return Done(f"{int(ask.count)} bottles filled, {ask.note.strip() or name}.", {"bottling": number})
 
@@ -215,6 +239,7 @@ def end_brew(session: Session, ask: EndBrew, at: datetime) -> Done:
     )
     checks.done()
     brew.status, brew.ended_at = "harvested", at
+    empty(session, brew.liquid, at, Way.LEFT_OVER)
     for guest in brew.guests:
         guest.until = guest.until or at
     made = {}
@@ -293,6 +318,12 @@ class OpenBottle:
     taste: str = ""
 
 
+def _left(session: Session, bottle: Bottle, at: datetime, how: Way) -> None:
+    """Let what is in a bottle go out with it."""
+    litres = filled_l(bottle.volume_ml, bottle.headspace_fraction)
+    pour(session, at, litres, how, bottle.bottling.liquid, None)
+
+
 @action
 def open_bottle(session: Session, ask: OpenBottle, at: datetime) -> Done:
     """Open a bottle: it is gone, its hiss and taste are kept."""
@@ -300,6 +331,7 @@ def open_bottle(session: Session, ask: OpenBottle, at: datetime) -> Done:
     checks.refuse_if(not 0 <= ask.hiss <= 4, "hiss", "Choose how it hissed, from silent to gushed.")
     checks.done()
     bottle.state, bottle.gone_at, bottle.hiss, bottle.taste = "gone", at, ask.hiss, ask.taste.strip()[:300]
+    _left(session, bottle, at, Way.DRUNK)
     return Done("Opened. Enjoy it.")
 
 
@@ -316,4 +348,5 @@ def finish_bottles(session: Session, ask: FinishBottles, at: datetime) -> Done:
     bottles = _present(session, ask.bottle_ids)
     for bottle in bottles:
         bottle.state, bottle.gone_at = "gone", at
+        _left(session, bottle, at, Way.GONE)
     return Done(f"{len(bottles)} gone.")

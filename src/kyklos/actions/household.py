@@ -10,11 +10,13 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from ..core.places import LIGHTS, REACHES
+from ..core.pouring import LiquidKind, Way
 from ..core.saying import marked
 from ..core.standing import PlaceKind
 from ..store import queries
 from ..store.models import Culture, Disc, Household, Place, StarterLot, Taster, Tasting, Vessel
 from .base import Checks, Done, action, check_version, flushed
+from .pouring import begin, lot_in
 from .standing import put
 
 MATERIALS = {
@@ -228,6 +230,13 @@ def _write_vessel(vessel: Vessel, ask: AddVessel) -> None:
     vessel.heel_l = ask.heel_l
 
 
+def _hold(session: Session, vessel: Vessel, at: datetime) -> None:
+    """Begin the liquid of a vessel that is a hotel from now on."""
+    if vessel.kind == "hotel" and vessel.liquid_id is None:
+        vessel.liquid = begin(session, LiquidKind.HOTEL, at)
+        session.flush()
+
+
 @action
 def add_vessel(session: Session, ask: AddVessel, at: datetime) -> Done:
     """Add a vessel, and its place if that is new."""
@@ -236,6 +245,7 @@ def add_vessel(session: Session, ask: AddVessel, at: datetime) -> Done:
     _write_vessel(vessel, ask)
     number = flushed(session, vessel)
     put(session, vessel, _place_for(session, ask), at, ask.heater_c)
+    _hold(session, vessel, at)
     return Done(f"{vessel.name} added.", {"vessel": number})
 
 
@@ -248,14 +258,15 @@ def change_vessel(session: Session, ask: ChangeVessel, at: datetime) -> Done:
     brew = queries.brew_in(session, vessel.id)
     checks = Checks()
     checks.refuse_if(
-        brew is not None and ask.usable_l < brew.final_l - 0.005,
+        brew is not None and ask.usable_l < brew.left_l - 0.005,
         "usable_l",
-        f"The brew in it takes {marked(brew.final_l if brew else 0, 'volume')}.",
+        f"The brew in it takes {marked(brew.left_l if brew else 0, 'volume')}.",
     )
     checks.done()
     _write_vessel(vessel, ask)
     session.flush()
     put(session, vessel, _place_for(session, ask), at, ask.heater_c)
+    _hold(session, vessel, at)
     return Done(f"{vessel.name} saved.")
 
 
@@ -303,13 +314,6 @@ def add_culture(session: Session, ask: AddCulture, at: datetime) -> Done:
     if ask.with_disc:
         made["disc"] = flushed(session, Disc(name=f"{name}, first disc", culture_id=culture.id))
     if ask.starter_l is not None:
-        lot = StarterLot(
-            culture_id=culture.id,
-            made_at=at,
-            volume_l=ask.starter_l,
-            left_l=ask.starter_l,
-            ph=ask.starter_ph,
-            instrument=ask.instrument,
-        )
-        made["lot"] = flushed(session, lot)
+        lot = StarterLot(culture_id=culture.id, made_at=at, ph=ask.starter_ph, instrument=ask.instrument)
+        made["lot"] = lot_in(session, lot, at, ask.starter_l, Way.RECEIVED, None)
     return Done(f"{name} added.", made)

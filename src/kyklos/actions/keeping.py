@@ -11,14 +11,18 @@ from ..core import acids
 from ..core.ageing import KEPT_IN
 from ..core.hotel import USUAL_PH, spare_l
 from ..core.liquid import blend, mature_from_ph
+from ..core.pouring import Added, LiquidKind, Way
 from ..core.saying import marked
 from ..reckon.hotels import hotel_of
 from ..store import queries
-from ..store.models import Brew, Culture, HotelFeed, LotLoss, LotPour, StarterLot, Vessel
+from ..store.models import Brew, Culture, HotelFeed, Liquid, StarterLot, Vessel
+from ..store.queries import MissingError
 from .base import Checks, Done, action, flushed
+from .pouring import begin, left_l, lot_in, pour, put_in
 
 FEEDS = {"sweet tea": "Sweet tea", "brew": "A splash of brew", "nothing": "Nothing: only looked after"}
 LEAST_L = 0.005  #: Less than a kitchen measures. [L]
+LEAST_EVAPORATED_L = 0.0005  #: Less is not worth a record. [L]
 
 
 def _hotel(session: Session, number: int) -> Vessel:
@@ -26,6 +30,29 @@ def _hotel(session: Session, number: int) -> Vessel:
     checks.refuse_if(hotel.kind != "hotel", "", f"{hotel.name} is no hotel.")
     checks.done()
     return hotel
+
+
+def _liquid_of(hotel: Vessel) -> Liquid:
+    """Return what is in a hotel; every hotel has a liquid since it was added."""
+    if hotel.liquid is None:
+        raise MissingError(f"{hotel.name} holds nothing.")
+    return hotel.liquid
+
+
+def evaporate(session: Session, hotel: Vessel, at: datetime) -> None:
+    """Write down what a hotel lost through its cloth since somebody last looked after it."""
+    home = hotel_of(session, hotel, at)
+    if home.reckoned_l is not None and home.state.level_now_l is not None:
+        lost = home.reckoned_l - home.state.level_now_l
+        if lost > LEAST_EVAPORATED_L:
+            pour(session, at, lost, Way.EVAPORATED, _liquid_of(hotel), None)
+
+
+def count(session: Session, liquid: Liquid, litres: float, at: datetime) -> None:
+    """Take somebody's word for how much there is: the difference is written down. [L]"""
+    more = litres - left_l(session, liquid)
+    ends = (None, liquid) if more >= 0 else (liquid, None)
+    pour(session, at, abs(more), Way.COUNTED, *ends)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -63,20 +90,14 @@ def feed_hotel(session: Session, ask: FeedHotel, at: datetime) -> Done:
     checks.between(ask.level_l, "level_l", 0, hotel.nominal_l, "A level of", "volume")
     checks.done()
     brew = queries.find(session, Brew, ask.brew_id) if ask.of == "brew" else None
-    known = hotel_of(session, hotel, at).state.level_now_l
-    fed = 0.0 if ask.of == "nothing" else ask.litres
-    level = ask.level_l if ask.level_l is not None or known is None else min(hotel.nominal_l, known + fed)
-    row = HotelFeed(
-        vessel_id=hotel.id,
-        at=at,
-        litres=fed,
-        of=ask.of,
-        brew_id=brew.id if brew is not None else None,
-        ph=ask.ph,
-        level_l=level,
-        fresh_cover=ask.fresh_cover,
-        note=ask.note.strip()[:300],
-    )
+    evaporate(session, hotel, at)
+    row = HotelFeed(vessel_id=hotel.id, at=at, ph=ask.ph, fresh_cover=ask.fresh_cover, note=ask.note.strip()[:300])
+    if brew is not None:
+        row.transfer = pour(session, at, ask.litres, Way.FED, brew.liquid, _liquid_of(hotel))
+    elif ask.of != "nothing":
+        row.addition = put_in(session, _liquid_of(hotel), at, Added.SWEET_TEA, ask.litres)
+    if ask.level_l is not None:
+        count(session, _liquid_of(hotel), ask.level_l, at)
     says = f"{hotel.name} was fed." if ask.of != "nothing" else f"{hotel.name}: noted."
     return Done(says, {"feed": flushed(session, row)})
 
@@ -110,20 +131,20 @@ def draw_starter(session: Session, ask: DrawStarter, at: datetime) -> Done:
     )
     checks.between(ask.ph, "ph", 1.8, 5.0, "A starter's pH of")
     checks.done()
-    level = max(0.0, home.level_l - ask.litres)
-    session.add(HotelFeed(vessel_id=hotel.id, at=at, litres=0.0, of="nothing", ph=ask.ph, level_l=level, note="drawn"))
+    if home.state.level_now_l is None:
+        count(session, _liquid_of(hotel), home.level_l, at)
+    evaporate(session, hotel, at)
+    session.add(HotelFeed(vessel_id=hotel.id, at=at, ph=ask.ph, note="drawn"))
     lot = StarterLot(
         culture_id=culture.id,
-        vessel_id=hotel.id,
         kind="hotel",
         made_at=at,
-        volume_l=ask.litres,
-        left_l=ask.litres,
         ph=ask.ph,
         instrument=ask.instrument,
         estimated_ph=home.ph or USUAL_PH,
     )
-    return Done(f"{marked(ask.litres, 'volume')} drawn from {hotel.name}.", {"lot": flushed(session, lot)})
+    number = lot_in(session, lot, at, ask.litres, Way.DRAWN, _liquid_of(hotel))
+    return Done(f"{marked(ask.litres, 'volume')} drawn from {hotel.name}.", {"lot": number})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -183,7 +204,7 @@ def merge_starters(session: Session, ask: MergeStarters, at: datetime) -> Done:
     checks.done()
     total = sum(lot.left_l for lot in lots)
     kinds = {lot.kind for lot in lots}
-    acid = [(lot.ph if lot.ph is not None else lot.estimated_ph, lot.left_l) for lot in lots]
+    acid = [(lot.likely_ph, lot.left_l) for lot in lots]
     known = [(ph, litres) for ph, litres in acid if ph is not None]
     mean = blend([mature_from_ph(ph, litres) for ph, litres in known]).ph if len(known) == len(lots) else None
     new = StarterLot(
@@ -191,8 +212,7 @@ def merge_starters(session: Session, ask: MergeStarters, at: datetime) -> Done:
         made_at=at,
         ripe_since=min(lot.ages_since for lot in lots),
         kind=kinds.pop() if len(kinds) == 1 else "fresh",
-        volume_l=total,
-        left_l=total,
+        liquid=begin(session, LiquidKind.STARTER, at),
         ph=None,
         instrument="estimate",
         kept_in=lots[0].kept_in,
@@ -200,8 +220,7 @@ def merge_starters(session: Session, ask: MergeStarters, at: datetime) -> Done:
     )
     number = flushed(session, new)
     for lot in lots:
-        session.add(LotPour(source_id=lot.id, target_id=number, litres=lot.left_l, at=at))
-        lot.left_l = 0.0
+        pour(session, at, lot.left_l, Way.MERGED, lot.liquid, new.liquid)
     return Done(f"{marked(total, 'volume')} of {lots[0].culture.name} in one.", {"lot": number})
 
 
@@ -220,7 +239,5 @@ def lose_starter(session: Session, ask: LoseStarter, at: datetime) -> Done:
     litres = lot.left_l if ask.litres is None else ask.litres
     checks.refuse_if(not 0 < litres <= lot.left_l + 1e-9, "litres", "There is not so much left of it.")
     checks.done()
-    lot.left_l = max(0.0, lot.left_l - litres)
-    lot.lost_l += litres
-    session.add(LotLoss(lot_id=lot.id, at=at, litres=litres))
+    pour(session, at, litres, Way.LOST, lot.liquid, None)
     return Done(f"{marked(litres, 'volume')} of {lot.culture.name} are gone.")

@@ -12,11 +12,13 @@ from ..core import sweet_tea, teas
 from ..core.brew_kinds import KINDS, base_refused
 from ..core.facts import limit
 from ..core.ferment import Recipe
+from ..core.pouring import Added, LiquidKind, Way
 from ..core.saying import marked
 from ..core.sweet_tea import Shares
 from ..store import queries
-from ..store.models import Brew, Culture, Disc, Reading, StarterLot, StarterPortion, Vessel
+from ..store.models import Brew, Culture, Disc, Liquid, Reading, StarterLot, Vessel
 from .base import Checks, Done, action, flushed
+from .pouring import begin, left_l, pour, put_in
 
 ROUNDING_L = 0.005  #: Less than a kitchen measures. [L]
 
@@ -115,11 +117,9 @@ def _state_of(measured_ph: float | None) -> str:
 
 def _brew(ask: PitchBrew, at: datetime) -> Brew:
     r = ask.recipe
-    lot = next((liquid.lot_id for liquid in ask.liquids if liquid.lot_id is not None), None)
     return Brew(
         vessel_id=ask.vessel_id,
         culture_id=ask.culture_id,
-        starter_lot_id=lot,
         disc_id=ask.disc_id,
         kind=ask.kind,
         base=ask.base.strip()[:80],
@@ -131,11 +131,11 @@ def _brew(ask: PitchBrew, at: datetime) -> Brew:
         alkalinity_meq_per_l=r.alkalinity_meq_per_l,
         starter_fraction=r.starter_fraction,
         starter_ph=r.starter_ph,
+        starter_ta_g_per_l=r.starter_ta_g_per_l,
         starter_kind=r.starter_kind,
         starter_yeast=r.starter_yeast,
         starter_bacteria=r.starter_bacteria,
         starter_instrument=ask.starter_instrument,
-        final_l=ask.final_l,
         plan=ask.plan,
         facts=ask.facts,
         pitched_at=at,
@@ -144,18 +144,36 @@ def _brew(ask: PitchBrew, at: datetime) -> Brew:
     )
 
 
-def _pour(session: Session, brew: Brew, liquids: tuple[Poured, ...]) -> None:
+def _start(session: Session, brew: Brew, liquids: tuple[Poured, ...], final_l: float) -> None:
+    """Start a brew: its starters, and sweet tea to the line."""
+    at, own = brew.pitched_at, brew.liquid
     for liquid in liquids:
-        name, ph = liquid.name, liquid.ph
-        if liquid.lot_id is not None:
-            lot = queries.get(session, StarterLot, liquid.lot_id)
-            lot.left_l = max(0.0, lot.left_l - liquid.litres)
-            name, ph = lot.culture.name, lot.ph if lot.ph is not None else lot.estimated_ph
-        session.add(
-            StarterPortion(
-                brew_id=brew.id, lot_id=liquid.lot_id, name=name, kind=liquid.kind, litres=liquid.litres, ph=ph
-            )
-        )
+        if liquid.kind == "vinegar":
+            put_in(session, own, at, Added.VINEGAR, liquid.litres)
+            continue
+        told = _as_known(session, liquid)
+        pour(session, at, told.litres, Way.PITCHED, told.source, own, name=told.name, lively=liquid.kind, ph=told.ph)
+    if not liquids and brew.starter_fraction > 0:
+        pour(session, at, brew.starter_fraction * final_l, Way.PITCHED, None, own, ph=brew.starter_ph)
+    put_in(session, own, at, Added.SWEET_TEA, max(0.0, final_l - left_l(session, own)))
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """A starter that goes in, with what the records know of it."""
+
+    litres: float  #: [L]
+    source: Liquid | None
+    name: str
+    ph: float | None
+
+
+def _as_known(session: Session, liquid: Poured) -> Known:
+    """Look a starter up; of one that is kept, no more is taken than there is, but for rounding."""
+    if liquid.lot_id is None:
+        return Known(liquid.litres, None, liquid.name, liquid.ph)
+    lot = queries.get(session, StarterLot, liquid.lot_id)
+    return Known(min(liquid.litres, lot.left_l), lot.liquid, lot.culture.name, lot.likely_ph)
 
 
 def leave_hotel(disc: Disc, at: datetime) -> bool:
@@ -171,12 +189,15 @@ def pitch(session: Session, ask: PitchBrew, at: datetime) -> Done:
     vessel, culture = queries.get(session, Vessel, ask.vessel_id), queries.get(session, Culture, ask.culture_id)
     _check_pitch(session, ask, vessel, culture)
     brew = _brew(ask, at)
+    brew.liquid = begin(session, LiquidKind.BREW, at)
     made = {"brew": flushed(session, brew)}
-    _pour(session, brew, ask.liquids)
+    _start(session, brew, ask.liquids, ask.final_l)
     if (disc := queries.find(session, Disc, ask.disc_id)) is not None:
         leave_hotel(disc, at)
     if ask.measured_ph is not None or ask.celsius is not None:
-        session.add(Reading(brew_id=brew.id, at=at, ph=ask.measured_ph, instrument=ask.instrument, celsius=ask.celsius))
+        session.add(
+            Reading(liquid_id=brew.liquid_id, at=at, ph=ask.measured_ph, instrument=ask.instrument, celsius=ask.celsius)
+        )
     if brew.status == "held":
         return Done(f"{vessel.name} is held: pH {ask.measured_ph:g} is above {limit('start_ph'):g}.", made)
     return Done(f"{culture.name} pitched into {vessel.name}.", made)

@@ -45,6 +45,6 @@ def save_quick(session: Session, ask: SaveQuick, at: datetime) -> Done:
         made["tasting"], told = write_tasting(session, tasting, brew, at)
         says.append(told)
     if ask.note.strip():
-        made["note"] = flushed(session, Note(brew_id=brew.id, at=ask.at or at, text=ask.note.strip()[:500]))
+        made["note"] = flushed(session, Note(liquid_id=brew.liquid_id, at=ask.at or at, text=ask.note.strip()[:500]))
         says.append(f"“{ask.note.strip()[:60]}”")
     return Done(f"{brew.vessel.name}: {', '.join(says)}.", made)

@@ -42,6 +42,8 @@ def fridge(session: Session) -> Place:
     """Find the household's fridge, the first on the round; one that told of none gets one, as cold as most are."""
     found = queries.fridge(session)
     if found is None:
-        place = Place(name="Fridge", kind=PlaceKind.FRIDGE, celsius=FRIDGE_C, light="dark", position=len(queries.places(session)))
+        place = Place(
+            name="Fridge", kind=PlaceKind.FRIDGE, celsius=FRIDGE_C, light="dark", position=len(queries.places(session))
+        )
         found = queries.get(session, Place, flushed(session, place))
     return found

@@ -170,8 +170,8 @@ def add_photo(session: Session, ask: AddPhoto, at: datetime) -> Done:
         session.add(PhotoContent(sha=picture.sha, large=picture.large, small=picture.small))
     look = queries.find(session, Look, ask.look_id)
     row = Photo(
-        brew_id=brew.id,
-        look_id=look.id if look is not None and look.brew_id == brew.id else None,
+        liquid_id=brew.liquid_id,
+        look_id=look.id if look is not None and look.liquid_id == brew.liquid_id else None,
         at=when,
         sha=picture.sha,
         width=picture.width,
@@ -196,7 +196,7 @@ def write_note(session: Session, ask: WriteNote, at: datetime) -> Done:
     brew, checks = queries.get(session, Brew, ask.brew_id), Checks()
     checks.refuse_if(not ask.text.strip(), "note", "Nothing was written.")
     checks.done()
-    row = Note(brew_id=brew.id, at=ask.at or at, text=ask.text.strip()[:500])
+    row = Note(liquid_id=brew.liquid_id, at=ask.at or at, text=ask.text.strip()[:500])
     return Done(f"Noted for {brew.vessel.name}.", {"note": flushed(session, row)})
 
 

@@ -99,7 +99,9 @@ def _balance(h: Array, acetic: Any, gluconic: Any, where: Medium) -> tuple[Array
     hydroxide, hydrogen = 1000 * KW / h, 1000 * h
     tea = where.tea_acid_mmol_per_l
     fruit, steep = _fruit_acids(h, where)
-    charge = where.strong_ions_meq_per_l + hydrogen - acetic * a - gluconic * u - tea * t - carbonate - hydroxide - fruit
+    charge = (
+        where.strong_ions_meq_per_l + hydrogen - acetic * a - gluconic * u - tea * t - carbonate - hydroxide - fruit
+    )
     slope = hydrogen + hydroxide + acetic * a * (1 - a) + gluconic * u * (1 - u) + tea * t * (1 - t)
     slope = slope + where.alkalinity_meq_per_l * h * k1 * (h * h + 4 * h * k2 + k1 * k2) / below**2
     return charge, -np.log(10) * slope - steep
@@ -311,4 +313,3 @@ def starter_needed(
 def plain_tea_ph(where: Medium) -> float:
     """Say where the tea stands without any starter. [pH]"""
     return float(ph(0.0, 0.0, where))
-

@@ -206,7 +206,12 @@ def brew_in_bottle_l(volume_ml: float, headspace_fraction: float, flavour_g_per_
     >>> brew_in_bottle_l(500, 0.04, 0)
     0.48
     """
-    return volume_ml / 1000 * (1 - headspace_fraction) / (1 + flavour_g_per_l / 1000)
+    return filled_l(volume_ml, headspace_fraction) / (1 + flavour_g_per_l / 1000)
+
+
+def filled_l(volume_ml: float, headspace_fraction: float) -> float:
+    """Return the liquid in a bottle, flavouring included. [mL, - -> L]"""
+    return volume_ml / 1000 * (1 - headspace_fraction)
 
 
 def _members() -> tuple[Array, Array, Array]:
@@ -246,7 +251,13 @@ def _run(ask: BottleAsk) -> tuple[Array, Array, Array, Array, Array]:
         yeast, bacteria = yeast_ratio(middle), bacteria_ratio(middle)
     else:
         yeast, bacteria = step_ratios(ask.course, steps, STEP_DAYS)
-    states = integrate(state, Kinetics(ask.vigour * working * vigour, 0.0, air=0.0, food=food(ask.leaf_g_per_l)), yeast, bacteria, np.diff(day))
+    states = integrate(
+        state,
+        Kinetics(ask.vigour * working * vigour, 0.0, air=0.0, food=food(ask.leaf_g_per_l)),
+        yeast,
+        bacteria,
+        np.diff(day),
+    )
     gas = volumes + states[:, CO2] / CO2_G_PER_VOLUME
     bar = gauge_bar(gas, celsius, ask.headspace_fraction) * solubility
     return day, celsius[:, 0], gas, bar, states[:, :, 0]

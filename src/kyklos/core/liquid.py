@@ -28,7 +28,11 @@ from .ferment import (
 )
 
 Array = NDArray[np.float64]
-USUAL_TEA, USUAL_LEAF, USUAL_ALKALINITY = "black", 5.0, 0.5  #: Of a liquid whose tea is not known (assumed). [-, g/L, meq/L]
+USUAL_TEA, USUAL_LEAF, USUAL_ALKALINITY = (
+    "black",
+    5.0,
+    0.5,
+)  #: Of a liquid whose tea is not known (assumed). [-, g/L, meq/L]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -177,9 +181,7 @@ def litres_for_acidity(ta_g_per_l: float, ta_of_other_g_per_l: float, wanted_g_p
 
 def water(alkalinity_meq_per_l: float = USUAL_ALKALINITY, litres: float = 1.0) -> Liquid:
     """Return water of an alkalinity. [meq/L, L]"""
-    return Liquid(
-        litres=litres, strong_ions_meq_per_l=alkalinity_meq_per_l, alkalinity_meq_per_l=alkalinity_meq_per_l
-    )
+    return Liquid(litres=litres, strong_ions_meq_per_l=alkalinity_meq_per_l, alkalinity_meq_per_l=alkalinity_meq_per_l)
 
 
 def sweet_tea(

@@ -76,7 +76,7 @@ def evidence_of(ask: ForecastAsk, brew: Brew, facts: BrewFacts, now: datetime) -
     treatment, source = _water(brew)
     start_ph, start_gravity = _start(brew, facts)
     before = [b for b in brew.culture.brews if b.pitched_at < brew.pitched_at]
-    lot = brew.starter_lot
+    lot = next((t.source.lot for t in brew.liquid.starters if t.source is not None), None)
     rises = [after.ph - first.ph for first, after in zip(facts.ph, facts.ph[1:], strict=False)]
     seen = any(look.surface in GROWTH for look in facts.looks)
     planned = acids.start_ph(recipe.starter, recipe.starter_fraction, recipe.medium, recipe.honey_g_per_l)

@@ -12,11 +12,12 @@ from ..core import teas
 from ..core.batch import Batch
 from ..core.brew_plan import prior_on
 from ..core.forecast import Forecast, ForecastAsk, Posterior, Prior, culture_prior, forecast
+from ..core.pouring import LEAST_L
 from ..core.taste import Point, usual_point
 from ..store import queries
 from ..store.memory import remembered
 from ..store.models import Brew, Culture
-from ..store.read.recorded import observations_of, recipe_of, standing_readings
+from ..store.read.recorded import events_of, observations_of, recipe_of, standing_readings
 from .palates import STANDARD_TASTER, points_of
 from .warmth import course_of
 
@@ -35,8 +36,10 @@ def _ask(brew: Brew, prior: Prior, points: tuple[Point, ...]) -> ForecastAsk:
 
 
 def batch_of(brew: Brew) -> Batch:
-    """Put together what a brew was started with and how warm it stood."""
-    return Batch(recipe=recipe_of(brew), course=course_of(brew), litres=brew.final_l)
+    """Put together what a brew was started with, what happened to it, and how warm it stood."""
+    return Batch(
+        recipe=recipe_of(brew), course=course_of(brew), litres=max(brew.started_l, LEAST_L), events=events_of(brew)
+    )
 
 
 def untasted(brew: Brew) -> ForecastAsk:

@@ -10,9 +10,32 @@ from sqlalchemy.orm import Session, joinedload, selectinload
 
 from ..core import discs
 from ..core.hotel import HotelFacts, HotelState, state_of
+from ..core.pouring import Way
 from ..store import queries
-from ..store.models import Disc, HotelFeed, HotelStay, Vessel
-from ..store.read import moments
+from ..store.models import Brew, Disc, HotelFeed, HotelStay, Liquid, Vessel
+from ..store.read.moments import days_between
+
+
+@dataclass(frozen=True, slots=True)
+class Tended:
+    """One time a hotel was looked after."""
+
+    feed: HotelFeed
+    what: str  #: It got; empty: nothing.
+    brew: Brew | None  #: From which.
+    level_l: float | None  #: Counted then. [L]
+
+
+def _tended(vessel: Vessel, feed: HotelFeed) -> Tended:
+    brew = feed.transfer.source.brew if feed.transfer is not None and feed.transfer.source is not None else None
+    what = "brew" if feed.transfer is not None else "sweet tea" if feed.addition is not None else ""
+    level = None
+    if (liquid := vessel.liquid) is not None:
+        flows = [*((t.at, t.litres) for t in liquid.inflows), *((t.at, -t.litres) for t in liquid.outflows)]
+        flows += [(a.at, a.litres) for a in liquid.additions]
+        if any(t.how == Way.COUNTED and t.at == feed.at for t in (*liquid.inflows, *liquid.outflows)):
+            level = max(0.0, sum(litres for at, litres in flows if at <= feed.at))
+    return Tended(feed, what, brew, level)
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,6 +47,11 @@ class Hotel:
     feeds: list[HotelFeed]  #: Newest first.
     state: HotelState
     discs_l: float  #: Room the discs take. [L]
+    reckoned_l: float | None  #: What went in less what went out, as far as it was counted once. [L]
+
+    def told(self, most: int) -> list[Tended]:
+        """List how it was tended, newest first, with what it got and the level that was counted then."""
+        return [_tended(self.vessel, feed) for feed in self.feeds[:most]]
 
     @property
     def ph(self) -> float | None:
@@ -42,23 +70,31 @@ def size_l(disc: Disc, vessel: Vessel) -> float:
     return discs.disc_l(disc.thickness_mm, disc.diameter_cm or vessel.diameter_cm)
 
 
-def _facts(vessel: Vessel, stays: list[HotelStay], feeds: list[HotelFeed], now: datetime) -> HotelFacts:
-    def ago(feed: HotelFeed) -> float:
-        return max(0.0, moments.days_between(feed.at, now))
+def _counted(liquid: Liquid | None) -> tuple[float | None, datetime | None]:
+    """Return what the records say is in a hotel and when last something of it was written; None until somebody counted."""
+    flows = [] if liquid is None else [*liquid.inflows, *liquid.outflows]
+    if liquid is None or not any(t.how == Way.COUNTED for t in flows):
+        return None, None
+    return max(0.0, liquid.litres), max([t.at for t in flows] + [a.at for a in liquid.additions])
 
-    level = next((f for f in feeds if f.level_l is not None), None)
+
+def _facts(vessel: Vessel, stays: list[HotelStay], feeds: list[HotelFeed], now: datetime) -> HotelFacts:
+    def ago(moment: datetime) -> float:
+        return max(0.0, days_between(moment, now))
+
+    level, since = _counted(vessel.liquid)
     acid = next((f for f in feeds if f.ph is not None), None)
     cover = next((f for f in feeds if f.fresh_cover), None)
     return HotelFacts(
         usable_l=vessel.usable_l,
         diameter_cm=vessel.diameter_cm,
         guests=len(stays),
-        feeds_days_ago=tuple(ago(f) for f in feeds if f.of != "nothing"),
-        level_l=level.level_l if level else None,
-        level_days_ago=ago(level) if level else 0.0,
+        feeds_days_ago=tuple(ago(f.at) for f in feeds if f.fed),
+        level_l=level,
+        level_days_ago=ago(since) if since else 0.0,
         ph=acid.ph if acid else None,
-        ph_days_ago=ago(acid) if acid else 0.0,
-        cover_days_ago=ago(cover) if cover else None,
+        ph_days_ago=ago(acid.at) if acid else 0.0,
+        cover_days_ago=ago(cover.at) if cover else None,
     )
 
 
@@ -72,9 +108,9 @@ def hotel_of(session: Session, vessel: Vessel, now: datetime) -> Hotel:
     )
     stays = list(session.scalars(query.order_by(HotelStay.position, HotelStay.id.desc())))
     fed = select(HotelFeed).where(HotelFeed.vessel_id == vessel.id).order_by(HotelFeed.at.desc(), HotelFeed.id.desc())
-    feeds = list(session.scalars(fed))
+    feeds = list(session.scalars(fed.options(joinedload(HotelFeed.addition), joinedload(HotelFeed.transfer))))
     taken = sum(size_l(stay.disc, vessel) for stay in stays)
-    return Hotel(vessel, stays, feeds, state_of(_facts(vessel, stays, feeds, now)), taken)
+    return Hotel(vessel, stays, feeds, state_of(_facts(vessel, stays, feeds, now)), taken, _counted(vessel.liquid)[0])
 
 
 def hotels_of(session: Session, now: datetime) -> list[Hotel]:

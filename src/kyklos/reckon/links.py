@@ -5,10 +5,11 @@ from __future__ import annotations
 from datetime import datetime
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session, joinedload, selectinload
+from sqlalchemy.orm import Session, selectinload
 
 from ..core.lineage import Backups, backups
 from ..core.observations import DISCARD, OBSERVATIONS
+from ..core.pouring import LEAST_L, Way
 from ..core.trace import Link, Node, exposed, without
 from ..store import queries
 from ..store.models import (
@@ -20,9 +21,8 @@ from ..store.models import (
     Gift,
     HotelFeed,
     HotelStay,
-    LotPour,
     StarterLot,
-    StarterPortion,
+    Transfer,
     Vessel,
 )
 from ..store.session import context_of
@@ -35,47 +35,99 @@ def day_of(moment: datetime) -> float:
     return moment.timestamp() / 86400
 
 
+#: By which way of the trace a transfer passes what is in it; others lead out, or are no contact.
+TRACED: dict[str, str] = {
+    Way.PITCHED: "starter",
+    Way.ADDED: "starter",
+    Way.RESERVED: "kept",
+    Way.MERGED: "merged",
+    Way.FED: "fed",
+    Way.DRAWN: "drawn",
+}
+CONTACT = {Way.FED, Way.DRAWN}  #: Ways through a hotel: they touch, they do not descend.
+
+
+def _nodes(session: Session) -> dict[int, Node]:
+    """Name every liquid that the trace knows by the thing that it is."""
+    out: dict[int, Node] = {
+        liquid: ("brew", number) for number, liquid in session.execute(select(Brew.id, Brew.liquid_id))
+    }
+    out |= {liquid: ("lot", number) for number, liquid in session.execute(select(StarterLot.id, StarterLot.liquid_id))}
+    hotels = select(Vessel.id, Vessel.liquid_id).where(Vessel.liquid_id.is_not(None))
+    return out | {liquid or 0: ("hotel", number) for number, liquid in session.execute(hotels)}
+
+
+def _passed(session: Session) -> list[tuple[Link, str]]:
+    """List what passed between liquids, and in which way."""
+    names = _nodes(session)
+    rows = session.execute(
+        select(Transfer.source_id, Transfer.target_id, Transfer.at, Transfer.how)
+        .where(Transfer.source_id.is_not(None), Transfer.target_id.is_not(None), Transfer.how.in_(list(TRACED)))
+        .order_by(Transfer.at, Transfer.id)
+    )
+    return [
+        (Link(names[source or 0], names[target or 0], day_of(at), TRACED[how]), how) for source, target, at, how in rows
+    ]
+
+
 def descent_of(session: Session) -> list[Link]:
     """List what made what: starter and disc into a brew, starter and disc born of one, disc parted from disc, lots merged."""
-    out: list[Link] = []
-    rows = session.execute(select(Brew.id, Brew.pitched_at, Brew.ended_at, Brew.starter_lot_id, Brew.disc_id)).all()
-    pitched = {row.id: day_of(row.pitched_at) for row in rows}
+    out = [link for link, how in _passed(session) if how not in CONTACT]
+    rows = session.execute(select(Brew.id, Brew.pitched_at, Brew.ended_at, Brew.disc_id)).all()
     ended = {row.id: day_of(row.ended_at or row.pitched_at) for row in rows}
-    poured = {(row.starter_lot_id, row.id) for row in rows if row.starter_lot_id is not None}
-    portions = select(StarterPortion.lot_id, StarterPortion.brew_id).where(StarterPortion.lot_id.is_not(None))
-    poured |= {(lot, brew) for lot, brew in session.execute(portions)}
-    out += [Link(("lot", lot), ("brew", brew), pitched[brew], "starter") for lot, brew in sorted(poured)]
     out += [
-        Link(("disc", row.disc_id or 0), ("brew", row.id), pitched[row.id], "disc")
+        Link(("disc", row.disc_id or 0), ("brew", row.id), day_of(row.pitched_at), "disc")
         for row in rows
         if row.disc_id is not None
     ]
-    lots = select(StarterLot.id, StarterLot.source_brew_id, StarterLot.made_at)
-    for row in session.execute(lots.where(StarterLot.source_brew_id.is_not(None))):
-        out.append(Link(("brew", row[1] or 0), ("lot", row[0]), day_of(row[2]), "kept"))
     discs = select(Disc.id, Disc.born_brew_id, Disc.parent_id, Disc.made_at)
     for disc, brew, parent, made in session.execute(discs):
         if brew is not None:
             out.append(Link(("brew", brew), ("disc", disc), ended[brew], "born"))
         if parent is not None and made is not None:
             out.append(Link(("disc", parent), ("disc", disc), day_of(made), "parted"))
-    for pour in session.scalars(select(LotPour)):
-        out.append(Link(("lot", pour.source_id), ("lot", pour.target_id), day_of(pour.at), "merged"))
     return out + _through_company(session)
+
+
+def _drawn(session: Session) -> list[tuple[int, int, datetime]]:
+    """List starters drawn from hotels: hotel, lot, moment."""
+    rows = session.execute(
+        select(Vessel.id, StarterLot.id, Transfer.at)
+        .join(Transfer, Transfer.source_id == Vessel.liquid_id)
+        .join(StarterLot, StarterLot.liquid_id == Transfer.target_id)
+        .where(Transfer.how == Way.DRAWN)
+        .order_by(StarterLot.id)
+    )
+    return [(hotel, lot, at) for hotel, lot, at in rows]
+
+
+def _reserved(session: Session) -> list[tuple[int, int, datetime]]:
+    """List starters set aside from brews: brew, lot, moment."""
+    rows = session.execute(
+        select(Brew.id, StarterLot.id, Transfer.at)
+        .join(Transfer, Transfer.source_id == Brew.liquid_id)
+        .join(StarterLot, StarterLot.liquid_id == Transfer.target_id)
+        .where(Transfer.how == Way.RESERVED)
+        .order_by(StarterLot.id)
+    )
+    return [(brew, lot, at) for brew, lot, at in rows]
 
 
 def _through_company(session: Session) -> list[Link]:
     """List what discs gave to things made where they lay: liquid drawn from a hotel, what came of a jar they shared."""
     out: list[Link] = []
     stays = list(session.scalars(select(HotelStay)))
-    for lot in session.scalars(select(StarterLot).where(StarterLot.vessel_id.is_not(None))):
-        here = [s for s in stays if s.vessel_id == lot.vessel_id and s.since <= lot.made_at]
-        discs = sorted({s.disc_id for s in here if s.until is None or s.until >= lot.made_at})
-        out += [Link(("disc", disc), ("lot", lot.id), day_of(lot.made_at), "drawn") for disc in discs]
-    for guest in session.scalars(select(BrewDisc).options(joinedload(BrewDisc.brew).selectinload(Brew.reserved))):
-        for lot in guest.brew.reserved:
-            if guest.since <= lot.made_at and (guest.until is None or lot.made_at <= guest.until):
-                out.append(Link(("disc", guest.disc_id), ("lot", lot.id), day_of(lot.made_at), "kept"))
+    for hotel, lot, at in _drawn(session):
+        here = [s for s in stays if s.vessel_id == hotel and s.since <= at]
+        discs = sorted({s.disc_id for s in here if s.until is None or s.until >= at})
+        out += [Link(("disc", disc), ("lot", lot), day_of(at), "drawn") for disc in discs]
+    kept: dict[int, list[tuple[int, datetime]]] = {}
+    for brew, lot, at in _reserved(session):
+        kept.setdefault(brew, []).append((lot, at))
+    for guest in session.scalars(select(BrewDisc)):
+        for lot, at in kept.get(guest.brew_id, []):
+            if guest.since <= at and (guest.until is None or at <= guest.until):
+                out.append(Link(("disc", guest.disc_id), ("lot", lot), day_of(at), "kept"))
     return out
 
 
@@ -85,29 +137,31 @@ def contact_of(session: Session, now: datetime) -> list[Link]:
     for brew in session.scalars(select(Brew).where(Brew.status == "harvested", Brew.disc_id.is_not(None))):
         out.append(Link(("brew", brew.id), ("disc", brew.disc_id or 0), day_of(brew.ended_at or now), "back"))
     out += _shared_liquid(session, now)
-    for feed in session.scalars(select(HotelFeed).where(HotelFeed.brew_id.is_not(None))):
-        out.append(Link(("brew", feed.brew_id or 0), ("hotel", feed.vessel_id), day_of(feed.at), "fed"))
-    for lot in session.scalars(select(StarterLot).where(StarterLot.vessel_id.is_not(None))):
-        out.append(Link(("hotel", lot.vessel_id or 0), ("lot", lot.id), day_of(lot.made_at), "drawn"))
+    out += [link for link, how in _passed(session) if how in CONTACT]
     return out + _poured_from_hotel(session)
+
+
+def _moments(session: Session, stays: list[HotelStay]) -> dict[Node, set[float]]:
+    """List when something came or went where discs lie."""
+    out: dict[Node, set[float]] = {}
+    for stay in stays:
+        out.setdefault(("hotel", stay.vessel_id), set()).add(day_of(stay.since))
+    for feed in session.scalars(select(HotelFeed)):
+        out.setdefault(("hotel", feed.vessel_id), set()).add(day_of(feed.at))
+    for hotel, _, at in _drawn(session):
+        out.setdefault(("hotel", hotel), set()).add(day_of(at))
+    for brew, _, at in _reserved(session):
+        out.setdefault(("brew", brew), set()).add(day_of(at))
+    for parent, made in session.execute(select(Disc.parent_id, Disc.made_at)):
+        if parent is not None and made is not None:
+            out.setdefault(("disc", parent), set()).add(day_of(made))
+    return out
 
 
 def _shared_liquid(session: Session, now: datetime) -> list[Link]:
     """List discs in the liquid they lay in: both touch all the while, so at every moment at which something came or went."""
     stays, guests = list(session.scalars(select(HotelStay))), list(session.scalars(select(BrewDisc)))
-    moments: dict[Node, set[float]] = {}
-    for stay in stays:
-        moments.setdefault(("hotel", stay.vessel_id), set()).add(day_of(stay.since))
-    for feed in session.scalars(select(HotelFeed)):
-        moments.setdefault(("hotel", feed.vessel_id), set()).add(day_of(feed.at))
-    for lot in session.scalars(select(StarterLot)):
-        if lot.vessel_id is not None:
-            moments.setdefault(("hotel", lot.vessel_id), set()).add(day_of(lot.made_at))
-        if lot.source_brew_id is not None:
-            moments.setdefault(("brew", lot.source_brew_id), set()).add(day_of(lot.made_at))
-    for parent, made in session.execute(select(Disc.parent_id, Disc.made_at)):
-        if parent is not None and made is not None:
-            moments.setdefault(("disc", parent), set()).add(day_of(made))
+    moments = _moments(session, stays)
     lay: list[tuple[Node, Node, float, float, str, str]] = [
         (("disc", x.disc_id), ("hotel", x.vessel_id), day_of(x.since), day_of(x.until or now), "housed", "lived")
         for x in stays
@@ -129,9 +183,12 @@ def _poured_from_hotel(session: Session) -> list[Link]:
     hotels = list(session.scalars(select(Vessel.id).where(Vessel.kind == "hotel")))
     if len(hotels) != 1:
         return []
-    poured = select(StarterPortion).where(StarterPortion.kind == "hotel", StarterPortion.lot_id.is_(None))
-    rows = session.scalars(poured.options(joinedload(StarterPortion.brew)))
-    return [Link(("hotel", hotels[0]), ("brew", p.brew_id), day_of(p.brew.pitched_at), "starter") for p in rows]
+    told = (
+        select(Brew.id, Transfer.at)
+        .join(Transfer, Transfer.target_id == Brew.liquid_id)
+        .where(Transfer.source_id.is_(None), Transfer.lively == "hotel")
+    )
+    return [Link(("hotel", hotels[0]), ("brew", brew), day_of(at), "starter") for brew, at in session.execute(told)]
 
 
 def closed_ways(session: Session) -> list[CutLink]:
@@ -191,7 +248,7 @@ def living(session: Session, node: Node) -> bool:
         return brew is not None and brew.alive
     if kind == "lot":
         lot = session.get(StarterLot, number)
-        return lot is not None and lot.left_l > 0.005
+        return lot is not None and lot.left_l > LEAST_L
     if kind == "hotel":
         return session.get(Vessel, number) is not None
     disc = session.get(Disc, number)

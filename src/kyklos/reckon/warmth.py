@@ -37,7 +37,7 @@ def _read_there(session: Session, place_id: int, since: datetime, until: datetim
     """List temperatures read in brews while they stood in a place, settled, in order of time."""
     query = (
         select(Reading.at, Reading.celsius, Brew.pitched_at)
-        .join(Brew, Brew.id == Reading.brew_id)
+        .join(Brew, Brew.liquid_id == Reading.liquid_id)
         .join(Standing, Standing.vessel_id == Brew.vessel_id)
         .where(
             Standing.place_id == place_id,

@@ -20,14 +20,15 @@ Relation: TypeAlias = InstrumentedAttribute[Any]
 
 
 @lru_cache(maxsize=64)
-def _question(relation: Relation, beside: Relation | None) -> tuple[Select[Any], str]:
-    """Write the question for a list, and name the attribute that tells whose a row is."""
+def _question(relation: Relation, beside: Relation | None) -> tuple[Select[Any], str, str]:
+    """Write the question for a list, and name the attributes that tell whose an entry is and which row that is."""
     prop = relation.property
-    column = next(iter(prop.remote_side))
+    local, column = next(iter(prop.local_remote_pairs))
     kind = prop.mapper.class_
     owner = prop.mapper.get_property_by_column(column).key
+    mine = prop.parent.get_property_by_column(local).key
     asked = select(kind).where(column.in_(bindparam("numbers", expanding=True))).order_by(*prop.order_by or ())
-    return (asked if beside is None else asked.options(joinedload(beside))), owner
+    return (asked if beside is None else asked.options(joinedload(beside))), owner, mine
 
 
 def attach(session: Session, rows: Sequence[Base], relation: Relation, beside: Relation | None = None) -> None:
@@ -39,10 +40,10 @@ def attach(session: Session, rows: Sequence[Base], relation: Relation, beside: R
         relation: The list, for example `Brew.looks`.
         beside: What each entry belongs to besides, read along.
     """
-    wanting = {row.id: row for row in rows if relation.key in inspect(row).unloaded}
+    question, owner, mine = _question(relation, beside)
+    wanting = {getattr(row, mine): row for row in rows if relation.key in inspect(row).unloaded}
     if not wanting:
         return
-    question, owner = _question(relation, beside)
     found: dict[int, list[Base]] = {number: [] for number in wanting}
     for entry in session.scalars(question, {"numbers": list(wanting)}):
         found[getattr(entry, owner)].append(entry)

@@ -6,9 +6,9 @@ from datetime import UTC, datetime
 from typing import Any
 
 from sqlalchemy import JSON, DateTime, Float, MetaData, TypeDecorator
-from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
-LAYOUT = "0008"  #: The newest migration; a test holds the two together.
+LAYOUT = "0009"  #: The newest migration; a test holds the two together.
 NAMING = {
     "ix": "ix_%(table_name)s_%(column_0_name)s",
     "uq": "uq_%(table_name)s_%(column_0_name)s",
@@ -40,3 +40,25 @@ class Base(DeclarativeBase):
     type_annotation_map = {datetime: UtcTime, float: Float, dict[str, Any]: JSON, list[Any]: JSON}
 
     id: Mapped[int] = mapped_column(primary_key=True)
+
+
+def of_brew(kind: str, many: str) -> Any:
+    """Relate a record of a liquid to the brew whose liquid it is."""
+    return relationship(
+        "Brew",
+        primaryjoin=f"foreign({kind}.liquid_id) == remote(Brew.liquid_id)",
+        back_populates=many,
+        uselist=False,
+        viewonly=True,
+    )
+
+
+def of_liquid(kind: str, one: str, order: str) -> Any:
+    """Relate a brew to the records of its liquid."""
+    return relationship(
+        kind,
+        primaryjoin=f"Brew.liquid_id == foreign({kind}.liquid_id)",
+        back_populates=one,
+        order_by=order,
+        viewonly=True,
+    )

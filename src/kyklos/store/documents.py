@@ -11,6 +11,9 @@ from ..core.errors import CoreError, KyklosError
 from ..core.recipe_card import RecipeCard
 
 V = TypeVar("V")
+VERSION = 1  #: Of packed documents; one more with each change of what they hold.
+FIRST_VERSION = 1  #: Of documents from before they carried one.
+NEWER = "This record was kept by a newer version, and cannot be read here."
 
 
 class UnreadableError(KyklosError):
@@ -29,14 +32,17 @@ def _adapter(kind: Any) -> TypeAdapter[Any]:
 def pack(value: RecipeCard | PlanAsk) -> dict[str, Any]:
     """Turn a card or a plan's ask into plain JSON."""
     packed: dict[str, Any] = _adapter(type(value)).dump_python(value, mode="json")
-    return packed
+    return {"version": VERSION, **packed}
 
 
 def _unpack(kind: type[V], packed: dict[str, Any]) -> V:
+    told = {name: entry for name, entry in packed.items() if name != "version"}
     try:
-        value: V = _adapter(kind).validate_python(packed)
+        if int(packed.get("version", FIRST_VERSION)) > VERSION:
+            raise UnreadableError(NEWER)
+        value: V = _adapter(kind).validate_python(told)
         return value
-    except (ValidationError, CoreError) as problem:
+    except (ValidationError, CoreError, TypeError, ValueError) as problem:
         raise UnreadableError("This record was kept by another version, and cannot be read here.") from problem
 
 

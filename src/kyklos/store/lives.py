@@ -11,7 +11,8 @@ from sqlalchemy.orm import Mapped, mapped_column, relationship
 from .base import Base
 
 if TYPE_CHECKING:
-    from .models import Bottle, Brew, Culture, Disc, Place, StarterLot, Vessel
+    from .liquids import Addition, Transfer
+    from .models import Bottle, Brew, Culture, Disc, Place, Vessel
 
 
 class Standing(Base):
@@ -70,20 +71,30 @@ class HotelStay(Base):
 
 
 class HotelFeed(Base):
-    """Sweet tea or brew given to the hotel, or its level and pH looked after."""
+    """The hotel tended: fed, measured, its cover renewed."""
 
     __tablename__ = "hotel_feed"
     vessel_id: Mapped[int] = mapped_column(ForeignKey("vessel.id"), index=True)
     at: Mapped[datetime]
-    litres: Mapped[float]  #: [L]; 0 where it was only looked after.
-    of: Mapped[str]  #: sweet tea, brew or nothing
-    brew_id: Mapped[int | None] = mapped_column(ForeignKey("brew.id"))
+    addition_id: Mapped[int | None] = mapped_column(ForeignKey("addition.id"))  #: The sweet tea it got.
+    transfer_id: Mapped[int | None] = mapped_column(ForeignKey("transfer.id"))  #: The splash of brew it got.
     ph: Mapped[float | None]  #: Of the hotel's liquid, measured then. [pH]
-    level_l: Mapped[float | None]  #: In it, discs aside, after the feed. [L]
     fresh_cover: Mapped[bool] = mapped_column(default=False)
     note: Mapped[str] = mapped_column(default="")
     vessel: Mapped[Vessel] = relationship()
-    brew: Mapped[Brew | None] = relationship()
+    addition: Mapped[Addition | None] = relationship()
+    transfer: Mapped[Transfer | None] = relationship()
+
+    @property
+    def fed(self) -> bool:
+        """Whether it got something."""
+        return self.addition_id is not None or self.transfer_id is not None
+
+    @property
+    def litres(self) -> float:
+        """What it got. [L]"""
+        got = self.addition or self.transfer
+        return got.litres if got is not None else 0.0
 
 
 class Gift(Base):
@@ -94,34 +105,26 @@ class Gift(Base):
     at: Mapped[datetime]
     outward: Mapped[bool] = mapped_column(default=True)
     disc_id: Mapped[int | None] = mapped_column(ForeignKey("disc.id"))
-    lot_id: Mapped[int | None] = mapped_column(ForeignKey("starter_lot.id"))
-    litres: Mapped[float] = mapped_column(default=0.0)  #: Of liquid. [L]
+    transfer_id: Mapped[int | None] = mapped_column(ForeignKey("transfer.id"))  #: The liquid that passed.
     who: Mapped[str] = mapped_column(default="")
     still_holds: Mapped[bool] = mapped_column(default=True)  #: As far as is known.
     note: Mapped[str] = mapped_column(default="")
     culture: Mapped[Culture] = relationship()
     disc: Mapped[Disc | None] = relationship()
+    transfer: Mapped[Transfer | None] = relationship()
 
+    @property
+    def litres(self) -> float:
+        """Of liquid. [L]"""
+        return self.transfer.litres if self.transfer is not None else 0.0
 
-class LotPour(Base):
-    """Liquid of one lot poured into another."""
-
-    __tablename__ = "lot_pour"
-    source_id: Mapped[int] = mapped_column(ForeignKey("starter_lot.id"), index=True)
-    target_id: Mapped[int] = mapped_column(ForeignKey("starter_lot.id"), index=True)
-    litres: Mapped[float]  #: [L]
-    at: Mapped[datetime]
-    source: Mapped[StarterLot] = relationship(foreign_keys=source_id, back_populates="poured")
-    target: Mapped[StarterLot] = relationship(foreign_keys=target_id)
-
-
-class LotLoss(Base):
-    """Liquid of a lot that was thrown out or spilt."""
-
-    __tablename__ = "lot_loss"
-    lot_id: Mapped[int] = mapped_column(ForeignKey("starter_lot.id"), index=True)
-    at: Mapped[datetime]
-    litres: Mapped[float]  #: [L]
+    @property
+    def lot_id(self) -> int | None:
+        """The starter that passed."""
+        if self.transfer is None:
+            return None
+        liquid = self.transfer.source if self.outward else self.transfer.target
+        return liquid.lot.id if liquid is not None and liquid.lot is not None else None
 
 
 class CutLink(Base):

@@ -8,8 +8,10 @@ from typing import Any
 from sqlalchemy import CheckConstraint, ForeignKey, String
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
+from ..core.pouring import Way
 from ..core.standing import PlaceKind
-from .base import LAYOUT, Base, UtcTime
+from .base import LAYOUT, Base, UtcTime, of_brew, of_liquid
+from .liquids import Addition, BottleType, Liquid, Transfer
 from .lives import (
     BrewDisc,
     Conversion,
@@ -18,8 +20,6 @@ from .lives import (
     Gift,
     HotelFeed,
     HotelStay,
-    LotLoss,
-    LotPour,
     Quarantine,
     Standing,
 )
@@ -38,10 +38,12 @@ from .watching import (
 )
 
 __all__ = [
+    "Addition",
     "Away",
     "Base",
     "BlindTasting",
     "Bottle",
+    "BottleType",
     "Bottling",
     "Brew",
     "BrewDay",
@@ -59,9 +61,8 @@ __all__ = [
     "Household",
     "Instrument",
     "KeptRecipe",
+    "Liquid",
     "Look",
-    "LotLoss",
-    "LotPour",
     "Note",
     "Overrule",
     "Photo",
@@ -73,12 +74,12 @@ __all__ = [
     "Reading",
     "Standing",
     "StarterLot",
-    "StarterPortion",
     "Taster",
     "Tasting",
     "TemperatureLog",
     "Timer",
     "Tool",
+    "Transfer",
     "UtcTime",
     "Vessel",
 ]
@@ -148,7 +149,9 @@ class Vessel(Base):
     material: Mapped[str] = mapped_column(default="glass")
     tapped: Mapped[bool] = mapped_column(default=False)
     heel_l: Mapped[float] = mapped_column(default=0.0)  #: Left below the tap. [L]
+    liquid_id: Mapped[int | None] = mapped_column(ForeignKey("liquid.id"), unique=True)  #: What is in a hotel.
     version: Mapped[int] = mapped_column(default=1)
+    liquid: Mapped[Liquid | None] = relationship(back_populates="hotel")
     standings: Mapped[list[Standing]] = relationship(
         back_populates="vessel", order_by="Standing.since, Standing.id", foreign_keys="Standing.vessel_id"
     )
@@ -218,35 +221,48 @@ class StarterLot(Base):
     """Mature plain liquid kept for the next brew."""
 
     __tablename__ = "starter_lot"
-    __table_args__ = (CheckConstraint("left_l >= 0 AND left_l <= volume_l", name="left"),)
     culture_id: Mapped[int] = mapped_column(ForeignKey("culture.id"))
-    source_brew_id: Mapped[int | None] = mapped_column(ForeignKey("brew.id", use_alter=True))
+    liquid_id: Mapped[int] = mapped_column(ForeignKey("liquid.id"), unique=True)
     made_at: Mapped[datetime]
-    volume_l: Mapped[float]
-    left_l: Mapped[float]
     kind: Mapped[str] = mapped_column(default="fresh")  #: fresh, bottle or hotel: how lively it was when set aside.
-    vessel_id: Mapped[int | None] = mapped_column(ForeignKey("vessel.id"))  #: The hotel from which it was drawn.
     ph: Mapped[float | None]
     ta_g_per_l: Mapped[float | None]  #: Titrated, as acetic; beats the pH. [g/L]
     instrument: Mapped[str] = mapped_column(default="meter")
     kept_in: Mapped[str] = mapped_column(default="shelf")  #: shelf or fridge
     ripe_since: Mapped[datetime | None]  #: From when its age counts, where lots were poured together; else as made.
     doubt: Mapped[str] = mapped_column(default="")  #: What is wrong with it; empty: nothing.
-    lost_l: Mapped[float] = mapped_column(default=0.0)  #: Thrown out, spilt or given away. [L]
     estimated_ph: Mapped[float | None]  #: From the source brew's forecast, where none was measured.
     culture: Mapped[Culture] = relationship(back_populates="lots")
-    source_brew: Mapped[Brew | None] = relationship(foreign_keys=source_brew_id, back_populates="reserved")
-    brews: Mapped[list[Brew]] = relationship(back_populates="starter_lot", foreign_keys="Brew.starter_lot_id")
-    portions: Mapped[list[StarterPortion]] = relationship(back_populates="lot", order_by="StarterPortion.id")
-    poured: Mapped[list[LotPour]] = relationship(
-        back_populates="source", foreign_keys="LotPour.source_id", order_by="LotPour.id"
-    )
-    vessel: Mapped[Vessel | None] = relationship()
+    liquid: Mapped[Liquid] = relationship(back_populates="lot")
+    source_brew: Mapped[Brew | None] = relationship(
+        secondary="transfer",
+        primaryjoin=f"and_(StarterLot.liquid_id == Transfer.target_id, Transfer.how == '{Way.RESERVED}')",
+        secondaryjoin="Transfer.source_id == Brew.liquid_id",
+        viewonly=True,
+        uselist=False,
+    )  #: The brew it was reserved from; None: it came otherwise.
+    hotel: Mapped[Vessel | None] = relationship(
+        secondary="transfer",
+        primaryjoin=f"and_(StarterLot.liquid_id == Transfer.target_id, Transfer.how == '{Way.DRAWN}')",
+        secondaryjoin="Transfer.source_id == Vessel.liquid_id",
+        viewonly=True,
+        uselist=False,
+    )  #: The hotel it was drawn from.
 
     @property
     def ages_since(self) -> datetime:
         """From when its age counts."""
         return self.ripe_since or self.made_at
+
+    @property
+    def left_l(self) -> float:
+        """What is left of it; a sum that rounding leaves below nothing is nothing. [L]"""
+        return max(0.0, self.liquid.litres)
+
+    @property
+    def likely_ph(self) -> float | None:
+        """As measured, or else as foretold when it was made. [pH]"""
+        return self.ph if self.ph is not None else self.estimated_ph
 
 
 class Brew(Base):
@@ -257,7 +273,7 @@ class Brew(Base):
     base: Mapped[str] = mapped_column(default="")  #: Of a trial.
     vessel_id: Mapped[int] = mapped_column(ForeignKey("vessel.id"))
     culture_id: Mapped[int] = mapped_column(ForeignKey("culture.id"))
-    starter_lot_id: Mapped[int | None] = mapped_column(ForeignKey("starter_lot.id"))
+    liquid_id: Mapped[int] = mapped_column(ForeignKey("liquid.id"), unique=True)
     disc_id: Mapped[int | None] = mapped_column(ForeignKey("disc.id"))
     tea: Mapped[str]  #: A name, or shares as `core/teas.py: text_of` writes them
     leaf_g_per_l: Mapped[float]
@@ -268,7 +284,7 @@ class Brew(Base):
     starter_fraction: Mapped[float]
     starter_ph: Mapped[float]
     starter_instrument: Mapped[str] = mapped_column(String, default="meter")  #: or "estimate"
-    final_l: Mapped[float]
+    starter_ta_g_per_l: Mapped[float | None]  #: Of its starter, titrated; beats the pH. [g/L]
     starter_kind: Mapped[str] = mapped_column(default="fresh")
     starter_yeast: Mapped[float | None]  #: Of its starter, aged, against a fresh brew's; None: as its kind has. [-]
     starter_bacteria: Mapped[float | None]  #: [-]
@@ -283,19 +299,22 @@ class Brew(Base):
     version: Mapped[int] = mapped_column(default=1)
     vessel: Mapped[Vessel] = relationship(back_populates="brews")
     culture: Mapped[Culture] = relationship(back_populates="brews")
-    starter_lot: Mapped[StarterLot | None] = relationship(back_populates="brews", foreign_keys=starter_lot_id)
+    liquid: Mapped[Liquid] = relationship(back_populates="brew")
     disc: Mapped[Disc | None] = relationship(back_populates="brews", foreign_keys=disc_id)
-    readings: Mapped[list[Reading]] = relationship(back_populates="brew", order_by="Reading.at, Reading.id")
-    tastings: Mapped[list[Tasting]] = relationship(back_populates="brew", order_by="Tasting.at, Tasting.id")
-    looks: Mapped[list[Look]] = relationship(back_populates="brew", order_by="Look.at, Look.id")
-    photos: Mapped[list[Photo]] = relationship(back_populates="brew", order_by="Photo.at, Photo.id")
+    readings: Mapped[list[Reading]] = of_liquid("Reading", "brew", "Reading.at, Reading.id")
+    tastings: Mapped[list[Tasting]] = of_liquid("Tasting", "brew", "Tasting.at, Tasting.id")
+    looks: Mapped[list[Look]] = of_liquid("Look", "brew", "Look.at, Look.id")
+    photos: Mapped[list[Photo]] = of_liquid("Photo", "brew", "Photo.at, Photo.id")
+    notes: Mapped[list[Note]] = of_liquid("Note", "brew", "Note.at, Note.id")
     overrules: Mapped[list[Overrule]] = relationship(back_populates="brew", order_by="Overrule.at, Overrule.id")
     guests: Mapped[list[BrewDisc]] = relationship(back_populates="brew", order_by="BrewDisc.position, BrewDisc.id")
-    notes: Mapped[list[Note]] = relationship(back_populates="brew", order_by="Note.at, Note.id")
     bottlings: Mapped[list[Bottling]] = relationship(back_populates="brew", order_by="Bottling.at, Bottling.id")
-    portions: Mapped[list[StarterPortion]] = relationship(back_populates="brew", order_by="StarterPortion.id")
     reserved: Mapped[list[StarterLot]] = relationship(
-        back_populates="source_brew", foreign_keys="StarterLot.source_brew_id", order_by="StarterLot.id"
+        secondary="transfer",
+        primaryjoin=f"and_(Brew.liquid_id == Transfer.source_id, Transfer.how == '{Way.RESERVED}')",
+        secondaryjoin="Transfer.target_id == StarterLot.liquid_id",
+        viewonly=True,
+        order_by="StarterLot.id",
     )
     __mapper_args__ = {"version_id_col": version}
 
@@ -304,19 +323,15 @@ class Brew(Base):
         """Whether it stands in its vessel."""
         return self.status in {"held", "fermenting"}
 
+    @property
+    def left_l(self) -> float:
+        """What stands in its vessel: neither reserved nor bottled. [L]"""
+        return max(0.0, self.liquid.litres)
 
-class StarterPortion(Base):
-    """One liquid that went into a brew as its starter."""
-
-    __tablename__ = "starter_portion"
-    brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
-    lot_id: Mapped[int | None] = mapped_column(ForeignKey("starter_lot.id"))
-    name: Mapped[str]
-    kind: Mapped[str] = mapped_column(default="fresh")  #: fresh, bottle, hotel, dried, heel or vinegar
-    litres: Mapped[float]
-    ph: Mapped[float | None]
-    brew: Mapped[Brew] = relationship(back_populates="portions")
-    lot: Mapped[StarterLot | None] = relationship(back_populates="portions")
+    @property
+    def started_l(self) -> float:
+        """What it was started with. [L]"""
+        return self.liquid.started_l
 
 
 class KeptRecipe(Base):
@@ -367,7 +382,7 @@ class Reading(Base):
     """A measurement. One corrected or struck out is kept, and shown with what replaced it."""
 
     __tablename__ = "reading"
-    brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
+    liquid_id: Mapped[int] = mapped_column(ForeignKey("liquid.id"), index=True)
     at: Mapped[datetime]
     ph: Mapped[float | None]
     instrument: Mapped[str] = mapped_column(default="meter")  #: What read the pH: a key of core/data/instruments.toml
@@ -384,7 +399,7 @@ class Reading(Base):
     struck: Mapped[bool] = mapped_column(default=False)
     struck_at: Mapped[datetime | None]
     replaces_id: Mapped[int | None] = mapped_column(ForeignKey("reading.id"))  #: What was said before.
-    brew: Mapped[Brew] = relationship(back_populates="readings")
+    brew: Mapped[Brew] = of_brew("Reading", "readings")
     tool: Mapped[Instrument | None] = relationship()
 
 
@@ -392,7 +407,7 @@ class Tasting(Base):
     """One taster's judgement, from -3 (much too sweet) to 3 (much too sour)."""
 
     __tablename__ = "tasting"
-    brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
+    liquid_id: Mapped[int] = mapped_column(ForeignKey("liquid.id"), index=True)
     taster_id: Mapped[int] = mapped_column(ForeignKey("taster.id"))
     at: Mapped[datetime]
     score: Mapped[int]
@@ -404,7 +419,7 @@ class Tasting(Base):
     blind: Mapped[bool] = mapped_column(default=False)
     struck: Mapped[bool] = mapped_column(default=False)
     struck_at: Mapped[datetime | None]
-    brew: Mapped[Brew] = relationship(back_populates="tastings")
+    brew: Mapped[Brew] = of_brew("Tasting", "tastings")
     taster: Mapped[Taster] = relationship()
 
 
@@ -412,7 +427,7 @@ class Look(Base):
     """What was seen on the surface."""
 
     __tablename__ = "look"
-    brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
+    liquid_id: Mapped[int] = mapped_column(ForeignKey("liquid.id"), index=True)
     at: Mapped[datetime]
     surface: Mapped[str]  #: A surface of core/data/observations.toml
     signs: Mapped[list[Any]] = mapped_column(default=list)  #: Keys of its signs.
@@ -420,7 +435,7 @@ class Look(Base):
     note: Mapped[str] = mapped_column(default="")
     struck: Mapped[bool] = mapped_column(default=False)
     struck_at: Mapped[datetime | None]
-    brew: Mapped[Brew] = relationship(back_populates="looks")
+    brew: Mapped[Brew] = of_brew("Look", "looks")
 
 
 class Bottling(Base):
@@ -428,6 +443,7 @@ class Bottling(Base):
 
     __tablename__ = "bottling"
     brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
+    liquid_id: Mapped[int] = mapped_column(ForeignKey("liquid.id"), unique=True)
     at: Mapped[datetime]
     flavour: Mapped[str]
     flavour_g_per_l: Mapped[float] = mapped_column(default=0.0)
@@ -437,6 +453,7 @@ class Bottling(Base):
     start: Mapped[list[Any]]  #: State at filling, as the core's ferment keeps it.
     vigour: Mapped[float]
     brew: Mapped[Brew] = relationship(back_populates="bottlings")
+    liquid: Mapped[Liquid] = relationship(back_populates="filling")
     bottles: Mapped[list[Bottle]] = relationship(back_populates="bottling", order_by="Bottle.id")
 
 
@@ -445,9 +462,7 @@ class Bottle(Base):
 
     __tablename__ = "bottle"
     bottling_id: Mapped[int] = mapped_column(ForeignKey("bottling.id"), index=True)
-    kind: Mapped[str]
-    volume_ml: Mapped[float]
-    limit_bar: Mapped[float]
+    type_id: Mapped[int] = mapped_column(ForeignKey("bottle_type.id"))
     headspace_fraction: Mapped[float]
     state: Mapped[str] = mapped_column(default="warm")  #: warm, cold or gone
     gone_at: Mapped[datetime | None]
@@ -457,6 +472,23 @@ class Bottle(Base):
     standings: Mapped[list[Standing]] = relationship(
         back_populates="bottle", order_by="Standing.since, Standing.id", foreign_keys="Standing.bottle_id"
     )
+
+    type: Mapped[BottleType] = relationship()
+
+    @property
+    def kind(self) -> str:
+        """Its kind, a key of core/data/bottle_types.toml."""
+        return self.type.kind
+
+    @property
+    def volume_ml(self) -> float:
+        """Brimful. [mL]"""
+        return self.type.volume_ml
+
+    @property
+    def limit_bar(self) -> float:
+        """What it may hold; 0: not made for pressure. [bar]"""
+        return self.type.limit_bar
 
     @property
     def place(self) -> Place | None:

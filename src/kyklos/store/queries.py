@@ -10,6 +10,7 @@ from sqlalchemy import bindparam, select
 from sqlalchemy.orm import Session, contains_eager, defer, joinedload, load_only, selectinload
 
 from ..core.errors import KyklosError
+from ..core.pouring import LEAST_L
 from ..core.standing import PlaceKind
 from .attach import Relation, attach
 from .memory import once
@@ -25,6 +26,7 @@ from .models import (
     Household,
     Instrument,
     KeptRecipe,
+    Liquid,
     Look,
     Note,
     Photo,
@@ -46,7 +48,8 @@ from .models import (
 R = TypeVar("R", bound=Base)
 
 LIGHT = (defer(Brew.plan), defer(Brew.facts))  #: A list of brews needs no plans.
-IN_PLACE = joinedload(Brew.vessel).joinedload(Vessel.place)  #: A forecast reads where a brew stands.
+#: A forecast reads where a brew stands and what is in it.
+IN_PLACE = (joinedload(Brew.vessel).joinedload(Vessel.place), joinedload(Brew.liquid))
 
 # Questions that nearly every page asks, written once: to write one costs about as much as to ask it.
 _ABSENCE = select(Away).where(Away.back_at.is_(None)).order_by(Away.id.desc())
@@ -56,8 +59,14 @@ _LIVING = (
     .join(Brew.vessel)
     .join(Vessel.place)
     .join(Brew.culture)
+    .join(Brew.liquid)
     .where(Brew.status.in_(("held", "fermenting")))
-    .options(*LIGHT, contains_eager(Brew.vessel).contains_eager(Vessel.place), contains_eager(Brew.culture))
+    .options(
+        *LIGHT,
+        contains_eager(Brew.liquid),
+        contains_eager(Brew.vessel).contains_eager(Vessel.place),
+        contains_eager(Brew.culture),
+    )
     .order_by(Place.position, Place.id, Vessel.id)
 )
 _FILLING = contains_eager(Bottle.bottling)
@@ -66,10 +75,14 @@ _BOTTLES = (
     .join(Bottle.bottling)
     .join(Bottling.brew)
     .join(Brew.culture)
+    .join(Bottle.type)
     .where(Bottle.state.in_(bindparam("states", expanding=True)))
     .options(
+        contains_eager(Bottle.type),
         _FILLING.contains_eager(Bottling.brew).options(
-            load_only(Brew.culture_id, Brew.vessel_id, Brew.honey_share, Brew.leaf_g_per_l, Brew.pitched_at, Brew.version),
+            load_only(
+                Brew.culture_id, Brew.vessel_id, Brew.honey_share, Brew.leaf_g_per_l, Brew.pitched_at, Brew.version
+            ),
             contains_eager(Brew.culture),
         ),
     )
@@ -187,6 +200,9 @@ def living_brews(session: Session) -> list[Brew]:
 def with_records(session: Session, brews: Sequence[Brew], *more: Relation) -> list[Brew]:
     """Read what was measured and tasted of brews, where they stood, and more lists of theirs, in a question each."""
     attach(session, list({b.vessel_id: b.vessel for b in brews}.values()), Vessel.standings, beside=Standing.place)
+    owned = [brew.liquid for brew in brews]
+    for flows in (Liquid.additions, Liquid.inflows, Liquid.outflows):
+        attach(session, owned, flows)
     attach(session, brews, Brew.readings, beside=Reading.tool)
     attach(session, brews, Brew.tastings, beside=Tasting.taster)
     for relation in more:
@@ -232,11 +248,16 @@ def starter_lots(session: Session) -> list[StarterLot]:
     """List starter that is left, newest first."""
     query = (
         select(StarterLot)
-        .where(StarterLot.left_l > 0.005)
-        .options(joinedload(StarterLot.culture), joinedload(StarterLot.source_brew).joinedload(Brew.vessel))
+        .join(StarterLot.liquid)
+        .where(Liquid.ended_at.is_(None))
+        .options(
+            contains_eager(StarterLot.liquid),
+            joinedload(StarterLot.culture),
+            joinedload(StarterLot.source_brew).joinedload(Brew.vessel),
+        )
         .order_by(StarterLot.made_at.desc())
     )
-    return list(session.scalars(query))
+    return [lot for lot in session.scalars(query) if lot.left_l > LEAST_L]
 
 
 def bottles(session: Session, *states: str) -> list[Bottle]:
@@ -284,12 +305,13 @@ def standing_tastings(session: Session, before: datetime) -> list[Tasting]:
         .options(
             joinedload(Tasting.taster),
             brew.joinedload(Brew.vessel).joinedload(Vessel.place),
+            brew.joinedload(Brew.liquid),
             brew.joinedload(Brew.culture),
         )
         .order_by(Tasting.at, Tasting.id)
     )
     rows = list(session.scalars(query))
-    brews = list({row.brew_id: row.brew for row in rows}.values())
+    brews = list({row.brew.id: row.brew for row in rows}.values())
     with_records(session, brews)
     attach(session, list({brew.culture_id: brew.culture for brew in brews}.values()), Culture.brews)
     return rows
@@ -327,15 +349,17 @@ def planned_days(session: Session) -> list[PlannedDay]:
 
 def with_past(session: Session, culture: Culture) -> list[Brew]:
     """List a line's brews, oldest first, with all that their forecasts read, in few questions."""
-    query = select(Brew).where(Brew.culture_id == culture.id).options(IN_PLACE).order_by(Brew.pitched_at)
+    query = select(Brew).where(Brew.culture_id == culture.id).options(*IN_PLACE).order_by(Brew.pitched_at)
     return with_records(session, list(session.scalars(query)))
 
 
 def measured(session: Session, culture: Culture, most: int) -> list[Brew]:
     """List the last brews of a line whose pH was read and that were not held back, oldest first, with all that their forecasts read."""
-    told = select(Reading.brew_id).where(Reading.ph.is_not(None), Reading.struck.is_(False))
+    told = select(Reading.liquid_id).where(Reading.ph.is_not(None), Reading.struck.is_(False))
     query = (
-        select(Brew).where(Brew.culture_id == culture.id, Brew.status != "held", Brew.id.in_(told)).options(IN_PLACE)
+        select(Brew)
+        .where(Brew.culture_id == culture.id, Brew.status != "held", Brew.liquid_id.in_(told))
+        .options(*IN_PLACE)
     )
     last = list(session.scalars(query.order_by(Brew.pitched_at.desc()).limit(most)))
     return with_records(session, last[::-1])

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from sqlalchemy import ForeignKey, LargeBinary
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
-from .base import Base
+from .base import Base, of_brew
 
 if TYPE_CHECKING:
     from .models import Brew, Vessel
@@ -57,7 +57,7 @@ class Photo(Base):
     """A picture of a brew."""
 
     __tablename__ = "photo"
-    brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
+    liquid_id: Mapped[int] = mapped_column(ForeignKey("liquid.id"), index=True)
     look_id: Mapped[int | None] = mapped_column(ForeignKey("look.id"))
     at: Mapped[datetime]
     sha: Mapped[str]  #: Of its content.
@@ -66,7 +66,7 @@ class Photo(Base):
     note: Mapped[str] = mapped_column(default="")
     struck: Mapped[bool] = mapped_column(default=False)
     struck_at: Mapped[datetime | None]
-    brew: Mapped[Brew] = relationship(back_populates="photos")
+    brew: Mapped[Brew] = of_brew("Photo", "photos")
 
 
 class PhotoContent(Base):
@@ -82,12 +82,12 @@ class Note(Base):
     """Words about a brew."""
 
     __tablename__ = "note"
-    brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
+    liquid_id: Mapped[int] = mapped_column(ForeignKey("liquid.id"), index=True)
     at: Mapped[datetime]
     text: Mapped[str]
     struck: Mapped[bool] = mapped_column(default=False)
     struck_at: Mapped[datetime | None]
-    brew: Mapped[Brew] = relationship(back_populates="notes")
+    brew: Mapped[Brew] = of_brew("Note", "notes")
 
 
 class BlindTasting(Base):

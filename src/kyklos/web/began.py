@@ -39,7 +39,7 @@ def began_rows(brew: Brew) -> list[Row]:
     poured = [float(v) for k, v in starter.items() if k.startswith("starter_l-") and isinstance(v, int | float)]
     planned_l = plan.get("starter_ml")
     rows = (
-        _row("Volume", "volume", plan.get("final_l"), brew.final_l),
+        _row("Volume", "volume", plan.get("final_l"), brew.started_l),
         _row("Leaf", "mass", plan.get("leaf_g"), done.get("leaf_g")),
         _row("Steep, min", "number", plan.get("steep_minutes"), done.get("steep_minutes")),
         _row("Sweetener", "mass", sweet, taken),

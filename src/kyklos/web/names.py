@@ -64,8 +64,9 @@ def extra_starter(brew: Brew) -> float:
     """Say how much more starter brings a brew to pH 4.2, likely. [L]"""
     recipe = recorded.recipe_of(brew)
     share = share_for_ph(recipe.starter, limit("plan_start_ph"), recipe.medium) or limit("starter_most")
-    wanted = max(share, recipe.starter_fraction * 1.25)
-    return brew.final_l * (wanted - recipe.starter_fraction) / (1 - wanted)
+    there = recorded.starter_share(brew)
+    wanted = max(share, there * 1.25)
+    return brew.left_l * (wanted - there) / (1 - wanted)
 
 
 def request_query(form: KitchenForm) -> str:

@@ -68,7 +68,7 @@ def hotels_told(session: Session, now: datetime) -> tuple[HotelTold, ...]:
 
 def _told(home: hotels.Hotel) -> HotelTold:
     dues = home.state.dues
-    last = next((feed.at for feed in home.feeds if feed.of != "nothing"), None)
+    last = next((feed.at for feed in home.feeds if feed.fed), None)
     return HotelTold(
         home.vessel.id,
         home.vessel.name,

@@ -217,7 +217,7 @@ def curve_of(stop: Stop, then: Forecast | None = None) -> Curve:
 def situation_of(stop: Stop, moment: str, **more: Any) -> Situation:
     """Say what cautions read of a living brew."""
     brew = stop.brew
-    made = amounts(recorded.recipe_of(brew), brew.final_l)
+    made = amounts(recorded.recipe_of(brew), brew.started_l)
     return Situation(
         moment=moment,
         material=brew.vessel.material,

@@ -92,9 +92,7 @@ def _event(told: Any, where: str) -> batch.Event:
             raise CalcError(f"{where}{odd[0]} belongs to a topping up, not to a draw.")
         return batch.Draw(given["day"], given["draw_l"])
     tea, leaf, sugar, honey, alkalinity = (given[name] for name in _OF_TEA)
-    made = sweet_tea(
-        tea, leaf, sugar, honey_share=honey, alkalinity_meq_per_l=alkalinity, litres=given["top_up_l"]
-    )
+    made = sweet_tea(tea, leaf, sugar, honey_share=honey, alkalinity_meq_per_l=alkalinity, litres=given["top_up_l"])
     return batch.Pour(given["day"], made)
 
 

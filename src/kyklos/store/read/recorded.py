@@ -5,15 +5,20 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from ...core import teas
+from ...core.batch import MOST_DRAWN, Draw, Event, Pour
 from ...core.brew_plan import vessel_surface
-from ...core.ferment import Recipe
+from ...core.ferment import STARTER_LIVELINESS, Recipe
 from ...core.forecast import Observation
 from ...core.instruments import Calibrated, gravity_sd, ph_sd, standing
+from ...core.liquid import Liquid, mature_from_ph
 from ...core.overrule import Own
+from ...core.pouring import Way
 from ...core.safety import Look
 from ...core.taste import Point, usual_point
-from ..models import Brew, Reading, TemperatureLog, Vessel
+from ..models import Brew, Reading, TemperatureLog, Transfer, Vessel
 from .moments import days_between, since_start
+
+HAPPENS = {Way.ADDED, Way.RESERVED, Way.BOTTLED, Way.FED, Way.GIVEN, Way.LOST, Way.DRUNK}  #: To a brew while it stands.
 
 
 def surface_per_volume(vessel: Vessel, litres: float) -> float:
@@ -34,8 +39,46 @@ def recipe_of(brew: Brew) -> Recipe:
         starter_bacteria=brew.starter_bacteria,
         starter_fraction=brew.starter_fraction,
         starter_ph=brew.starter_ph,
+        starter_ta_g_per_l=brew.starter_ta_g_per_l,
         alkalinity_meq_per_l=brew.alkalinity_meq_per_l,
-        surface_per_volume_per_cm=surface_per_volume(brew.vessel, brew.final_l),
+        surface_per_volume_per_cm=surface_per_volume(brew.vessel, brew.started_l),
+    )
+
+
+def starter_share(brew: Brew) -> float:
+    """Return the share of starter in all that went into a brew, what was added later too. [-]"""
+    added = sum(t.litres for t in brew.liquid.starters if t.how == Way.ADDED)
+    return (brew.starter_fraction * brew.started_l + added) / (brew.started_l + added)
+
+
+def events_of(brew: Brew) -> tuple[Event, ...]:
+    """List what happened to a brew after it was started, in order of time: starter added, liquid taken out."""
+    since = brew.liquid.began_at
+    flows = [*brew.liquid.inflows, *brew.liquid.outflows]
+    later = sorted((t for t in flows if t.how in HAPPENS), key=lambda t: (t.at, t.id))
+    out: list[Event] = []
+    stands = brew.started_l
+    for t in later:
+        day = since_start(since, t.at)
+        if t.target_id == brew.liquid_id:
+            out.append(Pour(day, _poured(brew, t)))
+            stands += t.litres
+            continue
+        litres = min(t.litres, MOST_DRAWN * stands)
+        out.append(Draw(day, litres))
+        stands -= litres
+    return tuple(out)
+
+
+def _poured(brew: Brew, transfer: Transfer) -> Liquid:
+    """Describe starter that was added to a brew; its tea and water are taken to be the brew's."""
+    return mature_from_ph(
+        transfer.ph if transfer.ph is not None else brew.starter_ph,
+        transfer.litres,
+        tea=teas.from_text(brew.tea),
+        leaf_g_per_l=brew.leaf_g_per_l,
+        alkalinity_meq_per_l=brew.alkalinity_meq_per_l,
+        lively=STARTER_LIVELINESS.get(transfer.lively, STARTER_LIVELINESS["fresh"]),
     )
 
 

@@ -73,8 +73,8 @@ def rows_of(leaves: date, returns: date) -> list[Row]:
             stop.forecast,
             palates.palate_of(g.session, first, brew.honey_share >= 0.5),
             *days,
-            room_l=max(0.0, brew.vessel.usable_l - brew.final_l),
-            litres=brew.final_l,
+            room_l=max(0.0, brew.vessel.usable_l - brew.left_l),
+            litres=brew.left_l,
             shelves=[s for s in shelves if s.name != brew.vessel.place.name],
             gate_open=not any(r.day >= 6 and r.ph <= 4.2 for r in stop.facts.ph),
         )

@@ -90,7 +90,7 @@ def _turn(vessel: Vessel) -> VesselTurn:
         )
         for pot in plan.rounds.pots
     )
-    bottles = round(0.8 * brew.final_l / USUAL_BOTTLE_L) if brew is not None else 0
+    bottles = round(0.8 * brew.left_l / USUAL_BOTTLE_L) if brew is not None else 0
     return VesselTurn(vessel.name, pots if plan.heat.method != "cold" else (), bottles, brew is not None)
 
 

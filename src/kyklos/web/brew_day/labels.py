@@ -37,7 +37,7 @@ def label_of(brew: Brew) -> LabelText:
     course = warmth.course_of(brew)
     celsius = float(course.future_c or 22.0)
     taste = brew.pitched_at + timedelta(days=first_taste_day("jun" if brew.honey_share >= 0.5 else "sugar", celsius))
-    starter = " and ".join(dict.fromkeys(p.name for p in brew.portions)) or "not recorded"
+    starter = " and ".join(dict.fromkeys(t.name for t in brew.liquid.starters if t.name)) or "not recorded"
     first = (
         f"Look {_date(brew.pitched_at + timedelta(days=KINDS[brew.kind].watch[0]))}"
         if KINDS[brew.kind].watch

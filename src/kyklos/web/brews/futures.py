@@ -73,7 +73,7 @@ def _change(brew: Brew, kind: str, day: float, celsius: float) -> tuple[Change, 
         except units.NotANumberError as problem:
             raise CoreError(str(problem)) from problem
         words = units.words(litres, "small_volume", g.units)
-        return Change(kind, share=litres / (brew.final_l + litres)), f"With {words} more starter, as if from the pitch"
+        return Change(kind, share=litres / (brew.left_l + litres)), f"With {words} more starter now"
     return Change(kind, FRIDGE_C), f"In the fridge from now, at {units.words(FRIDGE_C, 'temperature', g.units)}"
 
 

@@ -16,7 +16,7 @@ from ...core.facts import BOTTLES, FLAVOURINGS, INSTRUMENTS, limit
 from ...core.safety import Verdict
 from ...core.standing import FRIDGE_C, PlaceKind
 from ...core.why import Why, why_chill, why_starter
-from ...reckon import forecasting, volumes
+from ...reckon import forecasting
 from ...reckon.pressure import Filled, ask_if_filled, state_at_filling
 from ...store import queries
 from ...store.models import Brew, Place
@@ -81,9 +81,7 @@ def bottles_form(brew: Brew) -> BottlesForm:
     last = brew.bottlings[-1].bottles[0] if brew.bottlings and brew.bottlings[-1].bottles else None
     kind = last.kind if last else "swing-top"
     volume = last.volume_ml if last else BOTTLES[kind].volume_ml
-    left = volumes.volume_left_l(brew) - (
-        0.0 if brew.reserved or brew.no_next_brew else _litres(why_reserve(brew)) or 0.0
-    )
+    left = brew.left_l - (0.0 if brew.reserved or brew.no_next_brew else _litres(why_reserve(brew)) or 0.0)
     filled = volume / 1000 * (1 - BOTTLES[kind].headspace_fraction(HEADSPACE_CM, volume))
     count = max(1, int(left / filled)) if not last else 1
     return bottles_asked(
@@ -226,7 +224,7 @@ def tell(brew: Brew, form: BottlesForm) -> Told:
         _litres(reasons),
         reasons,
         float(reasons.question["starter_ph"]),
-        max(0.0, volumes.volume_left_l(brew)),
+        max(0.0, brew.left_l),
         cautions_for(situation_of(stop, "harvest", **situation)),
         ask,
         future,

@@ -47,7 +47,7 @@ def opinion_of(stop: Stop) -> Opinion:
     return Opinion(
         title=f"{'Jun' if brew.honey_share >= 0.5 else 'Kombucha'}, day {stop.day:.0f}",
         facts=(
-            f"{brew.final_l:.1f} L in {brew.vessel.material}, {stop.style}, {brew.leaf_g_per_l:g} g/L leaf, {brew.sugar_g_per_l:g} g/L sugars.",
+            f"{brew.started_l:.1f} L in {brew.vessel.material}, {stop.style}, {brew.leaf_g_per_l:g} g/L leaf, {brew.sugar_g_per_l:g} g/L sugars.",
             f"{brew.starter_fraction * 100:.0f} % starter of pH {brew.starter_ph:.2f}"
             + (", estimated." if brew.starter_instrument == "estimate" else "."),
             f"It stood at {facts.mean_c:.0f} °C on the whole, now at {facts.now_c:.0f} °C.",

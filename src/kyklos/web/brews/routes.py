@@ -276,7 +276,7 @@ def why_of(brew: Brew, topic: str, name: str) -> Why:
     if topic == "ready" and name in {point.taster for point in ask.points}:
         return why_ready(ask, name)
     if topic == "starter":
-        return why_starter(recorded.recipe_of(brew), 0.1, brew.final_l)
+        return why_starter(recorded.recipe_of(brew), 0.1, brew.started_l)
     abort(404)
     return None
 

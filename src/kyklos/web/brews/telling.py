@@ -17,7 +17,7 @@ from ...core.growth import Slot, slots
 from ...core.overrule import towards_risk
 from ...core.safety import judge
 from ...core.taste import score_word
-from ...reckon import forecasting, volumes
+from ...reckon import forecasting
 from ...reckon.evidence import evidence_of
 from ...store import queries
 from ...store.models import Overrule, Photo, TemperatureLog
@@ -83,7 +83,7 @@ def _parts(stop: Stop, ask: ForecastAsk) -> tuple[list[str], str]:
     """Say how two tasters with different windows share it."""
     if len(stop.points) < 2 or KINDS[stop.brew.kind].watch:
         return [], ""
-    litres = max(0.0, volumes.volume_left_l(stop.brew) * 0.86)  # what a harvest usually leaves after reserve and losses
+    litres = max(0.0, stop.brew.left_l * 0.86)  # what a harvest usually leaves after reserve and losses
     shared = compromise.plan(ask, stop.forecast, stop.day, litres)
     if len(shared.parts) < 2:
         day = shared.parts[0].day if shared.parts else None
@@ -113,7 +113,7 @@ def _uses(stop: Stop) -> list[tuple[str, str, str]]:
     point = max(ta for _, ta in stop.points)
     if stop.due.kind == "harvest" and acidity < point * 1.25:
         return []
-    found = salvage.uses(acidity, volumes.volume_left_l(stop.brew), point)
+    found = salvage.uses(acidity, stop.brew.left_l, point)
     told = {
         "starter": "starts up to {} of new brew",
         "dilute": "with {} of water or juice",

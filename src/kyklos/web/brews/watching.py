@@ -111,7 +111,7 @@ def keep_measurement(number: int) -> Answer:
 
 def _reading_of(number: int, reading: int) -> Reading:
     row = queries.get(g.session, Reading, reading)
-    if row.brew_id != number:
+    if row.brew.id != number:
         abort(404)
     return row
 

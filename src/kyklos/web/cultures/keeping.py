@@ -10,11 +10,12 @@ from ...actions import keeping
 from ...actions.base import RefusedError
 from ...core import discs, hotel
 from ...core.ageing import condition_words, liveliness
+from ...core.pouring import INTO_A_BREW, Way
 from ...drawing.stack import Stack, stack
 from ...reckon import hotels, links
 from ...reckon.hotels import Hotel
 from ...store import queries
-from ...store.models import Brew, LotPour, StarterLot, Vessel
+from ...store.models import Brew, StarterLot, Vessel
 from .. import printing, units
 from ..acting import act, tried
 from ..printing import LabelText
@@ -145,7 +146,6 @@ def draw(number: int) -> Answer:
 def _starter_page(number: int, status: int = 200, form: LotForm | None = None) -> Response:
     lot = queries.get(g.session, StarterLot, number)
     days = age_days(lot.ages_since)
-    pours = g.session.scalars(select(LotPour).where(LotPour.target_id == number))
     return page(
         "cultures/starter.html",
         None,
@@ -156,7 +156,10 @@ def _starter_page(number: int, status: int = 200, form: LotForm | None = None) -
         condition=condition_words(days, lot.kept_in, lot.doubt),
         lively=liveliness(lot.kind, days, lot.kept_in),
         apart=("lot", number) in queries.set_apart(g.session),
-        merged=list(pours),
+        lost_l=lot.liquid.went_l(Way.LOST, Way.GIVEN),
+        into_brews=[t for t in lot.liquid.outflows if t.how in INTO_A_BREW],
+        into_lots=[t for t in lot.liquid.outflows if t.how == Way.MERGED],
+        merged=[t for t in lot.liquid.inflows if t.how == Way.MERGED],
         form=form or LotForm(formdata=None, obj=lot),
     )
 

@@ -48,8 +48,8 @@ def source_words(lot: StarterLot) -> str:
     """Say where a liquid came from."""
     if lot.source_brew is not None:
         return f"from {lot.source_brew.vessel.name}, {day_word(lot.made_at, g.now, g.household.zone)}"
-    if lot.vessel is not None:
-        return f"from {lot.vessel.name}, {day_word(lot.made_at, g.now, g.household.zone)}"
+    if lot.hotel is not None:
+        return f"from {lot.hotel.name}, {day_word(lot.made_at, g.now, g.household.zone)}"
     return f"of {day_word(lot.made_at, g.now, g.household.zone)}"
 
 

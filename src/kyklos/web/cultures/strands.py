@@ -15,7 +15,7 @@ from ...core.lineage import ENDS
 from ...core.trace import Node
 from ...drawing.braid import LABELS_FROM, LINE_END, MARKS, Bead, Braid, LineFacts, Passing, Ribbon, braid
 from ...store.memory import remembered
-from ...store.models import Brew, BrewDisc, Culture, Disc, Gift, LotLoss, LotPour, StarterLot, StarterPortion, Vessel
+from ...store.models import Addition, Brew, BrewDisc, Culture, Disc, Gift, StarterLot, Transfer, Vessel
 from .. import units
 from ..names import local_today
 from ..words import day_word
@@ -102,17 +102,15 @@ DISCS = (
     .join(Culture, Culture.id == Disc.culture_id)
     .outerjoin(Brew, Brew.id == Disc.born_brew_id)
 )  # fmt: skip
-_line = StarterLot.culture_id
+#: Which liquid belongs to which line: what stands in vessels and what is kept as starter.
+OWNED = union_all(
+    select(Brew.liquid_id.label("liquid"), Brew.culture_id.label("line")),
+    select(StarterLot.liquid_id, StarterLot.culture_id),
+).subquery()
 CHANGES = union_all(
-    select(Brew.culture_id, _day(Brew.pitched_at), Brew.final_l),
-    select(Brew.culture_id, _day(Brew.ended_at), -Brew.final_l).where(Brew.ended_at.is_not(None)),
-    select(_line, _day(StarterLot.made_at), StarterLot.volume_l),
-    select(_line, _day(Brew.pitched_at), -StarterPortion.litres)
-    .join(StarterPortion, StarterPortion.lot_id == StarterLot.id)
-    .join(Brew, Brew.id == StarterPortion.brew_id),
-    select(_line, _day(LotLoss.at), -LotLoss.litres).join(LotLoss, LotLoss.lot_id == StarterLot.id),
-    select(_line, _day(Gift.at), -Gift.litres).join(Gift, Gift.lot_id == StarterLot.id).where(Gift.outward),
-    select(_line, _day(LotPour.at), -LotPour.litres).join(LotPour, LotPour.source_id == StarterLot.id),
+    select(OWNED.c.line, _day(Addition.at), Addition.litres).join(Addition, Addition.liquid_id == OWNED.c.liquid),
+    select(OWNED.c.line, _day(Transfer.at), Transfer.litres).join(Transfer, Transfer.target_id == OWNED.c.liquid),
+    select(OWNED.c.line, _day(Transfer.at), -Transfer.litres).join(Transfer, Transfer.source_id == OWNED.c.liquid),
 ).order_by(text("1, 2"))  #: Of what lives of each line: line, day, litres more or less.
 
 
@@ -145,9 +143,9 @@ def _volumes() -> tuple[dict[int, list[tuple[float, float]]], dict[int, float]]:
 
 GIFTS = select(Gift.culture_id, _day(Gift.at), Gift.outward)
 POURED = (
-    select(StarterLot.culture_id, Brew.culture_id, _day(Brew.pitched_at))
-    .join(StarterPortion, StarterPortion.lot_id == StarterLot.id)
-    .join(Brew, Brew.id == StarterPortion.brew_id)
+    select(StarterLot.culture_id, Brew.culture_id, _day(Transfer.at))
+    .join(Transfer, Transfer.source_id == StarterLot.liquid_id)
+    .join(Brew, Brew.liquid_id == Transfer.target_id)
     .where(StarterLot.culture_id != Brew.culture_id)
 )
 JOINED = (

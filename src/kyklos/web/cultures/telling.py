@@ -131,7 +131,7 @@ def _brewed(culture: Culture) -> list[Brewed]:
     out = []
     for brew in measured(culture):
         days = max(0.5, moments.days_between(brew.pitched_at, brew.ended_at or g.now))
-        lot = brew.starter_lot
+        lot = next((t.source.lot for t in brew.liquid.starters if t.source is not None), None)
         out.append(
             Brewed(
                 day=links.day_of(brew.pitched_at),
@@ -174,6 +174,6 @@ def summaries() -> list[Summary]:
     out = []
     for culture in g.session.scalars(query.order_by(Culture.started_at, Culture.id)):
         alive = [b for b in standing if b.culture_id == culture.id]
-        litres = sum(b.final_l for b in alive) + sum(lot.left_l for lot in lots if lot.culture_id == culture.id)
+        litres = sum(b.left_l for b in alive) + sum(lot.left_l for lot in lots if lot.culture_id == culture.id)
         out.append(Summary(culture, alive, litres, counted.get(culture.id, 0), backups_of(culture)))
     return sorted(out, key=lambda row: row.over)

@@ -76,7 +76,7 @@ def record() -> Record:
     query = (
         select(Brew)
         .where(Brew.kind.in_(("batch", "jun", "conversion")))
-        .options(queries.IN_PLACE, joinedload(Brew.culture))
+        .options(*queries.IN_PLACE, joinedload(Brew.culture))
         .order_by(Brew.pitched_at.desc())
         .limit(60)
     )

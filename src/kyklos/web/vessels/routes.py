@@ -148,7 +148,10 @@ def change_one_place(number: int) -> Answer:
     queries.get(g.session, Place, number)
     if form.validate_on_submit():
         try:
-            told = {name: form[name].data for name in ("kind", "celsius", "winter_c", "summer_c", "light", "reach", "rivals")}
+            told = {
+                name: form[name].data
+                for name in ("kind", "celsius", "winter_c", "summer_c", "light", "reach", "rivals")
+            }
             act(change_place, ChangePlace(place_id=number, name=form.place_name.data or "", **told))
             return redirect(url_for(".show"), 303)
         except RefusedError as refused:
