@@ -40,39 +40,39 @@ WINDS = [
 ]
 
 
-def _brew(line, vessel, day, days, lot, disc, honey, status):
+def _brew(session, line, vessel, day, days, lot, disc, honey, status):
     began = NOW - timedelta(days=day)
     return Brew(
         kind="batch", vessel=vessel, culture=line, disc=disc, tea="green" if honey > 0.5 else "black",
         leaf_g_per_l=5, sugar_g_per_l=60, honey_share=honey, starter_fraction=0.12, starter_ph=3.1,
-        liquid=_started(began, lot), plan={}, pitched_at=began, status=status,
+        liquid=_started(session, began, lot), plan={}, pitched_at=began, status=status,
         ended_at=None if status == "fermenting" else began + timedelta(days=days),
     )  # fmt: skip
 
 
-def _started(began, lot):
+def _started(session, began, lot):
     """Three litres: sweet tea, and all of a starter."""
     liquid = Liquid(kind=LiquidKind.BREW, began_at=began)
     liquid.additions.append(Addition(at=began, what=Added.SWEET_TEA, litres=3.0 - (START_L if lot else 0)))
     if lot is not None:
-        _passed(began, START_L, Way.PITCHED, lot.liquid, liquid)
+        _passed(session, began, START_L, Way.PITCHED, lot.liquid, liquid)
     return liquid
 
 
-def _passed(at, litres, how, source, target):
+def _passed(session, at, litres, how, source, target):
     """A transfer; a source that it empties has ended."""
     if source is not None and how not in {Way.RESERVED}:
         source.ended_at = at
-    return Transfer(at=at, litres=litres, how=how, source=source, target=target)
+    session.add(Transfer(at=at, litres=litres, how=how, source=source, target=target))
 
 
-def _kept(line, brew):
+def _kept(session, line, brew):
     """Starter set aside at the end of a brew; the rest went."""
     at = brew.ended_at or brew.pitched_at
     lot = StarterLot(culture=line, made_at=at, liquid=Liquid(kind=LiquidKind.STARTER, began_at=at))
-    _passed(at, START_L, Way.RESERVED, brew.liquid, lot.liquid)
+    _passed(session, at, START_L, Way.RESERVED, brew.liquid, lot.liquid)
     if brew.ended_at is not None:
-        _passed(at, 3.0 - START_L, Way.LEFT_OVER, brew.liquid, None)
+        _passed(session, at, 3.0 - START_L, Way.LEFT_OVER, brew.liquid, None)
     return lot
 
 
@@ -108,9 +108,9 @@ def fill_years(session, lines=30, beads=2000, seed=7):
             honey = min(1.0, honey + 0.2) if leads and number > brews / 2 else honey
             alive = number == brews - 1 and ends == 0.0
             status = "fermenting" if alive else "discarded" if rng.random() < 0.03 else "harvested"
-            brew = _brew(line, jars[index % 9], 6.0 if alive else day, step * 0.6, lot, discs[-1], honey, status)
+            brew = _brew(session, line, jars[index % 9], 6.0 if alive else day, step * 0.6, lot, discs[-1], honey, status)
             session.add(brew)
-            lot = _kept(line, brew)
+            lot = _kept(session, line, brew)
             session.add(lot)
             if len(discs) < share - brews and not alive:
                 born = Disc(name=f"{name}, disc {len(discs) + 1}", culture=line, born_brew=brew)
@@ -124,7 +124,7 @@ def fill_years(session, lines=30, beads=2000, seed=7):
                 discs.append(born)
         if ends and lot is not None:
             discs[-1].ended_at, discs[-1].ended_as = NOW - timedelta(days=ends), "composted"
-            _passed(NOW - timedelta(days=ends), START_L, Way.LOST, lot.liquid, None)
+            _passed(session, NOW - timedelta(days=ends), START_L, Way.LOST, lot.liquid, None)
         session.add_all(discs)
         session.flush()
         count += brews + len(discs)
