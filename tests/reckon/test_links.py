@@ -5,6 +5,7 @@ import pytest
 from kyklos.actions import brewing, harvest, household, pitching
 from kyklos.core import trace
 from kyklos.core.ferment import Recipe
+from kyklos.core.why import why_ready
 from kyklos.reckon import forecasting, links
 from kyklos.store import queries
 from kyklos.store.models import Brew
@@ -71,4 +72,14 @@ def test_what_is_drawn_from_a_standing_brew_is_an_event(kitchen):
     kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=brew, litres=1.7))
     with kitchen.database.reader() as session:
         half = forecasting.forecast_of(session, queries.get(session, Brew, brew))
+    _why_answers_the_same(kitchen, brew)
     assert half.at(half.ta_g_per_l, 12)[1] > whole.at(whole.ta_g_per_l, 12)[1] + 0.3
+
+
+def _why_answers_the_same(kitchen, brew):
+    """The question that a page shows for a brew with events answers as the forecast does."""
+    with kitchen.database.reader() as session:
+        ask = forecasting.forecast_ask_of(session, queries.get(session, Brew, brew))
+        assert ask.batch.events
+        taster = ask.points[0].taster
+        assert why_ready(ask, taster).value() == pytest.approx(forecasting.forecast(ask).ready[taster].p50, abs=0.01)

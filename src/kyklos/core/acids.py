@@ -7,14 +7,13 @@ figures of the leaf are assumed (see `data/teas.toml`); honey's free acidity is 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from .errors import CoreError, require_between
-from .facts import limit, tea_named
+from .facts import tea_named
 
 Array = NDArray[np.float64]
 
@@ -250,64 +249,6 @@ def start_ph(starter: Starter, starter_fraction: float, where: Medium, honey_g_p
     f = starter_fraction
     honey = HONEY_ACID_MEQ_PER_G * honey_g_per_l * (1 - f)
     return float(ph(f * starter.acetic_g_per_l, f * starter.gluconic_g_per_l, where, honey))
-
-
-@lru_cache(maxsize=1024)
-def share_for_ph(starter: Starter, target_ph: float, where: Medium, honey_g_per_l: float = 0.0) -> float | None:
-    """Find the smallest starter share whose starting pH is at or below a target, by ever finer grids.
-
-    Returns: Share of the final volume, or None when no share up to 50 % will do. [-]
-    """
-    low, high = 0.0, limit("starter_most")
-    for _ in range(4):
-        shares = np.linspace(low, high, 65)
-        honey = HONEY_ACID_MEQ_PER_G * honey_g_per_l * (1 - shares)
-        enough = ph(shares * starter.acetic_g_per_l, shares * starter.gluconic_g_per_l, where, honey) <= target_ph
-        if not enough.any():
-            return None
-        first = int(enough.argmax())
-        if first == 0:
-            return float(shares[0])
-        low, high = float(shares[first - 1]), float(shares[first])
-    return high
-
-
-@dataclass(frozen=True, slots=True)
-class StarterNeed:
-    """How much starter a brew needs, as shares of the final volume."""
-
-    likely: float | None  #: At the measured value; None when no share up to 50 % will do. [-]
-    safe: float | None  #: If the starter is weaker than it reads. [-]
-    advised: float | None  #: The cautious share for pH 4.2 without honey's acid, and the floor. [-]
-
-
-def starter_needed(
-    starter: Starter,
-    weaker: Starter,
-    target_ph: float,
-    where: Medium,
-    *,
-    honey_g_per_l: float = 0.0,
-    floor: float | None = None,
-) -> StarterNeed:
-    """Say how much starter a brew needs.
-
-    Args:
-        starter: As measured.
-        weaker: The same at 1.28 standard deviations on the weak side.
-        target_ph: Wanted at the start. [pH]
-        where: Tea and water.
-        honey_g_per_l: Honey of the sweet tea. [g/L]
-        floor: Smallest share that seeds a brew; 10 % unless told. [-]
-    """
-    require_between(2, 7, "", target_ph=target_ph)
-    floor = limit("starter_floor") if floor is None else floor
-    cautious = share_for_ph(weaker, limit("plan_start_ph"), where)
-    return StarterNeed(
-        likely=share_for_ph(starter, target_ph, where, honey_g_per_l),
-        safe=share_for_ph(weaker, target_ph, where, honey_g_per_l),
-        advised=None if cautious is None else max(cautious, floor),
-    )
 
 
 def plain_tea_ph(where: Medium) -> float:

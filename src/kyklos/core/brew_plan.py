@@ -64,6 +64,7 @@ def _recipe(ask: PlanAsk, choice: StarterChoice, where: acids.Medium, final_l: f
         invert_share=sweet_tea.invert_share(card.sweeteners),
         starter_fraction=choice.fraction,
         starter_ph=min(max(starters.mixture_ph(choice.taken, where), 1.5), 7.0),
+        starter_ta_g_per_l=starters.mixture_ta(choice.taken, where),
         alkalinity_meq_per_l=card.water.alkalinity_meq_per_l,
         surface_per_volume_per_cm=surface,
         starter_kind=kind,

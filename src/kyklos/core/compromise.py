@@ -63,7 +63,7 @@ def plan(
     total = sum(weight.values()) or 1.0
     reached = [(out.ready[p.taster].p50, p) for p in ask.points]
     due = sorted(((max(day, today), p) for day, p in reached if day is not None), key=lambda pair: pair[0])
-    if not due:
+    if not due or litres <= 0:
         return Compromise(())
     groups: list[list[tuple[float, Point]]] = [[due[0]]]
     for day, point in due[1:]:

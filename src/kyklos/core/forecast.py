@@ -46,6 +46,7 @@ SURPRISE, WIDEST = 1.0, 6.0  #: From this many sd of misfit the variance grows, 
 ACTIVITY_SD = 0.3  #: ln starter activity (assumed). [-]
 GLUCONIC_SD = 0.25  #: ln of the factor on gluconic acid (assumed). [-]
 STARTER_ACID_SD = 0.2  #: ln of the starter's acid, for a meter's 0.1 in its pH (assumed). [-]
+TITRATED_ACID_SD = 0.08  #: The same, titrated: 5 % and what mixing adds (assumed). [-]
 GRAVITY_SD = 0.0015  #: Of a hydrometer, and of what the model leaves out (assumed). [-]
 ETHANOL_GRAVITY = -0.00027  #: Ethanol of 0.789 g/mL mixed without change of volume (assumed). [L/g]
 TA_SD = 0.05  #: Of a titration. [share]
@@ -74,6 +75,12 @@ class Observation:
             "gravity": (0.98, 1.1, ""),
         }[self.kind]
         require_between(low, high, unit, **{self.kind: self.value})
+
+    @property
+    def spread(self) -> float:
+        """How far it may be off: its instrument's own error, or as usual of its kind. [pH, ln, step or -]"""
+        usual = {"ta": TA_SD, "taste": TASTE_SD, "gravity": GRAVITY_SD}
+        return self.sd or usual.get(self.kind) or INSTRUMENTS[self.instrument].sd_ph
 
 
 @dataclass(frozen=True, slots=True)
@@ -180,6 +187,11 @@ class Forecast:
         )
 
 
+def _acid_sd(recipe: Recipe) -> float:
+    """Return how unsure the starter's acid is, in its logarithm. [-]"""
+    return STARTER_ACID_SD if recipe.starter_ta_g_per_l is None else TITRATED_ACID_SD
+
+
 class _Unknowns:
     """The vector of unknowns: vigours, activity, gluconic, starter acid, meter, then one point per taster."""
 
@@ -191,7 +203,7 @@ class _Unknowns:
         self.taster_row = {name: self.tasters + i for i, name in enumerate(names)}
         spread = ask.prior.spread
         self.sd = np.array(
-            [spread, spread, ACTIVITY_SD, GLUCONIC_SD, STARTER_ACID_SD, 1.0] + [unsure[name] for name in names]
+            [spread, spread, ACTIVITY_SD, GLUCONIC_SD, _acid_sd(ask.recipe), 1.0] + [unsure[name] for name in names]
         )
         self.centre = np.zeros(len(self.sd))
         self.centre[:2] = np.log([ask.prior.yeast_vigour, ask.prior.bacteria_vigour])
@@ -260,9 +272,7 @@ def _gravity(state: Array) -> Array:
 def _measured(observations: tuple[Observation, ...]) -> tuple[Array, Array]:
     """Values as the fit compares them, and their spreads: pH, ln of acidity, taste."""
     value = [np.log(max(seen.value, 0.02)) if seen.kind == "ta" else seen.value for seen in observations]
-    spread = {"ta": TA_SD, "taste": TASTE_SD, "gravity": GRAVITY_SD}
-    sd = [seen.sd or spread.get(seen.kind) or INSTRUMENTS[seen.instrument].sd_ph for seen in observations]
-    return np.array(value, float), np.array(sd, float)
+    return np.array(value, float), np.array([seen.spread for seen in observations], float)
 
 
 def _fastest(ask: ForecastAsk, unknowns: _Unknowns) -> float:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from . import acids
 from .acids import Medium, Starter
@@ -164,16 +165,22 @@ class StarterChoice:
         return self.advised is not None and self.fraction >= self.advised - 1e-6
 
 
-def _least(portions: Sequence[Portion], mix: Mix, target_ph: float, weak: bool, most_l: float) -> float | None:
+def _least(
+    portions: Sequence[Portion], mix: Mix, target_ph: float, weak: bool, most_l: float, bare: bool = True
+) -> float | None:
     """Find the smallest volume whose start is at or below a pH, by halving; None if all of it is not enough. [L]"""
-    if most_l <= 0 or mix.start_ph(take(portions, most_l), weak, bare=True) > target_ph:
+
+    def enough(litres: float) -> bool:
+        return mix.start_ph(take(portions, litres), weak, bare=bare) <= target_ph
+
+    if most_l <= 0 or not enough(most_l):
         return None
+    if enough(0.0):
+        return 0.0
     low, high = 0.0, most_l
     for _ in range(STEPS):
         middle = (low + high) / 2
-        low, high = (
-            (low, middle) if mix.start_ph(take(portions, middle), weak, bare=True) <= target_ph else (middle, high)
-        )
+        low, high = (low, middle) if enough(middle) else (middle, high)
     return high
 
 
@@ -246,3 +253,57 @@ def mixture_ph(taken: Taken, where: Medium) -> float:
     """Say the pH of the portions poured together, as one starter. [pH]"""
     liquid = mixed(taken)
     return float(acids.ph(liquid.acetic_g_per_l, liquid.gluconic_g_per_l, where))
+
+
+def mixture_ta(taken: Taken, where: Medium) -> float | None:
+    """Return the acidity of the portions poured together; None unless each of them was titrated. [g/L]"""
+    if not taken or any(portion.instrument != "titration" for portion, _ in taken):
+        return None
+    liquid = mixed(taken)
+    return min(60.0, float(acids.titrated_acidity(liquid.acetic_g_per_l, liquid.gluconic_g_per_l, where)))
+
+
+@dataclass(frozen=True, slots=True)
+class StarterNeed:
+    """How much starter a brew needs, as shares of the final volume."""
+
+    likely: float | None  #: At the measured value; None when no share up to 50 % will do. [-]
+    safe: float | None  #: If the starter is weaker than it reads. [-]
+    advised: float | None  #: The cautious share for pH 4.2 without honey's acid, and the floor. [-]
+
+
+@lru_cache(maxsize=1024)
+def share_for_ph(
+    starter: Starter, target_ph: float, where: Medium, honey_g_per_l: float = 0.0, bare: bool = False
+) -> float | None:
+    """Find the smallest starter share whose starting pH is at or below a target.
+
+    Returns: Share of the final volume, or None when no share up to 50 % will do. [-]
+    """
+    plain = 7.0
+    portion = Portion(
+        key="", name="", left_l=1.0, likely=starter, weaker=starter, ph=plain, low_ph=plain, high_ph=plain, instrument=""
+    )
+    mix = Mix(1.0, where, honey_g_per_l)
+    return _least([portion], mix, target_ph, False, limit("starter_most"), bare=bare)
+
+
+def starter_needed(
+    starter: Starter, weaker: Starter, target_ph: float, where: Medium, *, honey_g_per_l: float = 0.0
+) -> StarterNeed:
+    """Say how much starter a brew needs.
+
+    Args:
+        starter: As measured.
+        weaker: The same at 1.28 standard deviations on the weak side.
+        target_ph: Wanted at the start. [pH]
+        where: Tea and water.
+        honey_g_per_l: Honey of the sweet tea. [g/L]
+    """
+    require_between(2, 7, "", target_ph=target_ph)
+    cautious = share_for_ph(weaker, limit("plan_start_ph"), where, bare=True)
+    return StarterNeed(
+        likely=share_for_ph(starter, target_ph, where, honey_g_per_l),
+        safe=share_for_ph(weaker, target_ph, where, honey_g_per_l),
+        advised=None if cautious is None else max(cautious, limit("starter_floor")),
+    )

@@ -7,7 +7,7 @@ from typing import Any
 
 from .bottle import BottleAsk
 from .calc import answer
-from .calc.ferments import STATE
+from .calc.ferments import STATE, event_question
 from .calc.keys import RECIPE
 from .ferment import Recipe
 from .forecast import ForecastAsk
@@ -166,6 +166,10 @@ def forecast_question(ask: ForecastAsk, point: float) -> dict[str, Any]:
     recipe |= {"starter_yeast": yeast, "starter_bacteria": bacteria}
     if (yeast, bacteria) == (1.0, 1.0):
         del recipe["starter_yeast"], recipe["starter_bacteria"]
+    if recipe["starter_ta_g_per_l"] is None:
+        del recipe["starter_ta_g_per_l"]
+    if ask.batch.events:
+        recipe |= {"volume_l": ask.batch.litres, "events": [event_question(event) for event in ask.batch.events]}
     return {
         "recipe": recipe,
         "temperatures": [list(p) for p in ask.course.points],

@@ -12,6 +12,8 @@ from numpy.typing import NDArray
 from .shapes import Label, Span, closed, merged, path_through
 
 LEFT, RIGHT, TOP, BOTTOM = 48.0, 790.0, 58.0, 318.0
+NAME_WIDTH = 150.0  #: Room for the name of a window. [px]
+ROWS_ABOVE, HATCHES = 3, 3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -103,17 +105,24 @@ def _scale(facts: CurveFacts) -> _Scale:
 
 
 def _windows(facts: CurveFacts, scale: _Scale) -> tuple[Window, ...]:
-    out = []
-    for lane, (name, start, end) in enumerate(facts.windows[:2]):
+    """Place every taster's window; names that would touch stand in rows of their own, the first nearest to the plot."""
+    out: list[Window] = []
+    taken: list[list[float]] = []  # middles of the names in each row
+    for lane, (name, start, end) in enumerate(facts.windows):
         x, right = scale.x(start), scale.x(end)
         width = max(right - x, 4.0)
-        same = (
-            len(facts.windows) > 1
-            and abs(facts.windows[0][1] - facts.windows[1][1]) * (RIGHT - LEFT) / scale.last_day < 110
-        )
         middle = min(max(x + width / 2, LEFT + 60), RIGHT - 60)
-        out.append(Window(name, x, width, Label(middle, TOP - (28 if same and lane == 0 else 10), name), lane))
+        row = next((n for n, row in enumerate(taken) if all(abs(middle - m) >= NAME_WIDTH for m in row)), len(taken))
+        if row == len(taken):
+            taken.append([])
+        taken[row].append(middle)
+        out.append(Window(name, x, width, Label(middle, _name_y(row), name), lane % HATCHES))
     return tuple(out)
+
+
+def _name_y(row: int) -> float:
+    """Three rows of names fit above the plot; more stand inside it."""
+    return TOP - 10 - 18 * row if row < ROWS_ABOVE else TOP + 16 * (row - ROWS_ABOVE + 1)
 
 
 def curve(facts: CurveFacts) -> Curve:
@@ -158,7 +167,7 @@ def curve(facts: CurveFacts) -> Curve:
         last_day=scale.last_day,
         says=_words(facts),
         other=_other(facts, scale, grid),
-        other_spans=tuple((scale.x(a), max(scale.x(b) - scale.x(a), 4.0)) for _, a, b in facts.other_windows[:2]),
+        other_spans=tuple((scale.x(a), max(scale.x(b) - scale.x(a), 4.0)) for _, a, b in facts.other_windows),
     )
 
 

@@ -18,6 +18,7 @@ DAYS_A_TURN = 28.0
 CENTRE = 120.0
 RING_OUTER, RING_INNER = 112.0, 100.0
 RIM, LIQUOR = 90.0, 84.0
+HATCHES = 3
 LANE_STEP = 6.0
 
 FRESH = {
@@ -157,11 +158,12 @@ WEEK_TICKS = _ticks(range(0, 28, 7), 5.0)
 
 def _arcs(windows: Sequence[Span]) -> tuple[Arc, ...]:
     out = []
-    lanes = merged(windows)[:2]
+    lanes = merged(windows)
+    step = LANE_STEP if len(lanes) <= 2 else (RING_OUTER - RING_INNER) / len(lanes)
     for lane, (name, start, end) in enumerate(lanes):
-        outer = RING_OUTER - lane * LANE_STEP if len(lanes) > 1 else RING_OUTER
-        inner = outer - LANE_STEP if len(lanes) > 1 else RING_INNER
-        out.append(Arc(name, ring_piece(CENTRE, inner, outer, turn(start), max(turn(end), turn(start) + 0.01)), lane))
+        outer = RING_OUTER - lane * step if len(lanes) > 1 else RING_OUTER
+        inner = outer - step if len(lanes) > 1 else RING_INNER
+        out.append(Arc(name, ring_piece(CENTRE, inner, outer, turn(start), max(turn(end), turn(start) + 0.01)), lane % HATCHES))
     return tuple(out)
 
 

@@ -14,11 +14,11 @@ from sqlalchemy.orm import Session
 from ..actions.brewing import DEPTHS
 from ..actions.household import MATERIALS
 from ..core import teas
-from ..core.acids import share_for_ph
 from ..core.brew_kinds import KINDS, SCHOOLS
 from ..core.facts import FLAVOURINGS, INSTRUMENTS, SWEETENERS, limit
 from ..core.observations import OBSERVATIONS, of_group
 from ..core.safety import trial_verdict
+from ..core.starters import share_for_ph
 from ..core.sweet_tea import Measured, equivalent, in_cups
 from ..core.taste import score_word
 from ..reckon import warmth

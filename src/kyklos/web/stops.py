@@ -12,7 +12,7 @@ from ..core import teas
 from ..core.brew_kinds import KINDS
 from ..core.cautions import Situation
 from ..core.due import PEACE, Due, DueFacts, dues
-from ..core.facts import INSTRUMENTS, limit
+from ..core.facts import limit
 from ..core.forecast import Forecast, Window
 from ..core.observations import CARRY_ON, reasons_from
 from ..core.safety import BrewFacts, Verdict
@@ -203,7 +203,7 @@ def curve_of(stop: Stop, then: Forecast | None = None) -> Curve:
             likely=out.ph.p50,
             high=out.ph.p90,
             today=stop.day,
-            readings=[(r.day, r.ph, INSTRUMENTS[r.instrument].sd_ph) for r in stop.facts.ph],
+            readings=[(o.day, o.value, o.spread) for o in recorded.measured(brew) if o.kind == "ph"],
             tastings=tastings,
             windows=stop.windows,
             gate_day=limit("safe_by_day"),

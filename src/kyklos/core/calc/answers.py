@@ -8,15 +8,15 @@ from typing import Any
 
 import numpy as np
 
-from .. import acids, bottle, forecast, heat, sweet_tea
-from ..batch import Batch, run
+from .. import acids, bottle, forecast, heat, starters, sweet_tea
+from ..batch import run
 from ..cost import UNITS, CostLine, cost
 from ..errors import CoreError
 from ..facts import limit
 from ..taste import POINT_SD, Point, usual_point
 from ..temperature import Course
 from . import keys
-from .ferments import BLEND, FERMENT, STATE, batch_of, blended, ferment_rows, recipe_of
+from .ferments import BLEND, FERMENT, HAPPENS, STATE, batch_of, blended, ferment_rows, recipe_of
 from .keys import CalcError, Key, read
 
 Answer = dict[str, Any] | list[dict[str, Any]]
@@ -54,7 +54,7 @@ def _starter(ask: dict[str, Any]) -> Answer:
         measured = keys.number(ph, "starter_ph", 1.5, 7)
         starter = acids.starter_from_ph(measured, where)
         weaker = acids.starter_from_ph(measured + acids.SAFE_DEVIATIONS * sd, where)
-    need = acids.starter_needed(starter, weaker, ask["target_ph"], where, honey_g_per_l=ask["honey_g_per_l"])
+    need = starters.starter_needed(starter, weaker, ask["target_ph"], where, honey_g_per_l=ask["honey_g_per_l"])
     return {
         "starter_fraction": need.likely,
         "starter_fraction_safe": need.safe,
@@ -117,7 +117,7 @@ _READING = (
     Key("sd", "pH or SG", 0.0001, 2, None),
 )
 _CULTURE = (keys.VIGOUR, Key("spread", "-", 0.01, 1.5, 0.25), Key("bacteria_vigour", "-", 0.05, 5, None))
-_FORECAST_RECIPE = (Key("temperature_c", "degC", -10, 60, None, "course"), *keys.RECIPE, keys.DAYS)
+_FORECAST_RECIPE = (Key("temperature_c", "degC", -10, 60, None, "course"), *keys.RECIPE, keys.DAYS, *HAPPENS)
 
 
 def _observations(value: Any, usual: float) -> tuple[forecast.Observation, ...]:
@@ -160,7 +160,7 @@ def forecast_ask(ask: Mapping[str, Any]) -> forecast.ForecastAsk:
         raise CalcError("target_ph is missing (or give target_ta_g_per_l, not both).")
     point = ask["target_ta_g_per_l"] or usual_point(recipe.honey_share)
     return forecast.ForecastAsk(
-        batch=Batch(recipe=recipe, course=_past(given, ask["temperatures"], ask["future_c"])),
+        batch=batch_of(given, _past(given, ask["temperatures"], ask["future_c"]), "recipe."),
         observations=_observations(ask["readings"], usual_point(recipe.honey_share)),
         prior=forecast.Prior(
             both, (culture["bacteria_vigour"] or culture["vigour"]) * recipe.vigour, culture["spread"]

@@ -10,7 +10,7 @@ import numpy as np
 
 from .. import batch, ferment
 from ..acids import medium, starter_from_titration
-from ..liquid import Liquid, blend, mature, mature_from_ph, sweet_tea
+from ..liquid import PARTS, Liquid, blend, mature, mature_from_ph, sweet_tea
 from ..temperature import Course
 from . import keys
 from .keys import CalcError, Key, read
@@ -25,19 +25,19 @@ STATE = (
     "yeast_share",
     "bacteria_share",
 )
-FERMENT = (
-    Key("temperature_c", "degC", -10, 60, kind="course"),
-    *keys.RECIPE,
-    keys.DAYS,
+HAPPENS = (
     Key("events", default=(), kind="any"),
-    Key("volume_l", "L", 0.05, 1000, 3.8),
+    Key("volume_l", "L", 0.005, 1000, 3.8),
     Key("bacteria_staying", "-", 0, 1, batch.BACTERIA_STAYING),
     Key("yeast_staying", "-", 0, 1, batch.YEAST_STAYING),
 )
+FERMENT = (Key("temperature_c", "degC", -10, 60, kind="course"), *keys.RECIPE, keys.DAYS, *HAPPENS)
 _EVENT = (
     Key("day", "d", 0, 1000),
     Key("draw_l", "L", 0, 1000, None),
     Key("top_up_l", "L", 0, 1000, None),
+    Key("pour_l", "L", 0, 1000, None),
+    Key("liquid", default=None, kind="any"),
     keys.TEA,
     keys.LEAF,
     keys.SUGAR,
@@ -76,16 +76,34 @@ _MEASURED = (
 )
 
 
+_WHOLE = tuple(
+    Key(name, name.partition("_")[2] or "-", -500 if name == "strong_ions_meq_per_l" else 0, 1000, 0.0) for name in PARTS
+)
+
+
 def recipe_of(ask: Mapping[str, Any]) -> ferment.Recipe:
     """Make a recipe from read keys; others are left alone."""
     return ferment.Recipe(**{key.name: ask[key.name] for key in keys.RECIPE if key.name in ask})
 
 
+def event_question(event: batch.Event) -> dict[str, Any]:
+    """Write an event of a batch as a question has it."""
+    if isinstance(event, batch.Draw):
+        return {"day": event.day, "draw_l": event.litres}
+    if isinstance(event, batch.Pour):
+        liquid = {name: getattr(event.liquid, name) for name in PARTS}
+        return {"day": event.day, "pour_l": event.liquid.litres, "liquid": {k: v for k, v in liquid.items() if v}}
+    raise CalcError("events: a question knows draws and what is poured in.")
+
+
 def _event(told: Any, where: str) -> batch.Event:
     """Read one event: a draw, or a topping up with sweet tea."""
     given = read(_EVENT, told, where)
-    if (given["draw_l"] is None) == (given["top_up_l"] is None):
+    if sum(given[name] is not None for name in ("draw_l", "top_up_l", "pour_l")) != 1:
         raise CalcError(f"{where}draw_l or {where}top_up_l is missing; give one of them.")
+    if given["pour_l"] is not None:
+        whole = read(_WHOLE, given["liquid"], f"{where}liquid.")
+        return batch.Pour(given["day"], Liquid(litres=given["pour_l"], **whole))
     if given["draw_l"] is not None:
         odd = [name for name in _OF_TEA if isinstance(told, Mapping) and name in told]
         if odd:
@@ -96,16 +114,21 @@ def _event(told: Any, where: str) -> batch.Event:
     return batch.Pour(given["day"], made)
 
 
-def batch_of(ask: Mapping[str, Any]) -> batch.Batch:
-    """Make a batch from read keys."""
-    told = keys.objects(list(ask["events"]), "events") if isinstance(ask["events"], list | tuple) else None
-    if told is None:
-        raise CalcError("events must be a list of objects.")
+def events_of(told: Any, where: str) -> tuple[batch.Event, ...]:
+    """Read a list of events."""
+    if not isinstance(told, list | tuple):
+        raise CalcError(f"{where}events must be a list of objects.")
+    some = keys.objects(list(told), f"{where}events")
+    return tuple(_event(one, f"{where}events[{i}].") for i, one in enumerate(some))
+
+
+def batch_of(ask: Mapping[str, Any], course: Course | None = None, where: str = "") -> batch.Batch:
+    """Make a batch from read keys; along a course of its own where one is told."""
     return batch.Batch(
         recipe=recipe_of(ask),
-        course=Course(ask["temperature_c"]),
+        course=Course(ask["temperature_c"]) if course is None else course,
         litres=ask["volume_l"],
-        events=tuple(_event(one, f"events[{i}].") for i, one in enumerate(told)),
+        events=events_of(ask["events"], where),
         bacteria_staying=ask["bacteria_staying"],
         yeast_staying=ask["yeast_staying"],
     )

@@ -161,6 +161,7 @@ HONEY = Key("honey_g_per_l", "g/L", 0, 400, 0.0)
 HONEY_SHARE = Key("honey_share", "-", 0, 1, 0.0)
 FRACTION = Key("starter_fraction", "-", 0.005, 1, 0.1)
 STARTER_PH = Key("starter_ph", "pH", 1.5, 7, 3.2)
+STARTER_TA = Key("starter_ta_g_per_l", "g/L", 0, 60, None)
 HEADSPACE = Key("headspace_fraction", "-", 0.001, 0.9, 0.05)
 SURFACE = Key("surface_per_volume_per_cm", "1/cm", 0.001, 2, 0.05)
 VIGOUR = Key("vigour", "-", 0.05, 5, 1.0)
@@ -168,7 +169,8 @@ DAYS = Key("days", "d", 1, 200, 30, "whole")
 STARTER_YEAST = Key("starter_yeast", "-", 0, 2, None)
 STARTER_BACTERIA = Key("starter_bacteria", "-", 0, 2, None)
 RECIPE = (
-    TEA, LEAF, SUGAR, FRACTION, STARTER_PH, HONEY_SHARE, VIGOUR, ALKALINITY, SURFACE, STARTER_YEAST, STARTER_BACTERIA
+    TEA, LEAF, SUGAR, FRACTION, STARTER_PH, STARTER_TA, HONEY_SHARE, VIGOUR, ALKALINITY, SURFACE,
+    STARTER_YEAST, STARTER_BACTERIA,
 )  # fmt: skip
 INSTRUMENT = Key("instrument", default="meter", kind="choice", choices=tuple(INSTRUMENTS))
 FLAVOUR = Key("flavour", default="plain", kind="choice", choices=tuple(FLAVOURINGS))

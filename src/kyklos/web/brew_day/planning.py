@@ -213,7 +213,8 @@ def _heel_told(vessel: Vessel, litres: float) -> StarterTold:
 
 def _starters(form: PlanForm, vessel: Vessel) -> tuple[StarterTold, ...]:
     out = [_heel_told(vessel, form.heel_l.data)] if form.heel_l.data else []
-    found = (queries.find(g.session, StarterLot, number) for number in form.lots.data or ())
+    ticked = dict.fromkeys(form.lots.data or ())  # a lot that is named twice is there once
+    found = (queries.find(g.session, StarterLot, number) for number in ticked)
     out += [_lot_told(lot) for lot in found if lot is not None and lot.left_l > 0]
     if form.other_l.data:
         titrated = None
@@ -336,11 +337,8 @@ def _household_notes(plan: BrewPlan, vessel: Vessel, culture: Culture) -> list[t
     if occupied is not None:
         out.append((False, f"{vessel.name} is full: {occupied.culture.name} stands in it. Harvest it first."))
     if plan.choice.advised is None:
-        out += [
-            (False, text)
-            for text in map(_gives_starter, queries.living_brews(g.session))
-            if text and culture.name in text
-        ]
+        own = [brew for brew in queries.living_brews(g.session) if brew.culture_id == culture.id]
+        out += [(False, text) for text in map(_gives_starter, own) if text]
     return out
 
 
