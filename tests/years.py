@@ -108,7 +108,9 @@ def fill_years(session, lines=30, beads=2000, seed=7):
             honey = min(1.0, honey + 0.2) if leads and number > brews / 2 else honey
             alive = number == brews - 1 and ends == 0.0
             status = "fermenting" if alive else "discarded" if rng.random() < 0.03 else "harvested"
-            brew = _brew(session, line, jars[index % 9], 6.0 if alive else day, step * 0.6, lot, discs[-1], honey, status)
+            brew = _brew(
+                session, line, jars[index % 9], 6.0 if alive else day, step * 0.6, lot, discs[-1], honey, status
+            )
             session.add(brew)
             lot = _kept(session, line, brew)
             session.add(lot)

@@ -8,6 +8,7 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
+from ..core.kinds import BrewStatus, KindOfBrew
 from ..core.observations import DISCARD, HOLD
 from ..reckon import judging
 from ..store import queries
@@ -36,8 +37,10 @@ def start_blind(session: Session, ask: StartBlind, at: datetime) -> Done:
     checks.done()
     for number in numbers:
         brew = queries.get(session, Brew, number)
-        grave = brew.status == "held" or not brew.alive or judging.verdict_of(brew, at).word in {HOLD, DISCARD}
-        checks.refuse_if(grave or brew.kind == "trial", "brews", f"{brew.vessel.name} is not to be tasted now.")
+        grave = brew.status == BrewStatus.HELD or not brew.alive or judging.verdict_of(brew, at).word in {HOLD, DISCARD}
+        checks.refuse_if(
+            grave or brew.kind == KindOfBrew.TRIAL, "brews", f"{brew.vessel.name} is not to be tasted now."
+        )
     checks.done()
     random.Random(ask.seed).shuffle(numbers)
     return Done("Letters are given.", {"blind": flushed(session, BlindTasting(at=at, brews=numbers))})

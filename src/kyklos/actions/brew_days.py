@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from ..core.brew_plan import BrewPlan, PlanAsk, make_plan
 from ..core.errors import Problem
 from ..core.ferment import Recipe
+from ..core.kinds import BrewStatus, StarterKind, VesselKind
 from ..core.saying import marked
 from ..core.steps import Step, steps_of
 from ..store import queries
@@ -54,7 +55,7 @@ def start_brew_day(session: Session, ask: StartBrewDay, at: datetime) -> Done:
             "",
             note.words(marked),
         )
-    checks.refuse_if(vessel.kind == "hotel", "vessel", "A hotel keeps spare discs: choose a jar or crock.")
+    checks.refuse_if(vessel.kind == VesselKind.HOTEL, "vessel", "A hotel keeps spare discs: choose a jar or crock.")
     checks.done()
     day = BrewDay(
         vessel_id=vessel.id,
@@ -255,7 +256,7 @@ def _as_done(plan: BrewPlan, done: Mapping[str, float], poured: tuple[Poured, ..
     """Put what was really taken in the plan's place: the recipe as done, and the brew in the vessel. [L]"""
     final_l = done.get("final_l") or plan.final_l
     scale = plan.final_l / final_l
-    living = sum(p.litres for p in poured if p.kind != "vinegar")
+    living = sum(p.litres for p in poured if p.kind != StarterKind.VINEGAR)
     sweet = plan.made.sugar_g + plan.made.honey_g
     raw = plan.made.honey_g if plan.ask.card.raw_honey else 0.0
     taken = done.get("sugar_g", sweet - raw) + done.get("honey_g", raw)
@@ -330,4 +331,4 @@ def widest_instrument(plan: BrewPlan) -> str:
 
 def brews_of(culture: Culture) -> list[Brew]:
     """List a culture's harvested brews, oldest first."""
-    return [brew for brew in culture.brews if brew.status == "harvested"]
+    return [brew for brew in culture.brews if brew.status == BrewStatus.HARVESTED]

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 
 from ..core import acids
 from ..core.facts import INSTRUMENTS, limit
+from ..core.kinds import BrewStatus, KindOfBrew
 from ..core.observations import DISCARD, OBSERVATIONS, of_group
 from ..core.pouring import Way
 from ..core.safety import trial_verdict
@@ -162,9 +163,9 @@ def log_reading(session: Session, ask: LogReading, at: datetime) -> Done:
 
 def goes_on(brew: Brew, ph: float | None) -> bool:
     """Let a held brew go on that measures low enough."""
-    if brew.status != "held" or ph is None or ph > limit("start_ph"):
+    if brew.status != BrewStatus.HELD or ph is None or ph > limit("start_ph"):
         return False
-    brew.status = "fermenting"
+    brew.status = BrewStatus.FERMENTING
     return True
 
 
@@ -190,10 +191,12 @@ def write_tasting(session: Session, ask: LogTasting, brew: Brew, at: datetime) -
     checks.refuse_if(not -3 <= ask.score <= 3, "score", "Choose from much too sweet to much too sour.")
     for name, value in (("tea", ask.tea), ("yeast", ask.yeast)):
         checks.refuse_if(value is not None and not 0 <= value <= 3, name, "Choose from none to strong.")
-    if brew.kind == "trial":
+    if brew.kind == KindOfBrew.TRIAL:
         trial = trial_verdict(judging.facts_of(brew, at))
         checks.refuse_if(not trial.fit, "score", f"Do not taste this trial: {'; '.join(trial.missing)}.")
-    checks.refuse_if(brew.status == "held", "score", "This brew is held: do not taste it until it is measured.")
+    checks.refuse_if(
+        brew.status == BrewStatus.HELD, "score", "This brew is held: do not taste it until it is measured."
+    )
     grave = judging.verdict_of(brew, at).word
     checks.refuse_if(grave == DISCARD, "score", "The verdict is discard: it is not tasted.")
     _check_time(checks, brew, ask.at or at, at)
@@ -318,7 +321,7 @@ def discard_brew(session: Session, ask: DiscardBrew, at: datetime) -> Done:
     check_version(ask.version, brew.version, brew.vessel.name)
     checks.refuse_if(not ask.reason.strip(), "reason", "Say in a word why: it helps next time.")
     checks.done()
-    brew.status, brew.ended_at, brew.end_note = "discarded", at, ask.reason.strip()[:500]
+    brew.status, brew.ended_at, brew.end_note = BrewStatus.DISCARDED, at, ask.reason.strip()[:500]
     empty(session, brew.liquid, at, Way.DISCARDED)
     guests = [guest for guest in brew.guests if guest.until is None]
     for guest in guests:

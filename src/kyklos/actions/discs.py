@@ -8,6 +8,7 @@ from datetime import datetime
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from ..core.kinds import VesselKind
 from ..core.lineage import ENDS
 from ..store import queries
 from ..store.models import Brew, BrewDisc, Disc, DiscEvent, HotelStay, Vessel
@@ -175,7 +176,7 @@ def house_disc(session: Session, ask: HouseDisc, at: datetime) -> Done:
         checks.done()
         return Done(f"{disc.name} left the hotel.")
     hotel = queries.get(session, Vessel, ask.vessel_id)
-    checks.refuse_if(hotel.kind != "hotel", "vessel", f"{hotel.name} is no hotel.")
+    checks.refuse_if(hotel.kind != VesselKind.HOTEL, "vessel", f"{hotel.name} is no hotel.")
     checks.refuse_apart(session, "vessel", ("disc", disc.id), ("hotel", hotel.id))
     checks.done()
     checks.between(ask.position, "position", 1, 40, "A place in the stack of")

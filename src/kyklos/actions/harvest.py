@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from ..core.bottle import brew_in_bottle_l, filled_l
 from ..core.facts import BOTTLES, FLAVOURINGS
+from ..core.kinds import BottleState, BrewStatus
 from ..core.pouring import Added, LiquidKind, Way
 from ..core.safety import DISCARD, HOLD, shows_life
 from ..core.saying import marked
@@ -46,7 +47,7 @@ def _ready(session: Session, brew_id: int, now: datetime) -> Brew:
         verdict = judging.verdict_of(brew, now)
         why = verdict.reasons[0].sentence if verdict.reasons else ""
         checks.refuse_if(
-            verdict.word in {HOLD, DISCARD} or brew.status == "held", "", f"Not now: {verdict.word}. {why}"
+            verdict.word in {HOLD, DISCARD} or brew.status == BrewStatus.HELD, "", f"Not now: {verdict.word}. {why}"
         )
     checks.refuse_apart(session, "", ("brew", brew.id))
     checks.done()
@@ -206,7 +207,7 @@ def fill_bottles(session: Session, ask: FillBottles, at: datetime) -> Done:
             bottling_id=number,
             type_id=kind.id,
             headspace_fraction=ask.headspace_fraction,
-            state="cold" if place.kind == PlaceKind.FRIDGE else "warm",
+            state=BottleState.COLD if place.kind == PlaceKind.FRIDGE else BottleState.WARM,
         )
         for _ in range(int(ask.count))
     ]
@@ -238,7 +239,7 @@ def end_brew(session: Session, ask: EndBrew, at: datetime) -> Done:
         "First of all the starter: set it aside plain, or say that there is no next brew.",
     )
     checks.done()
-    brew.status, brew.ended_at = "harvested", at
+    brew.status, brew.ended_at = BrewStatus.HARVESTED, at
     empty(session, brew.liquid, at, Way.LEFT_OVER)
     for guest in brew.guests:
         guest.until = guest.until or at
@@ -266,7 +267,7 @@ class MoveBottles:
 def _present(session: Session, numbers: tuple[int, ...]) -> list[Bottle]:
     bottles, checks = [queries.get(session, Bottle, number) for number in numbers], Checks()
     checks.refuse_if(not bottles, "", "Choose at least one bottle.")
-    checks.refuse_if(any(b.state == "gone" for b in bottles), "", "One of these bottles is gone already.")
+    checks.refuse_if(any(b.state == BottleState.GONE for b in bottles), "", "One of these bottles is gone already.")
     checks.done()
     return bottles
 
@@ -286,7 +287,7 @@ def chill_bottles(session: Session, ask: MoveBottles, at: datetime) -> Done:
     place = _target(session, ask, PlaceKind.FRIDGE, "That is no fridge.") or fridge(session)
     for bottle in bottles:
         put(session, bottle, place.id, at)
-        bottle.state = "cold"
+        bottle.state = BottleState.COLD
     return Done(f"{len(bottles)} into the cold.")
 
 
@@ -305,7 +306,7 @@ def warm_bottles(session: Session, ask: MoveBottles, at: datetime) -> Done:
     place = _target(session, ask, PlaceKind.ROOM, "That is a fridge.")
     for bottle in bottles:
         put(session, bottle, _warm_place(bottle) if place is None else place.id, at)
-        bottle.state = "warm"
+        bottle.state = BottleState.WARM
     return Done(f"{len(bottles)} back into the warm.")
 
 
@@ -330,7 +331,7 @@ def open_bottle(session: Session, ask: OpenBottle, at: datetime) -> Done:
     bottle, checks = _present(session, (ask.bottle_id,))[0], Checks()
     checks.refuse_if(not 0 <= ask.hiss <= 4, "hiss", "Choose how it hissed, from silent to gushed.")
     checks.done()
-    bottle.state, bottle.gone_at, bottle.hiss, bottle.taste = "gone", at, ask.hiss, ask.taste.strip()[:300]
+    bottle.state, bottle.gone_at, bottle.hiss, bottle.taste = BottleState.GONE, at, ask.hiss, ask.taste.strip()[:300]
     _left(session, bottle, at, Way.DRUNK)
     return Done("Opened. Enjoy it.")
 
@@ -347,6 +348,6 @@ def finish_bottles(session: Session, ask: FinishBottles, at: datetime) -> Done:
     """Mark bottles as gone."""
     bottles = _present(session, ask.bottle_ids)
     for bottle in bottles:
-        bottle.state, bottle.gone_at = "gone", at
+        bottle.state, bottle.gone_at = BottleState.GONE, at
         _left(session, bottle, at, Way.GONE)
     return Done(f"{len(bottles)} gone.")

@@ -9,6 +9,7 @@ from zoneinfo import available_timezones
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from ..core.kinds import Diet, VesselKind
 from ..core.places import LIGHTS, REACHES
 from ..core.pouring import LiquidKind, Way
 from ..core.saying import marked
@@ -232,7 +233,7 @@ def _write_vessel(vessel: Vessel, ask: AddVessel) -> None:
 
 def _hold(session: Session, vessel: Vessel, at: datetime) -> None:
     """Begin the liquid of a vessel that is a hotel from now on."""
-    if vessel.kind == "hotel" and vessel.liquid_id is None:
+    if vessel.kind == VesselKind.HOTEL and vessel.liquid_id is None:
         vessel.liquid = begin(session, LiquidKind.HOTEL, at)
         session.flush()
 
@@ -296,7 +297,7 @@ def add_culture(session: Session, ask: AddCulture, at: datetime) -> Done:
         "name",
         "Another line has this name.",
     )
-    checks.refuse_if(ask.diet not in {"sugar", "jun"}, "diet", "Choose sugar and tea, or honey and green tea.")
+    checks.refuse_if(ask.diet not in tuple(Diet), "diet", "Choose sugar and tea, or honey and green tea.")
     checks.refuse_if(ask.origin not in ORIGINS, "origin", "Say where it came from.")
     checks.between(ask.starter_l, "starter_l", 0.01, 50, "Starter of", "volume")
     checks.between(ask.starter_ph, "starter_ph", 1.8, 5.5, "A starter's pH of")

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from ..core import acids
 from ..core.ageing import KEPT_IN
 from ..core.hotel import USUAL_PH, spare_l
+from ..core.kinds import StarterKind, VesselKind
 from ..core.liquid import blend, mature_from_ph
 from ..core.pouring import Added, LiquidKind, Way
 from ..core.saying import marked
@@ -27,7 +28,7 @@ LEAST_EVAPORATED_L = 0.0005  #: Less is not worth a record. [L]
 
 def _hotel(session: Session, number: int) -> Vessel:
     hotel, checks = queries.get(session, Vessel, number), Checks()
-    checks.refuse_if(hotel.kind != "hotel", "", f"{hotel.name} is no hotel.")
+    checks.refuse_if(hotel.kind != VesselKind.HOTEL, "", f"{hotel.name} is no hotel.")
     checks.done()
     return hotel
 
@@ -137,7 +138,7 @@ def draw_starter(session: Session, ask: DrawStarter, at: datetime) -> Done:
     session.add(HotelFeed(vessel_id=hotel.id, at=at, ph=ask.ph, note="drawn"))
     lot = StarterLot(
         culture_id=culture.id,
-        kind="hotel",
+        kind=StarterKind.HOTEL,
         made_at=at,
         ph=ask.ph,
         instrument=ask.instrument,

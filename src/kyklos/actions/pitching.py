@@ -12,6 +12,7 @@ from ..core import sweet_tea, teas
 from ..core.brew_kinds import KINDS, base_refused
 from ..core.facts import limit
 from ..core.ferment import Recipe
+from ..core.kinds import BrewStatus, KindOfBrew, StarterKind, VesselKind
 from ..core.pouring import Added, LiquidKind, Way
 from ..core.saying import marked
 from ..core.sweet_tea import Shares
@@ -75,11 +76,13 @@ def _check_starters(session: Session, ask: PitchBrew, culture: Culture, checks: 
             f"The plan takes {marked(liquid.litres, 'volume')} of this starter; {marked(lot.left_l, 'volume')} are left of it.",
         )
         checks.refuse_if(
-            lot.culture_id != culture.id and not ask.other_line and ask.kind not in {"conversion", "dried"},
+            lot.culture_id != culture.id
+            and not ask.other_line
+            and ask.kind not in {KindOfBrew.CONVERSION, KindOfBrew.DRIED},
             "other_line",
             f"This starter is of {lot.culture.name}: jun seeds jun, sugar seeds sugar. Tick it if it is meant.",
         )
-    low = ask.recipe.starter_fraction < limit("starter_floor_low") and ask.kind != "dried"
+    low = ask.recipe.starter_fraction < limit("starter_floor_low") and ask.kind != KindOfBrew.DRIED
     checks.refuse_if(low, "share", "Under 6 % acid and culture are too little to seed a brew.")
 
 
@@ -88,7 +91,7 @@ def _check_pitch(session: Session, ask: PitchBrew, vessel: Vessel, culture: Cult
     occupied = queries.brew_in(session, vessel.id)
     standing = occupied.culture.name if occupied else ""
     checks.refuse_if(occupied is not None, "vessel", f"{vessel.name} is full: {standing} stands in it already.")
-    checks.refuse_if(vessel.kind == "hotel", "vessel", "A hotel keeps spare discs: choose a jar or crock.")
+    checks.refuse_if(vessel.kind == VesselKind.HOTEL, "vessel", "A hotel keeps spare discs: choose a jar or crock.")
     checks.refuse_if(
         ask.final_l > vessel.usable_l + ROUNDING_L,
         "liquid_l",
@@ -148,7 +151,7 @@ def _start(session: Session, brew: Brew, liquids: tuple[Poured, ...], final_l: f
     """Start a brew: its starters, and sweet tea to the line."""
     at, own = brew.pitched_at, brew.liquid
     for liquid in liquids:
-        if liquid.kind == "vinegar":
+        if liquid.kind == StarterKind.VINEGAR:
             put_in(session, own, at, Added.VINEGAR, liquid.litres)
             continue
         told = _as_known(session, liquid)
@@ -198,7 +201,7 @@ def pitch(session: Session, ask: PitchBrew, at: datetime) -> Done:
         session.add(
             Reading(liquid_id=brew.liquid_id, at=at, ph=ask.measured_ph, instrument=ask.instrument, celsius=ask.celsius)
         )
-    if brew.status == "held":
+    if brew.status == BrewStatus.HELD:
         return Done(f"{vessel.name} is held: pH {ask.measured_ph:g} is above {limit('start_ph'):g}.", made)
     return Done(f"{culture.name} pitched into {vessel.name}.", made)
 

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from ..core import logger_file, overrule
 from ..core.errors import CoreError, Problem
 from ..core.instruments import KINDS
+from ..core.kinds import MeasuredBy
 from ..core.observations import ORDER
 from ..core.safety import judge
 from ..core.saying import marked
@@ -86,7 +87,7 @@ class Calibrate:
 def calibrate(session: Session, ask: Calibrate, at: datetime) -> Done:
     """Note a calibration: with both buffers the meter's readings count as calibrated for its interval."""
     row, checks, when = queries.get(session, Instrument, ask.instrument_id), Checks(), ask.at or at
-    checks.refuse_if(row.kind != "meter", "", "Only a pH meter is calibrated here.")
+    checks.refuse_if(row.kind != MeasuredBy.METER, "", "Only a pH meter is calibrated here.")
     checks.refuse_if(not (ask.at_seven or ask.at_four), "at_seven", "Tick the buffers that you used.")
     checks.between(ask.off_by, "off_by", -3, 3, "Off by (pH)")
     checks.refuse_if(when > at + FUTURE_GRACE, "at", "That lies in the future.")

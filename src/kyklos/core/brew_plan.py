@@ -13,6 +13,7 @@ from .cautions import Caution, Situation, cautions_for
 from .facts import SWEETENERS, limit
 from .ferment import HONEY_SUGARS, Recipe
 from .forecast import Forecast, ForecastAsk, Prior, forecast
+from .kinds import KindOfBrew, StarterKind
 from .plan import BrewPlan, PlanAsk, StarterTold, VesselFacts
 from .plan_notes import notes_on
 from .starters import Mix, StarterChoice
@@ -44,17 +45,26 @@ def _choice(ask: PlanAsk, where: acids.Medium, final_l: float) -> StarterChoice:
     honey = card.honey_share * card.sugar_g_per_l / HONEY_SUGARS
     mix = Mix(final_l, where, honey, ask.vinegar_l)
     portions = [told.portion(where) for told in ask.starters]
-    floor = max(FLOORS[card.floor], KINDS[card.kind].share[0] if card.kind in {"grow", "conversion", "trial"} else 0.0)
-    if card.kind == "dried" and not portions:
+    floor = max(
+        FLOORS[card.floor],
+        KINDS[card.kind].share[0] if card.kind in {KindOfBrew.GROW, KindOfBrew.CONVERSION, KindOfBrew.TRIAL} else 0.0,
+    )
+    if card.kind == KindOfBrew.DRIED and not portions:
         floor = 0.0
-    return starters.choose(portions, mix, floor=floor, share=card.share, needed=card.kind != "dried")
+    return starters.choose(portions, mix, floor=floor, share=card.share, needed=card.kind != KindOfBrew.DRIED)
 
 
 def _recipe(ask: PlanAsk, choice: StarterChoice, where: acids.Medium, final_l: float) -> Recipe:
     card, vessel = ask.card, ask.vessel
     kinds = {portion.kind for portion, _ in choice.taken}
     surface = vessel_surface(vessel.diameter_cm, final_l)
-    kind = "dried" if card.kind == "dried" else "fresh" if "fresh" in kinds or not kinds else min(kinds)
+    kind = (
+        StarterKind.DRIED
+        if card.kind == KindOfBrew.DRIED
+        else StarterKind.FRESH
+        if StarterKind.FRESH in kinds or not kinds
+        else min(kinds)
+    )
     yeast, bacteria = _lively(choice, kind)
     return Recipe(
         tea=card.tea,
@@ -75,7 +85,7 @@ def _recipe(ask: PlanAsk, choice: StarterChoice, where: acids.Medium, final_l: f
 
 def _lively(choice: StarterChoice, kind: str) -> tuple[float | None, float | None]:
     """Mix what the starters have left in them; a dried disc's own strength is told by its kind."""
-    if kind == "dried" or not choice.taken:
+    if kind == StarterKind.DRIED or not choice.taken:
         return None, None
     return ageing.together([(litres, portion.lively) for portion, litres in choice.taken])
 
@@ -165,7 +175,7 @@ def situation(plan: BrewPlan) -> Situation:
         shocks=heat.shocks_glass(ask.vessel.material, plan.heat.after_steep_c, min(ask.room_c, ask.cold_c)),
         heated=plan.heat.method != "cold",
         teas=tuple(caution.key for caution in teas.cautions_of(ask.card.tea)),
-        trial=ask.card.kind == "trial",
+        trial=ask.card.kind == KindOfBrew.TRIAL,
         vinegar=ask.vinegar_l > 0,
         rivals=ask.rivals,
     )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from .facts import limit
+from .kinds import BrewStatus, DueKind, KindOfBrew
 from .safety import CARRY_ON, DISCARD, HOLD, WATCH, Verdict
 
 TASTE_FROM = {"sugar": 6.0, "jun": 3.0}  #: First taste, at 22 degC or cooler. [d]
@@ -71,11 +72,11 @@ def first_taste_day(diet: str, mean_c: float) -> float:
 def _grave(f: DueFacts) -> Due | None:
     reason = f.verdict.reasons[0].sentence if f.verdict.reasons else ""
     if f.verdict.word == DISCARD:
-        return Due("discard", "Discard it", reason, True)
-    if f.status == "held":
-        return Due("hold", "Add starter, measure again", reason or "It started above pH 4.5.", True)
+        return Due(DueKind.DISCARD, "Discard it", reason, True)
+    if f.status == BrewStatus.HELD:
+        return Due(DueKind.HOLD, "Add starter, measure again", reason or "It started above pH 4.5.", True)
     if f.verdict.word == HOLD:
-        return Due("hold", "Hold it", reason, True)
+        return Due(DueKind.HOLD, "Hold it", reason, True)
     return None
 
 
@@ -99,16 +100,16 @@ def _own_looks(f: DueFacts) -> Due | None:
         return None
     due = [day for day in f.watch if day <= f.day + 0.25]
     if due and (f.last_look_day is None or f.last_look_day < due[-1] - 0.5):
-        return Due("look", f"Look at it: day {due[-1]}", _WATCHED.get((f.kind, due[-1]), _WATCHING[f.kind]))
-    if f.kind == "grow" and f.day >= f.watch[-1]:
+        return Due(DueKind.LOOK, f"Look at it: day {due[-1]}", _WATCHED.get((f.kind, due[-1]), _WATCHING[f.kind]))
+    if f.kind == KindOfBrew.GROW and f.day >= f.watch[-1]:
         return Due(
             "harvest",
             "Step it up",
             "Four weeks: with a disc of 5 to 6 mm it goes into a wider vessel; its liquid is strong starter.",
         )
-    if f.kind in {"grow", "trial"}:
+    if f.kind in {KindOfBrew.GROW, KindOfBrew.TRIAL}:
         ahead = next((day for day in f.watch if day > f.day), None)
-        return Due("nothing", "Leave it in peace", f"Next look on day {ahead}." if ahead else "Nothing is due.")
+        return Due(DueKind.NOTHING, "Leave it in peace", f"Next look on day {ahead}." if ahead else "Nothing is due.")
     return None
 
 
@@ -135,7 +136,7 @@ def _look_again(f: DueFacts) -> Due | None:
             "look", "Is its disc still dry?", "Its top was dry a day ago: wet or turned, it should be wet now.", True
         )
     if f.look_verdict in {WATCH, HOLD}:
-        return Due("look", "Look again", "What was seen a day ago was to be looked at again in 24 hours.", True)
+        return Due(DueKind.LOOK, "Look again", "What was seen a day ago was to be looked at again in 24 hours.", True)
     return None
 
 
@@ -155,9 +156,9 @@ def _window(f: DueFacts) -> Due | None:
         )
     if f.ready_from is not None and f.day >= f.ready_from:
         return (
-            Due("harvest", "Harvest it", "It is inside its window.")
+            Due(DueKind.HARVEST, "Harvest it", "It is inside its window.")
             if tasted
-            else Due("taste", "Taste it, then harvest", "It is inside its window; your tongue decides.")
+            else Due(DueKind.TASTE, "Taste it, then harvest", "It is inside its window; your tongue decides.")
         )
     return None
 
@@ -167,14 +168,14 @@ def _first_looks(f: DueFacts) -> Due | None:
     if f.day < LOOK_AFTER or (f.last_look_day is not None and f.day - f.last_look_day < every):
         return None
     if f.last_look_day is None:
-        return Due("look", "First look", "A new film shows that it lives; mould shows early.")
+        return Due(DueKind.LOOK, "First look", "A new film shows that it lives; mould shows early.")
     since = f"{f.day - f.last_look_day:.0f} days since the last look."
-    return Due("look", "Look at it", f"{since} A high shelf is passed by." if f.reach == "high" else since)
+    return Due(DueKind.LOOK, "Look at it", f"{since} A high shelf is passed by." if f.reach == "high" else since)
 
 
 def _settle(f: DueFacts) -> Due | None:
     if f.verdict.word != CARRY_ON and f.verdict.reasons:
-        return Due("measure", "Measure it by a meter", f.verdict.reasons[0].sentence)
+        return Due(DueKind.MEASURE, "Measure it by a meter", f.verdict.reasons[0].sentence)
     return None
 
 
@@ -182,24 +183,24 @@ def _taste(f: DueFacts) -> Due | None:
     tasted = f.last_taste_day is not None and f.day - f.last_taste_day < 0.8
     sooner = 1.0 if f.reach == "high" else 0.0
     if f.day >= first_taste_day(f.diet, f.mean_c) - sooner and not tasted:
-        return Due("taste", "Taste it", "Near the end it changes fast: a spoonful a day.")
+        return Due(DueKind.TASTE, "Taste it", "Near the end it changes fast: a spoonful a day.")
     return None
 
 
 def _measure(f: DueFacts) -> Due | None:
     if f.measures_ph and f.last_ph_day is not None and f.day - f.last_ph_day >= PH_EVERY:
-        return Due("measure", "Measure its pH", "Every other day keeps the forecast narrow.")
+        return Due(DueKind.MEASURE, "Measure its pH", "Every other day keeps the forecast narrow.")
     return None
 
 
 def _label(f: DueFacts) -> Due | None:
     if f.labelled or f.day > LABEL_UNTIL:
         return None
-    return Due("label", "Label it", "No label yet: in a week nobody knows what stands there since when.")
+    return Due(DueKind.LABEL, "Label it", "No label yet: in a week nobody knows what stands there since when.")
 
 
 RULES = (_grave, _gate, _look_again, _own_looks, _window, _first_looks, _settle, _taste, _measure, _label)
-PEACE = Due("nothing", "Leave it in peace", "Nothing is due.")
+PEACE = Due(DueKind.NOTHING, "Leave it in peace", "Nothing is due.")
 
 
 def dues(f: DueFacts) -> tuple[Due, ...]:
@@ -214,7 +215,11 @@ def dues(f: DueFacts) -> tuple[Due, ...]:
     if grave is not None:
         return (grave,)
     own = _own_looks(f)
-    rules = (_gate, _look_again, _own_looks, _label) if own is not None and f.kind in {"grow", "trial"} else RULES
+    rules = (
+        (_gate, _look_again, _own_looks, _label)
+        if own is not None and f.kind in {KindOfBrew.GROW, KindOfBrew.TRIAL}
+        else RULES
+    )
     found: dict[str, Due] = {}
     for rule in rules:
         due = rule(f)

@@ -22,6 +22,7 @@ from .acids import (
     starter_from_titration,
 )
 from .errors import UnknownNameError, require_between
+from .kinds import StarterKind
 
 Array = NDArray[np.float64]
 Tea = str | tuple[tuple[str, float], ...]
@@ -134,7 +135,7 @@ def start_state(recipe: Recipe, members: int = 1) -> Array:
     """
     f, starter = recipe.starter_fraction, recipe.starter
     yeast, bacteria = recipe.liveliness
-    seed = max(f, DRIED_SEED) if recipe.starter_kind == "dried" else f
+    seed = max(f, DRIED_SEED) if recipe.starter_kind == StarterKind.DRIED else f
     plain = (1 - recipe.honey_share) * (1 - recipe.invert_share)
     sucrose = (1 - f) * recipe.sugar_g_per_l * plain + STARTER_SUCROSE_G_PER_L * f
     mono = (1 - f) * recipe.sugar_g_per_l * (1 - plain) + STARTER_MONO_G_PER_L * f

@@ -31,6 +31,7 @@ from .ferment import (
     start_state,
     step_length,
 )
+from .kinds import SeenKind
 from .sweet_tea import density
 from .taste import POINT_SD, TASTE_SD, TASTE_STEEPNESS, Point, usual_point
 from .temperature import Course, ratios_over, step_ratios
@@ -198,7 +199,7 @@ class _Unknowns:
     yeast, bacteria, activity, gluconic, acid, meter, tasters = range(7)
 
     def __init__(self, ask: ForecastAsk) -> None:
-        unsure = {seen.taster: seen.point_sd for seen in ask.observations if seen.kind == "taste"}
+        unsure = {seen.taster: seen.point_sd for seen in ask.observations if seen.kind == SeenKind.TASTE}
         names = sorted(unsure)
         self.taster_row = {name: self.tasters + i for i, name in enumerate(names)}
         spread = ask.prior.spread
@@ -248,11 +249,11 @@ def _predict(ask: ForecastAsk, unknowns: _Unknowns, theta: Array, fastest: float
     acidity = np.maximum(then.ta_g_per_l, 0.02)
     out = then.ph.copy()
     for i, seen in enumerate(ask.observations):
-        if seen.kind == "ph":
+        if seen.kind == SeenKind.PH:
             out[i] += INSTRUMENTS[seen.instrument].offset_ph * theta[unknowns.meter]
-        elif seen.kind == "ta":
+        elif seen.kind == SeenKind.TA:
             out[i] = np.log(acidity[i])
-        elif seen.kind == "gravity":
+        elif seen.kind == SeenKind.GRAVITY:
             out[i] = _gravity(then.state[i])
         else:
             point = np.log(seen.point_g_per_l) + theta[unknowns.taster_row[seen.taster]]
@@ -271,7 +272,7 @@ def _gravity(state: Array) -> Array:
 
 def _measured(observations: tuple[Observation, ...]) -> tuple[Array, Array]:
     """Values as the fit compares them, and their spreads: pH, ln of acidity, taste."""
-    value = [np.log(max(seen.value, 0.02)) if seen.kind == "ta" else seen.value for seen in observations]
+    value = [np.log(max(seen.value, 0.02)) if seen.kind == SeenKind.TA else seen.value for seen in observations]
     return np.array(value, float), np.array([seen.spread for seen in observations], float)
 
 
@@ -400,7 +401,7 @@ def forecast(ask: ForecastAsk) -> Forecast:
     Source: Gauss-Newton with priors and a Laplace ensemble; rule of pH 4.2 within 7 days, Nummer 2013.
     """
     for seen in ask.observations:
-        if seen.kind == "ph" and seen.instrument not in INSTRUMENTS:
+        if seen.kind == SeenKind.PH and seen.instrument not in INSTRUMENTS:
             raise CoreError(f"instrument {seen.instrument!r} is not known; known are {', '.join(INSTRUMENTS)}.")
     unknowns = _Unknowns(ask)
     fastest = _fastest(ask, unknowns)

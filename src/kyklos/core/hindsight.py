@@ -9,6 +9,7 @@ import numpy as np
 
 from .facts import INSTRUMENTS
 from .forecast import Forecast, ForecastAsk, Observation, forecast
+from .kinds import SeenKind
 
 SAID = 0.8  #: Share of truths that a band from 10 to 90 % should hold. [-]
 FEW = 10  #: With fewer forecasts there is little to judge by.
@@ -72,7 +73,7 @@ def tested(ask: ForecastAsk) -> list[Tested]:
     for number, seen in enumerate(ask.observations):
         before = tuple(o for o in ask.observations[:number] if o.day < seen.day)
         ahead = seen.day - (before[-1].day if before else 0.0)
-        if seen.kind != "ph" or ahead < AHEAD_DAYS:
+        if seen.kind != SeenKind.PH or ahead < AHEAD_DAYS:
             continue
         out_then = forecast(replace(ask, observations=before))
         low, said, high = out_then.at(out_then.ph, seen.day)

@@ -4,11 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 
 from .facts import _load
 
-CARRY_ON, WATCH, HOLD, DISCARD = "carry on", "watch", "hold", "discard"
-ORDER = (CARRY_ON, WATCH, HOLD, DISCARD)
+
+class VerdictWord(StrEnum):
+    """What is said of a brew, from the mildest to the gravest."""
+
+    CARRY_ON = "carry on"
+    WATCH = "watch"
+    HOLD = "hold"
+    DISCARD = "discard"
+
+
+CARRY_ON, WATCH, HOLD, DISCARD = VerdictWord
+ORDER = tuple(VerdictWord)
 FILM_YEAST, FROTH = "film-yeast", "froth"
 OFF_SMELLS = {"solvent", "bad", "rotten"}
 GROWTH = {"skin", "disc", "jelly"}  #: Surfaces that show a new skin: a sign of life.

@@ -5,6 +5,7 @@ from __future__ import annotations
 from . import heat, heat_methods, starters, teas, water
 from .brew_kinds import DRIED_BREWS, base_refused
 from .facts import limit
+from .kinds import Diet, KindOfBrew, MeasuredBy
 from .plan import BrewPlan
 from .safety import settles
 from .saying import Said, plain, said
@@ -20,7 +21,7 @@ def _room_notes(plan: BrewPlan) -> list[Said]:
 
 def _tap_notes(plan: BrewPlan) -> list[Said]:
     vessel = plan.ask.vessel
-    if plan.ask.card.kind != "first":
+    if plan.ask.card.kind != KindOfBrew.FIRST:
         return []
     if not vessel.tapped:
         return [said(plain(f"{vessel.name} has no tap: take an ordinary batch."))]
@@ -55,7 +56,7 @@ def _overflow(plan: BrewPlan) -> list[Said]:
 
 def _starter_notes(plan: BrewPlan) -> list[Said]:
     choice, out = plan.choice, []
-    if plan.ask.card.kind == "dried" and choice.fraction < 0.01 and plan.ask.vinegar_l <= 0:
+    if plan.ask.card.kind == KindOfBrew.DRIED and choice.fraction < 0.01 and plan.ask.vinegar_l <= 0:
         wanted = starters.vinegar_needed((), _mix_of(plan))
         out.append(
             said(
@@ -105,7 +106,12 @@ def _line_notes(plan: BrewPlan) -> list[Said]:
     for told in ask.starters:
         if told.key not in taken or not told.diet:
             continue
-        if told.line and ask.culture and told.line != ask.culture and plan.ask.card.kind not in {"conversion", "dried"}:
+        if (
+            told.line
+            and ask.culture
+            and told.line != ask.culture
+            and plan.ask.card.kind not in {KindOfBrew.CONVERSION, KindOfBrew.DRIED}
+        ):
             out.append(
                 said(
                     plain(
@@ -113,8 +119,8 @@ def _line_notes(plan: BrewPlan) -> list[Said]:
                     )
                 )
             )
-        elif (told.diet == "jun") != jun_brew and plan.ask.card.kind != "conversion":
-            lives = "honey" if told.diet == "jun" else "sugar"
+        elif (told.diet == Diet.JUN) != jun_brew and plan.ask.card.kind != KindOfBrew.CONVERSION:
+            lives = "honey" if told.diet == Diet.JUN else "sugar"
             into = "honey" if jun_brew else "sugar"
             out.append(
                 said(
@@ -123,7 +129,11 @@ def _line_notes(plan: BrewPlan) -> list[Said]:
                     )
                 )
             )
-    if ask.diet == "sugar" and plan.recipe.honey_share > 0.25 and plan.ask.card.kind not in {"conversion", "trial"}:
+    if (
+        ask.diet == Diet.SUGAR
+        and plan.recipe.honey_share > 0.25
+        and plan.ask.card.kind not in {KindOfBrew.CONVERSION, KindOfBrew.TRIAL}
+    ):
         out.append(
             said("A straight swap to honey may slow this culture: a step towards jun takes a fifth more each brew.")
         )
@@ -147,7 +157,7 @@ def _tea_notes(plan: BrewPlan) -> list[Said]:
         out.append(said("Only black tea bears a steep until cool: this one steeps as it likes it."))
     if card.base and (why := base_refused(card.base)):
         out.append(said(f"No trial with {why}: acid alone does not keep such a base safe.", True))
-    if card.kind == "trial" and not card.base.strip():
+    if card.kind == KindOfBrew.TRIAL and not card.base.strip():
         out.append(said("Say what the trial's base is."))
     return out
 
@@ -193,7 +203,7 @@ def _start_notes(plan: BrewPlan) -> list[Said]:
     bound = limit("start_ph")
     for portion, _ in plan.choice.taken:
         if (
-            portion.instrument == "strip"
+            portion.instrument == MeasuredBy.STRIP
             and not settles(plan.start_ph, "strip", bound)
             and plan.start_ph_high > limit("plan_start_ph")
         ):

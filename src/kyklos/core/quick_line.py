@@ -25,7 +25,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 
-from .observations import OBSERVATIONS, ORDER
+from .observations import CARRY_ON, OBSERVATIONS, ORDER
 from .quick_time import When, read_time
 from .quick_words import FILLERS, Meaning, Token, phrase_at, same_word, tokens
 from .taste import score_word
@@ -417,7 +417,7 @@ def _seen(r: _Reader, meaning: Meaning) -> None:
         out.signs += [key] if key not in out.signs else []
     elif _graver(key, before := getattr(out, meaning.group)):
         setattr(out, meaning.group, key)
-        if before and _graver(key, before) and OBSERVATIONS[before].verdict != "carry on":
+        if before and _graver(key, before) and OBSERVATIONS[before].verdict != CARRY_ON:
             out.doubts.append(Doubt(OBSERVATIONS[before].name, "Two things at once: the graver one counts."))
 
 

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from .facts import INSTRUMENTS, limit
+from .kinds import MeasuredBy
 from .observations import CARRY_ON, DISCARD, GROWTH, HOLD, ORDER, WATCH, Look, Reason, reasons_from
 
 __all__ = ["CARRY_ON", "DISCARD", "HOLD", "WATCH", "BrewFacts", "Look", "PhReading", "Reason", "Verdict", "judge"]
@@ -168,7 +169,7 @@ def trial_verdict(facts: BrewFacts) -> TrialVerdict:
     bound, gate = limit("safe_ph"), limit("safe_by_day")
     grown = any(look.surface == "disc" for look in facts.looks)
     clean = all(seen.verdict in {CARRY_ON, WATCH} for look in facts.looks for seen in look.seen)
-    sour = any(r.ph <= bound and r.day <= gate and r.instrument == "meter" for r in facts.ph)
+    sour = any(r.ph <= bound and r.day <= gate and r.instrument == MeasuredBy.METER for r in facts.ph)
     told = (
         (grown, "the disc has not been seen to grow"),
         (clean, "something on it was odd or mouldy"),

@@ -282,7 +282,15 @@ def share_for_ph(
     """
     plain = 7.0
     portion = Portion(
-        key="", name="", left_l=1.0, likely=starter, weaker=starter, ph=plain, low_ph=plain, high_ph=plain, instrument=""
+        key="",
+        name="",
+        left_l=1.0,
+        likely=starter,
+        weaker=starter,
+        ph=plain,
+        low_ph=plain,
+        high_ph=plain,
+        instrument="",
     )
     mix = Mix(1.0, where, honey_g_per_l)
     return _least([portion], mix, target_ph, False, limit("starter_most"), bare=bare)

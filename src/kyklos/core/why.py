@@ -11,6 +11,7 @@ from .calc.ferments import STATE, event_question
 from .calc.keys import RECIPE
 from .ferment import Recipe
 from .forecast import ForecastAsk
+from .kinds import SeenKind
 
 SAYS = {
     "starter_ph": "pH of the starter",
@@ -154,9 +155,9 @@ def forecast_question(ask: ForecastAsk, point: float) -> dict[str, Any]:
     readings: list[dict[str, Any]] = []
     for seen in ask.observations:
         told: dict[str, Any] = {"day": seen.day, names[seen.kind]: seen.value}
-        if seen.kind == "ph":
+        if seen.kind == SeenKind.PH:
             told["instrument"] = seen.instrument
-        if seen.kind == "taste":
+        if seen.kind == SeenKind.TASTE:
             told |= {"taster": seen.taster, "point_g_per_l": seen.point_g_per_l, "point_sd": seen.point_sd}
         if seen.sd is not None:
             told["sd"] = seen.sd

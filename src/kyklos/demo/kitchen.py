@@ -13,6 +13,7 @@ from ..actions.harvest import EndBrew, FillBottles, MoveBottles, OpenBottle, Res
 from ..actions.pitching import PitchBrew, planned_amounts
 from ..core.facts import BOTTLES
 from ..core.ferment import Recipe, Tea
+from ..core.kinds import BottleState
 from ..core.recipe_card import RecipeCard
 from ..store import queries
 from ..store.database import Database
@@ -146,7 +147,9 @@ class Kitchen:
         )
         group = self.do(harvest.fill_bottles, ask, ago)["bottling"]
         with self.database.reader() as session:
-            return [b.id for b in queries.bottles(session, "warm", "cold") if b.bottling_id == group]
+            return [
+                b.id for b in queries.bottles(session, BottleState.WARM, BottleState.COLD) if b.bottling_id == group
+            ]
 
     def end(self, brew: int, ago: float) -> int | None:
         """End a harvest; gives the new disc."""

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import NamedTuple
 
+from ..core.kinds import NodeKind
 from .shapes import Label
 
 WIDTH, LEFT, TOP, FOOT = 1200.0, 16.0, 34.0, 30.0
@@ -114,7 +115,7 @@ def _shade(honey: float) -> int:
 
 def _steps(line: LineFacts, first: float, every: float, most: float) -> list[tuple[float, float, int]]:
     """Give day, width and shade wherever one of them changes, no closer than `every`. [d]"""
-    brews = sorted((b for b in line.beads if b.kind == "brew"), key=lambda b: b.day)
+    brews = sorted((b for b in line.beads if b.kind == NodeKind.BREW), key=lambda b: b.day)
     end = 0.0 if line.ended is None else line.ended
     begin = max(line.started, first)
     days = sorted(
@@ -212,7 +213,11 @@ def _ribbon(line: LineFacts, y: float, first: float, x: X, lane: float, every: f
     below = most * 0.42
     middle, low = round(y), round(y + below)
     beads = tuple(
-        [BeadShape(b, round(x(b.day)), low if b.kind == "disc" else middle) for b in line.beads if b.day >= first]
+        [
+            BeadShape(b, round(x(b.day)), low if b.kind == NodeKind.DISC else middle)
+            for b in line.beads
+            if b.day >= first
+        ]
     )
     outside = [p for p in line.passings if p.other is None and p.day >= first]
     arrows = tuple((x(p.day), y - most / 2 - 6, p.arrives) for p in outside)
@@ -246,7 +251,7 @@ def _ends(line: LineFacts, y: float, below: float, first: float, x: X) -> tuple[
     for bead in line.beads:
         if bead.end is None or bead.end < first or bead.state not in MARKS:
             continue
-        at = y + (below if bead.kind == "disc" else 0.0)
+        at = y + (below if bead.kind == NodeKind.DISC else 0.0)
         marks.setdefault(bead.state, []).append(f"M{x(bead.end):.0f} {at:.0f}{shapes[bead.state]}")
     if line.ended is not None and line.ended >= first:
         marks.setdefault("spent", []).append(f"M{x(line.ended):.0f} {y:.0f}{LINE_END}")

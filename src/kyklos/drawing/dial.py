@@ -163,7 +163,9 @@ def _arcs(windows: Sequence[Span]) -> tuple[Arc, ...]:
     for lane, (name, start, end) in enumerate(lanes):
         outer = RING_OUTER - lane * step if len(lanes) > 1 else RING_OUTER
         inner = outer - step if len(lanes) > 1 else RING_INNER
-        out.append(Arc(name, ring_piece(CENTRE, inner, outer, turn(start), max(turn(end), turn(start) + 0.01)), lane % HATCHES))
+        out.append(
+            Arc(name, ring_piece(CENTRE, inner, outer, turn(start), max(turn(end), turn(start) + 0.01)), lane % HATCHES)
+        )
     return tuple(out)
 
 

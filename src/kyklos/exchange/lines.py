@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from ..actions.base import Checks, Done, action, flushed
 from ..actions.giving import Receive, taken_in
 from ..core import teas
+from ..core.kinds import Diet, NodeKind
 from ..core.lineage import ancestors, graph_of
 from ..core.trace import Node
 from ..reckon import links
@@ -35,13 +36,13 @@ def _key(node: Node) -> str:
 
 def _thing(session: Session, node: Node) -> Thing:
     kind, number = node
-    if kind == "brew":
+    if kind == NodeKind.BREW:
         brew = queries.get(session, Brew, number)
         tea = teas.name_of(teas.from_text(brew.tea))[:80]
         return Thing(
             key=_key(node), kind="brew", on=_iso(brew.pitched_at), honey_share=round(brew.honey_share, 3), tea=tea
         )
-    if kind == "disc":
+    if kind == NodeKind.DISC:
         disc = queries.get(session, Disc, number)
         born = disc.made_at or (disc.born_brew.pitched_at if disc.born_brew is not None else disc.culture.started_at)
         return Thing(key=_key(node), kind="disc", on=_iso(born))
@@ -80,12 +81,12 @@ def passport_of(
     last = measured[-1] if measured else None
     return Passport(
         name=culture.name,
-        diet="jun" if culture.diet == "jun" else "sugar",
+        diet="jun" if culture.diet == Diet.JUN else "sugar",
         origin=earlier.origin if earlier is not None else culture.origin,
         begun_on=earlier.begun_on if earlier is not None else _iso(culture.started_at),
         written_on=_iso(now),
         story=culture.story if story else "",
-        care=CARE["jun" if culture.diet == "jun" else "sugar"],
+        care=CARE[Diet.JUN if culture.diet == Diet.JUN else Diet.SUGAR],
         vigour=None if vigour is None else round(vigour, 3),
         last_reading=Reading(ph=round(last.ph or 0.0, 2), on=_iso(last.made_at)) if last is not None else None,
         things=tuple(things),

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from ..core import teas
 from ..core.conversion import STEP, Advice, StepTold, advise, outcome
 from ..core.forecast import Forecast, forecast
+from ..core.kinds import BrewStatus, Diet, KindOfBrew
 from ..store import queries
 from ..store.memory import remembered
 from ..store.models import Brew, Conversion, Culture
@@ -37,7 +38,7 @@ def _step(session: Session, brew: Brew, now: datetime) -> StepTold:
         reached = None
     green = sum(share for key, share in teas.parts_of(teas.from_text(brew.tea)) if key == "green")
     told = outcome(expected, reached, lasted, brew.alive)
-    if brew.status == "harvested" and not ask.observations:
+    if brew.status == BrewStatus.HARVESTED and not ask.observations:
         told = "not told"
     return StepTold(round(brew.honey_share, 6), round(green, 6), told, expected, reached)
 
@@ -48,7 +49,7 @@ def brews_of(session: Session, conversion: Conversion) -> list[Brew]:
     return [
         brew
         for brew in queries.with_past(session, conversion.culture)
-        if brew.kind == "conversion" and brew.pitched_at >= conversion.started_at and (end is None or brew.pitched_at <= end)
+        if brew.kind == KindOfBrew.CONVERSION and brew.pitched_at >= conversion.started_at and (end is None or brew.pitched_at <= end)
     ]  # fmt: skip
 
 
@@ -62,5 +63,5 @@ def advice_of(session: Session, culture: Culture, now: datetime) -> Advice:
     """Say what a line's next brew takes; one that is not being led yet is told the first step."""
     conversion = running(culture)
     if conversion is None:
-        return advise([], "sugar" if culture.diet == "jun" else "jun", STEP)
+        return advise([], Diet(culture.diet).other, STEP)
     return advise(steps_of(session, conversion, now), conversion.target, conversion.step)

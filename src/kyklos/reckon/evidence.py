@@ -10,6 +10,7 @@ from ..core import acids, teas
 from ..core.diagnosis import UNKNOWN, WARM_C, Evidence, pace_of
 from ..core.facts import INSTRUMENTS
 from ..core.forecast import ForecastAsk, forecast
+from ..core.kinds import Diet
 from ..core.observations import GROWTH
 from ..core.safety import STILL_PH, BrewFacts, PhReading, shows_life
 from ..core.temperature import Course, steady
@@ -104,7 +105,7 @@ def evidence_of(ask: ForecastAsk, brew: Brew, facts: BrewFacts, now: datetime) -
         honey_share=brew.honey_share,
         diet_honey_share=before[-1].honey_share
         if before
-        else (1.0 if brew.culture.diet == "jun" else brew.honey_share),
+        else (1.0 if brew.culture.diet == Diet.JUN else brew.honey_share),
         sugar_g_per_l=brew.sugar_g_per_l,
         alkalinity_meq_per_l=brew.alkalinity_meq_per_l,
         largest_rise_ph=max(rises, default=0.0),

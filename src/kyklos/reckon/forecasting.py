@@ -12,6 +12,7 @@ from ..core import teas
 from ..core.batch import Batch
 from ..core.brew_plan import prior_on
 from ..core.forecast import Forecast, ForecastAsk, Posterior, Prior, culture_prior, forecast
+from ..core.kinds import BrewStatus, SeenKind
 from ..core.pouring import LEAST_L
 from ..core.taste import Point, usual_point
 from ..store import queries
@@ -45,7 +46,7 @@ def batch_of(brew: Brew) -> Batch:
 def untasted(brew: Brew) -> ForecastAsk:
     """Ask of a brew what its measurements alone tell: a taste must not teach the taster twice."""
     ask = _ask(brew, prior_of(brew.culture, brew.pitched_at), (Point(STANDARD_TASTER, usual_point(brew.honey_share)),))
-    return replace(ask, observations=tuple(o for o in ask.observations if o.kind != "taste"))
+    return replace(ask, observations=tuple(o for o in ask.observations if o.kind != SeenKind.TASTE))
 
 
 def posterior_of(brew: Brew) -> Posterior:
@@ -73,7 +74,7 @@ def _prior_of(diet: str, brews: Sequence[Brew], before: datetime | None) -> Prio
 def _teaches(brew: Brew) -> bool:
     """Return whether a brew was harvested, and measured or tasted before."""
     measured = any(reading.ph is not None for reading in standing_readings(brew))
-    return brew.status == "harvested" and (measured or any(not tasting.struck for tasting in brew.tastings))
+    return brew.status == BrewStatus.HARVESTED and (measured or any(not tasting.struck for tasting in brew.tastings))
 
 
 def forecast_ask_of(session: Session, brew: Brew) -> ForecastAsk:

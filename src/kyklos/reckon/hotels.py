@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session, joinedload, selectinload
 
 from ..core import discs
 from ..core.hotel import HotelFacts, HotelState, state_of
+from ..core.kinds import VesselKind
 from ..core.pouring import Way
 from ..store import queries
 from ..store.models import Brew, Disc, HotelFeed, HotelStay, Liquid, Vessel
@@ -115,4 +116,4 @@ def hotel_of(session: Session, vessel: Vessel, now: datetime) -> Hotel:
 
 def hotels_of(session: Session, now: datetime) -> list[Hotel]:
     """List the hotels."""
-    return [hotel_of(session, v, now) for v in queries.vessels(session) if v.kind == "hotel"]
+    return [hotel_of(session, v, now) for v in queries.vessels(session) if v.kind == VesselKind.HOTEL]

@@ -7,6 +7,7 @@ from datetime import datetime
 from sqlalchemy import select
 from sqlalchemy.orm import Session, selectinload
 
+from ..core.kinds import BrewStatus, NodeKind, StarterKind, VesselKind
 from ..core.lineage import Backups, backups
 from ..core.observations import DISCARD, OBSERVATIONS
 from ..core.pouring import LEAST_L, Way
@@ -134,7 +135,7 @@ def _through_company(session: Session) -> list[Link]:
 def contact_of(session: Session, now: datetime) -> list[Link]:
     """List what touched what besides: a disc back out of a brew, discs in the hotel and in shared jars, feeds, liquid drawn."""
     out: list[Link] = []
-    for brew in session.scalars(select(Brew).where(Brew.status == "harvested", Brew.disc_id.is_not(None))):
+    for brew in session.scalars(select(Brew).where(Brew.status == BrewStatus.HARVESTED, Brew.disc_id.is_not(None))):
         out.append(Link(("brew", brew.id), ("disc", brew.disc_id or 0), day_of(brew.ended_at or now), "back"))
     out += _shared_liquid(session, now)
     out += [link for link, how in _passed(session) if how in CONTACT]
@@ -180,13 +181,13 @@ def _shared_liquid(session: Session, now: datetime) -> list[Link]:
 
 def _poured_from_hotel(session: Session) -> list[Link]:
     """List liquid told on a brew day as the hotel's, where there is only one hotel it can have come from."""
-    hotels = list(session.scalars(select(Vessel.id).where(Vessel.kind == "hotel")))
+    hotels = list(session.scalars(select(Vessel.id).where(Vessel.kind == VesselKind.HOTEL)))
     if len(hotels) != 1:
         return []
     told = (
         select(Brew.id, Transfer.at)
         .join(Transfer, Transfer.target_id == Brew.liquid_id)
-        .where(Transfer.source_id.is_(None), Transfer.lively == "hotel")
+        .where(Transfer.source_id.is_(None), Transfer.lively == StarterKind.HOTEL)
     )
     return [Link(("hotel", hotels[0]), ("brew", brew), day_of(at), "starter") for brew, at in session.execute(told)]
 
@@ -204,7 +205,7 @@ def links_of(session: Session, now: datetime) -> list[Link]:
 
 def spoiled(session: Session) -> list[Brew]:
     """List brews that were discarded for what was seen or smelled."""
-    rows = session.scalars(select(Brew).where(Brew.status == "discarded").options(selectinload(Brew.looks)))
+    rows = session.scalars(select(Brew).where(Brew.status == BrewStatus.DISCARDED).options(selectinload(Brew.looks)))
     grave = {key for key, seen in OBSERVATIONS.items() if seen.verdict == DISCARD}
     return [
         b for b in rows if any({look.surface, look.smell, *look.signs} & grave for look in b.looks if not look.struck)
@@ -243,13 +244,13 @@ def backups_of(session: Session, culture: Culture, now: datetime) -> Backups:
 def living(session: Session, node: Node) -> bool:
     """Say whether a thing is still there: a brew in its vessel, liquid left, a disc not ended."""
     kind, number = node
-    if kind == "brew":
+    if kind == NodeKind.BREW:
         brew = session.get(Brew, number)
         return brew is not None and brew.alive
-    if kind == "lot":
+    if kind == NodeKind.LOT:
         lot = session.get(StarterLot, number)
         return lot is not None and lot.left_l > LEAST_L
-    if kind == "hotel":
+    if kind == NodeKind.HOTEL:
         return session.get(Vessel, number) is not None
     disc = session.get(Disc, number)
     return disc is not None and disc.ended_at is None

@@ -8,6 +8,7 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from ..core.forecast import forecast
+from ..core.kinds import SeenKind
 from ..core.palate import Palate, Tasted, learn
 from ..core.taste import JUN_HONEY_SHARE, Point
 from ..store import queries
@@ -55,7 +56,7 @@ def _tasted_by(session: Session, told: datetime | None) -> dict[tuple[str, bool]
         brew = tasting.brew
         ask = untasted(brew)
         day = max(0.0, days_between(brew.pitched_at, tasting.at))
-        near = [o.value for o in ask.observations if o.kind == "ta" and abs(o.day - day) <= TITRATED_NEAR]
+        near = [o.value for o in ask.observations if o.kind == SeenKind.TA and abs(o.day - day) <= TITRATED_NEAR]
         if near:
             acidity, sd = near[-1], TITRATED_SD
         else:

@@ -8,6 +8,7 @@ from typing import Any
 from sqlalchemy import CheckConstraint, ForeignKey, String
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
+from ..core.kinds import LIVING, BottleState, BrewStatus, Diet, KindOfBrew, StarterKind, VesselKind
 from ..core.pouring import Way
 from ..core.standing import PlaceKind
 from .base import LAYOUT, Base, UtcTime, of_brew, of_liquid
@@ -142,7 +143,7 @@ class Vessel(Base):
     __tablename__ = "vessel"
     __table_args__ = (CheckConstraint("usable_l > 0 AND usable_l <= nominal_l", name="usable"),)
     name: Mapped[str]
-    kind: Mapped[str] = mapped_column(default="jar")  #: jar, crock or hotel
+    kind: Mapped[str] = mapped_column(default=VesselKind.JAR)  #: jar, crock or hotel
     nominal_l: Mapped[float]
     usable_l: Mapped[float]
     diameter_cm: Mapped[float]
@@ -181,7 +182,7 @@ class Culture(Base):
 
     __tablename__ = "culture"
     name: Mapped[str]
-    diet: Mapped[str] = mapped_column(default="sugar")  #: sugar or jun
+    diet: Mapped[str] = mapped_column(default=Diet.SUGAR)  #: sugar or jun
     origin: Mapped[str] = mapped_column(default="received")
     story: Mapped[str] = mapped_column(default="")
     started_at: Mapped[datetime]
@@ -224,7 +225,9 @@ class StarterLot(Base):
     culture_id: Mapped[int] = mapped_column(ForeignKey("culture.id"))
     liquid_id: Mapped[int] = mapped_column(ForeignKey("liquid.id"), unique=True)
     made_at: Mapped[datetime]
-    kind: Mapped[str] = mapped_column(default="fresh")  #: fresh, bottle or hotel: how lively it was when set aside.
+    kind: Mapped[str] = mapped_column(
+        default=StarterKind.FRESH
+    )  #: fresh, bottle or hotel: how lively it was when set aside.
     ph: Mapped[float | None]
     ta_g_per_l: Mapped[float | None]  #: Titrated, as acetic; beats the pH. [g/L]
     instrument: Mapped[str] = mapped_column(default="meter")
@@ -269,7 +272,7 @@ class Brew(Base):
     """One batch in one vessel."""
 
     __tablename__ = "brew"
-    kind: Mapped[str] = mapped_column(default="batch")  #: A key of core/data/brew_kinds.toml
+    kind: Mapped[str] = mapped_column(default=KindOfBrew.BATCH)  #: A key of core/data/brew_kinds.toml
     base: Mapped[str] = mapped_column(default="")  #: Of a trial.
     vessel_id: Mapped[int] = mapped_column(ForeignKey("vessel.id"))
     culture_id: Mapped[int] = mapped_column(ForeignKey("culture.id"))
@@ -291,7 +294,7 @@ class Brew(Base):
     plan: Mapped[dict[str, Any]]  #: Amounts and heat as planned, and the recipe card.
     facts: Mapped[dict[str, Any]] = mapped_column(default=dict)  #: What was done, step by step.
     pitched_at: Mapped[datetime]
-    status: Mapped[str] = mapped_column(default="fermenting")  #: held, fermenting, harvested or discarded
+    status: Mapped[str] = mapped_column(default=BrewStatus.FERMENTING)  #: held, fermenting, harvested or discarded
     labelled_at: Mapped[datetime | None]
     no_next_brew: Mapped[bool] = mapped_column(default=False)
     ended_at: Mapped[datetime | None]
@@ -321,7 +324,7 @@ class Brew(Base):
     @property
     def alive(self) -> bool:
         """Whether it stands in its vessel."""
-        return self.status in {"held", "fermenting"}
+        return self.status in LIVING
 
     @property
     def left_l(self) -> float:
@@ -464,7 +467,7 @@ class Bottle(Base):
     bottling_id: Mapped[int] = mapped_column(ForeignKey("bottling.id"), index=True)
     type_id: Mapped[int] = mapped_column(ForeignKey("bottle_type.id"))
     headspace_fraction: Mapped[float]
-    state: Mapped[str] = mapped_column(default="warm")  #: warm, cold or gone
+    state: Mapped[str] = mapped_column(default=BottleState.WARM)  #: warm, cold or gone
     gone_at: Mapped[datetime | None]
     hiss: Mapped[int | None]  #: 0 to 4, when opened
     taste: Mapped[str] = mapped_column(default="")

@@ -10,6 +10,7 @@ from sqlalchemy import bindparam, select
 from sqlalchemy.orm import Session, contains_eager, defer, joinedload, load_only, selectinload
 
 from ..core.errors import KyklosError
+from ..core.kinds import LIVING, BrewStatus
 from ..core.pouring import LEAST_L
 from ..core.standing import PlaceKind
 from .attach import Relation, attach
@@ -60,7 +61,7 @@ _LIVING = (
     .join(Vessel.place)
     .join(Brew.culture)
     .join(Brew.liquid)
-    .where(Brew.status.in_(("held", "fermenting")))
+    .where(Brew.status.in_(LIVING))
     .options(
         *LIGHT,
         contains_eager(Brew.liquid),
@@ -212,14 +213,12 @@ def with_records(session: Session, brews: Sequence[Brew], *more: Relation) -> li
 
 def brew_in(session: Session, vessel_id: int) -> Brew | None:
     """Find the living brew of a vessel."""
-    return session.scalars(
-        select(Brew).where(Brew.vessel_id == vessel_id, Brew.status.in_(("held", "fermenting")))
-    ).first()
+    return session.scalars(select(Brew).where(Brew.vessel_id == vessel_id, Brew.status.in_(LIVING))).first()
 
 
 def standing_brews(session: Session) -> list[Brew]:
     """List brews that stand in a vessel, with vessel, place and line only, in the order of their places."""
-    query = select(Brew).join(Brew.vessel).join(Vessel.place).where(Brew.status.in_(("held", "fermenting")))
+    query = select(Brew).join(Brew.vessel).join(Vessel.place).where(Brew.status.in_(LIVING))
     query = query.options(contains_eager(Brew.vessel).contains_eager(Vessel.place), joinedload(Brew.culture))
     return list(session.scalars(query.order_by(Place.position, Place.id, Vessel.id)))
 
@@ -238,7 +237,7 @@ def struck_out(session: Session) -> list[tuple[str, Any]]:
 @once
 def in_use(session: Session) -> tuple[set[int], set[int]]:
     """List the numbers of vessels and discs that a living brew has."""
-    rows = session.execute(select(Brew.vessel_id, Brew.disc_id).where(Brew.status.in_(("held", "fermenting")))).all()
+    rows = session.execute(select(Brew.vessel_id, Brew.disc_id).where(Brew.status.in_(LIVING))).all()
     beside = session.scalars(select(BrewDisc.disc_id).where(BrewDisc.until.is_(None)))
     return {vessel for vessel, _ in rows}, {disc for _, disc in rows if disc is not None} | set(beside)
 
@@ -358,7 +357,7 @@ def measured(session: Session, culture: Culture, most: int) -> list[Brew]:
     told = select(Reading.liquid_id).where(Reading.ph.is_not(None), Reading.struck.is_(False))
     query = (
         select(Brew)
-        .where(Brew.culture_id == culture.id, Brew.status != "held", Brew.liquid_id.in_(told))
+        .where(Brew.culture_id == culture.id, Brew.status != BrewStatus.HELD, Brew.liquid_id.in_(told))
         .options(*IN_PLACE)
     )
     last = list(session.scalars(query.order_by(Brew.pitched_at.desc()).limit(most)))

@@ -4,15 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from typing import Any
+from datetime import datetime
+from typing import TypeAlias, TypeVar
 
 from flask import current_app, g
+from sqlalchemy.orm import Session
 
 from ..actions.base import Done, RefusedError
+from ..actions.undo import undo
 from ..core.saying import spoken
 from ..store.queries import household_of
 from . import render, units
 from .fields import KitchenForm
+
+A = TypeVar("A")
+Run: TypeAlias = Callable[[Session, A, datetime], Done]  #: An action, with the ask that it takes.
 
 
 def look_afresh() -> None:
@@ -31,22 +37,22 @@ def in_units(value: float, kind: str) -> str:
     return units.words(value, kind, g.units)
 
 
-def act(run: Any, ask: Any, quiet: bool = False) -> Done:
+def act(run: Run[A], ask: A, quiet: bool = False) -> Done:
     """Run an action in the writing session, then look afresh; leaves a message that can undo it, unless told to be quiet."""
     database, _ = current_app.extensions["kyklos"]
     try:
         with database.writer() as session:
-            done: Done = run(session, ask, g.now)
+            done = run(session, ask, g.now)
     except RefusedError as refused:
         raise refused.spoken(in_units) from refused
     look_afresh()
     done = replace(done, says=spoken(done.says, in_units))
-    if run.__name__ != "undo" and not quiet:
+    if run is not undo and not quiet:
         render.confirm(done)
     return done
 
 
-def tried(form: KitchenForm, run: Any, ask: Callable[[], Any], names: dict[str, str] | None = None) -> Done | None:
+def tried(form: KitchenForm, run: Run[A], ask: Callable[[], A], names: dict[str, str] | None = None) -> Done | None:
     """Act on a form that was sent; None when it does not hold or the action refuses, with every problem beside its field.
 
     Args:

@@ -16,6 +16,7 @@ from ..actions.household import MATERIALS
 from ..core import teas
 from ..core.brew_kinds import KINDS, SCHOOLS
 from ..core.facts import FLAVOURINGS, INSTRUMENTS, SWEETENERS, limit
+from ..core.kinds import BrewStatus, MeasuredBy
 from ..core.observations import OBSERVATIONS, of_group
 from ..core.safety import trial_verdict
 from ..core.starters import share_for_ph
@@ -130,7 +131,7 @@ def instrument_choices() -> list[tuple[str, str]]:
 
 @once
 def _instrument_choices(session: Session) -> list[tuple[str, str]]:
-    rows = [row for row in queries.instruments(session) if row.kind in {"meter", "strip"}]
+    rows = [row for row in queries.instruments(session) if row.kind in {MeasuredBy.METER, MeasuredBy.STRIP}]
     kinds = {row.kind for row in rows}
     plain = [(key, entry.name) for key, entry in INSTRUMENTS.items() if key not in kinds]
     return [(f"{row.kind}:{row.id}", row.name) for row in rows] + plain
@@ -187,7 +188,7 @@ def install(app: Flask) -> None:
         "usual_now": lambda place: warmth.usual_celsius(place, g.now),
         "read_by": recorded.read_by,
         "trial_of": trial_verdict,
-        "harvested_of": lambda culture: sum(brew.status == "harvested" for brew in culture.brews),
+        "harvested_of": lambda culture: sum(brew.status == BrewStatus.HARVESTED for brew in culture.brews),
         "sweetener_name": lambda key: SWEETENERS[key].name,
         "discs_in": discs_in,
         "tea_words": lambda brew: brew.base or teas.name_of(teas.from_text(brew.tea)),

@@ -8,6 +8,7 @@ from datetime import datetime, timedelta
 from flask import url_for
 from sqlalchemy.orm import Session
 
+from ..core.kinds import MeasuredBy
 from ..reckon import hotels
 from ..store import queries
 from ..store.memory import remembered
@@ -43,7 +44,7 @@ def _meters_due(session: Session, now: datetime) -> list[SmallDue]:
             "Calibrate",
         )
         for row in queries.instruments(session)
-        if row.kind == "meter" and (found := standing_of(row, now)).due_soon
+        if row.kind == MeasuredBy.METER and (found := standing_of(row, now)).due_soon
     ]
 
 

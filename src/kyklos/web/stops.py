@@ -14,6 +14,7 @@ from ..core.cautions import Situation
 from ..core.due import PEACE, Due, DueFacts, dues
 from ..core.facts import limit
 from ..core.forecast import Forecast, Window
+from ..core.kinds import Diet, SeenKind
 from ..core.observations import CARRY_ON, reasons_from
 from ..core.safety import BrewFacts, Verdict
 from ..core.sweet_tea import amounts
@@ -86,7 +87,7 @@ def _due_facts(brew: Brew, facts: BrewFacts, verdict: Verdict, out: Forecast, po
     tastes = [moments.days_between(brew.pitched_at, t.at) for t in brew.tastings if not t.struck]
     return DueFacts(
         status=brew.status,
-        diet="jun" if brew.honey_share >= 0.5 else "sugar",
+        diet=Diet.JUN if brew.honey_share >= 0.5 else Diet.SUGAR,
         day=facts.day,
         mean_c=facts.mean_c,
         verdict=verdict,
@@ -203,7 +204,7 @@ def curve_of(stop: Stop, then: Forecast | None = None) -> Curve:
             likely=out.ph.p50,
             high=out.ph.p90,
             today=stop.day,
-            readings=[(o.day, o.value, o.spread) for o in recorded.measured(brew) if o.kind == "ph"],
+            readings=[(o.day, o.value, o.spread) for o in recorded.measured(brew) if o.kind == SeenKind.PH],
             tastings=tastings,
             windows=stop.windows,
             gate_day=limit("safe_by_day"),

@@ -77,7 +77,8 @@ _MEASURED = (
 
 
 _WHOLE = tuple(
-    Key(name, name.partition("_")[2] or "-", -500 if name == "strong_ions_meq_per_l" else 0, 1000, 0.0) for name in PARTS
+    Key(name, name.partition("_")[2] or "-", -500 if name == "strong_ions_meq_per_l" else 0, 1000, 0.0)
+    for name in PARTS
 )
 
 

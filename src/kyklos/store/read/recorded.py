@@ -10,6 +10,7 @@ from ...core.brew_plan import vessel_surface
 from ...core.ferment import STARTER_LIVELINESS, Recipe
 from ...core.forecast import Observation
 from ...core.instruments import Calibrated, gravity_sd, ph_sd, standing
+from ...core.kinds import MeasuredBy
 from ...core.liquid import Liquid, mature_from_ph
 from ...core.overrule import Own
 from ...core.pouring import Way
@@ -110,7 +111,7 @@ def by_hand(brew: Brew) -> list[tuple[float, float]]:
 
 def read_by(reading: Reading) -> str:
     """Name what read a pH as it stood then: a meter past its interval counts as uncalibrated."""
-    if reading.instrument != "meter" or reading.tool is None:
+    if reading.instrument != MeasuredBy.METER or reading.tool is None:
         return reading.instrument
     done = [Calibrated(days_between(c.at, reading.at), c.at_seven, c.at_four) for c in reading.tool.calibrations]
     return standing(done, reading.tool.interval_days).key

@@ -14,6 +14,7 @@ from ...actions import calendar
 from ...actions.base import RefusedError
 from ...core.away import BEFORE, FINE, ON_RETURN, PASSES, Absent, Shelf, absent
 from ...core.brew_kinds import KINDS
+from ...core.kinds import BottleState, DueKind, KindOfBrew
 from ...core.taste import score_word
 from ...reckon import forecasting, palates, warmth
 from ...store import queries
@@ -63,7 +64,7 @@ def rows_of(leaves: date, returns: date) -> list[Row]:
     out = []
     for brew in queries.living_brews(g.session):
         stop = stop_of(g.session, brew, g.now, g.household)
-        if KINDS[brew.kind].watch and brew.kind in {"grow", "trial"}:
+        if KINDS[brew.kind].watch and brew.kind in {KindOfBrew.GROW, KindOfBrew.TRIAL}:
             continue
         ask = forecasting.forecast_ask_of(g.session, brew)
         first = ask.points[0].taster
@@ -86,7 +87,7 @@ def rows_of(leaves: date, returns: date) -> list[Row]:
 def bottles_before(returns: date) -> list[tuple[BottleGroup, datetime]]:
     """List bottles that must be cold before the return."""
     back = _moment(returns, 18)
-    told = [(group, chill_moment(group)) for group in groups_of(queries.bottles(g.session, "warm"), g.now)]
+    told = [(group, chill_moment(group)) for group in groups_of(queries.bottles(g.session, BottleState.WARM), g.now)]
     return [(group, when) for group, when in told if when is not None and when < back]
 
 
@@ -98,7 +99,7 @@ def _page(status: int = 200, problems: dict[str, str] | None = None) -> Response
         context |= {"rows": rows_of(row.leaves, row.returns), "bottles": bottles_before(row.returns)}
     if gone:
         stops = [stop_of(g.session, b, g.now, g.household) for b in queries.living_brews(g.session)]
-        wanting = [s for s in stops if s.due.kind != "nothing"]
+        wanting = [s for s in stops if s.due.kind != DueKind.NOTHING]
         grave = {"discard": 0, "hold": 1, "look": 2, "measure": 3, "taste": 4, "harvest": 5, "salvage": 5}
         context["catch_up"] = sorted(wanting, key=lambda s: (grave.get(s.due.kind, 6), -s.day))
         context["groups"] = [group for group in groups_of(queries.bottles(g.session, "warm"), g.now) if group.pressing]

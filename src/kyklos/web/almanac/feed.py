@@ -12,6 +12,7 @@ from werkzeug.wrappers import Response as Answer
 
 from ...actions import calendar
 from ...core.hotel import LOOK_AHEAD_DAYS
+from ...core.kinds import BottleState, DueKind
 from ...store import queries
 from ..acting import act
 from ..cellar.groups import groups_of
@@ -41,7 +42,7 @@ def _of_brew(stop: Stop) -> list[icalendar.Event]:
     brew, name = stop.brew, stop.brew.vessel.name
     out = []
     for due in (stop.due, *stop.also):
-        if due.kind != "nothing":
+        if due.kind != DueKind.NOTHING:
             out.append(
                 _event(f"brew-{brew.id}-{due.kind}", None, f"{name}: {due.what[0].lower()}{due.what[1:]}", due.why)
             )
@@ -68,7 +69,7 @@ def calendar_of() -> bytes:
     for brew in queries.living_brews(g.session):
         for event in _of_brew(stop_of(g.session, brew, g.now, g.household)):
             out.add_component(event)
-    for group in groups_of(queries.bottles(g.session, "warm"), g.now):
+    for group in groups_of(queries.bottles(g.session, BottleState.WARM), g.now):
         if (when := chill_moment(group)) is not None:
             text = "Before their pressure nears what the bottles hold; only cold stops them."
             out.add_component(_event(f"chill-{group.key}", max(when, g.now), f"Chill {group.name}", text))

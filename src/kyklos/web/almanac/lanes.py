@@ -10,6 +10,7 @@ from flask import g, url_for
 from sqlalchemy import select
 from sqlalchemy.orm import joinedload
 
+from ...core.kinds import BottleState, BrewStatus
 from ...drawing.almanac import Bar, LaneFacts, Mark
 from ...store import queries
 from ...store.models import Bottling, Brew, PlannedDay, Vessel
@@ -45,7 +46,7 @@ def _living(brew: Brew, stop: Stop) -> Bar:
         brew.culture.name,
         days_from_now(brew.pitched_at),
         last,
-        "held" if brew.status == "held" else "alive",
+        BrewStatus.HELD if brew.status == BrewStatus.HELD else "alive",
         url_for("brews.show", number=brew.id),
         windows,
         f"{brew.culture.name} in {brew.vessel.name}, day {stop.day:.0f}. {stop.ready_words}",
@@ -97,7 +98,7 @@ def lanes_of(behind: int) -> list[LaneFacts]:
             fed, feed = _fed(hotels[vessel.id])
             bars, marks = [*bars, *fed], [*marks, *feed]
         out.append(LaneFacts(vessel.name, vessel.place.name, bars, marks))
-    return out + _shelves(groups_of(queries.bottles(g.session, "warm"), g.now))
+    return out + _shelves(groups_of(queries.bottles(g.session, BottleState.WARM), g.now))
 
 
 def _fed(told: HotelTold) -> tuple[list[Bar], list[Mark]]:

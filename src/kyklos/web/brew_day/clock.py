@@ -13,6 +13,7 @@ from ...actions.base import RefusedError
 from ...actions.recipes import AddTool, DropTool, add_tool, drop_tool
 from ...core.brew_plan import BrewPlan, PlanAsk, make_plan
 from ...core.errors import CoreError
+from ...core.kinds import Diet, VesselKind
 from ...core.schedule import Bench, Day
 from ...core.steps import TOOLS
 from ...core.turn_round import PotTold, VesselTurn, turn_round
@@ -59,7 +60,7 @@ def _usual_plan(vessel: Vessel) -> BrewPlan:
     from ...core.brew_plan import StarterTold
 
     culture = vessel.brews[-1].culture if vessel.brews else queries.cultures(g.session)[0]
-    kind = "jun" if culture.diet == "jun" else "batch"
+    kind = "jun" if culture.diet == Diet.JUN else "batch"
     card = last_card(vessel, culture, kind) or usual_card(culture, kind)
     return make_plan(
         PlanAsk(
@@ -123,7 +124,7 @@ def _marks(start: datetime, minutes: int) -> list[tuple[int, str]]:
 @bp.get("/clock")
 def clock() -> Response:
     """Lay out a turn-round of the vessels chosen."""
-    vessels = [v for v in queries.vessels(g.session) if v.kind != "hotel"]
+    vessels = [v for v in queries.vessels(g.session) if v.kind != VesselKind.HOTEL]
     form = ClockForm(
         request.args if request.args else None, meta={"csrf": False}, data={"vessels": [v.id for v in vessels[:2]]}
     )

@@ -10,6 +10,7 @@ from ...core import conversion, teas
 from ...core.brew_kinds import KINDS
 from ...core.conversion import Advice
 from ...core.errors import KyklosError
+from ...core.kinds import Diet, KindOfBrew, VesselKind
 from ...core.recipe_card import RecipeCard
 from ...reckon import conversions
 from ...store import queries
@@ -63,8 +64,10 @@ def last_card(vessel: Vessel | None, culture: Culture, kind: str) -> RecipeCard 
 def usual_card(culture: Culture | None, kind: str) -> RecipeCard:
     """Say what a kind of brew takes for a culture that has no last time."""
     entry = KINDS[kind]
-    jun = kind == "jun" or (culture is not None and culture.diet == "jun" and kind in {"batch", "first"})
-    if kind == "conversion":
+    jun = kind == KindOfBrew.JUN or (
+        culture is not None and culture.diet == Diet.JUN and kind in {KindOfBrew.BATCH, KindOfBrew.FIRST}
+    )
+    if kind == KindOfBrew.CONVERSION:
         step = step_of(culture)
         return RecipeCard(
             kind=kind,
@@ -127,27 +130,29 @@ def _first_values(
         card, told = card_of(kept.card), f"As {kept.name} says."
         kind = card.kind
     if kind not in KINDS:
-        kind = "jun" if culture.diet == "jun" else "batch"
-    if card is None and kind != "conversion":
+        kind = "jun" if culture.diet == Diet.JUN else "batch"
+    if card is None and kind != KindOfBrew.CONVERSION:
         card = last_card(vessel, culture, kind)
         told = "As last time." if card else ""
     card = card or usual_card(culture, kind)
-    g.told = told or (step_of(culture).why if kind == "conversion" else KINDS[kind].says)
+    g.told = told or (step_of(culture).why if kind == KindOfBrew.CONVERSION else KINDS[kind].says)
     own = [lot.id for lot in lots if lot.culture_id == culture.id and not lot.doubt][:TICKED]
-    if not own and kind in {"conversion", "dried"}:
+    if not own and kind in {KindOfBrew.CONVERSION, KindOfBrew.DRIED}:
         own = [lot.id for lot in lots][:1]
     disc = next(reversed(free_discs([culture])), None)
     return {
         **typed_card(card),
-        **(_raw_bottle(vessel) if kind == "grow" else {"lots": own}),
+        **(_raw_bottle(vessel) if kind == KindOfBrew.GROW else {"lots": own}),
         "kind": kind,
         "recipe": kept.id if kept else 0,
         "vessel": vessel.id,
         "culture": culture.id,
         "cold_c": COLD_C,
-        "disc": disc.id if disc and kind not in {"grow", "trial"} else 0,
+        "disc": disc.id if disc and kind not in {KindOfBrew.GROW, KindOfBrew.TRIAL} else 0,
         "seed": "both" if disc else "liquid",
-        "heel_l": vessel.heel_l if vessel.tapped and vessel.heel_l > 0 and vessel.brews and kind != "first" else None,
+        "heel_l": vessel.heel_l
+        if vessel.tapped and vessel.heel_l > 0 and vessel.brews and kind != KindOfBrew.FIRST
+        else None,
     }
 
 
@@ -163,7 +168,7 @@ def _raw_bottle(vessel: Vessel) -> dict[str, Any]:
 
 def plan_form(formdata: Any = None, first: bool = False) -> PlanForm:
     """Make the form with the household's choices; a first look has defaults from vessel, culture and last time."""
-    vessels = [v for v in queries.vessels(g.session) if v.kind != "hotel"]
+    vessels = [v for v in queries.vessels(g.session) if v.kind != VesselKind.HOTEL]
     full, _ = queries.in_use(g.session)
     free = [v for v in vessels if v.id not in full]
     apart = queries.set_apart(g.session)

@@ -10,6 +10,7 @@ from flask import Response, g, url_for
 from ...core import teas
 from ...core.brew_kinds import KINDS
 from ...core.due import first_taste_day
+from ...core.kinds import Diet
 from ...reckon import warmth
 from ...store import queries
 from ...store.models import Brew
@@ -36,7 +37,9 @@ def label_of(brew: Brew) -> LabelText:
     """Write a brew's label."""
     course = warmth.course_of(brew)
     celsius = float(course.future_c or 22.0)
-    taste = brew.pitched_at + timedelta(days=first_taste_day("jun" if brew.honey_share >= 0.5 else "sugar", celsius))
+    taste = brew.pitched_at + timedelta(
+        days=first_taste_day(Diet.JUN if brew.honey_share >= 0.5 else Diet.SUGAR, celsius)
+    )
     starter = " and ".join(dict.fromkeys(t.name for t in brew.liquid.starters if t.name)) or "not recorded"
     first = (
         f"Look {_date(brew.pitched_at + timedelta(days=KINDS[brew.kind].watch[0]))}"

@@ -24,6 +24,7 @@ from ...core.cautions import Caution
 from ...core.errors import CoreError, Problem
 from ...core.facts import SWEETENERS
 from ...core.forecast import Forecast
+from ...core.kinds import BrewStatus
 from ...core.plan_notes import EXPERIMENTS
 from ...core.recipe_card import RecipeCard
 from ...core.sweet_tea import SPOONS_PER_CUP
@@ -196,7 +197,7 @@ def _lot_told(lot: StarterLot) -> StarterTold:
 
 def _heel_told(vessel: Vessel, litres: float) -> StarterTold:
     """Describe the heel by what the last brew's reserve measured, or the usual."""
-    last = next((brew for brew in vessel.brews[::-1] if brew.status == "harvested"), None)
+    last = next((brew for brew in vessel.brews[::-1] if brew.status == BrewStatus.HARVESTED), None)
     lot = last.reserved[-1] if last and last.reserved else None
     ph = (lot.ph if lot.ph is not None else lot.estimated_ph) if lot else None
     return StarterTold(
@@ -346,7 +347,7 @@ def _gives_starter(brew: Brew) -> str:
     """Say when a living brew is sour enough to be strong starter."""
     out = forecasting.forecast_of(g.session, brew)
     day = next((float(d) for d, ph in zip(out.day, out.ph.p50, strict=True) if ph <= 3.3), None)
-    if brew.status != "fermenting" or day is None:
+    if brew.status != BrewStatus.FERMENTING or day is None:
         return ""
     at = moments.days_between(brew.pitched_at, g.now)
     when = "already" if day <= at else f"in about {day - at:.0f} days"

@@ -11,6 +11,7 @@ from ...actions.base import RefusedError
 from ...actions.brew_days import StartBrewDay, start_brew_day
 from ...actions.pitching import pitch_brew
 from ...core.facts import limit
+from ...core.kinds import VesselKind
 from ...core.places import PlaceTold, advise, plan_back
 from ...core.steps import KIT, TOOLS, needs_of
 from ...core.vessel_parts import disc_room_l
@@ -78,7 +79,7 @@ def redirect_first() -> Response:
     return page(
         "brew_day/first.html",
         None,
-        vessels=[v for v in queries.vessels(g.session) if v.kind != "hotel"],
+        vessels=[v for v in queries.vessels(g.session) if v.kind != VesselKind.HOTEL],
         cultures=queries.cultures(g.session),
         kit=[(key, TOOLS[key][0]) for key in KIT],
         owned={tool.kind for tool in queries.tools(g.session)},

@@ -13,6 +13,7 @@ from ...actions.harvest import FillBottles, added_sugar
 from ...core.bottle import TARGETS, BottleAsk, BottleForecast, bottle_forecast, brew_in_bottle_l, gauge_bar
 from ...core.cautions import Caution, cautions_for
 from ...core.facts import BOTTLES, FLAVOURINGS, INSTRUMENTS, limit
+from ...core.kinds import BrewStatus
 from ...core.safety import Verdict
 from ...core.standing import FRIDGE_C, PlaceKind
 from ...core.why import Why, why_chill, why_starter
@@ -220,7 +221,7 @@ def tell(brew: Brew, form: BottlesForm) -> Told:
     need = filling_volume(form) if ask is not None else 0.0
     return Told(
         stop.verdict,
-        brew.status == "held",
+        brew.status == BrewStatus.HELD,
         _litres(reasons),
         reasons,
         float(reasons.question["starter_ph"]),

@@ -12,6 +12,7 @@ from ...actions import brewing, harvest
 from ...actions.base import RefusedError
 from ...core.cautions import cautions_for
 from ...core.facts import INSTRUMENTS
+from ...core.kinds import BrewStatus
 from ...core.sweet_tea import density
 from ...core.why import Why, why_ready, why_start_ph, why_starter
 from ...reckon import forecasting
@@ -84,7 +85,7 @@ def ask_of(form: ReadingForm, number: int) -> brewing.LogReading:
 
 
 def _more_starter(brew: Brew) -> AddStarterForm | None:
-    if brew.status != "held":
+    if brew.status != BrewStatus.HELD:
         return None
     form = AddStarterForm()
     form.lot.choices = [(0, "other starter")] + [
@@ -99,7 +100,7 @@ def show(number: int) -> Response:
     brew = brew_of(number)
     if not brew.alive:
         stop = stop_of(g.session, brew, brew.ended_at or g.now, g.household)
-        found = findings_of(stop) if brew.status == "discarded" else []
+        found = findings_of(stop) if brew.status == BrewStatus.DISCARDED else []
         return page("brews/ended.html", brew=brew, curve=curve_of(stop), findings=found)
     return page("brews/show.html", "brews/_brew.html", **context_of(brew))
 

@@ -14,6 +14,7 @@ from ...core.diagnosis import Evidence, Finding, diagnose, unknown_yet
 from ...core.facts import INSTRUMENTS
 from ...core.forecast import AT_ODDS, Forecast, ForecastAsk, Observation, forecast
 from ...core.growth import Slot, slots
+from ...core.kinds import DueKind, SeenKind
 from ...core.overrule import towards_risk
 from ...core.safety import judge
 from ...core.taste import score_word
@@ -51,11 +52,11 @@ class Telling:
 
 
 def _seen_words(seen: Observation) -> str:
-    if seen.kind == "ph":
+    if seen.kind == SeenKind.PH:
         return f"The last reading, pH {seen.value:g} by {INSTRUMENTS[seen.instrument].name.lower()},"
-    if seen.kind == "taste":
+    if seen.kind == SeenKind.TASTE:
         return f"{seen.taster}’s last taste, {score_word(seen.value)},"
-    return "The last titration" if seen.kind == "ta" else "The last gravity"
+    return "The last titration" if seen.kind == SeenKind.TA else "The last gravity"
 
 
 def changed_words(ask: ForecastAsk, out: Forecast) -> str:
@@ -107,11 +108,11 @@ def _parts(stop: Stop, ask: ForecastAsk) -> tuple[list[str], str]:
 
 
 def _uses(stop: Stop) -> list[tuple[str, str, str]]:
-    if stop.due.kind not in {"salvage", "harvest"} or not stop.points:
+    if stop.due.kind not in {DueKind.SALVAGE, DueKind.HARVEST} or not stop.points:
         return []
     acidity = stop.forecast.at(stop.forecast.ta_g_per_l, stop.day)[1]
     point = max(ta for _, ta in stop.points)
-    if stop.due.kind == "harvest" and acidity < point * 1.25:
+    if stop.due.kind == DueKind.HARVEST and acidity < point * 1.25:
         return []
     found = salvage.uses(acidity, stop.brew.left_l, point)
     told = {

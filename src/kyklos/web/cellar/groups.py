@@ -11,6 +11,7 @@ from flask import g
 
 from ...core.bottle import BottleForecast, burp_buys_days
 from ...core.facts import BOTTLES, FLAVOURINGS, limit
+from ...core.kinds import BottleState
 from ...drawing.rack import BottleShape, bottle_shape
 from ...reckon import pressure
 from ...store.models import Bottle, Place
@@ -52,7 +53,7 @@ class BottleGroup:
     @property
     def past(self) -> bool:
         """Whether it may be past its limit, in the warm."""
-        return self.limit_bar > 0 and self.bottles[0].state == "warm" and self.now_bar[2] >= self.limit_bar
+        return self.limit_bar > 0 and self.bottles[0].state == BottleState.WARM and self.now_bar[2] >= self.limit_bar
 
     @property
     def numbers(self) -> list[int]:
@@ -75,7 +76,7 @@ def _advice(bottle: Bottle, future: BottleForecast, day: float, high: float, now
     """Say what to do, and whether at once."""
     if bottle.limit_bar == 0:
         return "Not closed for fizz: keep cold, drink within days.", False
-    if bottle.state == "cold":
+    if bottle.state == BottleState.COLD:
         creeps = future.passes_limit_day is not None and future.passes_limit_day - day < 30
         return (
             "Cold slows it, not stops it: drink it soon." if creeps else "Cold. Open it over a bowl, lid held down."
@@ -97,11 +98,11 @@ def _later(bottle: Bottle, future: BottleForecast, day: float) -> str:
     if bottle.limit_bar == 0:
         return ""
     week = future.at(day + 7)
-    cold = " even in the cold" if bottle.state == "cold" else " if it stays warm"
+    cold = " even in the cold" if bottle.state == BottleState.COLD else " if it stays warm"
     over = " — over its limit" if week[2] >= bottle.limit_bar else ""
     buys = (
         burp_buys_days(pressure.bottle_ask_of(bottle), day)
-        if bottle.state == "warm" and week[2] < bottle.limit_bar * 2
+        if bottle.state == BottleState.WARM and week[2] < bottle.limit_bar * 2
         else None
     )
     burp = f" A burp now buys {span_word(buys)}; only cold stops it." if buys else ""

@@ -8,6 +8,7 @@ from werkzeug.wrappers import Response as Answer
 from ...actions import harvest
 from ...core.bottle import HISS_WORDS
 from ...core.cautions import Situation, cautions_for
+from ...core.kinds import BottleState
 from ...core.why import why_chill
 from ...reckon import pressure
 from ...store import queries
@@ -38,8 +39,10 @@ def _back() -> Answer:
 @bp.get("/")
 def show() -> Response:
     """Show the bottles by state."""
-    warm, cold = (groups_of(queries.bottles(g.session, state), g.now) for state in ("warm", "cold"))
-    gone = sorted(queries.bottles(g.session, "gone"), key=lambda b: (b.gone_at is None, b.gone_at), reverse=True)
+    warm, cold = (groups_of(queries.bottles(g.session, state), g.now) for state in (BottleState.WARM, BottleState.COLD))
+    gone = sorted(
+        queries.bottles(g.session, BottleState.GONE), key=lambda b: (b.gone_at is None, b.gone_at), reverse=True
+    )
     every = [*warm, *cold]
     situation = Situation(
         moment="bottles",

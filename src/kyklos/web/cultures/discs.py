@@ -11,6 +11,7 @@ from werkzeug.wrappers import Response as Answer
 from ...actions import discs
 from ...actions.base import RefusedError
 from ...core.discs import EVENTS, Rung, narrow_words, step_up
+from ...core.kinds import VesselKind
 from ...core.lineage import ENDS
 from ...drawing.stack import profiles
 from ...store import queries
@@ -38,7 +39,7 @@ PLAIN = {"turn", "leave", "take", "revive"}  #: Done by a button alone.
 def _form(key: str, row: Disc, **given: Any) -> KitchenForm:
     form = FORMS[key](**given)
     if isinstance(form, HouseForm):
-        form.hotel.choices = [(v.id, v.name) for v in queries.vessels(g.session) if v.kind == "hotel"]
+        form.hotel.choices = [(v.id, v.name) for v in queries.vessels(g.session) if v.kind == VesselKind.HOTEL]
     if isinstance(form, JoinForm):
         form.brew.choices = [(b.id, f"{b.vessel.name}, {b.culture.name}") for b in queries.standing_brews(g.session)]
     if isinstance(form, EndForm):
@@ -71,7 +72,7 @@ class StepUp:
 
 def _step_up(row: Disc) -> StepUp | None:
     """Plan the way to the largest vessel by the free ones, if it takes more than one brew."""
-    brewing = [v for v in queries.vessels(g.session) if v.kind != "hotel"]
+    brewing = [v for v in queries.vessels(g.session) if v.kind != VesselKind.HOTEL]
     lots = [lot.left_l for lot in row.culture.lots if not lot.doubt and lot.left_l > 0]
     if not brewing or not lots:
         return None

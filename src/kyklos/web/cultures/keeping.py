@@ -10,6 +10,7 @@ from ...actions import keeping
 from ...actions.base import RefusedError
 from ...core import discs, hotel
 from ...core.ageing import condition_words, liveliness
+from ...core.kinds import BrewStatus, NodeKind, VesselKind
 from ...core.pouring import INTO_A_BREW, Way
 from ...drawing.stack import Stack, stack
 from ...reckon import hotels, links
@@ -34,7 +35,9 @@ SAME_PH = 0.005  #: A field that shows what is known tells nothing new.
 def _feed_form(**given: object) -> FeedForm:
     form = FeedForm(**given)
     brews = queries.standing_brews(g.session)
-    ended = g.session.scalars(select(Brew).where(Brew.status == "harvested").order_by(Brew.ended_at.desc()).limit(6))
+    ended = g.session.scalars(
+        select(Brew).where(Brew.status == BrewStatus.HARVESTED).order_by(Brew.ended_at.desc()).limit(6)
+    )
     form.brew.choices = [(0, "none")] + [(b.id, f"{b.vessel.name}, {b.culture.name}") for b in (*brews, *ended)]
     return form
 
@@ -77,7 +80,7 @@ def _picture(home: Hotel, guests: list[discs.Guest]) -> Stack:
 
 def _hotel_page(number: int, status: int = 200, feed: FeedForm | None = None, draw: DrawForm | None = None) -> Response:
     vessel = queries.get(g.session, Vessel, number)
-    if vessel.kind != "hotel":
+    if vessel.kind != VesselKind.HOTEL:
         abort(404)
     home = hotels.hotel_of(g.session, vessel, g.now)
     guests = _guests(home)
@@ -218,7 +221,7 @@ NOT_FOR_DRINKING = "Not for drinking: very sour"
 def label_of(kind: str, number: int) -> LabelText:
     """Write the label of a starter or of the hotel."""
     zone = g.household.zone
-    if kind == "lot":
+    if kind == NodeKind.LOT:
         lot = queries.get(g.session, StarterLot, number)
         made = local(lot.made_at, zone)
         acid = f", pH {lot.ph:.2f}" if lot.ph is not None else ""

@@ -13,6 +13,7 @@ from ...core import conversion, side_by_side
 from ...core.brew_kinds import KINDS
 from ...core.ferment import Recipe
 from ...core.forecast import Posterior
+from ...core.kinds import BrewStatus, Diet, VesselKind
 from ...core.side_by_side import Side
 from ...core.sources import SIGNS, SOURCES, bottle_fitness
 from ...drawing.curve import CurveFacts, curve
@@ -33,7 +34,7 @@ BREW_DAYS = 10.0  #: From pitch to pitch, where the line has no brew to tell (as
 def _brew_days(brews: list[Brew]) -> float:
     """Say how long a line's brews took, by the median of those harvested. [d]"""
     took = sorted(
-        moments.days_between(b.pitched_at, b.ended_at) for b in brews if b.status == "harvested" and b.ended_at
+        moments.days_between(b.pitched_at, b.ended_at) for b in brews if b.status == BrewStatus.HARVESTED and b.ended_at
     )
     return min(max(took[len(took) // 2], 3.0), 40.0) if took else BREW_DAYS
 
@@ -44,14 +45,14 @@ def _next_vessel(culture: Culture) -> tuple[Vessel | None, float]:
     if culture.brews:
         last = culture.brews[-1]
         return last.vessel, min(max(last.starter_fraction, low), high)
-    brewing = [v for v in queries.vessels(g.session) if v.kind != "hotel"]
+    brewing = [v for v in queries.vessels(g.session) if v.kind != VesselKind.HOTEL]
     return max(brewing, key=lambda v: v.usable_l, default=None), (low + high) / 2
 
 
 def _conversion_page(number: int, status: int = 200, form: ConversionForm | None = None, problem: str = "") -> Response:
     culture = queries.get(g.session, Culture, number)
     row = conversions.running(culture)
-    target = row.target if row else ("sugar" if culture.diet == "jun" else "jun")
+    target = row.target if row else (Diet(culture.diet).other)
     step = row.step if row else conversion.STEP
     steps = conversions.steps_of(g.session, row, g.now) if row else ()
     brews = conversions.brews_of(g.session, row) if row else []
@@ -97,7 +98,7 @@ def conversion_page(number: int) -> Response:
 def begin_conversion(number: int) -> Answer:
     """Begin to lead a line."""
     form, culture = ConversionForm(), queries.get(g.session, Culture, number)
-    target = "sugar" if culture.diet == "jun" else "jun"
+    target = Diet(culture.diet).other
     done = tried(
         form,
         leading.begin_conversion,

@@ -8,6 +8,7 @@ from datetime import datetime
 from flask import g, url_for
 from sqlalchemy import func, select
 
+from ...core.kinds import NodeKind
 from ...core.trace import Node
 from ...reckon import links
 from ...store import queries
@@ -57,18 +58,18 @@ def named(node: Node) -> Named:
     """Name a thing."""
     kind, number = node
     alive = links.living(g.session, node)
-    if kind == "brew":
+    if kind == NodeKind.BREW:
         brew = queries.get(g.session, Brew, number)
         when = day_word(brew.pitched_at, g.now, g.household.zone)
         name = f"{brew.vessel.name}, pitched {when}"
         address = url_for("brews.show", number=number)
         return Named(node, name, brew.vessel.name, brew.culture.name, address, alive, brew.pitched_at)
-    if kind == "lot":
+    if kind == NodeKind.LOT:
         lot = queries.get(g.session, StarterLot, number)
         name = f"Starter of {lot.culture.name} {source_words(lot)}"
         address = url_for("cultures.starter", number=number)
         return Named(node, name, "starter", lot.culture.name, address, alive, lot.made_at)
-    if kind == "hotel":
+    if kind == NodeKind.HOTEL:
         hotel = queries.get(g.session, Vessel, number)
         since = g.session.scalar(select(func.min(HotelStay.since)).where(HotelStay.vessel_id == number))
         return Named(node, hotel.name, hotel.name, "hotel", url_for("cultures.hotel", number=number), alive, since)

@@ -9,6 +9,7 @@ from ...actions import leading
 from ...actions.household import ORIGINS, AddCulture, add_culture
 from ...core.ageing import condition_words
 from ...core.discs import narrow_words
+from ...core.kinds import NodeKind
 from ...core.lineage import ENDS
 from ...core.sources import SOURCES
 from ...drawing.strength import strength
@@ -55,7 +56,7 @@ def table() -> Response:
 @bp.get("/bead/<kind>/<int:number>")
 def bead(kind: str, number: int) -> Response:
     """Tell what a bead is, and which it came from and led to."""
-    if kind not in {"brew", "disc"}:
+    if kind not in {NodeKind.BREW, NodeKind.DISC}:
         abort(404)
     return page("cultures/bead.html", "cultures/_card.html", card=telling.card_of((kind, number)))
 

@@ -11,6 +11,7 @@ from flask import g, render_template
 from markupsafe import Markup, escape
 from sqlalchemy import Float, String, bindparam, cast, func, select, text, type_coerce, union_all
 
+from ...core.kinds import BrewStatus, NodeKind
 from ...core.lineage import ENDS
 from ...core.trace import Node
 from ...drawing.braid import LABELS_FROM, LINE_END, MARKS, Bead, Braid, LineFacts, Passing, Ribbon, braid
@@ -69,7 +70,7 @@ def rows_of() -> list[Row]:
         .join(Vessel, Vessel.id == Brew.vessel_id)
     )
     for number, line, vessel, began, ended, status, honey in g.session.execute(brews):
-        state = "alive" if status == "fermenting" else status
+        state = "alive" if status == BrewStatus.FERMENTING else status
         diet = "honey" if honey > 0.99 else f"{100 * honey:.0f} % honey" if honey > 0 else "sugar"
         out.append(Row(line, ("brew", number), vessel, began, ended, state, diet))
     told = (Disc.id, Disc.name, Disc.made_at, Disc.ended_at, Disc.ended_as)
@@ -118,7 +119,7 @@ def _beads_of() -> dict[int, list[Bead]]:
     """List the beads of each line; moments stay as the database has them, as there may be thousands."""
     out = defaultdict[int, list[Bead]](list)
     for number, line, vessel, began, day, end, status, honey in _rows(BREWS):
-        state = "alive" if status == "fermenting" else status
+        state = "alive" if status == BrewStatus.FERMENTING else status
         out[line].append(Bead(f"brew-{number}", day, end, "brew", state, _says(vessel, began, state), honey))
     for number, line, name, began, day, end, ended_as in _rows(DISCS):
         state = ended_as or "kept"
@@ -252,10 +253,10 @@ def _beads(ribbon: Ribbon, way: str, lit: frozenset[str], small: bool) -> Markup
     out = []
     for shape in ribbon.beads:
         bead, state = shape.bead, shape.bead.state
-        marks = [state] if state not in {"harvested", "kept"} else []
+        marks = [state] if state not in {BrewStatus.HARVESTED, "kept"} else []
         marks += ["is-lit"] if bead.key in lit else []
         mark = f' class="{" ".join(marks)}"' if marks else ""
-        tag, size = ("circle", shapes[0]) if bead.kind == "brew" else ("ellipse", shapes[1])
+        tag, size = ("circle", shapes[0]) if bead.kind == NodeKind.BREW else ("ellipse", shapes[1])
         address = f"{way}{bead.key.replace('-', '/')}"
         out.append(
             f'<a{mark} href={address} aria-label="{escape(bead.says)}"><{tag} cx={shape.x} cy={shape.y} {size}</a>'

@@ -11,6 +11,7 @@ from flask import g
 from sqlalchemy import func, select
 from sqlalchemy.orm import joinedload, selectinload
 
+from ...core.kinds import BrewStatus, NodeKind
 from ...core.lineage import Backups, graph_of
 from ...core.lineage import ancestors as ancestors_of
 from ...core.lineage import descendants as descendants_of
@@ -63,7 +64,7 @@ def card_of(node: Node) -> Card:
     known = graph()
     before, after = ancestors_of(known, node), descendants_of(known, node)
     lit = " ".join(f"{kind}-{number}" for kind, number in sorted(before | after | {node}) if kind in {"brew", "disc"})
-    brews = (sum(kind == "brew" for kind, _ in before), sum(kind == "brew" for kind, _ in after))
+    brews = (sum(kind == NodeKind.BREW for kind, _ in before), sum(kind == NodeKind.BREW for kind, _ in after))
     it = named(node)
     when = day_word(it.at, g.now, g.household.zone) if it.at else ""
     state = _state(node)
@@ -79,7 +80,7 @@ def card_of(node: Node) -> Card:
 def _state(node: Node) -> str:
     if node[0] == "brew":
         brew = queries.get(g.session, Brew, node[1])
-        return state_words("alive" if brew.status == "fermenting" else brew.status)
+        return state_words("alive" if brew.status == BrewStatus.FERMENTING else brew.status)
     disc = queries.get(g.session, Disc, node[1])
     return state_words(disc.ended_as or ("kept" if disc.ended_at is None else "discarded"))
 

@@ -15,6 +15,7 @@ from werkzeug.wrappers import Response as Answer
 from ...actions import tracing
 from ...actions.base import RefusedError
 from ...core import trace
+from ...core.kinds import NodeKind, VesselKind
 from ...core.trace import WAYS, Node, Reached
 from ...reckon import links
 from ...store import queries
@@ -62,10 +63,10 @@ class Row:
 
 def _lying_in(kind: str, number: int) -> list[Disc]:
     """List the discs that lie in a hotel or a living brew now."""
-    if kind == "hotel":
+    if kind == NodeKind.HOTEL:
         stays = select(HotelStay).where(HotelStay.vessel_id == number, HotelStay.until.is_(None))
         return [stay.disc for stay in g.session.scalars(stays)]
-    if kind == "brew":
+    if kind == NodeKind.BREW:
         return [disc for disc, _ in discs_in(queries.get(g.session, Brew, number))]
     return []
 
@@ -108,9 +109,9 @@ def _day_of(kind: str, number: int) -> datetime:
 
 
 def _until(kind: str, number: int) -> datetime:
-    if kind == "brew":
+    if kind == NodeKind.BREW:
         return queries.get(g.session, Brew, number).ended_at or g.now
-    if kind == "disc":
+    if kind == NodeKind.DISC:
         return queries.get(g.session, Disc, number).ended_at or g.now
     now: datetime = g.now
     return now
@@ -119,14 +120,16 @@ def _until(kind: str, number: int) -> datetime:
 def _beside(kind: str, number: int, known: set[Node]) -> list[Named]:
     """List living brews and hotels on the same shelf with which no liquid and no disc passed."""
     place = None
-    if kind == "brew":
+    if kind == NodeKind.BREW:
         place = queries.get(g.session, Brew, number).vessel.place.id
-    if kind == "hotel":
+    if kind == NodeKind.HOTEL:
         place = queries.get(g.session, Vessel, number).place.id
     if place is None:
         return []
     nodes: list[Node] = [("brew", b.id) for b in queries.standing_brews(g.session) if b.vessel.place.id == place]
-    nodes += [("hotel", v.id) for v in queries.vessels(g.session) if v.kind == "hotel" and v.place.id == place]
+    nodes += [
+        (NodeKind.HOTEL, v.id) for v in queries.vessels(g.session) if v.kind == VesselKind.HOTEL and v.place.id == place
+    ]
     return [named(node) for node in nodes if node not in known and node != (kind, number)]
 
 
@@ -146,7 +149,7 @@ def _trace(kind: str, number: int, status: int = 200, problem: str = "") -> Resp
     also = trace.shared(known, here, links.day_of(_until(kind, number)))
     touched = {here, *(r.node for r in out), *(r.node for r in into)}
     back = links.day_of(g.now) - min((r.at for r in (*out, *into)), default=links.day_of(since))
-    brew = queries.get(g.session, Brew, number) if kind == "brew" else None
+    brew = queries.get(g.session, Brew, number) if kind == NodeKind.BREW else None
     lines = {named(node).line for node in [here]}
     kept = [
         (c, [named(n) for n in living if n not in touched])

@@ -9,6 +9,7 @@ from wtforms import BooleanField, StringField
 from ...actions import watching
 from ...actions.base import RefusedError
 from ...core.instruments import KINDS
+from ...core.kinds import MeasuredBy
 from ...store import queries
 from ..acting import act
 from ..fields import ChoiceField, KitchenForm, MomentField, QuantityField
@@ -41,7 +42,7 @@ def _page(
 ) -> Response:
     rows = []
     for row in queries.instruments(g.session):
-        found = standing_of(row, g.now) if row.kind == "meter" else None
+        found = standing_of(row, g.now) if row.kind == MeasuredBy.METER else None
         own = wrong[1] if wrong and wrong[0] == row.id else CalibrationForm(formdata=None)
         rows.append((row, KINDS[row.kind], found, says_of(found) if found else "", own))
     return page("instruments/show.html", None, status, rows=rows, form=form or InstrumentForm(formdata=None))

@@ -11,6 +11,7 @@ from flask import g
 from ...actions.brewing import LogLook, LogReading, LogTasting
 from ...actions.quick import SaveQuick
 from ...core.facts import INSTRUMENTS
+from ...core.kinds import MeasuredBy
 from ...core.observations import OBSERVATIONS
 from ...core.quick_line import Context, Named, Quick, understand
 from ...core.taste import score_word
@@ -85,7 +86,7 @@ def _utc(local: datetime) -> datetime:
 
 def usual_instrument() -> str:
     """Say what this household reads pH with when a line does not."""
-    kinds = [row.kind for row in queries.instruments(g.session) if row.kind in {"meter", "strip"}]
+    kinds = [row.kind for row in queries.instruments(g.session) if row.kind in {MeasuredBy.METER, MeasuredBy.STRIP}]
     return "meter" if "meter" in kinds or not kinds else "strip"
 
 
@@ -152,5 +153,9 @@ def _tool(key: str, q: Quick) -> int | None:
     """Find the household's own instrument of that kind, if there is but one."""
     if q.ph is None:
         return None
-    rows = [row.id for row in queries.instruments(g.session) if row.kind == ("meter" if key != "strip" else "strip")]
+    rows = [
+        row.id
+        for row in queries.instruments(g.session)
+        if row.kind == (MeasuredBy.METER if key != MeasuredBy.STRIP else MeasuredBy.STRIP)
+    ]
     return rows[0] if len(rows) == 1 and key in {"meter", "strip"} else None

@@ -15,6 +15,7 @@ from ...actions import calendar, watching
 from ...actions.undo import Undo, undo
 from ...core.contingencies import CONTINGENCIES
 from ...core.forecast import forecast
+from ...core.kinds import BottleState, DueKind
 from ...core.what_if import Change, what_if
 from ...reckon import forecasting
 from ...store import queries
@@ -57,9 +58,9 @@ def walk_of(brews: Sequence[Brew]) -> Walk:
     """Put the round together: living brews by place, warm bottles."""
     stops = [stop_of(g.session, brew, g.now, g.household) for brew in brews]
     places = [(place, list(group)) for place, group in groupby(stops, key=lambda s: s.brew.vessel.place)]
-    wanting = [s for s in stops if s.due.kind != "nothing"]
+    wanting = [s for s in stops if s.due.kind != DueKind.NOTHING]
     first = next((s for s in wanting if s.due.urgent), wanting[0] if wanting else None)
-    groups = groups_of(queries.bottles(g.session, "warm"), g.now)
+    groups = groups_of(queries.bottles(g.session, BottleState.WARM), g.now)
     pressing = groups[0] if groups and groups[0].pressing else None
     small, small_off = small_dues(g.session, g.now)
     waiting = [Waiting(row.id, s.brew.vessel.name, due.what, row.until) for s in stops for due, row in s.waiting]
@@ -74,7 +75,7 @@ def show() -> Response:
     """Show today's round, or how to begin."""
     session = g.session
     brews = queries.living_brews(session)
-    if not brews and not queries.bottles(session, "warm", "cold"):
+    if not brews and not queries.bottles(session, BottleState.WARM, BottleState.COLD):
         return page("round/start.html", vessels=queries.vessels(session), cultures=queries.cultures(session))
     return page("round/show.html", walk=walk_of(brews), tasters=queries.tasters_of(session))
 
@@ -129,7 +130,7 @@ def notices() -> Response:
 
 def _urgent_first() -> list[Stop]:
     walk = walk_of(queries.living_brews(g.session))
-    stops = [stop for _, some in walk.places for stop in some if stop.due.kind != "nothing"]
+    stops = [stop for _, some in walk.places for stop in some if stop.due.kind != DueKind.NOTHING]
     return sorted(stops, key=lambda stop: not stop.due.urgent)
 
 
@@ -163,7 +164,7 @@ def trouble() -> Response:
         then = what_if(ask, day, Change("room", found.room_c)).ready
         name = next(iter(usual))
         rows.append((brew, usual[name], then[name]))
-    groups = groups_of(queries.bottles(g.session, "warm"), g.now)
+    groups = groups_of(queries.bottles(g.session, BottleState.WARM), g.now)
     return page("round/trouble.html", kinds=CONTINGENCIES, found=found, rows=rows, groups=groups)
 
 

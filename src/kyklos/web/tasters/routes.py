@@ -9,6 +9,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import joinedload
 
 from ...core.hindsight import Record, record_of
+from ...core.kinds import KindOfBrew
 from ...core.palate import Drift, Palate, drift
 from ...drawing.hindsight import hindsight_plot
 from ...drawing.palate import PalatePlot, palate_plot
@@ -75,7 +76,7 @@ def record() -> Record:
     """Test the forecasts of this household's brews against what was read of them."""
     query = (
         select(Brew)
-        .where(Brew.kind.in_(("batch", "jun", "conversion")))
+        .where(Brew.kind.in_((KindOfBrew.BATCH, KindOfBrew.JUN, KindOfBrew.CONVERSION)))
         .options(*queries.IN_PLACE, joinedload(Brew.culture))
         .order_by(Brew.pitched_at.desc())
         .limit(60)
