@@ -35,12 +35,12 @@ class Places(ast.NodeVisitor):
         """Start with none."""
         self.found: list[tuple[ast.AST, str]] = []
 
-    def visit_AnnAssign(self, node: ast.AnnAssign) -> None:  # noqa: N802
+    def visit_AnnAssign(self, node: ast.AnnAssign) -> None:
         """Look at values, not at types."""
         if node.value is not None:
             self.visit(node.value)
 
-    def visit_FunctionDef(self, node: ast.FunctionDef) -> None:  # noqa: N802
+    def visit_FunctionDef(self, node: ast.FunctionDef) -> None:
         """Look at what runs, and at defaults; not at types."""
         for part in (*node.args.defaults, *(d for d in node.args.kw_defaults if d), *node.body):
             self.visit(part)

@@ -11,9 +11,9 @@ from werkzeug.datastructures import MultiDict
 
 from kyklos.core.calc import answer
 from kyklos.reckon import forecasting
+from kyklos.reckon.brew_records import timeline
 from kyklos.store import queries
 from kyklos.web.app import create_app
-from kyklos.web.names import timeline
 
 PLACES = [
     "/",

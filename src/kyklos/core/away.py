@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from .batch import Pour, fill_at
+from .facts import limit
 from .forecast import Forecast, ForecastAsk, Window, reaches
 from .liquid import sweet_tea_of
 from .palate import Palate
@@ -16,6 +17,21 @@ FINE, BEFORE, PASSES, ON_RETURN = "fine", "before", "passes", "on return"
 GRACE_DAYS = 1.0  #: Right so shortly before the return is right on return. [d]
 COOL_STEP_K = 1.0  #: A place must be so much cooler to be worth the move. [K]
 LOOK_AHEAD_DAYS = 60.0  #: [d]
+
+
+GATE_FROM_DAY = 6.0  #: A reading from then on answers the gate of day 7. [d]
+
+
+def gate_is_open(readings: Sequence[tuple[float, float]]) -> bool:
+    """Return whether the pH of day 7 is still to be measured.
+
+    Args:
+        readings: Day and pH. [d since pitch, pH]
+
+    >>> gate_is_open([(4.0, 3.9)]), gate_is_open([(6.5, 3.9)])
+    (True, False)
+    """
+    return not any(day >= GATE_FROM_DAY and ph <= limit("safe_ph") for day, ph in readings)
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,9 +6,11 @@ from dataclasses import dataclass
 
 from .errors import require_between
 from .facts import limit
+from .kinds import DueKind
 from .liquid import litres_for_acidity
 from .liquid import water as soft_water
 
+OVER_SOUR = 1.25  #: From so many times the liked acidity on, other uses are told in the window too (assumed). [-]
 STARTER_SHARE = 0.12  #: Of a next brew, usual. [-]
 VINEGAR_TA = 40.0  #: Kitchen vinegar holds about so much and more. [g/L]
 DRESSING_TA = 10.0  #: From here it dresses a salad (assumed). [g/L]
@@ -22,6 +24,22 @@ class Use:
     name: str
     litres: float  #: Of it, or of what it makes. [L]
     says: str
+
+
+def is_called_for(due: str, ta_g_per_l: float, point_g_per_l: float) -> bool:
+    """Return whether a brew is so sour that its other uses are worth telling.
+
+    Args:
+        due: What it needs, a DueKind.
+        ta_g_per_l: Its acidity. [g/L]
+        point_g_per_l: The sourest liked; 0: nobody tastes. [g/L]
+
+    >>> is_called_for("harvest", 4.1, 4.0), is_called_for("harvest", 5.1, 4.0), is_called_for("salvage", 4.1, 4.0)
+    (False, True, True)
+    """
+    if due == DueKind.HARVEST:
+        return 0 < point_g_per_l * OVER_SOUR <= ta_g_per_l
+    return due == DueKind.SALVAGE and point_g_per_l > 0
 
 
 def uses(ta_g_per_l: float, litres: float, point_g_per_l: float) -> list[Use]:

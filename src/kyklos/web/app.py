@@ -13,7 +13,7 @@ from flask_wtf import CSRFProtect
 
 from ..clock import Clock, system_clock
 from ..store.database import Database
-from . import acting, errors, names, render, security, sign_in, timing
+from . import acting, errors, render, security, sign_in, template_names, timing
 
 PLACES = (
     ("round", "Round", "r"),
@@ -88,7 +88,7 @@ def create_app(database: Database, clock: Clock = system_clock, secret: str = ""
     security.protect(app)
     errors.install(app)
     render.install_filters(app)
-    names.install(app)
+    template_names.install(app)
     app.context_processor(_for_every_page)
     _sessions(app, clock)
     sign_in.guard(app)

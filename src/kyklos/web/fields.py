@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from datetime import UTC, datetime
 from typing import Any
+from urllib.parse import urlencode
 from zoneinfo import ZoneInfo
 
 from flask import g
@@ -191,3 +192,21 @@ class KitchenForm(FlaskForm):  # type: ignore[misc]
                 self.form_errors.append(problem.message)
             else:
                 field.errors = [*field.errors, problem.message]
+
+
+MORE_OF_A_READING = ("celsius", "at")  #: Fields that are folded until they are needed.
+
+
+def more_asked(form: KitchenForm) -> bool:
+    """Return whether a folded field of a reading was filled in or is wrong."""
+    told = (form[name] for name in form._fields if name in MORE_OF_A_READING)
+    return any(field.errors or getattr(field, "typed", "") for field in told)
+
+
+def request_query(form: KitchenForm) -> str:
+    """Write what stands in a form as a query, so that a *why?* sees the same."""
+    told = {}
+    for name, field in form._fields.items():
+        if name != "csrf_token" and field.data is not None and field.data is not False:
+            told[name] = field._value() if hasattr(field, "_value") else field.data
+    return urlencode(told, doseq=True)

@@ -10,11 +10,11 @@ from sqlalchemy.orm import Session
 
 from ..core.kinds import MeasuredBy
 from ..reckon import hotels
+from ..reckon.attention import put_off_now
 from ..store import queries
 from ..store.memory import remembered
 from ..store.models import PutOff
 from .meters import says_of, standing_of
-from .stops import put_off_now
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,24 +9,23 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from ..core import teas
-from ..core.brew_kinds import KINDS
 from ..core.cautions import Situation
-from ..core.due import PEACE, Due, DueFacts, dues
+from ..core.due import Due
 from ..core.facts import limit
 from ..core.forecast import Forecast, Window
-from ..core.kinds import Diet, SeenKind
-from ..core.observations import CARRY_ON, reasons_from
+from ..core.kinds import SeenKind
 from ..core.safety import BrewFacts, Verdict
 from ..core.sweet_tea import amounts
 from ..drawing.curve import Curve, CurveFacts, curve
 from ..drawing.dial import Dial, DialFacts, dial
 from ..drawing.sour_line import SourLine, sour_line
-from ..reckon import forecasting, judging, palates
-from ..store import queries
+from ..reckon.attention import attention_of, tasted_days, windows_of
 from ..store.models import Brew, Household, PutOff, Vessel
 from ..store.read import moments, recorded
-from ..store.session import context_of
 from .words import span_word, window_word
+
+LOOK_AHEAD_DAYS = 3.0  #: The sour line shows where a brew is going so far ahead. [d]
+FULL_COLOUR_G_PER_L = 8.0  #: Acidity at which the dial's liquor is at its palest. [g/L]
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,11 +49,6 @@ class Stop:
     style: str
     points: tuple[tuple[str, float], ...]
     windows: tuple[tuple[str, float, float], ...]
-
-
-def windows_of(out: Forecast) -> tuple[tuple[str, float, float], ...]:
-    """List windows that lie within the forecast: taster, from, to. [d]"""
-    return tuple((name, w.p10, w.p90) for name, w in out.ready.items() if w.p10 is not None and w.p90 is not None)
 
 
 def joined(names: list[str]) -> str:
@@ -82,107 +76,46 @@ def _moves(out: Forecast, day: float) -> str:
     return f"Each degree warmer brings it {span_word(out.days_per_kelvin)} nearer."
 
 
-def _due_facts(brew: Brew, facts: BrewFacts, verdict: Verdict, out: Forecast, points: list[float]) -> DueFacts:
-    windows = windows_of(out)
-    tastes = [moments.days_between(brew.pitched_at, t.at) for t in brew.tastings if not t.struck]
-    return DueFacts(
-        status=brew.status,
-        diet=Diet.JUN if brew.honey_share >= 0.5 else Diet.SUGAR,
-        day=facts.day,
-        mean_c=facts.mean_c,
-        verdict=verdict,
-        measures_ph=bool(facts.ph),
-        last_ph_day=facts.ph[-1].day if facts.ph else None,
-        last_ph=facts.ph[-1].ph if facts.ph else None,
-        last_taste_day=max(tastes) if tastes else None,
-        last_look_day=facts.looks[-1].day if facts.looks else None,
-        ready_from=min((w[1] for w in windows), default=None),
-        ready_to=max((w[2] for w in windows), default=None),
-        watch=KINDS[brew.kind].watch,
-        kind=brew.kind,
-        reach=brew.vessel.place.reach,
-        labelled=brew.labelled_at is not None,
-        dry_disc=bool(facts.looks) and "lifted" in facts.looks[-1].signs,
-        look_verdict=_last_look_word(facts),
-        sourness=out.at(out.ta_g_per_l, facts.day)[1] / max(points) if points else None,
-    )
-
-
-def _last_look_word(facts: BrewFacts) -> str:
-    """Say what the last look came to, by itself."""
-    reasons = reasons_from(facts.looks)
-    return reasons[0].verdict if reasons else CARRY_ON
-
-
-def _sorted_out(
-    brew: Brew, wants: tuple[Due, ...], off: dict[str, PutOff]
-) -> tuple[list[Due], tuple[tuple[Due, PutOff], ...]]:
-    """Part what a brew wants now from what is put off; what cannot wait is never put off."""
-    now_list, waiting = [], []
-    for due in wants:
-        row = off.get(f"brew-{brew.id}-{due.kind}")
-        if row is not None and due.can_wait and not due.urgent:
-            waiting.append((due, row))
-        else:
-            now_list.append(due)
-    return now_list, tuple(waiting)
-
-
 def _dial_of(brew: Brew, facts: BrewFacts, out: Forecast) -> Dial:
     acidity = out.at(out.ta_g_per_l, facts.day)[1]
-    tastes = [moments.days_between(brew.pitched_at, t.at) for t in brew.tastings if not t.struck]
     return dial(
         DialFacts(
             day=facts.day,
             measured=tuple(r.day for r in facts.ph),
-            tasted=tuple(tastes),
+            tasted=tuple(tasted_days(brew)),
             windows=windows_of(out),
             surface=facts.looks[-1].surface if facts.looks else "bare",
             tea=teas.main_of(teas.from_text(brew.tea)),
-            sourness=acidity / 8,
+            sourness=acidity / FULL_COLOUR_G_PER_L,
             material=brew.vessel.material,
             seed=brew.id,
         )
     )
 
 
-def put_off_now(session: Session, now: datetime) -> dict[str, PutOff]:
-    """Give what is put off by what it is; asked once a session."""
-    answers = context_of(session).answers
-    if "put_off" not in answers:
-        answers["put_off"] = {row.what: row for row in queries.waiting(session, now)}
-    found: dict[str, PutOff] = answers["put_off"]
-    return found
-
-
 def stop_of(session: Session, brew: Brew, now: datetime, house: Household) -> Stop:
     """Put together all that is shown of a living brew."""
-    facts = judging.facts_of(brew, now)
-    out = forecasting.forecast_of(session, brew)
-    verdict = judging.verdict_of(brew, now, facts)
-    points = tuple((p.taster, p.ta_g_per_l) for p in palates.points_of(session, brew.honey_share))
-    acidity = out.at(out.ta_g_per_l, facts.day)
-    wants = dues(_due_facts(brew, facts, verdict, out, [ta for _, ta in points]))
-    wanting, waiting = _sorted_out(brew, wants, put_off_now(session, now))
+    known = attention_of(session, brew, now)
+    out, facts = known.forecast, known.facts
     return Stop(
         brew=brew,
         now=now,
-        day=facts.day,
+        day=known.day,
         dial=_dial_of(brew, facts, out),
-        line=sour_line(acidity, out.at(out.ta_g_per_l, facts.day + 3)[1], points),
-        due=wanting[0] if wanting else PEACE,
-        also=tuple(wanting[1:]),
-        waiting=waiting,
-        verdict=verdict,
+        line=sour_line(known.acidity, out.at(out.ta_g_per_l, facts.day + LOOK_AHEAD_DAYS)[1], known.points),
+        due=known.due,
+        also=known.also,
+        waiting=known.waiting,
+        verdict=known.verdict,
         forecast=out,
         facts=facts,
         ready_words=_ready_words(brew, out, now, house.zone),
         moves_words=_moves(out, facts.day),
-        measured=verdict.measured,
+        measured=known.verdict.measured,
         style=(brew.base or teas.name_of(teas.from_text(brew.tea))).lower()
         + (", honey" if brew.honey_share >= 0.99 else ", part honey" if brew.honey_share > 0 else ""),
-        points=points,
-        windows=windows_of(out),
+        points=known.points,
+        windows=known.windows,
     )
 
 

@@ -2,10 +2,16 @@
 
 from __future__ import annotations
 
-from datetime import datetime, timedelta
+import math
+from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
+from flask import g
+
+from ..core.facts import INSTRUMENTS
 from ..core.forecast import Window
+from ..core.sweet_tea import Measured
+from . import units
 
 
 def local(moment: datetime, zone: str) -> datetime:
@@ -71,3 +77,57 @@ def moved_words(before: float | None, after: float | None) -> str:
     if abs(before - after) < 0.2:
         return ", as it goes now"
     return f", {span_word(before - after)} {'sooner' if after < before else 'later'}"
+
+
+def local_today() -> date:
+    """Return today's date in the household's zone."""
+    return local(g.now, g.household.zone).date()
+
+
+def chance_word(chance: float) -> str:
+    """Say a chance in per cent; an ensemble's all or none is no certainty."""
+    return (
+        "more than 99 %" if chance > 0.99 else "less than 1 %" if chance < 0.01 else f"{chance:.0%}".replace("%", " %")
+    )
+
+
+def hours_word(hours: float | None) -> str:
+    """Say a wait.
+
+    >>> hours_word(1.2), hours_word(3.25)
+    ('72 min', '3.2 h')
+    """
+    if hours is None:
+        return "never"
+    return f"{max(1, round(hours * 60))} min" if hours < 1.5 else f"{hours:.1f} h"
+
+
+def clock_left(seconds: float) -> str:
+    """Say what is left of a timer.
+
+    >>> clock_left(725), clock_left(-3)
+    ('12:05', 'done')
+    """
+    if seconds <= 0:
+        return "done"
+    whole = math.ceil(seconds)
+    hours, rest = divmod(whole, 3600)
+    return (f"{hours}:{rest // 60:02d}" if hours else f"{rest // 60}") + f":{rest % 60:02d}"
+
+
+def capitalize_first(text: str) -> str:
+    """Begin a sentence."""
+    return text[:1].upper() + text[1:]
+
+
+def told_by(instrument: str) -> str:
+    """Say what told a starter's acid."""
+    words = {"estimate": "not measured", "titration": "titrated"}
+    return words.get(instrument) or f"by {INSTRUMENTS[instrument].name.lower()}"
+
+
+def lost(measured: Measured) -> str:
+    """Say what rounding to a kitchen's measures lost, where it is worth saying."""
+    if abs(measured.off_g) < 0.5 or (measured.grams and abs(measured.off_g) / measured.grams < 0.02):
+        return ""
+    return f" ({units.words(abs(measured.off_g), 'mass', g.units)} {'more' if measured.off_g > 0 else 'less'})"

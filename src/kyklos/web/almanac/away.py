@@ -12,23 +12,22 @@ from werkzeug.wrappers import Response as Answer
 
 from ...actions import calendar
 from ...actions.base import RefusedError
-from ...core.away import BEFORE, FINE, ON_RETURN, PASSES, Absent, Shelf, absent
-from ...core.brew_kinds import KINDS
-from ...core.kinds import BottleState, DueKind, KindOfBrew
+from ...core.away import Absent
+from ...core.kinds import BottleState, DueKind
 from ...core.taste import score_word
-from ...reckon import forecasting, palates, warmth
+from ...reckon.absence import absences, catch_up_key
+from ...reckon.attention import attention_of
 from ...store import queries
 from ...store.models import Brew
-from ...store.read import moments
 from ..acting import act
 from ..cellar.groups import BottleGroup, groups_of
 from ..render import page
 from ..stops import Stop, stop_of
 from ..words import day_word, window_word
-from .lanes import chill_moment, today_here
+from .lanes import today_here
 from .routes import bp
 
-ORDER = {PASSES: 0, BEFORE: 1, ON_RETURN: 2, FINE: 3}
+LEAVES_AT, BACK_AT = 9, 18  #: Hours of an absence, where nobody told them. [h, local]
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,35 +58,18 @@ def _brings(brew: Brew, option: Any) -> str:
 
 def rows_of(leaves: date, returns: date) -> list[Row]:
     """Say for each brew what an absence means; the pressing first."""
-    leave, back = max(_moment(leaves, 9), g.now), _moment(returns, 18)
-    shelves = [Shelf(p.name, round(warmth.place_now(g.session, p, g.now)[0], 1)) for p in queries.rooms(g.session)]
+    leave, back = max(_moment(leaves, LEAVES_AT), g.now), _moment(returns, BACK_AT)
     out = []
-    for brew in queries.living_brews(g.session):
-        stop = stop_of(g.session, brew, g.now, g.household)
-        if KINDS[brew.kind].watch and brew.kind in {KindOfBrew.GROW, KindOfBrew.TRIAL}:
-            continue
-        ask = forecasting.forecast_ask_of(g.session, brew)
-        first = ask.points[0].taster
-        days = [moments.days_between(brew.pitched_at, moment) for moment in (g.now, leave, back)]
-        means = absent(
-            ask,
-            stop.forecast,
-            palates.palate_of(g.session, first, brew.honey_share >= 0.5),
-            *days,
-            room_l=max(0.0, brew.vessel.usable_l - brew.left_l),
-            litres=brew.left_l,
-            shelves=[s for s in shelves if s.name != brew.vessel.place.name],
-            gate_open=not any(r.day >= 6 and r.ph <= 4.2 for r in stop.facts.ph),
-        )
+    for brew, means in absences(g.session, leave, back, g.now):
         told = tuple((o.says, _brings(brew, o), o.helps) for o in means.options)
-        out.append(Row(brew, stop, means, told))
-    return sorted(out, key=lambda row: ORDER[row.means.word])
+        out.append(Row(brew, stop_of(g.session, brew, g.now, g.household), means, told))
+    return out
 
 
 def bottles_before(returns: date) -> list[tuple[BottleGroup, datetime]]:
     """List bottles that must be cold before the return."""
-    back = _moment(returns, 18)
-    told = [(group, chill_moment(group)) for group in groups_of(queries.bottles(g.session, BottleState.WARM), g.now)]
+    back = _moment(returns, BACK_AT)
+    told = [(group, group.alike.chill_at) for group in groups_of(queries.bottles(g.session, BottleState.WARM), g.now)]
     return [(group, when) for group, when in told if when is not None and when < back]
 
 
@@ -100,8 +82,7 @@ def _page(status: int = 200, problems: dict[str, str] | None = None) -> Response
     if gone:
         stops = [stop_of(g.session, b, g.now, g.household) for b in queries.living_brews(g.session)]
         wanting = [s for s in stops if s.due.kind != DueKind.NOTHING]
-        grave = {"discard": 0, "hold": 1, "look": 2, "measure": 3, "taste": 4, "harvest": 5, "salvage": 5}
-        context["catch_up"] = sorted(wanting, key=lambda s: (grave.get(s.due.kind, 6), -s.day))
+        context["catch_up"] = sorted(wanting, key=lambda s: catch_up_key(attention_of(g.session, s.brew, g.now)))
         context["groups"] = [group for group in groups_of(queries.bottles(g.session, "warm"), g.now) if group.pressing]
     return page("almanac/away.html", None, status, **context)
 

@@ -18,7 +18,7 @@ from ..acting import act
 from ..cellar.groups import groups_of
 from ..small_dues import hotels_told, small_dues
 from ..stops import Stop, stop_of
-from .lanes import chill_moment, today_here
+from .lanes import today_here
 from .routes import bp
 
 
@@ -70,7 +70,7 @@ def calendar_of() -> bytes:
         for event in _of_brew(stop_of(g.session, brew, g.now, g.household)):
             out.add_component(event)
     for group in groups_of(queries.bottles(g.session, BottleState.WARM), g.now):
-        if (when := chill_moment(group)) is not None:
+        if (when := group.alike.chill_at) is not None:
             text = "Before their pressure nears what the bottles hold; only cold stops them."
             out.add_component(_event(f"chill-{group.key}", max(when, g.now), f"Chill {group.name}", text))
     soon = g.now + timedelta(days=LOOK_AHEAD_DAYS)  # What is due till then is told below, with its reason.

@@ -13,7 +13,7 @@ from sqlalchemy.orm import joinedload
 from ...core.kinds import BottleState, BrewStatus
 from ...drawing.almanac import Bar, LaneFacts, Mark
 from ...store import queries
-from ...store.models import Bottling, Brew, PlannedDay, Vessel
+from ...store.models import Brew, PlannedDay, Vessel
 from ..cellar.groups import BottleGroup, groups_of
 from ..small_dues import HotelTold, hotels_told
 from ..stops import Stop, stop_of
@@ -121,12 +121,6 @@ def _marks(vessel: Vessel, planned: Iterable[PlannedDay]) -> list[Mark]:
     return [Mark(p.kind, (p.day - today).days, p.kind, p.id, vessel.id) for p in planned if p.vessel_id == vessel.id]
 
 
-def chill_moment(group: BottleGroup) -> datetime | None:
-    """Say by when bottles must be cold."""
-    bottling: Bottling = group.bottles[0].bottling
-    return None if group.future.chill_by_day is None else bottling.at + timedelta(days=group.future.chill_by_day)
-
-
 def _shelves(groups: list[BottleGroup]) -> list[LaneFacts]:
     by_place: dict[str, list[BottleGroup]] = {}
     for group in groups:
@@ -135,7 +129,7 @@ def _shelves(groups: list[BottleGroup]) -> list[LaneFacts]:
     for place, some in by_place.items():
         for group in some:
             start = days_from_now(group.bottles[0].bottling.at)
-            chill = chill_moment(group)
+            chill = group.alike.chill_at
             end = days_from_now(chill) if chill is not None else start + 14
             bar = Bar(
                 "",

@@ -11,25 +11,19 @@ from werkzeug.wrappers import Response as Answer
 
 from ...actions.base import RefusedError
 from ...actions.recipes import AddTool, DropTool, add_tool, drop_tool
-from ...core.brew_plan import BrewPlan, PlanAsk, make_plan
 from ...core.errors import CoreError
-from ...core.kinds import Diet, VesselKind
-from ...core.schedule import Bench, Day
+from ...core.schedule import Day
 from ...core.steps import TOOLS
-from ...core.turn_round import PotTold, VesselTurn, turn_round
+from ...core.turn_round import turn_round
 from ...drawing.timeline import Piece, timeline
-from ...reckon import warmth
+from ...reckon import brew_days
 from ...store import queries
 from ...store.models import Vessel
 from ..acting import act
 from ..render import page
 from ..words import local
-from .defaults import last_card, usual_card
 from .forms import ClockForm, ToolForm
 from .place import bp
-from .planning import _largest, vessel_facts
-
-USUAL_BOTTLE_L = 0.5  #: Until the household's own bottles are known. [L]
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,56 +37,6 @@ class Row:
     minutes: int
     wait: int
     waiting: str
-
-
-def _bench(hands: int) -> Bench:
-    counts = {"burner": 0, "pot": 0, "jug": 0}
-    for tool in queries.tools(g.session):
-        if tool.kind in counts:
-            counts[tool.kind] += tool.number
-    burners, pots = max(1, counts["burner"]), max(1, counts["pot"])
-    jugs = (("jug", counts["jug"]),) if counts["jug"] else ()
-    return Bench(hands, (("burner", burners), ("pot", pots), *jugs))
-
-
-def _usual_plan(vessel: Vessel) -> BrewPlan:
-    """Plan the vessel's next brew as its last, with starter enough."""
-    from ...core.brew_plan import StarterTold
-
-    culture = vessel.brews[-1].culture if vessel.brews else queries.cultures(g.session)[0]
-    kind = "jun" if culture.diet == Diet.JUN else "batch"
-    card = last_card(vessel, culture, kind) or usual_card(culture, kind)
-    return make_plan(
-        PlanAsk(
-            card=card,
-            vessel=vessel_facts(vessel),
-            culture=culture.name,
-            diet=culture.diet,
-            room_c=warmth.place_now(g.session, vessel.place, g.now)[0],
-            pot_l=_largest("pot"),
-            jug_l=_largest("jug"),
-            pitcher_l=_largest("pitcher"),
-            starters=(
-                StarterTold(key="own", name="its own starter", left_l=vessel.usable_l, ph=3.1, instrument="meter"),
-            ),
-        )
-    )
-
-
-def _turn(vessel: Vessel) -> VesselTurn:
-    plan, brew = _usual_plan(vessel), queries.brew_in(g.session, vessel.id)
-    cool = (plan.heat.wait.hours or 0.0) * 60 if plan.heat.must_wait else 0.0
-    pots = tuple(
-        PotTold(
-            round(pot.water_l, 2),
-            plan.ask.card.on_leaf_c - plan.ask.cold_c,
-            max(plan.ask.card.steeps_minutes, 5.0),
-            round(cool),
-        )
-        for pot in plan.rounds.pots
-    )
-    bottles = round(0.8 * brew.left_l / USUAL_BOTTLE_L) if brew is not None else 0
-    return VesselTurn(vessel.name, pots if plan.heat.method != "cold" else (), bottles, brew is not None)
 
 
 def _rows(day: Day, start: datetime) -> list[Row]:
@@ -124,7 +68,7 @@ def _marks(start: datetime, minutes: int) -> list[tuple[int, str]]:
 @bp.get("/clock")
 def clock() -> Response:
     """Lay out a turn-round of the vessels chosen."""
-    vessels = [v for v in queries.vessels(g.session) if v.kind != VesselKind.HOTEL]
+    vessels = brew_days.brewing_vessels(g.session)
     form = ClockForm(
         request.args if request.args else None, meta={"csrf": False}, data={"vessels": [v.id for v in vessels[:2]]}
     )
@@ -142,7 +86,10 @@ def _laid_out(form: ClockForm, chosen: list[Vessel]) -> dict[str, Any]:
     if not chosen:
         return {"problem": "Tick the vessels that are turned round."}
     try:
-        day = turn_round(tuple(_turn(v) for v in chosen), _bench(int(form.hands.data)))
+        day = turn_round(
+            tuple(brew_days.turn_of(g.session, v, g.now) for v in chosen),
+            brew_days.bench_of(g.session, int(form.hands.data)),
+        )
     except CoreError as problem:
         return {"problem": str(problem)}
     when = form.at.data or g.now
@@ -158,7 +105,7 @@ def _laid_out(form: ClockForm, chosen: list[Vessel]) -> dict[str, Any]:
         "start": start,
         "finish": start + timedelta(minutes=day.minutes),
         "picture": timeline(pieces, day.minutes, _marks(start, day.minutes)),
-        "bench": _bench(int(form.hands.data)),
+        "bench": brew_days.bench_of(g.session, int(form.hands.data)),
     }
 
 

@@ -6,30 +6,18 @@ from typing import Any
 
 from flask import g, request
 
-from ...core import conversion, teas
+from ...core import teas
 from ...core.brew_kinds import KINDS
-from ...core.conversion import Advice
-from ...core.errors import KyklosError
-from ...core.kinds import Diet, KindOfBrew, VesselKind
+from ...core.kinds import KindOfBrew
 from ...core.recipe_card import RecipeCard
-from ...reckon import conversions
+from ...reckon import brew_days
 from ...store import queries
 from ...store.documents import card_of
-from ...store.models import Culture, Disc, KeptRecipe, StarterLot, Vessel
+from ...store.models import Culture, KeptRecipe, StarterLot, Vessel
 from .. import units
 from .forms import PlanForm
 
 COLD_C = 15.0  #: As it runs in most houses (assumed). [degC]
-RAW_BOTTLE_L, RAW_SHARE = 0.5, 0.35  #: A raw bottle as sold, and its share of the brew that grows a SCOBY. [L, -]
-TICKED = 3  #: So many of a line's own lots are ticked at first.
-
-
-def free_discs(cultures: list[Culture]) -> list[Disc]:
-    """List discs that live and are in no living brew."""
-    _, busy = queries.in_use(g.session)
-    apart = queries.set_apart(g.session)
-    discs = [d for culture in cultures for d in culture.discs if d.ended_at is None and d.id not in busy]
-    return [disc for disc in discs if ("disc", disc.id) not in apart]
 
 
 def lot_words(lot: StarterLot) -> str:
@@ -40,49 +28,6 @@ def lot_words(lot: StarterLot) -> str:
     source = f" from {lot.source_brew.vessel.name}" if lot.source_brew else ""
     doubt = f", in doubt: {lot.doubt}" if lot.doubt else ""
     return f"{lot.culture.name}, {units.words(lot.left_l, 'volume', g.units)}{acid}{source}{doubt}"
-
-
-def step_of(culture: Culture | None) -> Advice:
-    """Say what a line's next brew takes on its way."""
-    if culture is None:
-        return conversion.advise([])
-    return conversions.advice_of(g.session, culture, g.now)
-
-
-def last_card(vessel: Vessel | None, culture: Culture, kind: str) -> RecipeCard | None:
-    """Find the card of the last brew of this culture, in this vessel if there is one, of this kind."""
-    past = [b for b in culture.brews if b.kind == kind and b.plan.get("card")]
-    own = [b for b in past if vessel is not None and b.vessel_id == vessel.id]
-    for brew in (own or past)[::-1]:
-        try:
-            return card_of(brew.plan["card"])
-        except KyklosError:
-            continue
-    return None
-
-
-def usual_card(culture: Culture | None, kind: str) -> RecipeCard:
-    """Say what a kind of brew takes for a culture that has no last time."""
-    entry = KINDS[kind]
-    jun = kind == KindOfBrew.JUN or (
-        culture is not None and culture.diet == Diet.JUN and kind in {KindOfBrew.BATCH, KindOfBrew.FIRST}
-    )
-    if kind == KindOfBrew.CONVERSION:
-        step = step_of(culture)
-        return RecipeCard(
-            kind=kind,
-            tea=step.tea,
-            sweeteners=step.sweeteners,
-            leaf_g_per_l=entry.leaf[1],
-            sugar_g_per_l=entry.sugars[1],
-        )
-    return RecipeCard(
-        kind=kind,
-        tea="green" if jun else "black",
-        sweeteners=(("honey", 1.0),) if jun else (("sugar", 1.0),),
-        leaf_g_per_l=entry.leaf[1],
-        sugar_g_per_l=KINDS["jun"].sugars[1] if jun else entry.sugars[1],
-    )
 
 
 def typed_card(card: RecipeCard) -> dict[str, Any]:
@@ -130,16 +75,16 @@ def _first_values(
         card, told = card_of(kept.card), f"As {kept.name} says."
         kind = card.kind
     if kind not in KINDS:
-        kind = "jun" if culture.diet == Diet.JUN else "batch"
+        kind = brew_days.usual_kind(culture)
     if card is None and kind != KindOfBrew.CONVERSION:
-        card = last_card(vessel, culture, kind)
+        card = brew_days.last_card(vessel, culture, kind)
         told = "As last time." if card else ""
-    card = card or usual_card(culture, kind)
-    g.told = told or (step_of(culture).why if kind == KindOfBrew.CONVERSION else KINDS[kind].says)
-    own = [lot.id for lot in lots if lot.culture_id == culture.id and not lot.doubt][:TICKED]
-    if not own and kind in {KindOfBrew.CONVERSION, KindOfBrew.DRIED}:
-        own = [lot.id for lot in lots][:1]
-    disc = next(reversed(free_discs([culture])), None)
+    card = card or brew_days.usual_card(g.session, culture, kind, g.now)
+    g.told = told or (
+        brew_days.step_of(g.session, culture, g.now).why if kind == KindOfBrew.CONVERSION else KINDS[kind].says
+    )
+    own = brew_days.first_lots(lots, culture, kind)
+    disc = next(reversed(brew_days.free_discs(g.session, [culture])), None)
     return {
         **typed_card(card),
         **(_raw_bottle(vessel) if kind == KindOfBrew.GROW else {"lots": own}),
@@ -150,30 +95,22 @@ def _first_values(
         "cold_c": COLD_C,
         "disc": disc.id if disc and kind not in {KindOfBrew.GROW, KindOfBrew.TRIAL} else 0,
         "seed": "both" if disc else "liquid",
-        "heel_l": vessel.heel_l
-        if vessel.tapped and vessel.heel_l > 0 and vessel.brews and kind != KindOfBrew.FIRST
-        else None,
+        "heel_l": brew_days.first_heel_l(vessel, kind),
     }
 
 
 def _raw_bottle(vessel: Vessel) -> dict[str, Any]:
     """A bottle as it is sold, and a small brew for it."""
-    return {
-        "lots": [],
-        "other_kind": "bottle",
-        "other_l": RAW_BOTTLE_L,
-        "liquid_l": min(vessel.usable_l, RAW_BOTTLE_L / RAW_SHARE),
-    }
+    other_l, liquid_l = brew_days.raw_bottle(vessel)
+    return {"lots": [], "other_kind": "bottle", "other_l": other_l, "liquid_l": liquid_l}
 
 
 def plan_form(formdata: Any = None, first: bool = False) -> PlanForm:
     """Make the form with the household's choices; a first look has defaults from vessel, culture and last time."""
-    vessels = [v for v in queries.vessels(g.session) if v.kind != VesselKind.HOTEL]
+    vessels = brew_days.brewing_vessels(g.session)
     full, _ = queries.in_use(g.session)
     free = [v for v in vessels if v.id not in full]
-    apart = queries.set_apart(g.session)
-    cultures = queries.cultures(g.session)
-    lots = [lot for lot in queries.starter_lots(g.session) if ("lot", lot.id) not in apart]
+    cultures, lots = queries.cultures(g.session), brew_days.sound_lots(g.session)
     g.told, g.lots = "", lots  # kept, so that each is read once a page
     data = _first_values(vessels, free, cultures, lots) if first and vessels and cultures else {}
     form = PlanForm(formdata=formdata, data=data, meta={"csrf": False})  # every POST is checked by CSRFProtect
@@ -183,5 +120,7 @@ def plan_form(formdata: Any = None, first: bool = False) -> PlanForm:
     ]
     form.recipe.choices = [(0, "as last time, or usual"), *((r.id, r.name) for r in queries.recipes(g.session))]
     form.lots.choices = [(lot.id, lot_words(lot)) for lot in lots]
-    form.disc.choices = [(d.id, d.name) for d in free_discs(cultures)] + [(0, "none: liquid alone")]
+    form.disc.choices = [(d.id, d.name) for d in brew_days.free_discs(g.session, cultures)] + [
+        (0, "none: liquid alone")
+    ]
     return form

@@ -21,8 +21,8 @@ from ...actions.brew_days import (
     start_timer,
     stop_timer,
 )
-from ...core.facts import INSTRUMENTS, limit
-from ...core.safety import settles
+from ...core.facts import INSTRUMENTS
+from ...core.pitch_check import check
 from ...core.steps import Asked, Step, needs_of, steps_of
 from ...drawing.cooling import cooling
 from ...store import queries
@@ -97,23 +97,10 @@ def _screen(day: BrewDay, status: int = 200, **wrong: Any) -> Response:
 
 
 def _pitch_check(day: BrewDay) -> tuple[str, str]:
-    """Say how the brew stands before the pitch: word and sentence."""
+    """Say how the brew stands before it is started: word and sentence."""
     facts = day.facts.get("measure", {})
-    celsius, ph, instrument = facts.get("celsius"), facts.get("measured_ph"), facts.get("instrument", "meter")
-    low, high, most = (limit(name) for name in ("pitch_low", "pitch_high", "pitch_refuse"))
-    if celsius is not None and celsius > most:
-        return "hold", f"Above {in_units(most, 'temperature')} it harms the culture: wait, measure again."
-    if celsius is not None and not low <= celsius <= high:
-        ends = f"{in_units(low, 'temperature')} to {in_units(high, 'temperature')}"
-        return "watch", f"Best is {ends}: outside it the first days go wrong or slow."
-    if ph is None:
-        return "watch", "Not measured: the plan's figure is a calculation. Looks, smell, taste and time speak."
-    if ph > limit("start_ph"):
-        return "hold", "Above pH 4.5: it will be held. Add starter, stir, measure again."
-    if not settles(ph, instrument, limit("start_ph")):
-        name = INSTRUMENTS[instrument].name.lower()
-        return "watch", f"pH {ph:g} by {name} lies too near 4.5 to settle it: measure by a meter, or add starter."
-    return "carry on", f"pH {ph:g} is low enough to start."
+    word, why = check(facts.get("celsius"), facts.get("measured_ph"), facts.get("instrument", "meter"))
+    return word, why.words(in_units)
 
 
 @bp.get("/kitchen/<int:number>", endpoint="kitchen")

@@ -14,7 +14,6 @@ from ...core.brew_plan import (
     BrewPlan,
     PlanAsk,
     StarterTold,
-    VesselFacts,
     forecast_ask,
     foretell,
     make_plan,
@@ -24,16 +23,14 @@ from ...core.cautions import Caution
 from ...core.errors import CoreError, Problem
 from ...core.facts import SWEETENERS
 from ...core.forecast import Forecast
-from ...core.kinds import BrewStatus
 from ...core.plan_notes import EXPERIMENTS
 from ...core.recipe_card import RecipeCard
 from ...core.sweet_tea import SPOONS_PER_CUP
 from ...core.water import SOURCES, Water
 from ...core.why import Why, why_ready, why_start_ph, why_starter
-from ...reckon import forecasting, links, palates, warmth
+from ...reckon import brew_days, forecasting, links, palates, warmth
 from ...store import queries
-from ...store.models import Brew, Culture, StarterLot, Vessel
-from ...store.read import moments
+from ...store.models import Brew, Culture, Vessel
 from .. import units
 from ..acting import in_units
 from ..stops import joined
@@ -177,46 +174,9 @@ def _card(form: PlanForm, leaf: float, sugar: float) -> RecipeCard:
     )
 
 
-def _lot_told(lot: StarterLot) -> StarterTold:
-    ph = lot.ph if lot.ph is not None else lot.estimated_ph
-    name = f"{lot.culture.name}" + (f" from {lot.source_brew.vessel.name}" if lot.source_brew else "")
-    return StarterTold(
-        key=f"lot-{lot.id}",
-        name=name,
-        left_l=lot.left_l,
-        ph=ph,
-        ta_g_per_l=lot.ta_g_per_l,
-        instrument=lot.instrument if lot.ph is not None else "estimate",
-        kind=lot.kind,
-        line=lot.culture.name,
-        diet=lot.culture.diet,
-        age_days=float(round(max(0.0, moments.days_between(lot.ages_since, g.now)))),
-        kept_in=lot.kept_in,
-    )
-
-
-def _heel_told(vessel: Vessel, litres: float) -> StarterTold:
-    """Describe the heel by what the last brew's reserve measured, or the usual."""
-    last = next((brew for brew in vessel.brews[::-1] if brew.status == BrewStatus.HARVESTED), None)
-    lot = last.reserved[-1] if last and last.reserved else None
-    ph = (lot.ph if lot.ph is not None else lot.estimated_ph) if lot else None
-    return StarterTold(
-        key="heel",
-        name="Heel of the last brew",
-        left_l=litres,
-        ph=ph,
-        instrument=lot.instrument if lot and lot.ph else "estimate",
-        line=last.culture.name if last else "",
-        diet=last.culture.diet if last else "",
-        fixed=True,
-    )
-
-
 def _starters(form: PlanForm, vessel: Vessel) -> tuple[StarterTold, ...]:
-    out = [_heel_told(vessel, form.heel_l.data)] if form.heel_l.data else []
-    ticked = dict.fromkeys(form.lots.data or ())  # a lot that is named twice is there once
-    found = (queries.find(g.session, StarterLot, number) for number in ticked)
-    out += [_lot_told(lot) for lot in found if lot is not None and lot.left_l > 0]
+    out = [brew_days.heel_told(vessel, form.heel_l.data)] if form.heel_l.data else []
+    out += brew_days.lots_told(g.session, form.lots.data or (), g.now)
     if form.other_l.data:
         titrated = None
         if form.base_ml.data is not None and form.base_normality.data and form.sample_ml.data:
@@ -237,24 +197,6 @@ def _starters(form: PlanForm, vessel: Vessel) -> tuple[StarterTold, ...]:
     return tuple(out)
 
 
-def _largest(kind: str) -> float | None:
-    sizes = [tool.litres for tool in queries.tools(g.session) if tool.kind == kind and tool.litres]
-    return max(sizes) if sizes else None
-
-
-def vessel_facts(vessel: Vessel) -> VesselFacts:
-    """Describe a vessel for a plan."""
-    return VesselFacts(
-        name=vessel.name,
-        nominal_l=vessel.nominal_l,
-        line_l=vessel.usable_l,
-        diameter_cm=vessel.diameter_cm,
-        material=vessel.material,
-        tapped=vessel.tapped,
-        heel_l=vessel.heel_l,
-    )
-
-
 def ask_of_form(form: PlanForm) -> PlanAsk | None:
     """Read a form into a plan's ask; None while something typed does not hold."""
     ok = bool(form.validate())
@@ -268,7 +210,7 @@ def ask_of_form(form: PlanForm) -> PlanAsk | None:
     )
     ask = PlanAsk(
         card=_card(form, 4.5, 55.0),
-        vessel=vessel_facts(vessel),
+        vessel=brew_days.vessel_facts(vessel),
         culture=culture.name,
         diet=culture.diet,
         room_c=warmth.place_now(g.session, vessel.place, g.now)[0],
@@ -277,9 +219,9 @@ def ask_of_form(form: PlanForm) -> PlanAsk | None:
         disc_l=form.disc_l.data or 0.0,
         starters=_starters(form, vessel),
         vinegar_l=form.vinegar_l.data or 0.0,
-        pot_l=_largest("pot"),
-        jug_l=_largest("jug"),
-        pitcher_l=_largest("pitcher"),
+        pot_l=brew_days.largest_l(g.session, "pot"),
+        jug_l=brew_days.largest_l(g.session, "jug"),
+        pitcher_l=brew_days.largest_l(g.session, "pitcher"),
         earlier_brews=len(brews_of(culture)),
         dried=culture.origin == "dried",
         backups=len(links.backups_of(g.session, culture, g.now).living) if form.kind.data in EXPERIMENTS else None,
@@ -338,20 +280,14 @@ def _household_notes(plan: BrewPlan, vessel: Vessel, culture: Culture) -> list[t
     if occupied is not None:
         out.append((False, f"{vessel.name} is full: {occupied.culture.name} stands in it. Harvest it first."))
     if plan.choice.advised is None:
-        own = [brew for brew in queries.living_brews(g.session) if brew.culture_id == culture.id]
-        out += [(False, text) for text in map(_gives_starter, own) if text]
+        out += [(False, _gives_starter(*one)) for one in brew_days.gives_starter(g.session, culture, g.now)]
     return out
 
 
-def _gives_starter(brew: Brew) -> str:
-    """Say when a living brew is sour enough to be strong starter."""
-    out = forecasting.forecast_of(g.session, brew)
-    day = next((float(d) for d, ph in zip(out.day, out.ph.p50, strict=True) if ph <= 3.3), None)
-    if brew.status != BrewStatus.FERMENTING or day is None:
-        return ""
-    at = moments.days_between(brew.pitched_at, g.now)
-    when = "already" if day <= at else f"in about {day - at:.0f} days"
-    return f"{brew.culture.name} in {brew.vessel.name} is {when} at pH 3.3: its liquid is good starter."
+def _gives_starter(brew: Brew, in_days: float) -> str:
+    """Say when a living brew is sour enough to be strong starter. [d]"""
+    when = "already" if in_days <= 0 else f"in about {in_days:.0f} days"
+    return f"{brew.culture.name} in {brew.vessel.name} is {when} at pH {brew_days.GOOD_STARTER_PH:g}: its liquid is good starter."
 
 
 def _ready_words(out: Forecast) -> str:

@@ -13,8 +13,8 @@ from ...core import sweet_tea, teas
 from ...core.brew_kinds import FLOORS, KINDS, SCHOOLS
 from ...core.facts import SWEETENERS
 from ...core.ferment import Recipe
-from ...core.kinds import VesselKind
 from ...core.recipe_card import RecipeCard
+from ...reckon import brew_days
 from ...store import queries
 from ...store.documents import card_of
 from ...store.models import KeptRecipe
@@ -82,7 +82,7 @@ def _list(form: KeepForm | None = None, wrong: int = 0, status: int = 200) -> Re
         )
         for r, card in kept
     ]
-    vessels = [v for v in queries.vessels(g.session) if v.kind != VesselKind.HOTEL]
+    vessels = brew_days.brewing_vessels(g.session)
     return page("brew_day/recipes.html", None, status, rows=rows, told=told, vessels=vessels)
 
 
@@ -155,7 +155,7 @@ def compare() -> Response:
     """Show recipes side by side, scaled to one vessel."""
     wanted = request.args.getlist("recipe", type=int)[:4]
     found = [r for number in wanted if (r := queries.find(g.session, KeptRecipe, number)) is not None]
-    vessels = [v for v in queries.vessels(g.session) if v.kind != VesselKind.HOTEL]
+    vessels = brew_days.brewing_vessels(g.session)
     number = request.args.get("vessel", type=int)
     vessel = next((v for v in vessels if v.id == number), vessels[0] if vessels else None)
     litres = vessel.usable_l if vessel else 1.0

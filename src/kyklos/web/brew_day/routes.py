@@ -11,13 +11,12 @@ from ...actions.base import RefusedError
 from ...actions.brew_days import StartBrewDay, start_brew_day
 from ...actions.pitching import pitch_brew
 from ...core.facts import limit
-from ...core.kinds import VesselKind
 from ...core.places import PlaceTold, advise, plan_back
 from ...core.steps import KIT, TOOLS, needs_of
 from ...core.vessel_parts import disc_room_l
 from ...drawing.cooling import cooling
 from ...drawing.fill import fill
-from ...reckon import forecasting, palates, warmth
+from ...reckon import brew_days, forecasting, palates, warmth
 from ...store import queries
 from ...store.read import moments
 from ..acting import act
@@ -79,7 +78,7 @@ def redirect_first() -> Response:
     return page(
         "brew_day/first.html",
         None,
-        vessels=[v for v in queries.vessels(g.session) if v.kind != VesselKind.HOTEL],
+        vessels=brew_days.brewing_vessels(g.session),
         cultures=queries.cultures(g.session),
         kit=[(key, TOOLS[key][0]) for key in KIT],
         owned={tool.kind for tool in queries.tools(g.session)},

@@ -16,10 +16,9 @@ from ...reckon import forecasting
 from ...store.models import Brew
 from ...store.read import moments
 from .. import units
-from ..names import chance_word
 from ..render import page
 from ..stops import curve_of, stop_of
-from ..words import moved_words, window_word
+from ..words import chance_word, moved_words, window_word
 from .routes import bp, brew_of
 
 KINDS = {

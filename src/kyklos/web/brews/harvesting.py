@@ -11,6 +11,7 @@ from flask import g
 
 from ...actions.harvest import FillBottles, added_sugar
 from ...core.bottle import TARGETS, BottleAsk, BottleForecast, bottle_forecast, brew_in_bottle_l, gauge_bar
+from ...core.bottle_advice import alcohol_range
 from ...core.cautions import Caution, cautions_for
 from ...core.facts import BOTTLES, FLAVOURINGS, INSTRUMENTS, limit
 from ...core.kinds import BrewStatus
@@ -179,7 +180,7 @@ def _lines(ask: BottleAsk, future: BottleForecast) -> list[tuple[str, str]]:
                 (
                     "Chill by",
                     f"{day_word(g.now + timedelta(days=future.chill_by_day), g.now, g.household.zone)}, "
-                    f"at {0.7 * ask.limit_bar:.1f} of {ask.limit_bar:g} bar",
+                    f"at {limit('chill_share') * ask.limit_bar:.1f} of {ask.limit_bar:g} bar",
                 )
             )
         if future.passes_limit_day is not None:
@@ -194,7 +195,7 @@ def _lines(ask: BottleAsk, future: BottleForecast) -> list[tuple[str, str]]:
     lines.append(
         (
             "Alcohol in a week",
-            f"about {max(0.1, future.abv_percent[week] * 0.85):.1f} to {future.abv_percent[week] * 1.2:.1f} %",
+            "about {:.1f} to {:.1f} %".format(*alcohol_range(float(future.abv_percent[week]))),
         )
     )
     return lines

@@ -16,11 +16,11 @@ from ...core.kinds import BrewStatus
 from ...core.sweet_tea import density
 from ...core.why import Why, why_ready, why_start_ph, why_starter
 from ...reckon import forecasting
+from ...reckon.brew_records import instrument_choices
 from ...store import queries
 from ...store.models import Brew
 from ...store.read import recorded
 from ..acting import act
-from ..names import instrument_choices
 from ..render import page, wants_part
 from ..stops import curve_of, situation_of, stop_of
 from . import harvesting
@@ -57,7 +57,7 @@ def context_of(brew: Brew, **more: Any) -> Mapping[str, Any]:
 
 def fill_choices(form: ReadingForm) -> ReadingForm:
     """Let a reading be by any of the household's instruments; an older kind stays choosable."""
-    known = dict(instrument_choices())
+    known = dict(instrument_choices(g.session))
     known |= {key: entry.name for key, entry in INSTRUMENTS.items() if key == form.instrument.data}
     form.instrument.choices = list(known.items())
     return form

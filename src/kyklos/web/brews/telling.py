@@ -14,7 +14,7 @@ from ...core.diagnosis import Evidence, Finding, diagnose, unknown_yet
 from ...core.facts import INSTRUMENTS
 from ...core.forecast import AT_ODDS, Forecast, ForecastAsk, Observation, forecast
 from ...core.growth import Slot, slots
-from ...core.kinds import DueKind, SeenKind
+from ...core.kinds import SeenKind
 from ...core.overrule import towards_risk
 from ...core.safety import judge
 from ...core.taste import score_word
@@ -84,7 +84,7 @@ def _parts(stop: Stop, ask: ForecastAsk) -> tuple[list[str], str]:
     """Say how two tasters with different windows share it."""
     if len(stop.points) < 2 or KINDS[stop.brew.kind].watch:
         return [], ""
-    litres = max(0.0, stop.brew.left_l * 0.86)  # what a harvest usually leaves after reserve and losses
+    litres = stop.brew.left_l * compromise.BOTTLED_SHARE
     shared = compromise.plan(ask, stop.forecast, stop.day, litres)
     if len(shared.parts) < 2:
         day = shared.parts[0].day if shared.parts else None
@@ -108,11 +108,9 @@ def _parts(stop: Stop, ask: ForecastAsk) -> tuple[list[str], str]:
 
 
 def _uses(stop: Stop) -> list[tuple[str, str, str]]:
-    if stop.due.kind not in {DueKind.SALVAGE, DueKind.HARVEST} or not stop.points:
-        return []
     acidity = stop.forecast.at(stop.forecast.ta_g_per_l, stop.day)[1]
-    point = max(ta for _, ta in stop.points)
-    if stop.due.kind == DueKind.HARVEST and acidity < point * 1.25:
+    point = max((ta for _, ta in stop.points), default=0.0)
+    if not salvage.is_called_for(stop.due.kind, acidity, point):
         return []
     found = salvage.uses(acidity, stop.brew.left_l, point)
     told = {

@@ -14,6 +14,7 @@ from ...core.discs import EVENTS, Rung, narrow_words, step_up
 from ...core.kinds import VesselKind
 from ...core.lineage import ENDS
 from ...drawing.stack import profiles
+from ...reckon import brew_days
 from ...store import queries
 from ...store.models import Brew, Disc, Vessel
 from ..acting import act
@@ -72,7 +73,7 @@ class StepUp:
 
 def _step_up(row: Disc) -> StepUp | None:
     """Plan the way to the largest vessel by the free ones, if it takes more than one brew."""
-    brewing = [v for v in queries.vessels(g.session) if v.kind != VesselKind.HOTEL]
+    brewing = brew_days.brewing_vessels(g.session)
     lots = [lot.left_l for lot in row.culture.lots if not lot.doubt and lot.left_l > 0]
     if not brewing or not lots:
         return None

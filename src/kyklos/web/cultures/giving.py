@@ -13,12 +13,12 @@ from ...actions.household import ORIGINS
 from ...exchange.card import Card, card_of
 from ...exchange.lines import ReceivePassport, passport_of, receive_passport
 from ...exchange.passport import LARGEST_BYTES, Passport, PassportError, read, schema, written
+from ...reckon import lineages
 from ...store import queries
 from ...store.models import Culture, Gift
 from .. import printing, units
 from ..acting import act, tried
 from ..render import page
-from . import telling
 from .forms import CultureForm, ReceiveForm
 from .place import bp
 from .routes import form_page, gift_form, line_page
@@ -71,7 +71,7 @@ def holds(number: int) -> Answer:
 
 def _passport(number: int) -> tuple[Culture, Passport]:
     culture = queries.get(g.session, Culture, number)
-    points = telling.vigour_of(culture).points
+    points = lineages.vigour_of(g.session, culture).points
     vigour = min(max(points[-1].vigour, 0.05), 5.0) if points else None
     return culture, passport_of(g.session, culture, g.now, story="story" in request.args, vigour=vigour)
 
@@ -79,7 +79,7 @@ def _passport(number: int) -> tuple[Culture, Passport]:
 def _card(number: int) -> tuple[Culture, Card]:
     culture, passport = _passport(number)
     nodes = [("brew", b.id) for b in culture.brews] + [("disc", d.id) for d in culture.discs]
-    generation = max((telling.generations().get(node, 0) for node in nodes), default=0)
+    generation = max((lineages.generations(g.session).get(node, 0) for node in nodes), default=0)
     return culture, card_of(passport, generation, ORIGINS.get(passport.origin, passport.origin))
 
 

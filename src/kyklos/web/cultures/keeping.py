@@ -13,7 +13,7 @@ from ...core.ageing import condition_words, liveliness
 from ...core.kinds import BrewStatus, NodeKind, VesselKind
 from ...core.pouring import INTO_A_BREW, Way
 from ...drawing.stack import Stack, stack
-from ...reckon import hotels, links
+from ...reckon import hotels, lineages, links
 from ...reckon.hotels import Hotel
 from ...store import queries
 from ...store.models import Brew, StarterLot, Vessel
@@ -22,7 +22,6 @@ from ..acting import act, tried
 from ..printing import LabelText
 from ..render import page
 from ..words import local
-from . import telling
 from .forms import DrawForm, FeedForm, LotForm
 from .naming import age_days, born_at, named, source_words
 from .place import bp
@@ -54,7 +53,7 @@ def _guests(home: Hotel) -> list[discs.Guest]:
     out = []
     for stay in home.stays:
         disc = stay.disc
-        vigour = telling.vigour_of(disc.culture).points
+        vigour = lineages.vigour_of(g.session, disc.culture).points
         out.append(
             discs.Guest(
                 node=("disc", disc.id),

@@ -10,43 +10,20 @@ from werkzeug.wrappers import Response as Answer
 from ...actions import leading
 from ...actions.base import RefusedError
 from ...core import conversion, side_by_side
-from ...core.brew_kinds import KINDS
 from ...core.ferment import Recipe
 from ...core.forecast import Posterior
-from ...core.kinds import BrewStatus, Diet, VesselKind
+from ...core.kinds import Diet
 from ...core.side_by_side import Side
 from ...core.sources import SIGNS, SOURCES, bottle_fitness
 from ...drawing.curve import CurveFacts, curve
-from ...reckon import conversions, forecasting
+from ...reckon import conversions, forecasting, lineages
 from ...store import queries
-from ...store.models import Brew, Conversion, Culture, Vessel
-from ...store.read import moments
+from ...store.models import Brew, Conversion, Culture
 from ..acting import act, tried
 from ..render import page
 from ..words import local, window_word
-from . import telling
 from .forms import ConversionForm
 from .place import bp
-
-BREW_DAYS = 10.0  #: From pitch to pitch, where the line has no brew to tell (assumed). [d]
-
-
-def _brew_days(brews: list[Brew]) -> float:
-    """Say how long a line's brews took, by the median of those harvested. [d]"""
-    took = sorted(
-        moments.days_between(b.pitched_at, b.ended_at) for b in brews if b.status == BrewStatus.HARVESTED and b.ended_at
-    )
-    return min(max(took[len(took) // 2], 3.0), 40.0) if took else BREW_DAYS
-
-
-def _next_vessel(culture: Culture) -> tuple[Vessel | None, float]:
-    """Say in which vessel a line is likely to go on, and with how much starter: as in its last brew, else the largest. [-]"""
-    low, high = KINDS["conversion"].share
-    if culture.brews:
-        last = culture.brews[-1]
-        return last.vessel, min(max(last.starter_fraction, low), high)
-    brewing = [v for v in queries.vessels(g.session) if v.kind != VesselKind.HOTEL]
-    return max(brewing, key=lambda v: v.usable_l, default=None), (low + high) / 2
 
 
 def _conversion_page(number: int, status: int = 200, form: ConversionForm | None = None, problem: str = "") -> Response:
@@ -56,12 +33,10 @@ def _conversion_page(number: int, status: int = 200, form: ConversionForm | None
     step = row.step if row else conversion.STEP
     steps = conversions.steps_of(g.session, row, g.now) if row else ()
     brews = conversions.brews_of(g.session, row) if row else []
-    days = _brew_days(list(culture.brews))
-    begins = 0.0
-    if brews and brews[-1].alive and steps[-1].expected_day is not None:
-        begins = max(0.5, steps[-1].expected_day - moments.days_between(brews[-1].pitched_at, g.now))
+    days = conversions.brew_days_of(culture.brews)
+    begins = conversions.next_begins(brews, steps, g.now)
     today = local(g.now, g.household.zone).date()
-    vessel, share = _next_vessel(culture)
+    vessel, share = conversions.next_vessel(g.session, culture)
     plan = [
         (p, today + timedelta(days=round(p.from_day)), p.amounts(vessel.usable_l if vessel else 1.0, share))
         for p in conversion.schedule(steps, target, step, days, begins)
@@ -82,7 +57,7 @@ def _conversion_page(number: int, status: int = 200, form: ConversionForm | None
         vessel=vessel,
         days=days,
         come=conversion.progress(steps, target),
-        kept=telling.backups_of(culture),
+        kept=lineages.backups_of(g.session, culture, g.now),
         form=form or ConversionForm(formdata=None, data={"step": 100 * step}),
         problem=problem,
     )
@@ -122,7 +97,7 @@ def _sources() -> dict[str, tuple[str, str, list[Brew]]]:
     """List what can be compared: key, name, diet, and the brews that were measured, newest first."""
     out: dict[str, tuple[str, str, list[Brew]]] = {}
     for culture in queries.cultures(g.session):
-        brews = telling.measured(culture)[::-1]
+        brews = lineages.measured(g.session, culture)[::-1]
         out[f"line-{culture.id}"] = (culture.name, culture.diet, brews)
         for disc in culture.discs:
             own = [b for b in brews if b.disc_id == disc.id]

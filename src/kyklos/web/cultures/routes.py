@@ -13,13 +13,13 @@ from ...core.kinds import NodeKind
 from ...core.lineage import ENDS
 from ...core.sources import SOURCES
 from ...drawing.strength import strength
-from ...reckon import conversions, hotels, links
+from ...reckon import conversions, hotels, lineages, links
 from ...store import queries
 from ...store.models import Culture
 from ..acting import tried
 from ..fields import KitchenForm
-from ..names import local_today
 from ..render import page
+from ..words import local_today
 from . import strands, telling
 from .forms import CultureForm, GiftForm, ReceiveForm, RuleForm
 from .naming import age_days, born_at, lot_words, source_words
@@ -29,12 +29,12 @@ from .place import bp
 @bp.get("/")
 def show() -> Response:
     """Show the braid and the lines under it."""
-    rows, span = telling.summaries(), request.args.get("span") or strands.usual_span()
+    rows, span = lineages.summaries(g.session, g.now), request.args.get("span") or strands.usual_span()
     return page(
         "cultures/show.html",
         rows=rows,
         origins=ORIGINS,
-        vigour_of=telling.vigour_of,
+        vigour_of=lambda culture: lineages.vigour_of(g.session, culture),
         running=conversions.running,
         hotels=hotels.hotels_of(g.session, g.now),
         **(strands.shown(span, "bead/") if rows else {}),
@@ -49,7 +49,7 @@ def table() -> Response:
         rows=strands.rows_of(),
         lines=strands.words_of(strands.lines_of()),
         state_words=strands.state_words,
-        generations=telling.generations(),
+        generations=lineages.generations(g.session),
     )
 
 
@@ -64,7 +64,7 @@ def bead(kind: str, number: int) -> Response:
 def line_page(number: int, status: int = 200, problem: str = "", **forms: KitchenForm) -> Response:
     """Show one line; forms that were refused come as they were typed."""
     culture = queries.get(g.session, Culture, number)
-    vigour = telling.vigour_of(culture)
+    vigour = lineages.vigour_of(g.session, culture)
     here = {("disc", d.id) for d in culture.discs} | {("lot", lot.id) for lot in culture.lots}
     conversion = conversions.running(culture)
     return page(
@@ -77,13 +77,13 @@ def line_page(number: int, status: int = 200, problem: str = "", **forms: Kitche
         used=queries.in_use(g.session)[1],
         used_here=any(b.alive for b in culture.brews),
         apart=queries.set_apart(g.session),
-        kept=telling.backups_of(culture),
+        kept=lineages.backups_of(g.session, culture, g.now),
         vigour=vigour,
         chart=strength(vigour, links.day_of(g.now), local_today()) if vigour.points else None,
-        causes=telling.slowing_of(culture),
+        causes=lineages.slowing_of(g.session, culture, g.now),
         conversion=conversion,
         advice=conversions.advice_of(g.session, culture, g.now) if conversion else None,
-        gifts=telling.gifts_of(culture),
+        gifts=lineages.gifts_of(g.session, culture),
         outside=telling.outside_of(here),
         born_at=born_at,
         source_words=source_words,

@@ -18,8 +18,7 @@ from ...drawing.braid import LABELS_FROM, LINE_END, MARKS, Bead, Braid, LineFact
 from ...store.memory import remembered
 from ...store.models import Addition, Brew, BrewDisc, Culture, Disc, Gift, StarterLot, Transfer, Vessel
 from .. import units
-from ..names import local_today
-from ..words import day_word
+from ..words import day_word, local_today
 
 SPANS = {"season": 120.0, "year": 365.0, "all": 0.0}
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")

@@ -18,10 +18,10 @@ from ...core import trace
 from ...core.kinds import NodeKind, VesselKind
 from ...core.trace import WAYS, Node, Reached
 from ...reckon import links
+from ...reckon.brew_records import discs_in
 from ...store import queries
 from ...store.models import Brew, Disc, HotelStay, Quarantine, Vessel
 from ..acting import act
-from ..names import discs_in
 from ..render import page
 from ..words import day_word
 from . import strands

@@ -1,0 +1,108 @@
+"""What to do with closed bottles: by how they press, where they stand, and what is foretold of them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from .bottle import BottleForecast
+from .kinds import BottleState
+
+FIZZ_WORDS = ((2.8, "sparkling"), (2.2, "lively"), (1.5, "soft"), (0.9, "a little gas"), (0.0, "still"))  #: [volumes]
+ALCOHOL_LOW, ALCOHOL_HIGH = 0.85, 1.2  #: Range of alcohol against what is likely (assumed). [-]
+LEAST_ABV = 0.1  #: Less is not told. [% ABV]
+TODAY_DAYS = 0.75  #: Due so soon is due today. [d]
+CREEP_DAYS = 30.0  #: A cold bottle that would pass its limit so soon is told. [d]
+WEEK_DAYS = 7.0  #: [d]
+HOPELESS = 2.0  #: From so many times the limit on, what a burp buys is not worth telling. [-]
+
+
+class Step(StrEnum):
+    """What to do with a bottle."""
+
+    LOOSE = "Not closed for fizz: keep cold, drink within days."
+    CREEPS = "Cold slows it, not stops it: drink it soon."
+    COLD = "Cold. Open it over a bowl, lid held down."
+    PAST = "May be past its limit. Do not carry or open it warm: towel over it, goggles, gloves; let it cool where it stands."
+    FAR = "Far from its limit. Taste one in a few days."
+    NOW = "Chill now."
+    TODAY = "Chill today."
+    BY = "Chill by"  #: The day is said behind it.
+
+
+PRESSING = {Step.CREEPS, Step.PAST, Step.NOW, Step.TODAY}  #: These come first.
+
+
+@dataclass(frozen=True, slots=True)
+class BottleAdvice:
+    """What to do, and by when."""
+
+    step: Step
+    chill_by_day: float | None = None  #: [d since filling]
+
+    @property
+    def pressing(self) -> bool:
+        """Whether it comes before what can wait."""
+        return self.step in PRESSING
+
+
+def advise(future: BottleForecast, state: str, limit_bar: float, day: float) -> BottleAdvice:
+    """Say what to do with a bottle.
+
+    Args:
+        future: What is foretold of it.
+        state: A BottleState.
+        limit_bar: What it may hold; 0: not made for pressure. [bar]
+        day: Now. [d since filling]
+    """
+    if limit_bar == 0:
+        return BottleAdvice(Step.LOOSE)
+    if state == BottleState.COLD:
+        passes = future.passes_limit_day
+        return BottleAdvice(Step.CREEPS if passes is not None and passes - day < CREEP_DAYS else Step.COLD)
+    if may_be_past(future, state, limit_bar, day):
+        return BottleAdvice(Step.PAST)
+    by = future.chill_by_day
+    if by is None:
+        return BottleAdvice(Step.FAR)
+    left = by - day
+    return BottleAdvice(Step.NOW if left <= 0 else Step.TODAY if left <= TODAY_DAYS else Step.BY, by)
+
+
+def may_be_past(future: BottleForecast, state: str, limit_bar: float, day: float) -> bool:
+    """Return whether a bottle at room temperature may press more than it can hold. [bar, d since filling]"""
+    return limit_bar > 0 and state == BottleState.WARM and future.at(day)[2] >= limit_bar
+
+
+def in_a_week(future: BottleForecast, limit_bar: float, day: float) -> tuple[float, float, bool]:
+    """Return the likely and the high pressure a week on, and whether that is over the limit. [bar]"""
+    _, likely, high = future.at(day + WEEK_DAYS)
+    return likely, high, high >= limit_bar
+
+
+def burp_is_worth_telling(future: BottleForecast, state: str, limit_bar: float, day: float) -> bool:
+    """Return whether it helps to say what a burp buys. [bar, d since filling]"""
+    return state == BottleState.WARM and future.at(day + WEEK_DAYS)[2] < HOPELESS * limit_bar
+
+
+def fizz_word(volumes: float) -> str:
+    """Return a word for gas. [volumes]
+
+    >>> fizz_word(2.3), fizz_word(0.2)
+    ('lively', 'still')
+    """
+    return next(word for least, word in FIZZ_WORDS if volumes >= least)
+
+
+def alcohol_range(abv_percent: float) -> tuple[float, float]:
+    """Return the range of alcohol to tell. [% ABV]
+
+    >>> alcohol_range(1.0)
+    (0.85, 1.2)
+    """
+    return max(LEAST_ABV, abv_percent * ALCOHOL_LOW), abv_percent * ALCOHOL_HIGH
+
+
+def nearness(pressing: bool, high_bar: float, limit_bar: float) -> tuple[bool, float]:
+    """Order bottles by how near they are to their limit, the pressing first. [bar]"""
+    return not pressing, -(high_bar / limit_bar if limit_bar else 0.0)

@@ -1,0 +1,141 @@
+"""What a living brew needs now: its verdict, forecast and due things, and what of them is put off."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from sqlalchemy.orm import Session
+
+from ..core.brew_kinds import KINDS
+from ..core.due import PEACE, Due, DueFacts, dues
+from ..core.forecast import Forecast
+from ..core.kinds import Diet
+from ..core.observations import CARRY_ON, reasons_from
+from ..core.safety import BrewFacts, Verdict
+from ..core.taste import JUN_HONEY_SHARE
+from ..store import queries
+from ..store.models import Brew, PutOff
+from ..store.read.moments import days_between
+from ..store.session import context_of
+from . import forecasting, judging, palates
+
+Span = tuple[str, float, float]  #: Taster, from, to. [d since pitch]
+
+
+@dataclass(frozen=True, slots=True)
+class Attention:
+    """All that is known of a living brew at a moment, and what it needs."""
+
+    brew: Brew
+    day: float  #: [d since pitch]
+    facts: BrewFacts
+    verdict: Verdict
+    forecast: Forecast
+    points: tuple[tuple[str, float], ...]  #: Where each taster likes it. [g/L]
+    windows: tuple[Span, ...]
+    due: Due  #: First of what it needs.
+    also: tuple[Due, ...]
+    waiting: tuple[tuple[Due, PutOff], ...]
+
+    @property
+    def acidity(self) -> tuple[float, float, float]:
+        """Now: low, likely, high. [g/L]"""
+        return self.forecast.at(self.forecast.ta_g_per_l, self.day)
+
+
+def windows_of(out: Forecast) -> tuple[Span, ...]:
+    """List windows that lie within the forecast."""
+    return tuple((name, w.p10, w.p90) for name, w in out.ready.items() if w.p10 is not None and w.p90 is not None)
+
+
+def diet_of(brew: Brew) -> Diet:
+    """Return what a brew was made of, by its honey."""
+    return Diet.JUN if brew.honey_share >= JUN_HONEY_SHARE else Diet.SUGAR
+
+
+def tasted_days(brew: Brew) -> list[float]:
+    """List when a brew was tasted. [d since pitch]"""
+    return [days_between(brew.pitched_at, t.at) for t in brew.tastings if not t.struck]
+
+
+def _due_facts(brew: Brew, facts: BrewFacts, verdict: Verdict, out: Forecast, points: list[float]) -> DueFacts:
+    windows = windows_of(out)
+    return DueFacts(
+        status=brew.status,
+        diet=diet_of(brew),
+        day=facts.day,
+        mean_c=facts.mean_c,
+        verdict=verdict,
+        measures_ph=bool(facts.ph),
+        last_ph_day=facts.ph[-1].day if facts.ph else None,
+        last_ph=facts.ph[-1].ph if facts.ph else None,
+        last_taste_day=max(tasted_days(brew), default=None),
+        last_look_day=facts.looks[-1].day if facts.looks else None,
+        ready_from=min((w[1] for w in windows), default=None),
+        ready_to=max((w[2] for w in windows), default=None),
+        watch=KINDS[brew.kind].watch,
+        kind=brew.kind,
+        reach=brew.vessel.place.reach,
+        labelled=brew.labelled_at is not None,
+        dry_disc=bool(facts.looks) and "lifted" in facts.looks[-1].signs,
+        look_verdict=_last_look_word(facts),
+        sourness=out.at(out.ta_g_per_l, facts.day)[1] / max(points) if points else None,
+    )
+
+
+def _last_look_word(facts: BrewFacts) -> str:
+    """Return what the last look came to, by itself."""
+    reasons = reasons_from(facts.looks)
+    return reasons[0].verdict if reasons else CARRY_ON
+
+
+def put_off_now(session: Session, now: datetime) -> dict[str, PutOff]:
+    """Return what is put off, by what it is; asked once a page."""
+    answers = context_of(session).answers
+    if "put_off" not in answers:
+        answers["put_off"] = {row.what: row for row in queries.waiting(session, now)}
+    found: dict[str, PutOff] = answers["put_off"]
+    return found
+
+
+def sorted_out(
+    key: str, wants: tuple[Due, ...], off: dict[str, PutOff]
+) -> tuple[list[Due], tuple[tuple[Due, PutOff], ...]]:
+    """Part what a thing needs now from what is put off; what cannot wait is never put off.
+
+    Args:
+        key: Of the thing, like brew-7.
+        wants: All that is due.
+        off: What is put off.
+    """
+    now_list, waiting = [], []
+    for due in wants:
+        row = off.get(f"{key}-{due.kind}")
+        if row is not None and due.can_wait and not due.urgent:
+            waiting.append((due, row))
+        else:
+            now_list.append(due)
+    return now_list, tuple(waiting)
+
+
+def attention_of(session: Session, brew: Brew, now: datetime) -> Attention:
+    """Put together all that is known of a living brew, and what it needs."""
+    facts = judging.facts_of(brew, now)
+    out = forecasting.forecast_of(session, brew)
+    verdict = judging.verdict_of(brew, now, facts)
+    points = tuple((p.taster, p.ta_g_per_l) for p in palates.points_of(session, brew.honey_share))
+    wants = dues(_due_facts(brew, facts, verdict, out, [ta for _, ta in points]))
+    wanting, waiting = sorted_out(f"brew-{brew.id}", wants, put_off_now(session, now))
+    return Attention(
+        brew=brew,
+        day=facts.day,
+        facts=facts,
+        verdict=verdict,
+        forecast=out,
+        points=points,
+        windows=windows_of(out),
+        due=wanting[0] if wanting else PEACE,
+        also=tuple(wanting[1:]),
+        waiting=waiting,
+    )

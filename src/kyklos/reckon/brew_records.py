@@ -1,0 +1,72 @@
+"""What the records of one brew say together: its days in order, its discs, what reads its pH, how much more starter it needs."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy.orm import Session
+
+from ..core.facts import INSTRUMENTS, limit
+from ..core.kinds import BrewStatus, MeasuredBy
+from ..core.starters import share_for_ph
+from ..store import queries
+from ..store.memory import once
+from ..store.models import Brew, Culture, Disc
+from ..store.read import recorded
+
+LEAST_MORE = 1.25  #: More starter is at least so many times what is there (assumed). [-]
+
+
+def discs_in(brew: Brew) -> list[tuple[Disc, bool]]:
+    """List the discs that lie in a living brew from the top, and which is the newest; its own lies where others leave room."""
+    if not brew.alive:
+        return []
+    lying = [(guest.position, 0, guest.disc) for guest in brew.guests if guest.until is None]
+    if brew.disc is not None:
+        lying.append((1, 1, brew.disc))
+    order = [disc for *_, disc in sorted(lying, key=lambda row: row[:2])]
+    newest = max((disc.id for disc in order), default=0)
+    return [(disc, disc.id == newest) for disc in order]
+
+
+def timeline(brew: Brew) -> list[tuple[str, datetime, Any]]:
+    """List readings, tastings and looks, newest first."""
+    rows: list[tuple[str, datetime, Any]] = [("reading", r.at, r) for r in brew.readings]
+    rows += [("tasting", t.at, t) for t in brew.tastings] + [("look", seen.at, seen) for seen in brew.looks]
+    rows += [("note", n.at, n) for n in brew.notes] + [("overrule", o.at, o) for o in brew.overrules]
+    return sorted(rows, key=lambda row: row[1], reverse=True)
+
+
+def extra_starter(brew: Brew) -> float:
+    """Return how much more starter brings a brew to pH 4.2, likely. [L]"""
+    recipe = recorded.recipe_of(brew)
+    share = share_for_ph(recipe.starter, limit("plan_start_ph"), recipe.medium) or limit("starter_most")
+    there = recorded.starter_share(brew)
+    wanted = max(share, there * LEAST_MORE)
+    return brew.left_l * (wanted - there) / (1 - wanted)
+
+
+def harvested_of(culture: Culture) -> int:
+    """Count a line's brews that were harvested."""
+    return sum(brew.status == BrewStatus.HARVESTED for brew in culture.brews)
+
+
+@once
+def instrument_choices(session: Session) -> list[tuple[str, str]]:
+    """List what may have read a pH: the household's own meters and strips, then the kinds it has none of."""
+    rows = [row for row in queries.instruments(session) if row.kind in {MeasuredBy.METER, MeasuredBy.STRIP}]
+    kinds = {row.kind for row in rows}
+    plain = [(key, entry.name) for key, entry in INSTRUMENTS.items() if key not in kinds]
+    return [(f"{row.kind}:{row.id}", row.name) for row in rows] + plain
+
+
+def usual_tool(session: Session, brew: Brew) -> str:
+    """Choose what last read a pH here, if it still can, else the household's first."""
+    known = [key for key, _ in instrument_choices(session)]
+    last = [
+        f"{r.instrument}:{r.instrument_id}" if r.instrument_id else r.instrument
+        for r in brew.readings
+        if r.ph is not None
+    ]
+    return last[-1] if last and last[-1] in known else known[0]

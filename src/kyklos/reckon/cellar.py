@@ -1,0 +1,108 @@
+"""Bottles grouped as they stand: one filling, one kind, one state, the same moves; with what is foretold of them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from itertools import groupby
+
+from ..core.bottle import BottleForecast, burp_buys_days
+from ..core.bottle_advice import BottleAdvice, advise, burp_is_worth_telling, may_be_past, nearness
+from ..core.facts import FLAVOURINGS
+from ..store.models import Bottle, Place
+from ..store.read.moments import days_between
+from .pressure import bottle_ask_of, bottle_future
+
+
+@dataclass(frozen=True, slots=True)
+class Alike:
+    """Bottles alike, and what is foretold of each of them."""
+
+    bottles: Sequence[Bottle]
+    future: BottleForecast
+    day: float  #: Since filling. [d]
+    advice: BottleAdvice
+    burp_buys_days: float | None  #: What a burp now would buy, where it is worth telling. [d]
+
+    @property
+    def first(self) -> Bottle:
+        """One of them."""
+        return self.bottles[0]
+
+    @property
+    def limit_bar(self) -> float:
+        """What each may hold. [bar]"""
+        return self.first.limit_bar
+
+    @property
+    def now_bar(self) -> tuple[float, float, float]:
+        """Pressure now: low, likely, high. [bar]"""
+        return self.future.at(self.day)
+
+    @property
+    def volumes(self) -> float:
+        """Gas now, likely. [volumes]"""
+        return float(self.future.co2_volumes[self._index])
+
+    @property
+    def abv_percent(self) -> float:
+        """Alcohol now, likely. [% ABV]"""
+        return float(self.future.abv_percent[self._index])
+
+    @property
+    def _index(self) -> int:
+        return min(round(self.day * 4), len(self.future.day) - 1)  # quarter days
+
+    @property
+    def pressing(self) -> bool:
+        """Whether they come first."""
+        return self.advice.pressing
+
+    @property
+    def past(self) -> bool:
+        """Whether they may be past their limit, at room temperature."""
+        return may_be_past(self.future, self.first.state, self.limit_bar, self.day)
+
+    @property
+    def place(self) -> Place | None:
+        """Where they stand."""
+        return self.first.place
+
+    @property
+    def chill_at(self) -> datetime | None:
+        """By when they must be cold."""
+        by = self.future.chill_by_day
+        return None if by is None else self.first.bottling.at + timedelta(days=by)
+
+
+def name_of(bottle: Bottle) -> str:
+    """Name a bottle by its note, or its flavour and culture."""
+    group = bottle.bottling
+    return group.note or f"{FLAVOURINGS[group.flavour].name}, {group.brew.culture.name}"
+
+
+def alike_of(bottles: Sequence[Bottle], now: datetime) -> Alike:
+    """Put together what is known of bottles alike."""
+    first = bottles[0]
+    future, day = bottle_future(first), max(0.0, days_between(first.bottling.at, now))
+    worth = first.limit_bar > 0 and burp_is_worth_telling(future, first.state, first.limit_bar, day)
+    buys = burp_buys_days(bottle_ask_of(first), day) if worth else None
+    return Alike(bottles, future, day, advise(future, first.state, first.limit_bar, day), buys)
+
+
+def alike_in(bottles: Sequence[Bottle], now: datetime) -> list[Alike]:
+    """Group bottles, the most pressing first."""
+
+    def key(b: Bottle) -> tuple[int, str, str, float, float, tuple[tuple[datetime, int], ...]]:
+        moves = tuple((row.since, row.place_id) for row in b.standings)
+        return (b.bottling_id, b.kind, b.state, b.volume_ml, b.headspace_fraction, moves)
+
+    ordered = sorted(bottles, key=lambda b: (key(b), b.id))
+    groups = [alike_of(list(some), now) for _, some in groupby(ordered, key=key)]
+    return sorted(groups, key=urgency)
+
+
+def urgency(group: Alike) -> tuple[bool, float]:
+    """Order groups by how near they are to their limit, the pressing first."""
+    return nearness(group.pressing, group.now_bar[2], group.limit_bar)

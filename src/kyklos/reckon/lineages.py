@@ -1,0 +1,120 @@
+"""How the lines stand: their lineage, how strong they are and what slows them, backups, what lives of them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from typing import TYPE_CHECKING
+
+import numpy as np
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session, joinedload, selectinload
+
+from ..core.lineage import Backups, graph_of
+from ..core.lineage import generations as generations_of
+from ..core.trace import Node
+from ..core.vigour import Brewed, Cause, Point, Trend, causes, together, trend
+from ..store import queries
+from ..store.memory import remembered
+from ..store.models import Brew, Culture, Gift
+from ..store.read.moments import days_between
+from . import forecasting, links, warmth
+
+MOST_BREWS = 24  #: How strong a line is, is told by so many of its last brews.
+
+if TYPE_CHECKING:
+    from networkx import DiGraph
+
+
+def graph(session: Session) -> DiGraph:
+    """Give the household's lineage as a graph, made once until something changes."""
+    return remembered(session, "descent", lambda: graph_of(links.descent_of(session)))
+
+
+def generations(session: Session) -> Mapping[Node, int]:
+    """Count for each thing the longest number of brews from its origin."""
+    return remembered(session, "generations", lambda: generations_of(graph(session)))
+
+
+def gifts_of(session: Session, culture: Culture) -> list[Gift]:
+    """List what of a line left the house or came to it, newest first."""
+    query = select(Gift).where(Gift.culture_id == culture.id).options(joinedload(Gift.disc))
+    return list(session.scalars(query.order_by(Gift.at.desc(), Gift.id.desc())))
+
+
+def measured(session: Session, culture: Culture) -> list[Brew]:
+    """List the last brews of a line that were measured, oldest first."""
+    return queries.measured(session, culture, MOST_BREWS)
+
+
+def vigour_of(session: Session, culture: Culture) -> Trend:
+    """Say how strong a line is, from its brews that were measured."""
+
+    def make() -> Trend:
+        points = []
+        for brew in measured(session, culture):
+            vigour, sd = together(forecasting.posterior_of(brew))
+            points.append(Point(links.day_of(brew.pitched_at), vigour, sd))
+        return trend(points)
+
+    return remembered(session, ("vigour", culture.id), make)
+
+
+def slowing_of(session: Session, culture: Culture, now: datetime) -> list[Cause]:
+    """Name what may slow a line: those causes whose evidence holds; none while it does not slow."""
+    if vigour_of(session, culture).word != "slowing":
+        return []
+    return remembered(session, ("slowing", culture.id), lambda: causes(_brewed(session, culture, now)))
+
+
+def _brewed(session: Session, culture: Culture, now: datetime) -> list[Brewed]:
+    out = []
+    for brew in measured(session, culture):
+        days = max(0.5, days_between(brew.pitched_at, brew.ended_at or now))
+        lot = next((t.source.lot for t in brew.liquid.starters if t.source is not None), None)
+        out.append(
+            Brewed(
+                day=links.day_of(brew.pitched_at),
+                mean_c=float(warmth.course_of(brew).at(np.linspace(0, days, 40)).mean()),
+                starter_age_days=days_between(lot.made_at, brew.pitched_at) if lot is not None else None,
+                honey_share=brew.honey_share,
+                leaf_g_per_l=brew.leaf_g_per_l,
+            )
+        )
+    return out
+
+
+def backups_of(session: Session, culture: Culture, now: datetime) -> Backups:
+    """Count a line's backups."""
+    key = ("backups", culture.id, now.date())
+    return remembered(session, key, lambda: links.backups_of(session, culture, now))
+
+
+@dataclass(frozen=True, slots=True)
+class Summary:
+    """A line in the list."""
+
+    culture: Culture
+    alive: list[Brew]
+    litres: float  #: That live. [L]
+    brews: int
+    kept: Backups
+
+    @property
+    def over(self) -> bool:
+        """Whether nothing of it lives here any more."""
+        return not self.alive and not self.kept.living
+
+
+def summaries(session: Session, now: datetime) -> list[Summary]:
+    """List the lines in few questions, those that live first."""
+    standing, lots = queries.standing_brews(session), queries.starter_lots(session)
+    counted = dict(session.execute(select(Brew.culture_id, func.count()).group_by(Brew.culture_id)).all())
+    query = select(Culture).options(selectinload(Culture.conversions))
+    out = []
+    for culture in session.scalars(query.order_by(Culture.started_at, Culture.id)):
+        alive = [b for b in standing if b.culture_id == culture.id]
+        litres = sum(b.left_l for b in alive) + sum(lot.left_l for lot in lots if lot.culture_id == culture.id)
+        out.append(Summary(culture, alive, litres, counted.get(culture.id, 0), backups_of(session, culture, now)))
+    return sorted(out, key=lambda row: row.over)

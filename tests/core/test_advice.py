@@ -1,0 +1,105 @@
+"""Advice that pages only show: what to do with a bottle, whether a mix may be started, what an over-sour brew is for."""
+
+from types import SimpleNamespace
+
+import pytest
+
+from kyklos.core.away import gate_is_open
+from kyklos.core.bottle_advice import (
+    PRESSING,
+    Step,
+    advise,
+    alcohol_range,
+    burp_is_worth_telling,
+    fizz_word,
+    in_a_week,
+    may_be_past,
+    nearness,
+)
+from kyklos.core.kinds import BottleState, Diet, DueKind
+from kyklos.core.pitch_check import check
+from kyklos.core.salvage import is_called_for
+
+
+def future(*, high=1.0, chill=None, passes=None, rise=0.0):
+    """A bottle's future: pressure now and a week on, and its days."""
+    return SimpleNamespace(
+        at=lambda day: (high / 2, high * 0.8 + rise * day, high + rise * day), chill_by_day=chill, passes_limit_day=passes
+    )
+
+
+@pytest.mark.parametrize(
+    "told, state, limit_bar, step",
+    [
+        (future(), "warm", 0.0, Step.LOOSE),
+        (future(), "cold", 0.0, Step.LOOSE),
+        (future(), "cold", 4.0, Step.COLD),
+        (future(passes=40.1), "cold", 4.0, Step.COLD),
+        (future(passes=39.9), "cold", 4.0, Step.CREEPS),
+        (future(high=4.0, chill=3), "warm", 4.0, Step.PAST),
+        (future(high=3.9, chill=9.9), "warm", 4.0, Step.NOW),
+        (future(chill=10.0), "warm", 4.0, Step.NOW),
+        (future(chill=10.75), "warm", 4.0, Step.TODAY),
+        (future(chill=10.8), "warm", 4.0, Step.BY),
+        (future(), "warm", 4.0, Step.FAR),
+    ],
+)
+def test_a_bottle_is_told_what_to_do_by_where_it_is_and_how_near(told, state, limit_bar, step):
+    """On day 10: the gravest thing first, chilling by its day, and what is not made for pressure never closed."""
+    found = advise(told, state, limit_bar, 10.0)
+    assert found.step == step
+    assert found.pressing == (step in PRESSING)
+    assert found.pressing == (step in {Step.CREEPS, Step.PAST, Step.NOW, Step.TODAY})
+
+
+def test_a_week_on_and_what_a_burp_is_worth():
+    """Over the limit is told at the limit itself; a burp is told only at room temperature and while it could help."""
+    told = future(high=3.0, rise=0.2)
+    assert in_a_week(told, 4.4, 0.0) == (pytest.approx(3.8), pytest.approx(4.4), True)
+    assert burp_is_worth_telling(told, BottleState.WARM, 2.3, 0.0)
+    assert not burp_is_worth_telling(told, BottleState.WARM, 2.2, 0.0)
+    assert not burp_is_worth_telling(told, BottleState.COLD, 4.0, 0.0)
+    assert may_be_past(future(high=4.0), "warm", 4.0, 1.0)
+    assert not may_be_past(future(high=4.0), "cold", 4.0, 1.0)
+    assert not may_be_past(future(high=4.0), "warm", 0.0, 1.0)
+
+
+def test_words_for_gas_and_the_range_of_alcohol():
+    """Each word begins at its own figure; alcohol is a range and never told as none."""
+    assert [fizz_word(v) for v in (2.8, 2.79, 2.2, 1.5, 0.9, 0.0)] == [
+        "sparkling", "lively", "lively", "soft", "a little gas", "still",
+    ]  # fmt: skip
+    assert alcohol_range(0.01) == (0.1, pytest.approx(0.012))
+    order = sorted([(True, 1.0, 4.0), (False, 3.9, 4.0), (False, 1.0, 4.0), (True, 0.5, 0.0)], key=lambda g: nearness(*g))
+    assert order == [(True, 1.0, 4.0), (True, 0.5, 0.0), (False, 3.9, 4.0), (False, 1.0, 4.0)]
+
+
+@pytest.mark.parametrize(
+    "celsius, ph, instrument, word, part",
+    [
+        (32.1, 4.0, "meter", "hold", "Above 32"),
+        (32.0, 4.0, "meter", "watch", "Best is 18 to 30"),
+        (17.9, 4.0, "meter", "watch", "Best is"),
+        (24.0, None, "meter", "watch", "Not measured"),
+        (24.0, 4.51, "meter", "hold", "Above pH 4.5"),
+        (24.0, 4.3, "strip", "watch", "too near 4.5"),
+        (24.0, 4.2, "meter", "carry on", "low enough"),
+        (None, 4.2, "meter", "carry on", "low enough"),
+    ],
+)
+def test_a_mix_is_judged_before_the_culture_goes_in(celsius, ph, instrument, word, part):
+    """Heat harms first, then comes the pH; what cannot settle a limit says so."""
+    found, why = check(celsius, ph, instrument)
+    assert found == word
+    assert part in why.words(lambda value, kind: f"{value:g}")
+
+
+def test_small_rules():
+    """The gate is answered by a low reading from day 6 on; other uses are told when it is a quarter too sour; diets have another."""
+    assert gate_is_open([(5.9, 3.9), (6.5, 4.3)])
+    assert not gate_is_open([(6.0, 4.2)])
+    assert is_called_for(DueKind.HARVEST, 5.0, 4.0)
+    assert not is_called_for(DueKind.HARVEST, 4.99, 4.0)
+    assert not is_called_for(DueKind.SALVAGE, 9.0, 0.0)
+    assert not is_called_for(DueKind.TASTE, 9.0, 4.0)
+    assert (Diet.JUN.other, Diet.SUGAR.other) == (Diet.SUGAR, Diet.JUN)

@@ -1,0 +1,149 @@
+"""What the house knows, asked without a page: of the sample household, on its day."""
+
+from datetime import timedelta
+
+import pytest
+
+from kyklos.core.bottle_advice import Step
+from kyklos.core.kinds import BrewStatus, DueKind, KindOfBrew
+from kyklos.demo.household import DEMO_NOW
+from kyklos.reckon import absence, attention, brew_days, brew_records, cellar, conversions, lineages
+from kyklos.store import queries
+from kyklos.store.models import Brew, Culture, Disc, StarterLot, Vessel
+
+
+@pytest.fixture
+def session(demo):
+    """A page's session of the sample household."""
+    with demo.reader() as opened:
+        opened.context.now = DEMO_NOW
+        yield opened
+
+
+def at(session, name):
+    """A vessel by name."""
+    return session.query(Vessel).filter_by(name=name).one()
+
+
+def test_each_living_brew_is_told_what_it_needs(session):
+    """The held jar comes first with starter, the late one is past its window; what is put off waits unless it is urgent."""
+    known = {b.vessel.name: attention.attention_of(session, b, DEMO_NOW) for b in queries.living_brews(session)}
+    assert known["Jar one"].due.kind == DueKind.HOLD
+    assert known["Jar one"].due.urgent
+    assert known["Tall jar"].due.kind in {DueKind.SALVAGE, DueKind.MEASURE, DueKind.HOLD, DueKind.TASTE}
+    for one in known.values():
+        assert one.acidity[0] <= one.acidity[1] <= one.acidity[2]
+        assert [name for name, *_ in one.windows] == [n for n, w in one.forecast.ready.items() if w.p90 is not None]
+        assert all(not due.urgent for due, _ in one.waiting)
+    assert any(one.waiting for one in known.values())
+    assert attention.put_off_now(session, DEMO_NOW) is attention.put_off_now(session, DEMO_NOW)
+
+
+def test_bottles_alike_stand_together_the_pressing_first(session):
+    """One filling, one kind, one state: one group; the reused bottle that may be past its limit comes first."""
+    groups = cellar.alike_in(queries.bottles(session, "warm"), DEMO_NOW)
+    assert [g.pressing for g in groups] == sorted((g.pressing for g in groups), reverse=True)
+    assert groups[0].past
+    assert groups[0].advice.step == Step.PAST
+    for group in groups:
+        assert len({(b.bottling_id, b.kind, b.state) for b in group.bottles}) == 1
+        assert group.place is not None
+        assert (group.chill_at is None) == (group.future.chill_by_day is None)
+        assert 0 <= group.abv_percent < 5
+    cold = cellar.alike_in(queries.bottles(session, "cold"), DEMO_NOW)
+    assert {g.place.name for g in cold} == {"Fridge"}
+    assert {cellar.name_of(g.first) for g in cold} >= {"Rhubarb and cardamom"}
+
+
+def test_a_brew_day_is_planned_with_what_there_is(session):
+    """Free discs, sound lots, the last card, the largest pot: nothing that lies in a brew or is set apart, no hotel."""
+    lines = queries.cultures(session)
+    busy, apart = queries.in_use(session)[1], queries.set_apart(session)
+    free = brew_days.free_discs(session, lines)
+    assert free
+    assert all(d.id not in busy and ("disc", d.id) not in apart and d.ended_at is None for d in free)
+    assert "The hotel" not in {v.name for v in brew_days.brewing_vessels(session)}
+    bora, meltemi = (session.query(Culture).filter_by(name=n).one() for n in ("Bora", "Meltemi"))
+    assert (brew_days.usual_kind(bora), brew_days.usual_kind(meltemi)) == (KindOfBrew.BATCH, KindOfBrew.JUN)
+    lots = brew_days.sound_lots(session)
+    own = brew_days.first_lots(lots, bora, "batch")
+    assert 0 < len(own) <= brew_days.TICKED
+    assert all(session.get(StarterLot, n).culture_id == bora.id and not session.get(StarterLot, n).doubt for n in own)
+    assert brew_days.lots_told(session, [own[0], own[0]], DEMO_NOW) == [
+        brew_days.lot_told(session.get(StarterLot, own[0]), DEMO_NOW)
+    ]
+    assert brew_days.largest_l(session, "pot") == 3.0
+    assert brew_days.largest_l(session, "kettle") is None
+    crock = at(session, "Stoneware crock")
+    assert brew_days.first_heel_l(crock, "batch") == crock.heel_l
+    assert brew_days.first_heel_l(crock, "first") is None
+    assert brew_days.last_card(crock, bora, "batch").leaf_g_per_l == 5.0
+    assert brew_days.usual_card(session, meltemi, "batch", DEMO_NOW).tea == "green"
+
+
+def test_the_work_of_a_day_follows_from_the_plan(session):
+    """Each vessel has its pots; one that is full has bottles to fill; at least one burner works."""
+    turn = brew_days.turn_of(session, at(session, "Stoneware crock"), DEMO_NOW)
+    assert turn.bottles > 4
+    assert turn.pots
+    empty = [v for v in brew_days.brewing_vessels(session) if queries.brew_in(session, v.id) is None]
+    assert all(brew_days.turn_of(session, v, DEMO_NOW).bottles == 0 for v in empty)
+    assert brew_days.bench_of(session, 2).hands == 2
+
+
+def test_an_absence_is_judged_brew_by_brew(session):
+    """What passes meanwhile comes first; nobody is told of a brew that nobody drinks."""
+    rows = absence.absences(session, DEMO_NOW + timedelta(days=1), DEMO_NOW + timedelta(days=15), DEMO_NOW)
+    order = [absence.ORDER[means.word] for _, means in rows]
+    assert order == sorted(order)
+    assert {brew.kind for brew, _ in rows} <= {"batch", "jun", "conversion"}
+    known = [attention.attention_of(session, b, DEMO_NOW) for b in queries.living_brews(session)]
+    first = min(known, key=absence.catch_up_key)
+    assert first.due.kind in {DueKind.DISCARD, DueKind.HOLD}
+
+
+def test_a_conversion_goes_on_from_its_last_brew(session):
+    """In the vessel of its last brew, not before that one is right; a line without brews takes the largest."""
+    line = session.query(Culture).filter_by(name="Levanter").one()
+    vessel, share = conversions.next_vessel(session, line)
+    assert vessel.id == line.brews[-1].vessel_id
+    assert 0.1 <= share <= 0.5
+    row = conversions.running(line)
+    brews, steps = conversions.brews_of(session, row), conversions.steps_of(session, row, DEMO_NOW)
+    assert conversions.next_begins(brews, steps, DEMO_NOW) >= 0.5
+    assert conversions.next_begins([], [], DEMO_NOW) == 0
+    assert conversions.brew_days_of([]) == conversions.BREW_DAYS
+    assert 3 <= conversions.brew_days_of(list(session.query(Brew).filter_by(status=BrewStatus.HARVESTED))) <= 40
+    new = Culture(name="New", started_at=DEMO_NOW)
+    assert conversions.next_vessel(session, new)[0].name == "Stoneware crock"
+
+
+def test_lines_are_told_by_their_liquid_and_their_lineage(session):
+    """What lives of a line is what stands and is kept; the ended one comes last and has nothing; the slowing one says why."""
+    rows = {row.culture.name: row for row in lineages.summaries(session, DEMO_NOW)}
+    assert list(rows)[-1] == "Ponente"
+    assert rows["Ponente"].over
+    assert rows["Ponente"].litres == 0
+    bora = rows["Bora"]
+    lots = [lot.left_l for lot in queries.starter_lots(session) if lot.culture_id == bora.culture.id]
+    assert bora.litres == pytest.approx(sum(b.left_l for b in bora.alive) + sum(lots))
+    ponente = rows["Ponente"].culture
+    assert lineages.vigour_of(session, ponente).word == "slowing"
+    assert lineages.slowing_of(session, ponente, DEMO_NOW)
+    assert lineages.slowing_of(session, bora.culture, DEMO_NOW) == []
+    deep = lineages.generations(session)
+    assert max(deep.values()) >= 3
+    assert all(node in lineages.graph(session) for node in deep)
+
+
+def test_a_brews_records_in_order(session):
+    """Newest first, discs from the top with the newest marked, and starter enough to make a difference."""
+    for brew in queries.living_brews(session):
+        days = [when for _, when, _ in brew_records.timeline(brew)]
+        assert days == sorted(days, reverse=True)
+        lying = brew_records.discs_in(brew)
+        assert sum(newest for _, newest in lying) == (1 if lying else 0)
+        assert brew_records.usual_tool(session, brew) in dict(brew_records.instrument_choices(session))
+        assert brew_records.extra_starter(brew) > 0.2 * brew.left_l * 0.25 * 0.07
+    assert brew_records.discs_in(session.query(Brew).filter_by(status="harvested").first()) == []
+    assert session.query(Disc).count() > brew_records.harvested_of(session.query(Culture).first()) > 0
