@@ -36,6 +36,10 @@ quick: $(VENV)/dev.stamp
 bench: $(VENV)/app.stamp
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_forecast.py
 
+# Small wrong changes to the rules, one at a time: which does no test of the core notice? Takes about an hour.
+mutants: $(VENV)/dev.stamp
+	$(BIN)/python tests/mutants.py 120
+
 # Refresh the pictures in docs/screenshots from the demo.
 pictures: $(VENV)/dev.stamp browser
 	$(BIN)/python tests/browser/take_pictures.py
@@ -72,4 +76,4 @@ vendor:
 clean:
 	rm -rf $(VENV) build src/*.egg-info
 
-.PHONY: demo serve test quick bench pictures browser lock vendor clean
+.PHONY: demo serve test quick bench mutants pictures browser lock vendor clean

@@ -24,7 +24,9 @@ from kyklos.core.salvage import is_called_for
 def future(*, high=1.0, chill=None, passes=None, rise=0.0):
     """A bottle's future: pressure now and a week on, and its days."""
     return SimpleNamespace(
-        at=lambda day: (high / 2, high * 0.8 + rise * day, high + rise * day), chill_by_day=chill, passes_limit_day=passes
+        at=lambda day: (high / 2, high * 0.8 + rise * day, high + rise * day),
+        chill_by_day=chill,
+        passes_limit_day=passes,
     )
 
 
@@ -70,7 +72,9 @@ def test_words_for_gas_and_the_range_of_alcohol():
         "sparkling", "lively", "lively", "soft", "a little gas", "still",
     ]  # fmt: skip
     assert alcohol_range(0.01) == (0.1, pytest.approx(0.012))
-    order = sorted([(True, 1.0, 4.0), (False, 3.9, 4.0), (False, 1.0, 4.0), (True, 0.5, 0.0)], key=lambda g: nearness(*g))
+    order = sorted(
+        [(True, 1.0, 4.0), (False, 3.9, 4.0), (False, 1.0, 4.0), (True, 0.5, 0.0)], key=lambda g: nearness(*g)
+    )
     assert order == [(True, 1.0, 4.0), (True, 0.5, 0.0), (False, 3.9, 4.0), (False, 1.0, 4.0)]
 
 

@@ -180,6 +180,7 @@ def _first(day: Array, values: Array, target: float) -> float | None:
 def _warmer() -> Array:
     """Fixed spread of the room's doubt in mirrored pairs, shape (1 + members,); the first member is the likely one. [-]"""
     half = np.random.default_rng(78).standard_normal(MEMBERS // 2)
+    half /= np.sqrt(np.mean(half**2))
     return np.concatenate([np.zeros(1), half, -half])
 
 

@@ -12,6 +12,7 @@ from ..core.kinds import LIVING, BottleState, BrewStatus, Diet, KindOfBrew, Star
 from ..core.pouring import Way
 from ..core.standing import PlaceKind
 from .base import LAYOUT, Base, UtcTime, of_brew, of_liquid
+from .days import BrewDay, KeptRecipe, Timer
 from .liquids import Addition, BottleType, Liquid, Transfer
 from .lives import (
     BrewDisc,
@@ -335,50 +336,6 @@ class Brew(Base):
     def started_l(self) -> float:
         """What it was started with. [L]"""
         return self.liquid.started_l
-
-
-class KeptRecipe(Base):
-    """A recipe kept by name."""
-
-    __tablename__ = "recipe"
-    name: Mapped[str]
-    note: Mapped[str] = mapped_column(default="")
-    card: Mapped[dict[str, Any]]  #: As store/documents.py packs it.
-    made_at: Mapped[datetime]
-    dropped_at: Mapped[datetime | None]
-    version: Mapped[int] = mapped_column(default=1)
-    __mapper_args__ = {"version_id_col": version}
-
-
-class BrewDay(Base):
-    """A plan being carried out in the kitchen, step by step."""
-
-    __tablename__ = "brew_day"
-    vessel_id: Mapped[int] = mapped_column(ForeignKey("vessel.id"))
-    culture_id: Mapped[int] = mapped_column(ForeignKey("culture.id"))
-    disc_id: Mapped[int | None] = mapped_column(ForeignKey("disc.id"))
-    brew_id: Mapped[int | None] = mapped_column(ForeignKey("brew.id"))
-    ask: Mapped[dict[str, Any]]  #: The plan's ask, as store/documents.py packs it.
-    step: Mapped[int] = mapped_column(default=0)
-    facts: Mapped[dict[str, Any]] = mapped_column(default=dict)  #: By step: what was logged there.
-    started_at: Mapped[datetime]
-    ended_at: Mapped[datetime | None]
-    vessel: Mapped[Vessel] = relationship()
-    culture: Mapped[Culture] = relationship()
-    timers: Mapped[list[Timer]] = relationship(back_populates="day", order_by="Timer.ends_at, Timer.id")
-
-
-class Timer(Base):
-    """A timer of a brew day; it lives here, so that any device shows it."""
-
-    __tablename__ = "timer"
-    day_id: Mapped[int] = mapped_column(ForeignKey("brew_day.id"), index=True)
-    step: Mapped[str]
-    name: Mapped[str]
-    started_at: Mapped[datetime]
-    ends_at: Mapped[datetime]
-    stopped_at: Mapped[datetime | None]
-    day: Mapped[BrewDay] = relationship(back_populates="timers")
 
 
 class Reading(Base):
