@@ -4,6 +4,7 @@ from types import SimpleNamespace
 
 import pytest
 
+from kyklos.core import teas
 from kyklos.core.away import gate_is_open
 from kyklos.core.bottle_advice import (
     PRESSING,
@@ -15,10 +16,15 @@ from kyklos.core.bottle_advice import (
     in_a_week,
     may_be_past,
     nearness,
+    would_hold,
 )
+from kyklos.core.facts import SWEETENERS
+from kyklos.core.hindsight import Moved
 from kyklos.core.kinds import BottleState, Diet, DueKind
+from kyklos.core.measures import leaf_g, sugars_g, two_shares
 from kyklos.core.pitch_check import check
 from kyklos.core.salvage import is_called_for
+from kyklos.core.sweet_tea import SPOONS_PER_CUP
 
 
 def future(*, high=1.0, chill=None, passes=None, rise=0.0):
@@ -107,3 +113,36 @@ def test_small_rules():
     assert not is_called_for(DueKind.SALVAGE, 9.0, 0.0)
     assert not is_called_for(DueKind.TASTE, 9.0, 4.0)
     assert (Diet.JUN.other, Diet.SUGAR.other) == (Diet.SUGAR, Diet.JUN)
+
+
+def test_amounts_in_cups_spoons_and_bags_weigh_what_they_should():
+    """Sugar in cups, leaf in bags: weighed by kind; honey gives fewer sugars; two sweeteners share by their sugars."""
+    assert two_shares("black", "", 30) == [("black", 1.0)]
+    assert two_shares("black", "black", 30) == [("black", 1.0)]
+    assert two_shares("black", "green", 100) == [("green", 1.0)]
+    assert sugars_g(100, "mass", [("sugar", 1.0)]) == pytest.approx(100 * SWEETENERS["sugar"].sugars)
+    assert sugars_g(1, "cups", [("sugar", 1.0)]) == pytest.approx(
+        SWEETENERS["sugar"].g_per_cup * SWEETENERS["sugar"].sugars
+    )
+    honey, half = sugars_g(100, "mass", [("honey", 1.0)]), sugars_g(100, "mass", [("sugar", 0.5), ("honey", 0.5)])
+    assert honey < half < 100
+    assert leaf_g(10, "bags", "black") == 10 * teas.grams_each("black")[1]
+    assert leaf_g(10, "bags", "black", g_per_bag=3.0) == 30.0
+    assert leaf_g(1, "cups", "black", g_per_spoon=2.0) == SPOONS_PER_CUP * 2.0
+    assert leaf_g(12, "mass", "black") == 12
+
+
+def test_bottles_that_would_hold_are_the_strong_ones():
+    """Warmer needs stronger glass; still beer is held by all that are made for pressure; none holds all in great heat."""
+    assert set(would_hold("sparkling", 22, 0.04)) < set(would_hold("soft", 22, 0.04))
+    assert set(would_hold("sparkling", 30, 0.04)) <= set(would_hold("sparkling", 20, 0.04))
+    assert would_hold("sparkling", 20, 0.04)
+
+
+def test_what_a_reading_moved_is_told_only_where_it_is_enough():
+    """Under about four hours it moved nothing; a window that cannot be known has not narrowed."""
+    assert Moved(0.14, 2.0, 1.9).shift == 0.0
+    assert Moved(0.14, 2.0, 1.9).narrowed == 0.0
+    assert Moved(-0.5, 2.0, 2.5).shift == -0.5
+    assert Moved(-0.5, 2.0, 2.5).narrowed == -0.5
+    assert Moved(0.5, None, 2.5).narrowed == 0.0

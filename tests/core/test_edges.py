@@ -22,12 +22,14 @@ from kyklos.core.bottle import (
 )
 from kyklos.core.due import DueFacts, dues
 from kyklos.core.errors import OutOfRangeError
-from kyklos.core.ferment import Kinetics, Recipe, step_length, surface_factor
+from kyklos.core.ferment import ETHANOL, Kinetics, Recipe, step_length, surface_factor
 from kyklos.core.forecast import (
     ForecastAsk,
     Observation,
     Posterior,
     _crossing,
+    _gravity,
+    _kept_days,
     _measured,
     culture_prior,
     forecast,
@@ -35,7 +37,7 @@ from kyklos.core.forecast import (
 from kyklos.core.safety import BrewFacts, Look, PhReading, Reason, Verdict, judge
 from kyklos.core.starters import Mix, choose, mixed, portion_from_ph, portion_from_titration, take, vinegar_needed
 from kyklos.core.temperature import steady
-from kyklos.core.trace import Link, exposed, proposal, shared, suspects
+from kyklos.core.trace import WAYS, Link, exposed, proposal, shared, suspects
 
 WHERE = medium("black", 6, 0.5)
 
@@ -307,6 +309,7 @@ def test_few_brews_shrink_to_the_typical_culture_and_old_ones_fade():
     assert culture_prior("jun", ()).yeast_vigour == 1.5
     exact, vague = (culture_prior("sugar", (Posterior(1.6, 1.6, sd, sd),)) for sd in (0.05, 0.5))
     assert exact.yeast_vigour > vague.yeast_vigour
+    assert 0.18 < exact.spread < vague.spread < 0.35
 
 
 def test_a_crossing_lies_between_its_days():
@@ -314,6 +317,23 @@ def test_a_crossing_lies_between_its_days():
     day = np.array([0.0, 2.0, 4.0])
     values = np.array([[1.0, 5.0, 0.0], [3.0, 6.0, 0.5], [5.0, 7.0, 0.9]])
     assert _crossing(day, values, 4.0).tolist() == [3.0, 0.0, np.inf]
+
+
+def test_gravity_is_that_of_the_table():
+    """100 g/L of sugar stands at 1.0386, the half of it turned to alcohol lies below the sugar that is left."""
+    state = np.zeros((8, 2))
+    state[0] = 100.0, 50.0
+    state[ETHANOL] = 0.0, 25.0
+    sugar, half = _gravity(state)
+    assert sugar == pytest.approx(1.0386, abs=0.0002)
+    assert half == pytest.approx(1.0193 - 0.0067, abs=0.0003)
+
+
+def test_days_told_end_with_the_forecast():
+    """Half days at first, then whole ones, and nothing beyond the last day asked for."""
+    ask = ForecastAsk(batch=Batch(recipe=Recipe(), course=steady(24)))
+    assert _kept_days(ask, 2.5).tolist() == [0.0, 0.5, 1.0, 1.5, 2.0, 2.5]
+    assert _kept_days(ask, 30.0)[-2:].tolist() == [29.0, 30.0]
 
 
 CHAIN = [Link(("brew", 1), ("lot", 1), 5.0, "kept"), Link(("lot", 1), ("brew", 2), 6.0, "starter"), Link(("lot", 1), ("brew", 3), 7.0, "fed")]  # fmt: skip
@@ -331,6 +351,7 @@ def test_a_trace_begins_and_ends_at_its_moment_itself():
     assert found[("brew", 3)].strength == pytest.approx(0.9 * 0.9)
     assert [r.node for r in exposed(CHAIN, ("brew", 1), 0.0)] == [("lot", 1), ("brew", 2), ("brew", 3)]
     assert [r.node for r in shared(CHAIN, ("brew", 2), 6.0)] == [("brew", 3)]
+    assert max(strength for _, strength in WAYS.values()) == 1.0
 
 
 def test_what_is_proposed_follows_from_the_evidence():

@@ -1,13 +1,26 @@
 """What the house knows, asked without a page: of the sample household, on its day."""
 
+from dataclasses import replace
 from datetime import timedelta
 
 import pytest
 
+from kyklos.core.bottle import bottle_forecast
 from kyklos.core.bottle_advice import Step
 from kyklos.core.kinds import BrewStatus, DueKind, KindOfBrew
+from kyklos.core.side_by_side import usual_recipe
 from kyklos.demo.household import DEMO_NOW
-from kyklos.reckon import absence, attention, brew_days, brew_records, cellar, conversions, lineages
+from kyklos.reckon import (
+    absence,
+    attention,
+    brew_days,
+    brew_records,
+    cellar,
+    conversions,
+    forecasting,
+    harvests,
+    lineages,
+)
 from kyklos.store import queries
 from kyklos.store.models import Brew, Culture, Disc, StarterLot, Vessel
 
@@ -147,3 +160,68 @@ def test_a_brews_records_in_order(session):
         assert brew_records.extra_starter(brew) > 0.2 * brew.left_l * 0.25 * 0.07
     assert brew_records.discs_in(session.query(Brew).filter_by(status="harvested").first()) == []
     assert session.query(Disc).count() > brew_records.harvested_of(session.query(Culture).first()) > 0
+
+
+def test_a_harvest_is_offered_bottles_after_its_reserve(session):
+    """As many of the usual as fit after the starter is set aside, fewer than without it; then as last time."""
+    crock = queries.brew_in(session, at(session, "Stoneware crock").id)
+    reasons = harvests.why_reserve(session, crock, DEMO_NOW)
+    aside = harvests.reserve_l(reasons)
+    assert 0.1 * crock.vessel.usable_l <= aside < 0.5 * crock.vessel.usable_l
+    found = harvests.offered(session, crock, DEMO_NOW)
+    assert found.count * found.volume_ml / 1000 * 0.9 <= crock.left_l - aside
+    bottled = next(brew for brew in session.query(Brew) if brew.bottlings)
+    assert harvests.offered(session, bottled, DEMO_NOW).kind == bottled.bottlings[-1].bottles[0].kind
+
+
+def test_bottles_straight_into_the_fridge_are_asked_there(session):
+    """Cold ones stand in the fridge and press less than beside their vessel; a maker's figure beats the kind's."""
+    crock = queries.brew_in(session, at(session, "Stoneware crock").id)
+    warm = harvests.Filling(kind="swing-top", headspace_fraction=0.04, sugar_g_per_l=5)
+    asks = [harvests.ask_of(session, crock, replace(warm, cold=cold), DEMO_NOW) for cold in (False, True)]
+    assert asks[0].course.at(1.0) > 15 > asks[1].course.at(1.0)
+    pressing = [bottle_forecast(ask).at(14)[1] for ask in asks]
+    assert pressing[1] < pressing[0]
+    assert harvests.ask_of(session, crock, replace(warm, limit_bar=3.0), DEMO_NOW).limit_bar == 3.0
+
+
+def test_tasters_share_a_brew_while_there_is_something_to_wait_for(session):
+    """A brew that none drinks is not shared; other uses are told of a brew that grew too sour, with litres it has."""
+    for brew in queries.living_brews(session):
+        known = attention.attention_of(session, brew, DEMO_NOW)
+        shared = attention.shared_by(known, forecasting.forecast_ask_of(session, brew))
+        assert shared is None or sum(part.litres for part in shared.parts) <= brew.left_l
+        assert attention.shared_by(replace(known, points=known.points[:1]), None) is None
+        sour = known.acidity[1] > 1.2 * max(ta for _, ta in known.points)
+        assert bool(attention.uses_of(known)) == (sour or known.due.kind == DueKind.SALVAGE)
+
+
+def test_a_brew_day_begins_as_it_is_asked_to(session):
+    """Its vessel's culture and last card unless told; a kind that is not known is the usual one; why is always said."""
+    jar = at(session, "Jar one")
+    first = brew_days.first_plan(session, DEMO_NOW, jar, None, None, "no such kind")
+    assert first.culture is jar.brews[-1].culture
+    assert first.kind == brew_days.usual_kind(first.culture)
+    assert first.why
+    meltemi = session.query(Culture).filter_by(name="Meltemi").one()
+    told = brew_days.first_plan(session, DEMO_NOW, jar, meltemi, None, KindOfBrew.TRIAL)
+    assert (told.culture, told.kind) == (meltemi, KindOfBrew.TRIAL)
+    assert told.card.kind == KindOfBrew.TRIAL
+
+
+def test_sources_are_compared_by_their_measured_brews(session):
+    """Every line is there, the most measured first; a disc with its own brews is narrower than its line or as narrow."""
+    found = lineages.sources(session)
+    keys = lineages.most_brewed(found)
+    assert {found[key].name for key in keys} == {c.name for c in queries.cultures(session)}
+    counts = [len(found[key].brews) for key in keys]
+    assert counts == sorted(counts, reverse=True)
+    recipe = usual_recipe(honey=False)
+    best, bare = (found[key].side(recipe) for key in (keys[0], keys[-1]))
+    assert best.brews >= bare.brews
+    assert best.prior.spread <= bare.prior.spread
+    gifts = lineages.outside_of(
+        session, {("disc", d.id) for d in session.query(Disc)} | {("lot", n.id) for n in session.query(StarterLot)}
+    )
+    assert [g.at for g in gifts] == sorted((g.at for g in gifts), reverse=True)
+    assert lineages.outside_of(session, set()) == []

@@ -8,7 +8,8 @@ from datetime import datetime
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ..core.bottle import brew_in_bottle_l, filled_l
+from ..core.bottle import brew_in_bottle_l, filled_l, with_flavour
+from ..core.bottle_advice import FILLS
 from ..core.facts import BOTTLES, FLAVOURINGS
 from ..core.kinds import BottleState, BrewStatus
 from ..core.pouring import Added, LiquidKind, Way
@@ -114,11 +115,6 @@ class FillBottles:
     cold: bool = False  #: Straight into the fridge.
 
 
-def added_sugar(flavour: str, flavour_g_per_l: float, sugar_g_per_l: float) -> float:
-    """Sum the sugar of priming and flavour. [g/L]"""
-    return sugar_g_per_l + FLAVOURINGS[flavour].sugar / 100 * flavour_g_per_l
-
-
 def _check_filling(brew: Brew, ask: FillBottles) -> None:
     checks = Checks()
     checks.refuse_if(
@@ -128,12 +124,12 @@ def _check_filling(brew: Brew, ask: FillBottles) -> None:
     )
     checks.refuse_if(ask.kind not in BOTTLES, "kind", "Choose a kind of bottle.")
     checks.refuse_if(ask.flavour not in FLAVOURINGS, "flavour", "Choose a flavour from the list.")
-    checks.between(ask.count, "count", 1, 60, "A count of")
-    checks.between(ask.volume_ml, "volume_ml", 50, 5000, "A bottle of", "bottle")
-    checks.between(ask.headspace_fraction, "headspace_cm", 0.005, 0.5, "A headspace share of")
-    checks.between(ask.sugar_g_per_l, "sugar_g_per_l", 0, 25, "Priming sugar of", "strength")
-    checks.between(ask.flavour_g_per_l, "flavour_g_per_l", 0, 500, "Flavouring of", "strength")
-    checks.between(ask.limit_bar, "limit_bar", 0.5, 15, "A limit of (bar)")
+    checks.between(ask.count, "count", *FILLS["count"], "A count of")
+    checks.between(ask.volume_ml, "volume_ml", *FILLS["volume_ml"], "A bottle of", "bottle")
+    checks.between(ask.headspace_fraction, "headspace_cm", *FILLS["headspace_fraction"], "A headspace share of")
+    checks.between(ask.sugar_g_per_l, "sugar_g_per_l", *FILLS["sugar_g_per_l"], "Priming sugar of", "strength")
+    checks.between(ask.flavour_g_per_l, "flavour_g_per_l", *FILLS["flavour_g_per_l"], "Flavouring of", "strength")
+    checks.between(ask.limit_bar, "limit_bar", *FILLS["limit_bar"], "A limit of (bar)")
     pressure = ask.kind in BOTTLES and BOTTLES[ask.kind].limit_bar == 0 and not ask.cold
     checks.refuse_if(
         pressure,
@@ -195,7 +191,7 @@ def fill_bottles(session: Session, ask: FillBottles, at: datetime) -> Done:
         flavour=ask.flavour,
         flavour_g_per_l=ask.flavour_g_per_l,
         sugar_g_per_l=ask.sugar_g_per_l,
-        added_sugar_g_per_l=added_sugar(ask.flavour, ask.flavour_g_per_l, ask.sugar_g_per_l),
+        added_sugar_g_per_l=with_flavour(ask.sugar_g_per_l, ask.flavour, ask.flavour_g_per_l),
         note=ask.note.strip()[:300],
         start=list(start),
         vigour=vigour,

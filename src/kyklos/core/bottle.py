@@ -210,6 +210,15 @@ def brew_in_bottle_l(volume_ml: float, headspace_fraction: float, flavour_g_per_
     return filled_l(volume_ml, headspace_fraction) / (1 + flavour_g_per_l / 1000)
 
 
+def with_flavour(priming_g_per_l: float, flavour: str, flavour_g_per_l: float) -> float:
+    """Sum the sugar of priming and flavour. [g/L]
+
+    >>> with_flavour(5, "plain", 0)
+    5.0
+    """
+    return priming_g_per_l + FLAVOURINGS[flavour].sugar / 100 * flavour_g_per_l
+
+
 def filled_l(volume_ml: float, headspace_fraction: float) -> float:
     """Return the liquid in a bottle, flavouring included. [mL, - -> L]"""
     return volume_ml / 1000 * (1 - headspace_fraction)

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from .bottle import BottleForecast
+from .bottle import TARGETS, BottleForecast, gauge_bar
+from .facts import BOTTLES, limit
 from .kinds import BottleState
 
 FIZZ_WORDS = ((2.8, "sparkling"), (2.2, "lively"), (1.5, "soft"), (0.9, "a little gas"), (0.0, "still"))  #: [volumes]
@@ -101,6 +102,30 @@ def alcohol_range(abv_percent: float) -> tuple[float, float]:
     (0.85, 1.2)
     """
     return max(LEAST_ABV, abv_percent * ALCOHOL_LOW), abv_percent * ALCOHOL_HIGH
+
+
+def would_hold(target: str, celsius: float, headspace_fraction: float) -> list[str]:
+    """Name the kinds of bottle that would hold so much gas.
+
+    Args:
+        target: still, soft, lively or sparkling: a key of TARGETS.
+        celsius: Where it stands. [degC]
+        headspace_fraction: Share of the bottle that is gas. [-]
+    """
+    needed = float(gauge_bar(TARGETS[target], celsius, headspace_fraction)) / limit("chill_share")
+    return [kind.name for kind in BOTTLES.values() if kind.limit_bar > needed]
+
+
+#: What can be told of a filling: least and most. Outside, nothing is foretold and nothing filled.
+FILLS: dict[str, tuple[float, float]] = {
+    "count": (1, 60),
+    "volume_ml": (50, 5000),
+    "headspace_fraction": (0.005, 0.5),
+    "headspace_cm": (0.01, 30),
+    "sugar_g_per_l": (0, 25),
+    "flavour_g_per_l": (0, 500),
+    "limit_bar": (0.5, 15),
+}
 
 
 def nearness(pressing: bool, high_bar: float, limit_bar: float) -> tuple[bool, float]:

@@ -14,6 +14,7 @@ from .kinds import SeenKind
 SAID = 0.8  #: Share of truths that a band from 10 to 90 % should hold. [-]
 FEW = 10  #: With fewer forecasts there is little to judge by.
 AHEAD_DAYS = 0.9  #: A forecast of the next hours is no test. [d]
+LEAST_SHIFT = 0.15  #: A shorter one is told as none. [d]
 BAND_SDS = 2.563  #: From the 10th to the 90th percentile of a normal, in sd. [-]
 
 
@@ -24,6 +25,17 @@ class Moved:
     sooner_days: float  #: Of the median; negative: later. [d]
     before_width: float | None  #: [d]
     after_width: float | None  #: [d]
+
+    @property
+    def shift(self) -> float:
+        """How much sooner it is right; 0 where that is too little to tell. [d]"""
+        return self.sooner_days if abs(self.sooner_days) >= LEAST_SHIFT else 0.0
+
+    @property
+    def narrowed(self) -> float:
+        """How much narrower the window is; 0 where that is too little to tell, or not known. [d]"""
+        less = 0.0 if self.before_width is None or self.after_width is None else self.before_width - self.after_width
+        return less if abs(less) >= LEAST_SHIFT else 0.0
 
 
 def _width(low: float | None, high: float | None) -> float | None:

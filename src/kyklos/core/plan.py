@@ -118,6 +118,11 @@ class BrewPlan:
         return self.made.final_l
 
     @property
+    def sweet_tea_l(self) -> float:
+        """Sweet tea, without starter and vinegar. [L]"""
+        return self.final_l * (1 - self.recipe.starter_fraction) - self.ask.vinegar_l
+
+    @property
     def measures(self) -> dict[str, sweet_tea.Measured]:
         """Amounts as a kitchen without scales measures them."""
         spoon, bag = sweet_tea.leaf_measures(self.made, *self.ask.card.measures_g)

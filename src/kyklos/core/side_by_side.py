@@ -13,6 +13,7 @@ from .taste import Point, usual_point
 from .temperature import steady
 
 CELSIUS, DAYS = 24.0, 60  #: The same warmth for both, and how far it is looked ahead. [degC, d]
+LEAF_G_PER_L, SUGAR_G_PER_L = 5.0, 60.0  #: (assumed) [g/L]
 EVEN = (0.35, 0.65)  #: Between these neither is called the faster. [-]
 
 
@@ -70,6 +71,16 @@ def pair(left: Side, right: Side) -> Pair:
     gap = math.log(left.vigour[1] / right.vigour[1])
     sd = math.hypot(left.prior.spread, right.prior.spread)
     return Pair(left, right, 0.5 * (1 + math.erf(gap / max(sd, 1e-6) / math.sqrt(2))))
+
+
+def usual_recipe(honey: bool) -> Recipe:
+    """Return the sweet tea that two sources are compared in: jun's where both live on honey, else black tea and sugar."""
+    return Recipe(
+        tea="green" if honey else "black",
+        leaf_g_per_l=LEAF_G_PER_L,
+        sugar_g_per_l=SUGAR_G_PER_L,
+        honey_share=float(honey),
+    )
 
 
 def same_recipe(left: Recipe, right: Recipe) -> Recipe:

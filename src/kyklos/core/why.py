@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+from .acids import SAFE_DEVIATIONS
 from .bottle import BottleAsk
 from .calc import answer
 from .calc.ferments import STATE, event_question
@@ -12,6 +13,7 @@ from .calc.keys import RECIPE
 from .ferment import Recipe
 from .forecast import ForecastAsk
 from .kinds import SeenKind
+from .plan import BrewPlan
 
 SAYS = {
     "starter_ph": "pH of the starter",
@@ -147,6 +149,18 @@ def why_starter(recipe: Recipe, starter_ph_sd: float, litres: float, title: str 
         source="CRC Handbook (acids); 10 % is usual practice",
         assumed=_ACIDS,
     )
+
+
+def whys_of(plan: BrewPlan) -> dict[str, Why]:
+    """Reasons for a plan's starter and start, where one question gives the number."""
+    out: dict[str, Why] = {}
+    taken = plan.choice.taken
+    if len(taken) == 1 and not plan.ask.vinegar_l and plan.ask.card.floor == "usual":
+        portion = taken[0][0]
+        out["starter"] = why_starter(plan.recipe, (portion.high_ph - portion.ph) / SAFE_DEVIATIONS, plan.final_l)
+    if not plan.ask.vinegar_l:
+        out["start"] = why_start_ph(plan.recipe)
+    return out
 
 
 def forecast_question(ask: ForecastAsk, point: float) -> dict[str, Any]:

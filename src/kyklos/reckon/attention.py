@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
 from sqlalchemy.orm import Session
 
+from ..core import compromise, salvage
 from ..core.brew_kinds import KINDS
+from ..core.compromise import Compromise
 from ..core.due import PEACE, Due, DueFacts, dues
-from ..core.forecast import Forecast
+from ..core.forecast import Forecast, ForecastAsk
 from ..core.kinds import Diet
 from ..core.observations import CARRY_ON, reasons_from
 from ..core.safety import BrewFacts, Verdict
+from ..core.salvage import Use
 from ..core.taste import JUN_HONEY_SHARE
 from ..store import queries
 from ..store.models import Brew, PutOff
@@ -138,4 +142,22 @@ def attention_of(session: Session, brew: Brew, now: datetime) -> Attention:
         due=wanting[0] if wanting else PEACE,
         also=tuple(wanting[1:]),
         waiting=waiting,
+    )
+
+
+def shared_by(known: Attention, ask: ForecastAsk) -> Compromise | None:
+    """Plan how its tasters share a brew; None where one tastes, nobody drinks it, or there is nothing to wait for."""
+    if len(known.points) < 2 or KINDS[known.brew.kind].watch:
+        return None
+    shared = compromise.plan(ask, known.forecast, known.day, known.brew.left_l * compromise.BOTTLED_SHARE)
+    if not shared.parts or (len(shared.parts) == 1 and shared.parts[0].day <= known.day):
+        return None
+    return shared
+
+
+def uses_of(known: Attention) -> Sequence[Use]:
+    """List other uses of a brew that grew too sour; none while it is not."""
+    likely, point = known.acidity[1], max((ta for _, ta in known.points), default=0.0)
+    return (
+        salvage.uses(likely, known.brew.left_l, point) if salvage.is_called_for(known.due.kind, likely, point) else ()
     )

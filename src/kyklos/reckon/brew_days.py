@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import datetime
 
 from sqlalchemy.orm import Session
@@ -19,12 +20,13 @@ from ..core.schedule import Bench
 from ..core.turn_round import PotTold, VesselTurn
 from ..store import queries
 from ..store.documents import card_of
-from ..store.models import Brew, Culture, Disc, StarterLot, Vessel
+from ..store.models import Brew, Culture, Disc, KeptRecipe, StarterLot, Vessel
 from ..store.read.moments import days_between
 from . import conversions, forecasting, warmth
 
 TICKED = 3  #: So many of a line's own lots are taken at first.
 RAW_BOTTLE_L, RAW_SHARE = 0.5, 0.35  #: A raw bottle as sold, and its share of the brew that grows a SCOBY. [L, -]
+USUAL_COLD_C = 15.0  #: Cold water as it runs in most houses (assumed). [degC]
 GOOD_STARTER_PH = 3.3  #: From here on a brew's liquid is good starter. [pH]
 USUAL_STARTER_PH = 3.1  #: Of the starter that a vessel's next brew is laid out with (assumed). [pH]
 USUAL_BOTTLE_L = 0.5  #: Until the household's own bottles are known. [L]
@@ -229,3 +231,44 @@ def gives_starter(session: Session, culture: Culture, now: datetime) -> list[tup
         if day is not None:
             out.append((brew, max(0.0, day - days_between(brew.pitched_at, now))))
     return out
+
+
+@dataclass(frozen=True, slots=True)
+class FirstPlan:
+    """What a brew day is planned with at first, and why."""
+
+    vessel: Vessel
+    culture: Culture
+    kind: str
+    card: RecipeCard
+    disc: Disc | None
+    why: str
+
+
+def first_plan(
+    session: Session, now: datetime, vessel: Vessel, culture: Culture | None, kept: KeptRecipe | None, kind: str
+) -> FirstPlan:
+    """Choose what a brew day begins with: as a kept recipe says, as last time, or as is usual.
+
+    Args:
+        session: Of the household; it has a culture.
+        now: The moment.
+        vessel: Chosen.
+        culture: Chosen; that of the vessel's last brew, else the first, unless told.
+        kept: A recipe chosen.
+        kind: A key of KINDS; what is usual for the culture unless told.
+    """
+    culture = culture or (vessel.brews[-1].culture if vessel.brews else queries.cultures(session)[0])
+    card, why = None, ""
+    if kept is not None and kept.dropped_at is None:
+        card, why = card_of(kept.card), f"As {kept.name} says."
+        kind = card.kind
+    if kind not in KINDS:
+        kind = usual_kind(culture)
+    leads = kind == KindOfBrew.CONVERSION
+    if card is None and not leads:
+        card = last_card(vessel, culture, kind)
+        why = "As last time." if card else ""
+    why = why or (step_of(session, culture, now).why if leads else KINDS[kind].says)
+    disc = next(reversed(free_discs(session, [culture])), None)
+    return FirstPlan(vessel, culture, kind, card or usual_card(session, culture, kind, now), disc, why)

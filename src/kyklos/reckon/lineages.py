@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import TYPE_CHECKING
@@ -11,8 +11,11 @@ import numpy as np
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
+from ..core import side_by_side
+from ..core.ferment import Recipe
 from ..core.lineage import Backups, graph_of
 from ..core.lineage import generations as generations_of
+from ..core.side_by_side import Side
 from ..core.trace import Node
 from ..core.vigour import Brewed, Cause, Point, Trend, causes, together, trend
 from ..store import queries
@@ -118,3 +121,42 @@ def summaries(session: Session, now: datetime) -> list[Summary]:
         litres = sum(b.left_l for b in alive) + sum(lot.left_l for lot in lots if lot.culture_id == culture.id)
         out.append(Summary(culture, alive, litres, counted.get(culture.id, 0), backups_of(session, culture, now)))
     return sorted(out, key=lambda row: row.over)
+
+
+@dataclass(frozen=True, slots=True)
+class Source:
+    """A line, or a disc, whose brews can be compared with another's."""
+
+    name: str
+    diet: str
+    brews: Sequence[Brew]  #: That were measured, newest first.
+
+    def side(self, recipe: Recipe) -> Side:
+        """Put it under the conditions of both."""
+        told = [forecasting.posterior_of(brew) for brew in self.brews[: forecasting.PAST_BREWS]]
+        return side_by_side.side(self.name, self.diet, told, recipe)
+
+
+def sources(session: Session) -> dict[str, Source]:
+    """List what can be compared, by key: every line, and every disc with brews of its own."""
+    out: dict[str, Source] = {}
+    for culture in queries.cultures(session):
+        brews = measured(session, culture)[::-1]
+        out[f"line-{culture.id}"] = Source(culture.name, culture.diet, brews)
+        for disc in culture.discs:
+            own = [b for b in brews if b.disc_id == disc.id]
+            if own:
+                out[f"disc-{disc.id}"] = Source(f"{disc.name} ({culture.name})", culture.diet, own)
+    return out
+
+
+def most_brewed(found: Mapping[str, Source]) -> list[str]:
+    """List the keys of lines, that of which most was measured first."""
+    return sorted((key for key in found if key.startswith("line-")), key=lambda key: -len(found[key].brews))
+
+
+def outside_of(session: Session, nodes: set[Node]) -> list[Gift]:
+    """List gifts of these things that left the house, newest first."""
+    query = select(Gift).where(Gift.outward).options(joinedload(Gift.disc), joinedload(Gift.culture))
+    gifts = session.scalars(query.order_by(Gift.at.desc()))
+    return [gift for gift in gifts if ("disc", gift.disc_id) in nodes or ("lot", gift.lot_id) in nodes]

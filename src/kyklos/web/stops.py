@@ -19,7 +19,7 @@ from ..core.sweet_tea import amounts
 from ..drawing.curve import Curve, CurveFacts, curve
 from ..drawing.dial import Dial, DialFacts, dial
 from ..drawing.sour_line import SourLine, sour_line
-from ..reckon.attention import attention_of, tasted_days, windows_of
+from ..reckon.attention import Attention, attention_of, tasted_days, windows_of
 from ..store.models import Brew, Household, PutOff, Vessel
 from ..store.read import moments, recorded
 from .words import span_word, window_word
@@ -33,6 +33,7 @@ class Stop:
     """What a page shows of a living brew."""
 
     brew: Brew
+    known: Attention
     now: datetime
     day: float
     dial: Dial
@@ -99,6 +100,7 @@ def stop_of(session: Session, brew: Brew, now: datetime, house: Household) -> St
     out, facts = known.forecast, known.facts
     return Stop(
         brew=brew,
+        known=known,
         now=now,
         day=known.day,
         dial=_dial_of(brew, facts, out),

@@ -7,17 +7,13 @@ from typing import Any
 from flask import g, request
 
 from ...core import teas
-from ...core.brew_kinds import KINDS
 from ...core.kinds import KindOfBrew
 from ...core.recipe_card import RecipeCard
 from ...reckon import brew_days
 from ...store import queries
-from ...store.documents import card_of
 from ...store.models import Culture, KeptRecipe, StarterLot, Vessel
 from .. import units
 from .forms import PlanForm
-
-COLD_C = 15.0  #: As it runs in most houses (assumed). [degC]
 
 
 def lot_words(lot: StarterLot) -> str:
@@ -62,40 +58,26 @@ def typed_card(card: RecipeCard) -> dict[str, Any]:
     }
 
 
-def _first_values(
-    vessels: list[Vessel], free: list[Vessel], cultures: list[Culture], lots: list[StarterLot]
-) -> dict[str, Any]:
-    vessel = queries.find(g.session, Vessel, request.args.get("vessel", type=int)) or (free or vessels)[0]
+def _first_values(vessels: list[Vessel], free: list[Vessel], lots: list[StarterLot]) -> dict[str, Any]:
+    asked = queries.find(g.session, Vessel, request.args.get("vessel", type=int))
     culture = queries.find(g.session, Culture, request.args.get("culture", type=int))
-    culture = culture or (vessel.brews[-1].culture if vessel.brews else cultures[0])
     kept = queries.find(g.session, KeptRecipe, request.args.get("recipe", type=int))
-    kind = request.args.get("kind", "")
-    card, told = None, ""
-    if kept is not None and kept.dropped_at is None:
-        card, told = card_of(kept.card), f"As {kept.name} says."
-        kind = card.kind
-    if kind not in KINDS:
-        kind = brew_days.usual_kind(culture)
-    if card is None and kind != KindOfBrew.CONVERSION:
-        card = brew_days.last_card(vessel, culture, kind)
-        told = "As last time." if card else ""
-    card = card or brew_days.usual_card(g.session, culture, kind, g.now)
-    g.told = told or (
-        brew_days.step_of(g.session, culture, g.now).why if kind == KindOfBrew.CONVERSION else KINDS[kind].says
-    )
-    own = brew_days.first_lots(lots, culture, kind)
-    disc = next(reversed(brew_days.free_discs(g.session, [culture])), None)
+    vessel = asked or (free or vessels)[0]
+    first = brew_days.first_plan(g.session, g.now, vessel, culture, kept, request.args.get("kind", ""))
+    g.told = first.why
+    own = brew_days.first_lots(lots, first.culture, first.kind)
+    grow = first.kind == KindOfBrew.GROW
     return {
-        **typed_card(card),
-        **(_raw_bottle(vessel) if kind == KindOfBrew.GROW else {"lots": own}),
-        "kind": kind,
+        **typed_card(first.card),
+        **(_raw_bottle(first.vessel) if grow else {"lots": own}),
+        "kind": first.kind,
         "recipe": kept.id if kept else 0,
-        "vessel": vessel.id,
-        "culture": culture.id,
-        "cold_c": COLD_C,
-        "disc": disc.id if disc and kind not in {KindOfBrew.GROW, KindOfBrew.TRIAL} else 0,
-        "seed": "both" if disc else "liquid",
-        "heel_l": brew_days.first_heel_l(vessel, kind),
+        "vessel": first.vessel.id,
+        "culture": first.culture.id,
+        "cold_c": brew_days.USUAL_COLD_C,
+        "disc": first.disc.id if first.disc and not grow and first.kind != KindOfBrew.TRIAL else 0,
+        "seed": "both" if first.disc else "liquid",
+        "heel_l": brew_days.first_heel_l(first.vessel, first.kind),
     }
 
 
@@ -112,7 +94,7 @@ def plan_form(formdata: Any = None, first: bool = False) -> PlanForm:
     free = [v for v in vessels if v.id not in full]
     cultures, lots = queries.cultures(g.session), brew_days.sound_lots(g.session)
     g.told, g.lots = "", lots  # kept, so that each is read once a page
-    data = _first_values(vessels, free, cultures, lots) if first and vessels and cultures else {}
+    data = _first_values(vessels, free, lots) if first and vessels and cultures else {}
     form = PlanForm(formdata=formdata, data=data, meta={"csrf": False})  # every POST is checked by CSRFProtect
     form.vessel.choices = [(v.id, v.name + ("" if v in free else " (full)")) for v in vessels]
     form.culture.choices = [

@@ -21,13 +21,12 @@ from ...core.brew_plan import (
 )
 from ...core.cautions import Caution
 from ...core.errors import CoreError, Problem
-from ...core.facts import SWEETENERS
 from ...core.forecast import Forecast
+from ...core.measures import STRENGTHS, TAKES, leaf_g, sugars_g, two_shares
 from ...core.plan_notes import EXPERIMENTS
 from ...core.recipe_card import RecipeCard
-from ...core.sweet_tea import SPOONS_PER_CUP
 from ...core.water import SOURCES, Water
-from ...core.why import Why, why_ready, why_start_ph, why_starter
+from ...core.why import Why, why_ready, whys_of
 from ...reckon import brew_days, forecasting, links, palates, warmth
 from ...store import queries
 from ...store.models import Brew, Culture, Vessel
@@ -36,30 +35,6 @@ from ..acting import in_units
 from ..stops import joined
 from ..words import window_word
 from .forms import PlanForm
-
-RANGES = (
-    ("liquid_l", 0.1, 250),
-    ("disc_l", 0, 100),
-    ("heel_l", 0, 100),
-    ("tea2_percent", 0, 100),
-    ("sweetener2_percent", 0, 100),
-    ("cold_c", 0, 40),
-    ("steep_minutes", 0.5, 24 * 60),
-    ("water_c", 40, 100),
-    ("alkalinity", 0, 20),
-    ("g_per_spoon", 0.5, 30),
-    ("g_per_bag", 0.5, 30),
-    ("other_l", 0, 100),
-    ("starter_ph", 1.8, 5.5),
-    ("base_ml", 0, 1000),
-    ("base_normality", 1e-4, 10),
-    ("sample_ml", 0.1, 10000),
-    ("share", 6, 50),
-    ("vinegar_l", 0, 10),
-    ("measured_ph", 1.5, 9),
-    ("celsius", 0, 60),
-)
-STRENGTHS = {"leaf": (0, 20), "sugar": (5, 150)}  #: What a brew takes. [g/L]
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,7 +53,7 @@ class Shown:
 
 def _out_of_range(form: PlanForm) -> list[Problem]:
     problems = []
-    for name, low, high in RANGES:
+    for name, (low, high) in TAKES.items():
         value = form[name].data
         if value is not None and not low <= value <= high:
             kind = form[name].kind
@@ -115,35 +90,16 @@ def _strength(form: PlanForm, name: str, sweet_l: float) -> float | None:
 def _grams(form: PlanForm, name: str, told: units.Amount) -> float:
     """Weigh an amount: leaf itself, or the sugars of a sweetener. [g]"""
     if name == "leaf":
-        spoon, bag = teas.grams_each(_tea(form))
-        spoon, bag = form.g_per_spoon.data or spoon, form.g_per_bag.data or bag
-        each = {"mass": 1.0, "cups": SPOONS_PER_CUP * spoon, "bags": bag}
-        return told.value * each[told.kind]
-    sugars = 0.0
-    for key, share in _mass_shares(form):
-        grams = told.value if told.kind == "mass" else told.value * SWEETENERS[key].g_per_cup
-        sugars += share * grams * SWEETENERS[key].sugars
-    return sugars
-
-
-def _mass_shares(form: PlanForm) -> list[tuple[str, float]]:
-    """Part an amount over both sweeteners so that their sugars have the shares told. [-]"""
-    parts = [(key, share / SWEETENERS[key].sugars) for key, share in _sweeteners(form)]
-    total = sum(weight for _, weight in parts)
-    return [(key, weight / total) for key, weight in parts]
-
-
-def _two(first: str, second: str, percent: float | None) -> list[tuple[str, float]]:
-    share = (percent or 0.0) / 100 if second and second != first else 0.0
-    return [(key, part) for key, part in ((first, 1 - share), (second, share)) if part > 0]
+        return leaf_g(told.value, told.kind, _tea(form), form.g_per_spoon.data, form.g_per_bag.data)
+    return sugars_g(told.value, told.kind, _sweeteners(form))
 
 
 def _tea(form: PlanForm) -> Any:
-    return teas.blend(tuple(_two(form.tea.data, form.tea2.data, form.tea2_percent.data)))
+    return teas.blend(tuple(two_shares(form.tea.data, form.tea2.data, form.tea2_percent.data)))
 
 
 def _sweeteners(form: PlanForm) -> list[tuple[str, float]]:
-    return _two(form.sweetener.data, form.sweetener2.data, form.sweetener2_percent.data)
+    return two_shares(form.sweetener.data, form.sweetener2.data, form.sweetener2_percent.data)
 
 
 def _water(form: PlanForm) -> Water:
@@ -236,8 +192,7 @@ def _with_strengths(form: PlanForm, ask: PlanAsk) -> PlanAsk | None:
     for _ in range(1 if by_litre else 2):
         sweet_l = 1.0
         if not by_litre:
-            told = make_plan(ask)
-            sweet_l = told.final_l * (1 - told.recipe.starter_fraction) - ask.vinegar_l
+            sweet_l = make_plan(ask).sweet_tea_l
         leaf, sugar = _strength(form, "leaf", sweet_l), _strength(form, "sugar", sweet_l)
         if leaf is None or sugar is None:
             return None
@@ -262,12 +217,7 @@ def shown_of(plan: BrewPlan, vessel_id: int, culture_id: int) -> Shown:
     prior, points = forecasting.prior_of(culture), palates.points_of(g.session, plan.recipe.honey_share)
     out = foretell(plan, prior, points)
     asked = forecast_ask(plan, prior, points)
-    whys = {f"ready {name}": why_ready(asked, name) for name in out.ready}
-    widest = max((p.high_ph - p.ph for p, _ in plan.choice.taken), default=0.128) / acids.SAFE_DEVIATIONS
-    if len(plan.choice.taken) == 1 and not plan.ask.vinegar_l and plan.ask.card.floor == "usual":
-        whys["starter"] = why_starter(plan.recipe, widest, plan.final_l)
-    if not plan.ask.vinegar_l:
-        whys["start"] = why_start_ph(plan.recipe)
+    whys = {f"ready {name}": why_ready(asked, name) for name in out.ready} | whys_of(plan)
     notes = [(note.grave, note.words(in_units)) for note in plan.notes]
     notes += [(grave, text) for grave, text in _household_notes(plan, vessel, culture)]
     return Shown(plan, vessel, culture, out, _ready_words(out), plan_cautions(plan), whys, notes)

@@ -9,28 +9,23 @@ from typing import Any
 import numpy as np
 from flask import g
 
-from ...actions.harvest import FillBottles, added_sugar
-from ...core.bottle import TARGETS, BottleAsk, BottleForecast, bottle_forecast, brew_in_bottle_l, gauge_bar
-from ...core.bottle_advice import alcohol_range
+from ...actions.harvest import FillBottles
+from ...core.bottle import BottleAsk, BottleForecast, bottle_forecast, brew_in_bottle_l
+from ...core.bottle_advice import FILLS, alcohol_range, would_hold
 from ...core.cautions import Caution, cautions_for
-from ...core.facts import BOTTLES, FLAVOURINGS, INSTRUMENTS, limit
+from ...core.facts import BOTTLES, FLAVOURINGS, limit
 from ...core.kinds import BrewStatus
 from ...core.safety import Verdict
-from ...core.standing import FRIDGE_C, PlaceKind
-from ...core.why import Why, why_chill, why_starter
-from ...reckon import forecasting
-from ...reckon.pressure import Filled, ask_if_filled, state_at_filling
+from ...core.why import Why, why_chill
+from ...reckon import harvests
+from ...reckon.harvests import Filling
 from ...store import queries
-from ...store.models import Brew, Place
-from ...store.read import moments, recorded
+from ...store.models import Brew
 from ..stops import situation_of, stop_of
 from ..words import day_word, span_word
 from .forms import BottlesForm
 
-AS_COLD_AS_MOST = Place(name="Fridge", kind=PlaceKind.FRIDGE, celsius=FRIDGE_C, position=0)  # none is told yet
-HEADSPACE_CM = 2.5
 PRIMING_G_PER_L = 5.0
-ESTIMATE_SD = 0.15  #: Of an acidity foretold rather than measured, at least (assumed). [pH]
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,25 +47,6 @@ class Told:
     form: BottlesForm
 
 
-def why_reserve(brew: Brew) -> Why:
-    """Reasons for how much starter to reserve for filling this vessel again."""
-    out, day = forecasting.forecast_of(g.session, brew), moments.days_between(brew.pitched_at, g.now)
-    measured = [
-        r for r in recorded.standing_readings(brew) if r.ph is not None and moments.days_between(r.at, g.now) < 1.0
-    ]
-    low, likely, high = out.at(out.ph, day)
-    ph, sd = (
-        (measured[-1].ph, INSTRUMENTS[measured[-1].instrument].sd_ph)
-        if measured
-        else (likely, max((high - low) / 2.56, ESTIMATE_SD))
-    )
-    recipe = recorded.recipe_of(brew)
-    changed = type(recipe)(
-        **{**{n: getattr(recipe, n) for n in recipe.__slots__}, "starter_ph": round(float(ph or likely), 2)}
-    )
-    return why_starter(changed, round(float(sd), 3), brew.vessel.usable_l, "Reserve")
-
-
 def bottles_asked(brew: Brew, formdata: Any = None, **offered: Any) -> BottlesForm:
     """Make the form of bottles, with the household's places."""
     form = BottlesForm(formdata=formdata, data=offered, meta={"csrf": False})  # every POST is checked by CSRFProtect
@@ -80,20 +56,15 @@ def bottles_asked(brew: Brew, formdata: Any = None, **offered: Any) -> BottlesFo
 
 def bottles_form(brew: Brew) -> BottlesForm:
     """Offer what was done last time, or the usual."""
-    last = brew.bottlings[-1].bottles[0] if brew.bottlings and brew.bottlings[-1].bottles else None
-    kind = last.kind if last else "swing-top"
-    volume = last.volume_ml if last else BOTTLES[kind].volume_ml
-    left = brew.left_l - (0.0 if brew.reserved or brew.no_next_brew else _litres(why_reserve(brew)) or 0.0)
-    filled = volume / 1000 * (1 - BOTTLES[kind].headspace_fraction(HEADSPACE_CM, volume))
-    count = max(1, int(left / filled)) if not last else 1
+    told = harvests.offered(g.session, brew, g.now)
     return bottles_asked(
         brew,
         None,
         place=brew.vessel.place.id,
-        kind=kind,
-        count=count,
-        volume_ml=volume,
-        headspace_cm=HEADSPACE_CM,
+        kind=told.kind,
+        count=told.count,
+        volume_ml=told.volume_ml,
+        headspace_cm=harvests.HEADSPACE_CM,
         flavour="plain",
         sugar_g_per_l=PRIMING_G_PER_L,
     )
@@ -119,49 +90,26 @@ def filling_of(number: int, form: BottlesForm) -> FillBottles:
 
 
 def _typed_well(form: BottlesForm) -> bool:
+    """Return whether all that is typed lies where something can be foretold."""
+    told = {name: form[name].data for name in FILLS if name in form}
+    needed = told["volume_ml"], told["headspace_cm"], told["count"]
     return (
-        form.volume_ml.data is not None
-        and 50 <= form.volume_ml.data <= 5000
-        and form.headspace_cm.data is not None
-        and 0 < form.headspace_cm.data <= 30
-        and form.count.data is not None
-        and 1 <= form.count.data <= 60
+        None not in needed
+        and all(value is None or FILLS[name][0] <= value <= FILLS[name][1] for name, value in told.items())
         and form.kind.data in BOTTLES
         and form.flavour.data in FLAVOURINGS
-        and 0 <= (form.flavour_g_per_l.data or 0) <= 500
-        and 0 <= (form.sugar_g_per_l.data or 0) <= 25
-        and (form.limit_bar.data is None or 0.5 <= form.limit_bar.data <= 15)
     )
-
-
-def _place_of(brew: Brew, filling: FillBottles) -> Place:
-    """Return where the bottles will stand."""
-    told = queries.find(g.session, Place, filling.place_id) or brew.vessel.place
-    return (queries.fridge(g.session) or AS_COLD_AS_MOST) if filling.cold and told.kind != PlaceKind.FRIDGE else told
 
 
 def _ask_of(brew: Brew, form: BottlesForm) -> BottleAsk:
-    out = forecasting.forecast_of(g.session, brew)
     filling = filling_of(brew.id, form)
-    start, vigour = state_at_filling(out, moments.days_between(brew.pitched_at, g.now))
-    filled = Filled(
-        at=g.now,
-        start=start,
-        vigour=vigour,
-        added_sugar_g_per_l=added_sugar(filling.flavour, filling.flavour_g_per_l, filling.sugar_g_per_l),
-        flavour=filling.flavour,
-        headspace_fraction=filling.headspace_fraction,
-        limit_bar=filling.limit_bar or BOTTLES[filling.kind].limit_bar,
-        leaf_g_per_l=brew.leaf_g_per_l,
-    )
-    return ask_if_filled(g.session, filled, _place_of(brew, filling))
+    told = {name: getattr(filling, name) for name in Filling.__slots__}
+    return harvests.ask_of(g.session, brew, Filling(**told), g.now)
 
 
 def _thicker(ask: BottleAsk) -> str:
     """Name a kind of bottle that would hold a sparkling one."""
-    celsius = float(ask.course.at(np.array([0.0]))[0])
-    needed = float(gauge_bar(TARGETS["sparkling"], celsius, ask.headspace_fraction)) / limit("chill_share")
-    kinds = [kind.name for kind in BOTTLES.values() if kind.limit_bar > needed]
+    kinds = would_hold("sparkling", float(ask.course.at(np.array([0.0]))[0]), ask.headspace_fraction)
     return f"One that would hold it: {' or '.join(kinds)}." if kinds else "None here would hold it at this warmth."
 
 
@@ -204,7 +152,7 @@ def _lines(ask: BottleAsk, future: BottleForecast) -> list[tuple[str, str]]:
 def tell(brew: Brew, form: BottlesForm) -> Told:
     """Put together what the harvest page tells."""
     stop = stop_of(g.session, brew, g.now, g.household)
-    reasons = why_reserve(brew)
+    reasons = harvests.why_reserve(g.session, brew, g.now)
     ask = future = None
     lines: list[tuple[str, str]] = []
     situation: dict[str, Any] = {}
@@ -223,7 +171,7 @@ def tell(brew: Brew, form: BottlesForm) -> Told:
     return Told(
         stop.verdict,
         brew.status == BrewStatus.HELD,
-        _litres(reasons),
+        harvests.reserve_l(reasons),
         reasons,
         float(reasons.question["starter_ph"]),
         max(0.0, brew.left_l),
@@ -235,11 +183,6 @@ def tell(brew: Brew, form: BottlesForm) -> Told:
         why_chill(ask) if ask is not None and ask.limit_bar else None,
         form,
     )
-
-
-def _litres(reasons: Why) -> float | None:
-    value = reasons.value()
-    return None if value is None else value / 1000
 
 
 def filling_volume(form: BottlesForm) -> float:

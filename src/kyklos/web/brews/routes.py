@@ -15,7 +15,7 @@ from ...core.facts import INSTRUMENTS
 from ...core.kinds import BrewStatus
 from ...core.sweet_tea import density
 from ...core.why import Why, why_ready, why_start_ph, why_starter
-from ...reckon import forecasting
+from ...reckon import forecasting, harvests
 from ...reckon.brew_records import instrument_choices
 from ...store import queries
 from ...store.models import Brew
@@ -272,7 +272,7 @@ def why_of(brew: Brew, topic: str, name: str) -> Why:
     if topic == "start":
         return why_start_ph(recorded.recipe_of(brew))
     if topic == "reserve":
-        return harvesting.why_reserve(brew)
+        return harvests.why_reserve(g.session, brew, g.now)
     ask = forecasting.forecast_ask_of(g.session, brew)
     if topic == "ready" and name in {point.taster for point in ask.points}:
         return why_ready(ask, name)

@@ -8,8 +8,7 @@ from datetime import timedelta
 
 from flask import g
 
-from ...core import compromise, hindsight, salvage
-from ...core.brew_kinds import KINDS
+from ...core import compromise, hindsight
 from ...core.diagnosis import Evidence, Finding, diagnose, unknown_yet
 from ...core.facts import INSTRUMENTS
 from ...core.forecast import AT_ODDS, Forecast, ForecastAsk, Observation, forecast
@@ -18,7 +17,7 @@ from ...core.kinds import SeenKind
 from ...core.overrule import towards_risk
 from ...core.safety import judge
 from ...core.taste import score_word
-from ...reckon import forecasting
+from ...reckon import attention, forecasting
 from ...reckon.evidence import evidence_of
 from ...store import queries
 from ...store.models import Overrule, Photo, TemperatureLog
@@ -26,8 +25,6 @@ from ...store.read import moments
 from .. import units
 from ..stops import Stop, joined
 from ..words import day_word, span_word
-
-LEAST_SHIFT = 0.15  #: A shorter one is told as none. [d]
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,29 +65,24 @@ def changed_words(ask: ForecastAsk, out: Forecast) -> str:
     if not moved:
         return f"{_seen_words(before[1])} left it open when it is right."
     name, first = next(iter(moved.items()))
-    shift, both = first.sooner_days, first.before_width is not None and first.after_width is not None
-    if abs(shift) < LEAST_SHIFT:
-        text = f"{_seen_words(before[1])} moved nothing"
+    if first.shift:
+        way = "nearer" if first.shift > 0 else "further off"
+        text = f"{_seen_words(before[1])} brought {name}’s day {span_word(first.shift)} {way}"
     else:
-        text = f"{_seen_words(before[1])} brought {name}’s day {span_word(shift)} {'nearer' if shift > 0 else 'further off'}"
-    if both and first.before_width is not None and first.after_width is not None:
-        less = first.before_width - first.after_width
-        if abs(less) >= LEAST_SHIFT:
-            text += f" and made its window {span_word(less)} {'narrower' if less > 0 else 'wider'}"
+        text = f"{_seen_words(before[1])} moved nothing"
+    if first.narrowed:
+        way = "narrower" if first.narrowed > 0 else "wider"
+        text += f" and made its window {span_word(first.narrowed)} {way}"
     return text + "."
 
 
 def _parts(stop: Stop, ask: ForecastAsk) -> tuple[list[str], str]:
     """Say how two tasters with different windows share it."""
-    if len(stop.points) < 2 or KINDS[stop.brew.kind].watch:
+    shared = attention.shared_by(stop.known, ask)
+    if shared is None:
         return [], ""
-    litres = stop.brew.left_l * compromise.BOTTLED_SHARE
-    shared = compromise.plan(ask, stop.forecast, stop.day, litres)
-    if len(shared.parts) < 2:
-        day = shared.parts[0].day if shared.parts else None
-        if day is None or day <= stop.day:
-            return [], ""
-        meet = day_word(stop.brew.pitched_at + timedelta(days=day), g.now, g.household.zone)
+    if len(shared.parts) == 1:
+        meet = day_word(stop.brew.pitched_at + timedelta(days=shared.parts[0].day), g.now, g.household.zone)
         return [f"Bottle it {meet}: {joined([name for name, _ in stop.points])} meet there"], ""
     out = []
     for number, part in enumerate(shared.parts):
@@ -101,18 +93,14 @@ def _parts(stop: Stop, ask: ForecastAsk) -> tuple[list[str], str]:
         out.append(f"{verb} {amount} {near} for {joined(list(part.tasters))}")
     sooner = (
         f"The rest stands shallower, and is right {span_word(shared.sooner_days)} sooner for it."
-        if shared.sooner_days >= 0.25
+        if shared.sooner_days >= compromise.LEAST_SOONER
         else ""
     )
     return out, sooner
 
 
 def _uses(stop: Stop) -> list[tuple[str, str, str]]:
-    acidity = stop.forecast.at(stop.forecast.ta_g_per_l, stop.day)[1]
-    point = max((ta for _, ta in stop.points), default=0.0)
-    if not salvage.is_called_for(stop.due.kind, acidity, point):
-        return []
-    found = salvage.uses(acidity, stop.brew.left_l, point)
+    found = attention.uses_of(stop.known)
     told = {
         "starter": "starts up to {} of new brew",
         "dilute": "with {} of water or juice",

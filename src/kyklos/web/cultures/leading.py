@@ -10,15 +10,13 @@ from werkzeug.wrappers import Response as Answer
 from ...actions import leading
 from ...actions.base import RefusedError
 from ...core import conversion, side_by_side
-from ...core.ferment import Recipe
-from ...core.forecast import Posterior
 from ...core.kinds import Diet
 from ...core.side_by_side import Side
 from ...core.sources import SIGNS, SOURCES, bottle_fitness
 from ...drawing.curve import CurveFacts, curve
-from ...reckon import conversions, forecasting, lineages
+from ...reckon import conversions, lineages
 from ...store import queries
-from ...store.models import Brew, Conversion, Culture
+from ...store.models import Conversion, Culture
 from ..acting import act, tried
 from ..render import page
 from ..words import local, window_word
@@ -93,25 +91,6 @@ def end_conversion(number: int) -> Answer:
     return redirect(url_for(".conversion_page", number=line), 303)
 
 
-def _sources() -> dict[str, tuple[str, str, list[Brew]]]:
-    """List what can be compared: key, name, diet, and the brews that were measured, newest first."""
-    out: dict[str, tuple[str, str, list[Brew]]] = {}
-    for culture in queries.cultures(g.session):
-        brews = lineages.measured(g.session, culture)[::-1]
-        out[f"line-{culture.id}"] = (culture.name, culture.diet, brews)
-        for disc in culture.discs:
-            own = [b for b in brews if b.disc_id == disc.id]
-            if own:
-                out[f"disc-{disc.id}"] = (f"{disc.name} ({culture.name})", culture.diet, own)
-    return out
-
-
-def _side(found: tuple[str, str, list[Brew]], recipe: Recipe) -> Side:
-    name, diet, brews = found
-    told: list[Posterior] = [forecasting.posterior_of(b) for b in brews[: forecasting.PAST_BREWS]]
-    return side_by_side.side(name, diet, told, recipe)
-
-
 def _spans(side: Side) -> list[tuple[str, float, float]]:
     found = side.forecast.ready[""]
     return [(side.name, found.p10, found.p90)] if found.p10 is not None and found.p90 is not None else []
@@ -120,16 +99,15 @@ def _spans(side: Side) -> list[tuple[str, float, float]]:
 @bp.get("/compare")
 def compare() -> Response:
     """Put two sources side by side under the same conditions."""
-    found = _sources()
-    keys = sorted((key for key in found if key.startswith("line-")), key=lambda key: -len(found[key][2]))
+    found = lineages.sources(g.session)
+    keys = lineages.most_brewed(found)
     left, right = (request.args.get(name, "") for name in ("left", "right"))
     chosen = [left if left in found else keys[0], right if right in found else keys[1]] if len(keys) > 1 else []
     if not chosen:
         return page("cultures/compare.html", found=found, pair=None)
-    honey = found[chosen[0]][1] == "jun" and found[chosen[1]][1] == "jun"
-    base = Recipe(tea="green" if honey else "black", leaf_g_per_l=5.0, sugar_g_per_l=60.0, honey_share=float(honey))
+    base = side_by_side.usual_recipe(all(found[key].diet == Diet.JUN for key in chosen))
     recipe = side_by_side.same_recipe(base, base)
-    sides = [_side(found[key], recipe) for key in chosen]
+    sides = [found[key].side(recipe) for key in chosen]
     windows = [window_word(g.now, s.forecast.ready[""], g.now, g.household.zone) for s in sides]
     one, two = sides[0].forecast, sides[1].forecast
     facts = CurveFacts(

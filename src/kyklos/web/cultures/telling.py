@@ -3,11 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 from flask import g
-from sqlalchemy import select
-from sqlalchemy.orm import joinedload
 
 from ...core.kinds import BrewStatus, NodeKind
 from ...core.lineage import ancestors as ancestors_of
@@ -19,9 +16,6 @@ from ...store.models import Brew, Disc, Gift
 from ..words import day_word
 from .naming import named
 from .strands import state_words
-
-if TYPE_CHECKING:
-    pass
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,11 +61,9 @@ def _state(node: Node) -> str:
 
 def outside_of(nodes: set[Node]) -> list[tuple[Gift, str]]:
     """List gifts of these things that left the house, newest first, with words; who it is stays in this file."""
-    query = select(Gift).where(Gift.outward).options(joinedload(Gift.disc), joinedload(Gift.culture))
     out = []
-    for gift in g.session.scalars(query.order_by(Gift.at.desc())):
-        if ("disc", gift.disc_id) in nodes or ("lot", gift.lot_id) in nodes:
-            what = gift.disc.name if gift.disc is not None else "liquid"
-            holds = "" if gift.still_holds else ", not any more"
-            out.append((gift, f"{what}, {gift.who or 'someone'}, {day_word(gift.at, g.now, g.household.zone)}{holds}"))
+    for gift in lineages.outside_of(g.session, nodes):
+        what = gift.disc.name if gift.disc is not None else "liquid"
+        holds = "" if gift.still_holds else ", not any more"
+        out.append((gift, f"{what}, {gift.who or 'someone'}, {day_word(gift.at, g.now, g.household.zone)}{holds}"))
     return out
