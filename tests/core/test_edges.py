@@ -8,7 +8,7 @@ import pytest
 
 from kyklos.core import acids, starters
 from kyklos.core.acids import Medium, Starter, medium
-from kyklos.core.batch import Batch, ferment
+from kyklos.core.batch import Batch, Move, ferment
 from kyklos.core.bottle import (
     BottleAsk,
     Gas,
@@ -34,6 +34,7 @@ from kyklos.core.forecast import (
     culture_prior,
     forecast,
 )
+from kyklos.core.liquid import Inert, Liquid, mature, mature_from_ph, starter_of
 from kyklos.core.safety import BrewFacts, Look, PhReading, Reason, Verdict, judge
 from kyklos.core.starters import Mix, choose, mixed, portion_from_ph, portion_from_titration, take, vinegar_needed
 from kyklos.core.temperature import steady
@@ -352,6 +353,34 @@ def test_a_trace_begins_and_ends_at_its_moment_itself():
     assert [r.node for r in exposed(CHAIN, ("brew", 1), 0.0)] == [("lot", 1), ("brew", 2), ("brew", 3)]
     assert [r.node for r in shared(CHAIN, ("brew", 2), 6.0)] == [("brew", 3)]
     assert max(strength for _, strength in WAYS.values()) == 1.0
+
+
+def test_what_is_suspected_is_listed_strongest_first():
+    """Of two that could have brought it the surer stands first, though the other was nearer in time."""
+    links = [Link(("brew", 1), ("brew", 3), 1.0, "starter"), Link(("hotel", 2), ("brew", 3), 2.0, "lived")]
+    assert [r.node for r in suspects(links, ("brew", 3), 5.0)] == [("brew", 1), ("hotel", 2)]
+    assert [r.node for r in exposed([Link(("brew", 3), n, at, how) for n, at, how in ((("disc", 1), 1.0, "back"), (("lot", 2), 2.0, "kept"))], ("brew", 3), 0.0)] == [("lot", 2), ("disc", 1)]  # fmt: skip
+
+
+def test_what_does_not_ferment_mixes_by_volume_too():
+    """Leaf, honey's acid and the water's ions of two liquids meet in the middle when a litre meets a litre."""
+    inert = Inert(Medium(2.0, 4.0, 1.0), 1.0, 6.0)
+    other = Liquid(litres=1.0, honey_acid_meq_per_l=3.0, leaf_g_per_l=2.0, strong_ions_meq_per_l=2.0)
+    both = inert.mixed(1.0, other)
+    assert (both.honey_acid_meq_per_l, both.leaf_g_per_l, both.medium.strong_ions_meq_per_l) == (2.0, 4.0, 3.0)
+    assert starter_of(Recipe()).litres == mature_from_ph(3.1).litres == 1.0
+    assert mature(Starter(5.0, 1.7), WHERE, 6).litres == 1.0
+
+
+def test_a_batch_is_held_to_what_can_be():
+    """A thimble is a batch and less is not; a surface of twice the volume is the most."""
+    thimble = Batch(recipe=Recipe(), course=steady(24), litres=0.001)
+    with pytest.raises(OutOfRangeError):
+        replace(thimble, litres=0.00105 - 0.0001)
+    replace(thimble, events=(Move(1.0, 2.0),))
+    for wrong in (2.1, 0.0009):
+        with pytest.raises(OutOfRangeError):
+            replace(thimble, events=(Move(1.0, wrong),))
 
 
 def test_what_is_proposed_follows_from_the_evidence():

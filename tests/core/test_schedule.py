@@ -11,7 +11,7 @@ from kyklos.core.schedule import Bench, lay_out
 from kyklos.core.turn_round import PotTold, VesselTurn, threads_of, turn_round
 
 HORIZON = 3000  #: [min]
-SEED, INSTANCES, WITHIN = 20270218, 50, 1.05
+SEED, INSTANCES, WITHIN = 20270218, 20, 1.05
 
 
 def uses(work):
@@ -128,7 +128,7 @@ def threads_named(threads, name):
 
 @pytest.fixture(scope="module")
 def days():
-    """Fifty random days: laid out, greedy, and what the solver finds and proves."""
+    """Random days: laid out, greedy, and what the solver finds and proves."""
     chance, out = random.Random(SEED), []
     while len(out) < INSTANCES:
         vessels, bench = instance(chance)
@@ -139,7 +139,7 @@ def days():
     return out
 
 
-def test_fifty_random_days_are_within_five_per_cent_of_the_shortest(days):
+def test_random_days_are_within_five_per_cent_of_the_shortest(days):
     """Each day is at most 5 % longer than the solver's, never shorter than what it proves, and keeps every rule."""
     for threads, bench, day, _, best, bound in days:
         check(day, threads, bench)
@@ -147,10 +147,10 @@ def test_fifty_random_days_are_within_five_per_cent_of_the_shortest(days):
         assert day.hands_on == sum(work.minutes for t in threads for work in t.work)
 
 
-def test_ten_of_them_are_days_that_plain_greedy_makes_more_than_ten_per_cent_longer(days):
-    """The days are hard enough: taking the next best piece each time is not good enough for at least ten."""
-    assert sum(best < bound + 0.5 for *_, best, bound in days) >= 45
-    assert sum(plain > 1.1 * best for *_, plain, best, _ in days) >= 10
+def test_a_fifth_of_them_are_days_that_plain_greedy_makes_more_than_ten_per_cent_longer(days):
+    """The days are hard enough: taking the next best piece each time is not good enough for at least a fifth."""
+    assert sum(best < bound + 0.5 for *_, best, bound in days) >= 0.9 * len(days)
+    assert sum(plain > 1.1 * best for *_, plain, best, _ in days) >= 0.2 * len(days)
 
 
 def test_a_missing_tool_is_said():

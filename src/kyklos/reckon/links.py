@@ -90,40 +90,28 @@ def descent_of(session: Session) -> list[Link]:
     return out + _through_company(session)
 
 
-def _drawn(session: Session) -> list[tuple[int, int, datetime]]:
-    """List starters drawn from hotels: hotel, lot, moment."""
+def _into_lots(session: Session, source: type[Brew] | type[Vessel], how: Way) -> list[tuple[int, int, datetime]]:
+    """List starters poured off from brews or hotels: the number of the brew or hotel, lot, moment."""
     rows = session.execute(
-        select(Vessel.id, StarterLot.id, Transfer.at)
-        .join(Transfer, Transfer.source_id == Vessel.liquid_id)
+        select(source.id, StarterLot.id, Transfer.at)
+        .join(Transfer, Transfer.source_id == source.liquid_id)
         .join(StarterLot, StarterLot.liquid_id == Transfer.target_id)
-        .where(Transfer.how == Way.DRAWN)
+        .where(Transfer.how == how)
         .order_by(StarterLot.id)
     )
-    return [(hotel, lot, at) for hotel, lot, at in rows]
-
-
-def _reserved(session: Session) -> list[tuple[int, int, datetime]]:
-    """List starters set aside from brews: brew, lot, moment."""
-    rows = session.execute(
-        select(Brew.id, StarterLot.id, Transfer.at)
-        .join(Transfer, Transfer.source_id == Brew.liquid_id)
-        .join(StarterLot, StarterLot.liquid_id == Transfer.target_id)
-        .where(Transfer.how == Way.RESERVED)
-        .order_by(StarterLot.id)
-    )
-    return [(brew, lot, at) for brew, lot, at in rows]
+    return [(number, lot, at) for number, lot, at in rows]
 
 
 def _through_company(session: Session) -> list[Link]:
     """List what discs gave to things made where they lay: liquid drawn from a hotel, what came of a jar they shared."""
     out: list[Link] = []
     stays = list(session.scalars(select(HotelStay)))
-    for hotel, lot, at in _drawn(session):
+    for hotel, lot, at in _into_lots(session, Vessel, Way.DRAWN):
         here = [s for s in stays if s.vessel_id == hotel and s.since <= at]
         discs = sorted({s.disc_id for s in here if s.until is None or s.until >= at})
         out += [Link(("disc", disc), ("lot", lot), day_of(at), "drawn") for disc in discs]
     kept: dict[int, list[tuple[int, datetime]]] = {}
-    for brew, lot, at in _reserved(session):
+    for brew, lot, at in _into_lots(session, Brew, Way.RESERVED):
         kept.setdefault(brew, []).append((lot, at))
     for guest in session.scalars(select(BrewDisc)):
         for lot, at in kept.get(guest.brew_id, []):
@@ -149,9 +137,9 @@ def _moments(session: Session, stays: list[HotelStay]) -> dict[Node, set[float]]
         out.setdefault(("hotel", stay.vessel_id), set()).add(day_of(stay.since))
     for feed in session.scalars(select(HotelFeed)):
         out.setdefault(("hotel", feed.vessel_id), set()).add(day_of(feed.at))
-    for hotel, _, at in _drawn(session):
+    for hotel, _, at in _into_lots(session, Vessel, Way.DRAWN):
         out.setdefault(("hotel", hotel), set()).add(day_of(at))
-    for brew, _, at in _reserved(session):
+    for brew, _, at in _into_lots(session, Brew, Way.RESERVED):
         out.setdefault(("brew", brew), set()).add(day_of(at))
     for parent, made in session.execute(select(Disc.parent_id, Disc.made_at)):
         if parent is not None and made is not None:
