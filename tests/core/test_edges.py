@@ -35,7 +35,7 @@ from kyklos.core.forecast import (
     forecast,
 )
 from kyklos.core.liquid import Inert, Liquid, mature, mature_from_ph, starter_of
-from kyklos.core.safety import BrewFacts, Look, PhReading, Reason, Verdict, judge
+from kyklos.core.safety import BrewFacts, Look, PhReading, Reason, Verdict, judge, shows_life
 from kyklos.core.starters import Mix, choose, mixed, portion_from_ph, portion_from_titration, take, vinegar_needed
 from kyklos.core.temperature import steady
 from kyklos.core.trace import WAYS, Link, exposed, proposal, shared, suspects
@@ -91,7 +91,12 @@ def test_a_ph_that_stands_still_holds_after_four_days_and_three_tenths():
     still = ((0, 4.0), (2, 3.9), (6, 3.9))
     assert word(6, *still) == "hold"
     assert word(6, (0, 4.3), (2, 3.95), (6, 3.95)) == "carry on"
+    assert word(6, (0, 4.3), (2, 4.0), (6, 4.0)) == "carry on", (
+        "three tenths are three tenths, however a machine writes them"
+    )
     assert word(6, (0, 4.0), (2.1, 3.9), (6, 3.9), (6.05, 3.9)) in {"carry on", "hold"}
+    assert shows_life(facts(6, (0, 4.3), (6, 4.0)))
+    assert not shows_life(facts(6, (0, 4.29), (6, 4.0)))
     assert word(6, *still, looks=(Look(5, "skin", (), ""),)) == "carry on"
 
 
