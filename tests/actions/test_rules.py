@@ -1,5 +1,6 @@
 """What the actions refuse, and what they do with volumes, holds and stale pages."""
 
+from dataclasses import replace
 from datetime import timedelta
 
 import pytest
@@ -55,7 +56,7 @@ def test_pitch_is_refused_above_32_degrees_into_a_full_vessel_and_over_the_line(
         culture_id=kitchen.culture,
         starter_lot_id=kitchen.lot,
         disc_id=None,
-        recipe=recipe.with_starter(0.4),
+        recipe=replace(recipe, starter_fraction=0.4),
         starter_instrument="meter",
         final_l=4.2,
         plan={},

@@ -14,6 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kyklos.core import away
+from kyklos.core.acids import medium, starter_from_titration
 from kyklos.core.batch import (
     Batch,
     Draw,
@@ -24,7 +25,6 @@ from kyklos.core.batch import (
     ferment,
     fill_at,
     integrate,
-    liquids_of,
     run,
 )
 from kyklos.core.bottle import BottleAsk, bottle_forecast
@@ -48,9 +48,11 @@ from kyklos.core.liquid import (
     Liquid,
     blend,
     litres_for_acidity,
+    mature,
     mature_from_ph,
-    mature_from_titration,
+    starter_of,
     sweet_tea,
+    sweet_tea_of,
     water,
 )
 from kyklos.core.taste import Point
@@ -116,11 +118,17 @@ def test_everything_but_ph_is_additive(parts):
     assert min(p.ph for p in parts) - 1e-6 <= mix.ph <= max(p.ph for p in parts) + 1e-6
 
 
+def titrated(ta_g_per_l):
+    """Mature liquid of a titrated acidity, in usual tea and water."""
+    where = medium("black", 5, 0.5)
+    return mature(starter_from_titration(ta_g_per_l, where), where, 5)
+
+
 @given(st.floats(1, 20), st.floats(0, 0.5), st.floats(0.6, 0.95))
 @few
 def test_the_litres_for_an_acidity_are_exact(sour, mild, between):
     """Poured together as told, the two have the acidity wanted; an acidity outside of both is reached by no amount."""
-    a, b = mature_from_titration(sour), mature_from_titration(mild)
+    a, b = titrated(sour), titrated(mild)
     wanted = b.ta_g_per_l + between * (a.ta_g_per_l - b.ta_g_per_l)
     litres = litres_for_acidity(a.ta_g_per_l, b.ta_g_per_l, wanted)
     assert blend([a, b.of(litres)]).ta_g_per_l == pytest.approx(wanted, rel=1e-6)
@@ -133,7 +141,7 @@ def test_the_litres_for_an_acidity_are_exact(sour, mild, between):
 def test_a_mature_liquid_has_the_ph_it_was_measured_at(ph, tea, alkalinity):
     """Read in its own tea and water it stands at the pH measured, and titrates as its titration said."""
     assert mature_from_ph(ph, tea=tea, alkalinity_meq_per_l=alkalinity).ph == pytest.approx(ph, abs=0.002)
-    assert mature_from_titration(ph).ta_g_per_l == pytest.approx(ph, abs=1e-4)
+    assert titrated(ph).ta_g_per_l == pytest.approx(ph, abs=1e-4)
 
 
 @given(
@@ -147,7 +155,7 @@ def test_a_mature_liquid_has_the_ph_it_was_measured_at(ph, tea, alkalinity):
 def test_a_start_is_its_sweet_tea_and_its_starter_poured_together(f, honey, kind, ph, invert):
     """The state a brew is started in, its medium and honey's acid are those of the two liquids mixed."""
     recipe = Recipe(starter_fraction=f, honey_share=honey, starter_kind=kind, starter_ph=ph, invert_share=invert)
-    mix = blend(liquids_of(recipe, 3.0))
+    mix = blend([sweet_tea_of(recipe, 3.0 * (1 - f)), starter_of(recipe, 3.0 * f)])
     state = mix.state
     state[YEAST] = min(1.0, state[YEAST])
     assert state == pytest.approx(start_state(recipe)[:, 0])

@@ -103,7 +103,7 @@ def test_a_concentrate_lands_on_its_target_or_says_that_it_cannot(asked):
 @given(cards, st.floats(0.5, 50), st.floats(1.1, 6), st.floats(0.05, 0.4))
 def test_scaling_is_linear(card, litres, factor, share):
     """A recipe for twice the volume takes twice of everything."""
-    recipe = make_plan(ask(card)).recipe.with_starter(share)
+    recipe = replace(make_plan(ask(card)).recipe, starter_fraction=share)
     small, large = (sweet_tea.amounts(recipe, v, card.sweeteners) for v in (litres, litres * factor))
     for name in ("leaf_g", "sugar_g", "honey_g", "starter_ml", "tea_water_ml", "sweetener_ml"):
         assert getattr(large, name) == pytest.approx(factor * getattr(small, name), rel=1e-9, abs=1e-9)

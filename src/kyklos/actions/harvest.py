@@ -17,6 +17,7 @@ from ..core.safety import DISCARD, HOLD, shows_life
 from ..core.saying import marked
 from ..core.standing import PlaceKind
 from ..reckon import forecasting, judging
+from ..reckon.harvests import Filling
 from ..reckon.pressure import state_at_filling
 from ..store import queries
 from ..store.models import Bottle, BottleType, Bottling, Brew, Disc, Place, Standing, StarterLot
@@ -98,21 +99,13 @@ def say_no_next_brew(session: Session, ask: SayNoNextBrew, at: datetime) -> Done
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class FillBottles:
+class FillBottles(Filling):
     """Bottles filled alike."""
 
     brew_id: int
-    kind: str
     count: int
     volume_ml: float  #: Brimful. [mL]
-    headspace_fraction: float  #: [-]
-    flavour: str = "plain"
-    flavour_g_per_l: float = 0.0  #: Flavouring in the filled bottle. [g/L]
-    sugar_g_per_l: float = 0.0  #: Priming. [g/L]
     note: str = ""
-    place_id: int | None = None  #: Where they stand; the vessel's place unless told.
-    limit_bar: float | None = None  #: The maker's figure, if known. [bar]
-    cold: bool = False  #: Straight into the fridge.
 
 
 def _check_filling(brew: Brew, ask: FillBottles) -> None:

@@ -249,8 +249,3 @@ def start_ph(starter: Starter, starter_fraction: float, where: Medium, honey_g_p
     f = starter_fraction
     honey = HONEY_ACID_MEQ_PER_G * honey_g_per_l * (1 - f)
     return float(ph(f * starter.acetic_g_per_l, f * starter.gluconic_g_per_l, where, honey))
-
-
-def plain_tea_ph(where: Medium) -> float:
-    """Say where the tea stands without any starter. [pH]"""
-    return float(ph(0.0, 0.0, where))

@@ -30,7 +30,7 @@ from .ferment import (
     start_state,
     surface_factor,
 )
-from .liquid import Inert, Liquid, starter_of, sweet_tea_of
+from .liquid import Inert, Liquid
 from .temperature import Course, ratios_over
 
 Array = NDArray[np.float64]
@@ -340,12 +340,6 @@ def _fed_and_aired(k: Kinetics, fill: Fill) -> Kinetics:
 def inert_of(recipe: Recipe) -> Inert:
     """Return what stays as it is in a brew just started."""
     return Inert(recipe.medium, recipe.honey_acid_meq_per_l, recipe.leaf_g_per_l)
-
-
-def liquids_of(recipe: Recipe, litres: float) -> tuple[Liquid, Liquid]:
-    """Return the sweet tea and the starter that a brew of so many litres is started with. [L]"""
-    f = recipe.starter_fraction
-    return sweet_tea_of(recipe, litres * (1 - f)), starter_of(recipe, litres * f)
 
 
 def fill_at(batch: Batch, day: float) -> Fill:

@@ -17,6 +17,17 @@ CREEP_DAYS = 30.0  #: A cold bottle that would pass its limit so soon is told. [
 WEEK_DAYS = 7.0  #: [d]
 HOPELESS = 2.0  #: From so many times the limit on, what a burp buys is not worth telling. [-]
 
+#: What can be told of a filling: least and most. Outside, nothing is foretold and nothing filled.
+FILLS: dict[str, tuple[float, float]] = {
+    "count": (1, 60),
+    "volume_ml": (50, 5000),
+    "headspace_fraction": (0.005, 0.5),
+    "headspace_cm": (0.01, 30),
+    "sugar_g_per_l": (0, 25),
+    "flavour_g_per_l": (0, 500),
+    "limit_bar": (0.5, 15),
+}
+
 
 class Step(StrEnum):
     """What to do with a bottle."""
@@ -114,18 +125,6 @@ def would_hold(target: str, celsius: float, headspace_fraction: float) -> list[s
     """
     needed = float(gauge_bar(TARGETS[target], celsius, headspace_fraction)) / limit("chill_share")
     return [kind.name for kind in BOTTLES.values() if kind.limit_bar > needed]
-
-
-#: What can be told of a filling: least and most. Outside, nothing is foretold and nothing filled.
-FILLS: dict[str, tuple[float, float]] = {
-    "count": (1, 60),
-    "volume_ml": (50, 5000),
-    "headspace_fraction": (0.005, 0.5),
-    "headspace_cm": (0.01, 30),
-    "sugar_g_per_l": (0, 25),
-    "flavour_g_per_l": (0, 500),
-    "limit_bar": (0.5, 15),
-}
 
 
 def nearness(pressing: bool, high_bar: float, limit_bar: float) -> tuple[bool, float]:

@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from .facts import _load, limit
+from .safety import is_alive_by_ph
 from .sweet_tea import density
 
 SLOW, STUCK, FAST, USUAL, UNKNOWN = "slow", "stuck", "fast", "usual", "unknown"
@@ -117,7 +118,7 @@ CHECKS: Mapping[str, Callable[[Evidence], str]] = {
     "fast": lambda e: "it is ahead of its band" if FAST in {e.pace, e.pace_against_warm} else "",
     "slow_against_warm": lambda e: f"it is behind what {WARM_C:g} °C would bring" if e.pace_against_warm in {SLOW, STUCK} else "",
     "cool": lambda e: f"it stood at {e.mean_c:.1f} °C" if e.mean_c < limit("cool_below") else "",
-    "as_its_warmth": lambda e: "and goes as that warmth foretells" if e.pace in {USUAL, FAST} else "",
+    "as_its_warmth": lambda e: "and goes as expected at that warmth" if e.pace in {USUAL, FAST} else "",
     "swings": lambda e: f"its days swing by {e.swing_k:.0f} K" if (e.swing_k or 0) >= SWING_K else "",
     "treated_water": lambda e: "its water is not known to be free of chlorine" if e.treatment != "none" and e.source == "tap" else "",
     "no_skin": _no_skin,
@@ -181,7 +182,7 @@ def pace_of(ph: float, sd: float, low: float, high: float, still_days: float = 0
     >>> pace_of(3.9, 0.05, 3.3, 3.6)
     'slow'
     """
-    if still_days >= 4.0 and fallen < limit("sign_of_life_ph"):
+    if still_days >= 4.0 and not is_alive_by_ph(fallen):
         return STUCK
     if ph - sd > high:
         return SLOW

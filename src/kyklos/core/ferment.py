@@ -7,7 +7,7 @@ high, a known weakness. Growth and inhibition constants are assumed.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -107,15 +107,6 @@ class Recipe:
         yeast, bacteria = STARTER_LIVELINESS[self.starter_kind]
         told = (self.starter_yeast, self.starter_bacteria)
         return (yeast if told[0] is None else told[0], bacteria if told[1] is None else told[1])
-
-    @property
-    def surface_factor(self) -> float:
-        """How far the surface lets bacteria grow (exponent assumed; that it matters: Cvetkovic et al. 2008). [-]"""
-        return surface_factor(self.surface_per_volume_per_cm)
-
-    def with_starter(self, fraction: float) -> Recipe:
-        """Give the same recipe with another share of starter. [-]"""
-        return replace(self, starter_fraction=fraction)
 
 
 def surface_factor(surface_per_volume_per_cm: float) -> float:

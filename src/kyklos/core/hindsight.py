@@ -11,7 +11,6 @@ from .facts import INSTRUMENTS
 from .forecast import Forecast, ForecastAsk, Observation, forecast
 from .kinds import SeenKind
 
-SAID = 0.8  #: Share of truths that a band from 10 to 90 % should hold. [-]
 FEW = 10  #: With fewer forecasts there is little to judge by.
 AHEAD_DAYS = 0.9  #: A forecast of the next hours is no test. [d]
 LEAST_SHIFT = 0.15  #: A shorter one is told as none. [d]

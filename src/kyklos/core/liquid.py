@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from . import acids
-from .acids import HONEY_ACID_MEQ_PER_G, Medium, Starter, medium, starter_from_ph, starter_from_titration
+from .acids import HONEY_ACID_MEQ_PER_G, Medium, Starter, medium, starter_from_ph
 from .errors import CoreError, require_between
 from .ferment import (
     ABV_G_PER_L,
@@ -281,9 +281,3 @@ def mature_from_ph(
     """Return mature liquid of a measured pH; its tea and water are taken as usual unless told. [pH, L]"""
     where = medium(tea, leaf_g_per_l, alkalinity_meq_per_l)
     return mature(starter_from_ph(ph, where), where, leaf_g_per_l, lively, litres)
-
-
-def mature_from_titration(ta_g_per_l: float, litres: float = 1.0) -> Liquid:
-    """Return mature liquid of a titrated acidity, in the usual tea and water. [g/L, L]"""
-    where = medium(USUAL_TEA, USUAL_LEAF, USUAL_ALKALINITY)
-    return mature(starter_from_titration(ta_g_per_l, where), where, USUAL_LEAF, litres=litres)

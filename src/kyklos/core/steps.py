@@ -471,7 +471,7 @@ def _measure(plan: BrewPlan) -> Step:
                 "Take a sample out with a clean spoon, let it come to room temperature, measure. It does not go back."
             ),
             said(
-                f"Wanted: pH {limit('start_ph'):g} or lower; the plan foretells {plan.start_ph:.2f}."
+                f"Wanted: pH {limit('start_ph'):g} or lower; predicted {plan.start_ph:.2f}."
                 if plan.kind.key != "trial"
                 else f"Wanted: pH {limit('start_ph'):g} or lower; nobody can foretell it of this base."
             ),

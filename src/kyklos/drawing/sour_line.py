@@ -10,7 +10,7 @@ from functools import lru_cache
 from .shapes import Label
 
 LOW_G_PER_L, HIGH_G_PER_L = 0.4, 14.0  #: Sweet tea, and vinegar. [g/L]
-LEFT, RIGHT, LINE_Y = 12.0, 348.0, 40.0
+LEFT, RIGHT = 12.0, 348.0
 NAME_ROOM = 7.6  #: Width of a letter of a name.
 
 

@@ -73,7 +73,7 @@ class Filling:
     kind: str
     headspace_fraction: float  #: [-]
     flavour: str = "plain"
-    flavour_g_per_l: float = 0.0  #: [g/L]
+    flavour_g_per_l: float = 0.0  #: Flavouring in the filled bottle. [g/L]
     sugar_g_per_l: float = 0.0  #: Priming. [g/L]
     limit_bar: float | None = None  #: The maker's figure, if known. [bar]
     place_id: int | None = None  #: Beside their vessel unless told.

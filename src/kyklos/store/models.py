@@ -219,6 +219,17 @@ class Disc(Base):
     brews: Mapped[list[Brew]] = relationship(back_populates="disc", foreign_keys="Brew.disc_id")
 
 
+def _poured_from(model: str, how: Way) -> dict[str, Any]:
+    """Describe the way from a lot of starter back to what it was poured off."""
+    return {
+        "secondary": "transfer",
+        "primaryjoin": f"and_(StarterLot.liquid_id == Transfer.target_id, Transfer.how == '{how}')",
+        "secondaryjoin": f"Transfer.source_id == {model}.liquid_id",
+        "viewonly": True,
+        "uselist": False,
+    }
+
+
 class StarterLot(Base):
     """Mature plain liquid kept for the next brew."""
 
@@ -239,19 +250,9 @@ class StarterLot(Base):
     culture: Mapped[Culture] = relationship(back_populates="lots")
     liquid: Mapped[Liquid] = relationship(back_populates="lot")
     source_brew: Mapped[Brew | None] = relationship(
-        secondary="transfer",
-        primaryjoin=f"and_(StarterLot.liquid_id == Transfer.target_id, Transfer.how == '{Way.RESERVED}')",
-        secondaryjoin="Transfer.source_id == Brew.liquid_id",
-        viewonly=True,
-        uselist=False,
+        **_poured_from("Brew", Way.RESERVED)
     )  #: The brew it was reserved from; None: it came otherwise.
-    hotel: Mapped[Vessel | None] = relationship(
-        secondary="transfer",
-        primaryjoin=f"and_(StarterLot.liquid_id == Transfer.target_id, Transfer.how == '{Way.DRAWN}')",
-        secondaryjoin="Transfer.source_id == Vessel.liquid_id",
-        viewonly=True,
-        uselist=False,
-    )  #: The hotel it was drawn from.
+    hotel: Mapped[Vessel | None] = relationship(**_poured_from("Vessel", Way.DRAWN))  #: The hotel it was drawn from.
 
     @property
     def ages_since(self) -> datetime:

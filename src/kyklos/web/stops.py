@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from datetime import datetime, timedelta
 from typing import Any
 
@@ -10,17 +10,16 @@ from sqlalchemy.orm import Session
 
 from ..core import teas
 from ..core.cautions import Situation
-from ..core.due import Due
 from ..core.facts import limit
 from ..core.forecast import Forecast, Window
 from ..core.kinds import SeenKind
-from ..core.safety import BrewFacts, Verdict
+from ..core.safety import BrewFacts
 from ..core.sweet_tea import amounts
 from ..drawing.curve import Curve, CurveFacts, curve
 from ..drawing.dial import Dial, DialFacts, dial
 from ..drawing.sour_line import SourLine, sour_line
 from ..reckon.attention import Attention, attention_of, tasted_days, windows_of
-from ..store.models import Brew, Household, PutOff, Vessel
+from ..store.models import Brew, Household, Vessel
 from ..store.read import moments, recorded
 from .words import span_word, window_word
 
@@ -29,27 +28,20 @@ FULL_COLOUR_G_PER_L = 8.0  #: Acidity at which the dial's liquor is at its pales
 
 
 @dataclass(frozen=True, slots=True)
-class Stop:
-    """What a page shows of a living brew."""
+class Stop(Attention):
+    """All that is known of a living brew, with its pictures and words."""
 
-    brew: Brew
-    known: Attention
     now: datetime
-    day: float
     dial: Dial
     line: SourLine
-    due: Due
-    also: tuple[Due, ...]
-    waiting: tuple[tuple[Due, PutOff], ...]
-    verdict: Verdict
-    forecast: Forecast
-    facts: BrewFacts
     ready_words: str
     moves_words: str
-    measured: bool
     style: str
-    points: tuple[tuple[str, float], ...]
-    windows: tuple[tuple[str, float, float], ...]
+
+    @property
+    def measured(self) -> bool:
+        """Whether its verdict rests on a measured pH."""
+        return self.verdict.measured
 
 
 def joined(names: list[str]) -> str:
@@ -99,25 +91,14 @@ def stop_of(session: Session, brew: Brew, now: datetime, house: Household) -> St
     known = attention_of(session, brew, now)
     out, facts = known.forecast, known.facts
     return Stop(
-        brew=brew,
-        known=known,
+        **{field.name: getattr(known, field.name) for field in fields(known)},
         now=now,
-        day=known.day,
         dial=_dial_of(brew, facts, out),
         line=sour_line(known.acidity, out.at(out.ta_g_per_l, facts.day + LOOK_AHEAD_DAYS)[1], known.points),
-        due=known.due,
-        also=known.also,
-        waiting=known.waiting,
-        verdict=known.verdict,
-        forecast=out,
-        facts=facts,
         ready_words=_ready_words(brew, out, now, house.zone),
         moves_words=_moves(out, facts.day),
-        measured=known.verdict.measured,
         style=(brew.base or teas.name_of(teas.from_text(brew.tea))).lower()
         + (", honey" if brew.honey_share >= 0.99 else ", part honey" if brew.honey_share > 0 else ""),
-        points=known.points,
-        windows=known.windows,
     )
 
 

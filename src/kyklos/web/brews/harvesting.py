@@ -18,7 +18,6 @@ from ...core.kinds import BrewStatus
 from ...core.safety import Verdict
 from ...core.why import Why, why_chill
 from ...reckon import harvests
-from ...reckon.harvests import Filling
 from ...store import queries
 from ...store.models import Brew
 from ..stops import situation_of, stop_of
@@ -101,12 +100,6 @@ def _typed_well(form: BottlesForm) -> bool:
     )
 
 
-def _ask_of(brew: Brew, form: BottlesForm) -> BottleAsk:
-    filling = filling_of(brew.id, form)
-    told = {name: getattr(filling, name) for name in Filling.__slots__}
-    return harvests.ask_of(g.session, brew, Filling(**told), g.now)
-
-
 def _thicker(ask: BottleAsk) -> str:
     """Name a kind of bottle that would hold a sparkling one."""
     kinds = would_hold("sparkling", float(ask.course.at(np.array([0.0]))[0]), ask.headspace_fraction)
@@ -157,7 +150,7 @@ def tell(brew: Brew, form: BottlesForm) -> Told:
     lines: list[tuple[str, str]] = []
     situation: dict[str, Any] = {}
     if _typed_well(form):
-        ask = _ask_of(brew, form)
+        ask = harvests.ask_of(g.session, brew, filling_of(brew.id, form), g.now)
         future = bottle_forecast(ask)
         lines = _lines(ask, future)
         rated = BOTTLES[form.kind.data].limit_bar > 0

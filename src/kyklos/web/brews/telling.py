@@ -78,7 +78,7 @@ def changed_words(ask: ForecastAsk, out: Forecast) -> str:
 
 def _parts(stop: Stop, ask: ForecastAsk) -> tuple[list[str], str]:
     """Say how two tasters with different windows share it."""
-    shared = attention.shared_by(stop.known, ask)
+    shared = attention.shared_by(stop, ask)
     if shared is None:
         return [], ""
     if len(shared.parts) == 1:
@@ -100,7 +100,7 @@ def _parts(stop: Stop, ask: ForecastAsk) -> tuple[list[str], str]:
 
 
 def _uses(stop: Stop) -> list[tuple[str, str, str]]:
-    found = attention.uses_of(stop.known)
+    found = attention.uses_of(stop)
     told = {
         "starter": "starts up to {} of new brew",
         "dilute": "with {} of water or juice",
