@@ -133,9 +133,14 @@ def test_verdicts_are_the_same(opened):
 
 @pytest.mark.usefixtures("without_air_and_leaf")
 def test_forecasts_are_the_same(opened):
-    """Until it ended, each brew's foretold pH, acidity and vigour are as before, but for air, leaf and the season it stood in."""
+    """Until it ended, a brew's foretold pH, acidity and vigour are as before, but for air, leaf and the season it stood in.
+
+    All that live and, of the many years, every third that ended.
+    """
     name, session, now = opened
     for brew in session.query(Brew):
+        if name == "years" and not brew.alive and brew.id % 3:
+            continue
         told = said(name)["brews"][str(brew.id)]
         out = forecasting.forecast_of(session, brew)
         ends = brew.ended_at or now
