@@ -8,7 +8,7 @@ from types import SimpleNamespace
 import pytest
 from hypothesis import settings
 
-from kyklos.actions import brewing, harvest, household, pitching
+from kyklos.actions import brewing, harvest, household, learning, pitching
 from kyklos.core import batch as batch_module
 from kyklos.core.ferment import Recipe, surface_factor
 from kyklos.core.forecast import forecast
@@ -102,7 +102,9 @@ def do(database, clock):
 
     def run(action, ask):
         with database.writer() as session:
-            return action(session, ask, clock())
+            done = action(session, ask, clock())
+        learning.catch_up(database)
+        return done
 
     return run
 

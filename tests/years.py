@@ -1,47 +1,48 @@
-"""A generated household of twenty years: thirty lines that part, are led to jun, are given away and end; two thousand beads."""
+"""A generated household of twenty years, by the same records as a real one.
+
+Thirty lines that part, are led to jun, are given away and end; brews with readings, tastings, looks, bottles and starter in the
+proportions that households have; what the brews taught stands as the house keeps it.
+"""
 
 import random
 from datetime import UTC, datetime, timedelta
 
 from kyklos.core.pouring import Added, LiquidKind, Way
+from kyklos.reckon.learning import RULES
 from kyklos.store.models import (
     Addition,
+    Bottle,
+    BottleType,
+    Bottling,
     Brew,
     Culture,
     Disc,
     Gift,
     Household,
+    Lesson,
     Liquid,
+    Look,
     Place,
+    Reading,
     Standing,
     StarterLot,
+    Taster,
+    Tasting,
     Transfer,
     Vessel,
 )
 
 NOW = datetime(2047, 2, 18, 8, 30, tzinfo=UTC)
 START_L = 0.5  #: Set aside of each brew, and poured into the next. [L]
+BOTTLE_L = 0.47  #: In one bottle. [L]
+LIVING_LINES = 5
 WINDS = [
-    "Bora",
-    "Meltemi",
-    "Levanter",
-    "Ponente",
-    "Sirocco",
-    "Mistral",
-    "Tramontana",
-    "Ostro",
-    "Libeccio",
-    "Zephyr",
-    "Harmattan",
-    "Chinook",
-    "Foehn",
-    "Khamsin",
-    "Shamal",
-]
+    "Bora", "Meltemi", "Levanter", "Ponente", "Sirocco", "Mistral", "Tramontana", "Ostro", "Libeccio", "Zephyr",
+    "Harmattan", "Chinook", "Foehn", "Khamsin", "Shamal",
+]  # fmt: skip
 
 
-def _brew(session, line, vessel, day, days, lot, disc, honey, status):
-    began = NOW - timedelta(days=day)
+def _brew(session, line, vessel, began, days, lot, disc, honey, status):
     return Brew(
         kind="batch", vessel=vessel, culture=line, disc=disc, tea="green" if honey > 0.5 else "black",
         leaf_g_per_l=5, sugar_g_per_l=60, honey_share=honey, starter_fraction=0.12, starter_ph=3.1,
@@ -61,33 +62,106 @@ def _started(session, began, lot):
 
 def _passed(session, at, litres, how, source, target):
     """A transfer; a source that it empties has ended."""
-    if source is not None and how not in {Way.RESERVED}:
+    if source is not None and how not in {Way.RESERVED, Way.BOTTLED, Way.DRUNK}:
         source.ended_at = at
     session.add(Transfer(at=at, litres=litres, how=how, source=source, target=target))
 
 
-def _kept(session, line, brew):
+def _watched(session, brew, rng, tasters):
+    """What was measured, seen and tasted: four readings, two looks, three tastings in two brews, as households do."""
+    over = (brew.ended_at or NOW) - timedelta(hours=1)
+    for day, ph in ((0, 4.4), (2, 4.0), (4, 3.65), (7, 3.3)):
+        at = brew.pitched_at + timedelta(days=day + rng.uniform(0, 0.3))
+        if at < over:
+            session.add(
+                Reading(
+                    liquid_id=brew.liquid_id,
+                    at=at,
+                    ph=round(ph + rng.gauss(0, 0.06), 2),
+                    celsius=round(rng.gauss(23, 1), 1),
+                )
+            )
+    for day, seen in ((3, "film"), (6, "young disc")):
+        if (at := brew.pitched_at + timedelta(days=day)) < over:
+            session.add(Look(liquid_id=brew.liquid_id, at=at, surface=seen))
+    for taster in tasters[: rng.choice((1, 1, 2))]:
+        if (at := brew.pitched_at + timedelta(days=7)) < over:
+            session.add(Tasting(liquid_id=brew.liquid_id, taster=taster, at=at, score=rng.choice((-1, 0, 0, 1))))
+
+
+def _bottled(session, brew, rng, kind, shelf, fridge):
+    """Four or five bottles of two brews in three: some days warm, then cold, then drunk; the last ones still stand."""
+    at, count = brew.ended_at, rng.choice((4, 5))
+    filling = Liquid(kind=LiquidKind.FILLING, began_at=at)
+    _passed(session, at, count * BOTTLE_L, Way.BOTTLED, brew.liquid, filling)
+    group = Bottling(
+        brew=brew, liquid=filling, at=at, flavour="ginger", flavour_g_per_l=10.0, added_sugar_g_per_l=0.2,
+        start=[20.0, 15.0, 3.0, 4.0, 0.5, 0.3, 0.8, 0.1], vigour=1.0,
+    )  # fmt: skip
+    for number in range(count):
+        chilled, gone = at + timedelta(days=3), at + timedelta(days=20 + 14 * number)
+        bottle = Bottle(bottling=group, type=kind, headspace_fraction=0.05, state="gone", gone_at=gone, hiss=2)
+        if gone >= NOW:
+            bottle.state, bottle.gone_at, bottle.hiss = ("cold" if chilled < NOW else "warm"), None, None
+        else:
+            _passed(session, gone, BOTTLE_L, Way.DRUNK, filling, None)
+        session.add(bottle)
+        session.add(Standing(bottle=bottle, place=shelf, since=at, until=chilled if chilled < NOW else None))
+        if chilled < NOW:
+            session.add(Standing(bottle=bottle, place=fridge, since=chilled))
+    return count * BOTTLE_L
+
+
+def _kept(session, line, brew, bottled):
     """Starter set aside at the end of a brew; the rest went."""
     at = brew.ended_at or brew.pitched_at
-    lot = StarterLot(culture=line, made_at=at, liquid=Liquid(kind=LiquidKind.STARTER, began_at=at))
+    lot = StarterLot(culture=line, made_at=at, ph=3.1, liquid=Liquid(kind=LiquidKind.STARTER, began_at=at))
     _passed(session, at, START_L, Way.RESERVED, brew.liquid, lot.liquid)
     if brew.ended_at is not None:
-        _passed(session, at, 3.0 - START_L, Way.LEFT_OVER, brew.liquid, None)
+        _passed(session, at, 3.0 - START_L - bottled, Way.LEFT_OVER, brew.liquid, None)
     return lot
+
+
+def _lessons(session):
+    """What the brews taught, as the house keeps it; the figures are made up, for to compute them takes minutes."""
+    rng = random.Random(3)
+    for revision, brew in enumerate(session.query(Brew).filter(Brew.ended_at.is_not(None)), 1):
+        tasted = [[t.taster_id, t.score, t.at.timestamp(), round(rng.uniform(3.4, 4.8), 3), 0.1] for t in brew.tastings]
+        tests = [[4.0, 2.0, 3.7, 3.5, 3.9, 3.65], [7.0, 3.0, 3.3, 3.1, 3.5, 3.32]]
+        session.add(
+            Lesson(
+                brew_id=brew.id,
+                stale=False,
+                rules=RULES,
+                fingerprint="made up",
+                revision=revision,
+                yeast_vigour=rng.uniform(0.8, 1.3),
+                bacteria_vigour=rng.uniform(0.8, 1.3),
+                yeast_sd=0.15,
+                bacteria_sd=0.1,
+                mean_c=23.0,
+                jun=brew.honey_share >= 0.5,
+                tasted=tasted,
+                tests=tests,
+            )
+        )
 
 
 def fill_years(session, lines=30, beads=2000, seed=7):
     """Write the household; gives the number of its beads."""
     rng = random.Random(seed)
     session.add(Household(name="Twenty years", units="metric", zone="UTC", theme="auto"))
-    place = Place(name="Dresser", celsius=22)
+    tasters = [Taster(name="Ana", position=0), Taster(name="Ben", position=1)]
+    place, fridge = Place(name="Dresser", celsius=22), Place(name="Fridge", kind="fridge", celsius=6, position=1)
     jars = [Vessel(name=f"Jar {i + 1}", nominal_l=4, usable_l=3.4, diameter_cm=15) for i in range(9)]
-    session.add_all([place, *jars])
+    kind = BottleType(kind="swing-top", volume_ml=500.0, limit_bar=6.0)
+    session.add_all([place, fridge, kind, *jars, *tasters])
     session.add_all([Standing(vessel=jar, place=place, since=NOW - timedelta(days=7400)) for jar in jars])
     made, count, span = [], 0, 7300.0
     for index in range(lines):
         start = span - index * span * 0.93 / lines
-        ends = 0.0 if rng.random() < 0.55 or index > lines - 6 else rng.uniform(0.1, 0.6) * start
+        lives = index >= lines - LIVING_LINES
+        ends = 0.0 if lives else rng.uniform(0.1, 0.6) * start
         parent = rng.choice(made) if made and rng.random() < 0.6 else None
         name = WINDS[index % len(WINDS)] + ("" if index < len(WINDS) else f" {index // len(WINDS) + 1}")
         line = Culture(
@@ -106,13 +180,15 @@ def fill_years(session, lines=30, beads=2000, seed=7):
         for number in range(brews):
             day = start - step * (number + 0.5)
             honey = min(1.0, honey + 0.2) if leads and number > brews / 2 else honey
-            alive = number == brews - 1 and ends == 0.0
+            alive = number == brews - 1 and lives
             status = "fermenting" if alive else "discarded" if rng.random() < 0.03 else "harvested"
-            brew = _brew(
-                session, line, jars[index % 9], 6.0 if alive else day, step * 0.6, lot, discs[-1], honey, status
-            )
+            began = NOW - timedelta(days=6.0 + index % 3 if alive else day)
+            brew = _brew(session, line, jars[index % 9], began, step * 0.6, lot, discs[-1], honey, status)
             session.add(brew)
-            lot = _kept(session, line, brew)
+            session.flush()
+            _watched(session, brew, rng, tasters)
+            bottled = 0.0 if alive or rng.random() < 0.52 else _bottled(session, brew, rng, kind, place, fridge)
+            lot = _kept(session, line, brew, bottled)
             session.add(lot)
             if len(discs) < share - brews and not alive:
                 born = Disc(name=f"{name}, disc {len(discs) + 1}", culture=line, born_brew=brew)
@@ -130,4 +206,5 @@ def fill_years(session, lines=30, beads=2000, seed=7):
         session.add_all(discs)
         session.flush()
         count += brews + len(discs)
+    _lessons(session)
     return count

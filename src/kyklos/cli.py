@@ -68,6 +68,8 @@ def _serve(app: Any, host: str, port: int) -> None:
     except OSError as problem:
         raise SystemExit(_fail(f"Port {port} is taken; try --port 0 for a free one ({problem.strerror}).")) from problem
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    learner = app.extensions["kyklos learner"]
+    learner.start()
     shown = _own_address() if host in {"0.0.0.0", "::"} else host
     click.echo(f"Kyklos is at http://{shown}:{server.effective_port}/  (stop it with Ctrl-C)")
     if not _is_local(host):
@@ -76,6 +78,7 @@ def _serve(app: Any, host: str, port: int) -> None:
     with contextlib.suppress(KeyboardInterrupt, SystemExit):
         server.run()
     server.close()
+    learner.stop()
 
 
 def _is_local(host: str) -> bool:

@@ -31,10 +31,10 @@ from kyklos.core.forecast import (
     _gravity,
     _kept_days,
     _measured,
-    culture_prior,
     forecast,
 )
 from kyklos.core.liquid import Inert, Liquid, mature, mature_from_ph, starter_of
+from kyklos.core.prior import culture_prior
 from kyklos.core.safety import BrewFacts, Look, PhReading, Reason, Verdict, judge, shows_life
 from kyklos.core.starters import Mix, choose, mixed, portion_from_ph, portion_from_titration, take, vinegar_needed
 from kyklos.core.temperature import steady

@@ -20,7 +20,8 @@ from kyklos.core.bottle import (
 )
 from kyklos.core.errors import CoreError
 from kyklos.core.ferment import CO2, GLUCONIC, MONO, SUCROSE, Recipe
-from kyklos.core.forecast import ForecastAsk, Observation, Posterior, Prior, culture_prior, forecast
+from kyklos.core.forecast import ForecastAsk, Observation, Posterior, Prior, forecast
+from kyklos.core.prior import culture_prior
 from kyklos.core.taste import Point
 from kyklos.core.temperature import Course, steady
 

@@ -134,13 +134,13 @@ def test_hindsight_tests_each_reading_by_those_before_it():
     """A brew that goes as foretold is inside the band; few tests are called few, and leave a wide range."""
     truth = forecast(replace(ASK, observations=()))
     seen = tuple(Observation(d, "ph", round(truth.at(truth.ph, d)[1], 2)) for d in (2.0, 4.0, 6.0, 6.3, 8.0))
-    record = hindsight.record_of([replace(ASK, observations=seen)])
+    record = hindsight.Record(hindsight.tested(replace(ASK, observations=seen)))
     assert [t.day for t in record.tests] == [2.0, 4.0, 6.0, 8.0]
     assert record.inside == 4
     assert not record.enough
     low, high = record.likely_range
     assert low < 0.8 < high
-    wrong = hindsight.record_of([replace(ASK, observations=(Observation(6.0, "ph", 4.2),))])
+    wrong = hindsight.Record(hindsight.tested(replace(ASK, observations=(Observation(6.0, "ph", 4.2),))))
     assert wrong.inside == 0
     assert wrong.off > 0
     moved = hindsight.moved(truth, forecast(replace(ASK, observations=(Observation(5, "ph", 3.2),))))

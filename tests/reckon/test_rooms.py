@@ -7,7 +7,7 @@ import pytest
 
 from kyklos.core.bottle import bottle_forecast
 from kyklos.core.bottle_advice import Step
-from kyklos.core.kinds import BrewStatus, DueKind, KindOfBrew
+from kyklos.core.kinds import DueKind, KindOfBrew
 from kyklos.core.side_by_side import usual_recipe
 from kyklos.demo.household import DEMO_NOW
 from kyklos.reckon import (
@@ -88,9 +88,9 @@ def test_a_brew_day_is_planned_with_what_there_is(session):
     assert brew_days.largest_l(session, "pot") == 3.0
     assert brew_days.largest_l(session, "kettle") is None
     crock = at(session, "Stoneware crock")
-    assert brew_days.first_heel_l(crock, "batch") == crock.heel_l
-    assert brew_days.first_heel_l(crock, "first") is None
-    assert brew_days.last_card(crock, bora, "batch").leaf_g_per_l == 5.0
+    assert brew_days.first_heel_l(session, crock, "batch") == crock.heel_l
+    assert brew_days.first_heel_l(session, crock, "first") is None
+    assert brew_days.last_card(session, crock, bora, "batch").leaf_g_per_l == 5.0
     assert brew_days.usual_card(session, meltemi, "batch", DEMO_NOW).tea == "green"
 
 
@@ -125,8 +125,8 @@ def test_a_conversion_goes_on_from_its_last_brew(session):
     brews, steps = conversions.brews_of(session, row), conversions.steps_of(session, row, DEMO_NOW)
     assert conversions.next_begins(brews, steps, DEMO_NOW) >= 0.5
     assert conversions.next_begins([], [], DEMO_NOW) == 0
-    assert conversions.brew_days_of([]) == conversions.BREW_DAYS
-    assert 3 <= conversions.brew_days_of(list(session.query(Brew).filter_by(status=BrewStatus.HARVESTED))) <= 40
+    assert 3 <= conversions.brew_days_of(session, row.culture) <= 40
+    assert conversions.brew_days_of(session, Culture(id=0)) == conversions.BREW_DAYS
     new = Culture(name="New", started_at=DEMO_NOW)
     assert conversions.next_vessel(session, new)[0].name == "Stoneware crock"
 
@@ -159,7 +159,7 @@ def test_a_brews_records_in_order(session):
         assert brew_records.usual_tool(session, brew) in dict(brew_records.instrument_choices(session))
         assert brew_records.extra_starter(brew) > 0.2 * brew.left_l * 0.25 * 0.07
     assert brew_records.discs_in(session.query(Brew).filter_by(status="harvested").first()) == []
-    assert session.query(Disc).count() > brew_records.harvested_of(session.query(Culture).first()) > 0
+    assert session.query(Disc).count() > queries.harvested(session, session.query(Culture).first()) > 0
 
 
 def test_a_harvest_is_offered_bottles_after_its_reserve(session):

@@ -13,9 +13,10 @@ from pathlib import Path
 
 import pytest
 
+from kyklos.actions.learning import catch_up
 from kyklos.core import trace
 from kyklos.core.lineage import generations, graph_of
-from kyklos.reckon import forecasting, hotels, judging, links, palates
+from kyklos.reckon import forecasting, hotels, judging, learning, links, palates
 from kyklos.reckon.warmth import course_of
 from kyklos.store.database import Database
 from kyklos.store.models import Bottle, Brew, Culture, Disc, Liquid, Reading, StarterLot, Tasting, Transfer
@@ -110,10 +111,12 @@ def test_ancestors_and_traces_are_the_same(opened):
         reached = trace.exposed(every, node, links.day_of(brew.pitched_at))
         assert named(reached) == before["exposed"][number]
         assert named(trace.suspects(every, node, links.day_of(brew.ended_at or now))) == before["suspects"][number]
-    assert sorted(f"{kind}-{number}" for kind, number in links.touched(session, now)) == before["touched"]
+    recent = {f"{kind}-{number}" for kind, number in links.touched(session, now)}
+    assert recent == set(before["touched"]) if name == "demo" else recent < set(before["touched"])  # of the last year
     for culture in session.query(Culture):
-        kept = links.backups_of(session, culture, now).living
-        assert sorted(f"{kind}-{number}" for kind, number in kept) == before["backups"][str(culture.id)]
+        kept = {f"{kind}-{number}" for kind, number in links.backups_of(session, culture, now).living}
+        told = set(before["backups"][str(culture.id)])
+        assert kept == told if name == "demo" else kept >= told  # what spoiled years before counts no more
 
 
 def named(reached):
@@ -132,12 +135,15 @@ def test_verdicts_are_the_same(opened):
 
 
 @pytest.mark.usefixtures("without_air_and_leaf")
-def test_forecasts_are_the_same(opened):
+def test_forecasts_are_the_same(opened, monkeypatch):
     """Until it ended, a brew's foretold pH, acidity and vigour are as before, but for air, leaf and the season it stood in.
 
-    All that live and, of the many years, every third that ended.
+    All that live and, of the many years, every third that ended. What each taught is learned first.
     """
     name, session, now = opened
+    monkeypatch.setattr(learning, "tested", lambda ask: [])  # how earlier forecasts stood the test is not asked here
+    catch_up(Database(Path(session.get_bind().url.database)))
+    session.rollback()
     for brew in session.query(Brew):
         if name == "years" and not brew.alive and brew.id % 3:
             continue

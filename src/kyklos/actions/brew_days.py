@@ -13,12 +13,12 @@ from sqlalchemy.orm import Session
 from ..core.brew_plan import BrewPlan, PlanAsk, make_plan
 from ..core.errors import Problem
 from ..core.ferment import Recipe
-from ..core.kinds import BrewStatus, StarterKind, VesselKind
+from ..core.kinds import StarterKind, VesselKind
 from ..core.saying import marked
 from ..core.steps import Step, steps_of
 from ..store import queries
 from ..store.documents import ask_of, pack
-from ..store.models import Brew, BrewDay, Culture, Timer, Vessel
+from ..store.models import BrewDay, Culture, Timer, Vessel
 from .base import Checks, Done, RefusedError, action, flushed
 from .pitching import PitchBrew, Poured, pitch, planned_amounts
 
@@ -327,8 +327,3 @@ def widest_instrument(plan: BrewPlan) -> str:
     taken = [portion for portion, _ in plan.choice.taken]
     widest = max(taken, key=lambda p: p.high_ph - p.low_ph, default=None)
     return widest.instrument if widest is not None else "estimate"
-
-
-def brews_of(culture: Culture) -> list[Brew]:
-    """List a culture's harvested brews, oldest first."""
-    return [brew for brew in culture.brews if brew.status == BrewStatus.HARVESTED]

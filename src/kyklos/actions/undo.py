@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from ..store import queries
 from ..store.base import LAYOUT
 from ..store.journal import changed_since, put_back
+from ..store.lessons import outdate
 from ..store.models import Change, Photo, PhotoContent
 from .base import ConflictError, Done
 
@@ -43,6 +44,7 @@ def undo(session: Session, ask: Undo, at: datetime) -> Done:
             if changed_since(session, change.rows):
                 raise ConflictError(BUILT_ON)
             put_back(session, change.rows)
+            outdate(session, change.rows)
             change.undone_at = at
             kept = select(Photo.id).where(Photo.sha == PhotoContent.sha).exists()
             session.execute(delete(PhotoContent).where(~kept).execution_options(synchronize_session=False))

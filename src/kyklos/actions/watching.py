@@ -134,6 +134,8 @@ def read_log(session: Session, ask: ReadLog, at: datetime) -> Done:
         name=ask.name[:80] or "logger",
         at=at,
         points=[list(p) for p in points],
+        first_s=points[0][0],
+        last_s=points[-1][0],
     )
     made = {"log": flushed(session, row)}
     whose = brew.vessel.name if brew is not None else place.name if place is not None else ""

@@ -9,7 +9,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -51,6 +50,7 @@ TITRATED_ACID_SD = 0.08  #: The same, titrated: 5 % and what mixing adds (assume
 GRAVITY_SD = 0.0015  #: Of a hydrometer, and of what the model leaves out (assumed). [-]
 ETHANOL_GRAVITY = -0.00027  #: Ethanol of 0.789 g/mL mixed without change of volume (assumed). [L/g]
 TA_SD = 0.05  #: Of a titration. [share]
+AT_ODDS = 1.3  #: From here a page says that readings contradict what is known (fitted). [-]
 FINE_DAYS = 14.0  #: Quantiles stand at every half day until here, then daily. [d]
 
 
@@ -458,37 +458,3 @@ def reaches(
     now = int(np.searchsorted(course.day, from_day, side="right")) - 1  # after what happens on that day
     when = float(_crossing(course.day[now:], course.ta_g_per_l[now:], point_g_per_l)[0])
     return when if np.isfinite(when) else None
-
-
-AT_ODDS = 1.3  #: From here a page says that readings contradict what is known (fitted). [-]
-TYPICAL_VIGOUR = {"sugar": 1.0, "jun": 1.5}  #: Of a culture nothing is known of. [-]
-NEW_SPREAD = 0.35  #: Of ln vigour for a culture never brewed here. [-]
-BREW_TO_BREW_SD = 0.18  #: How much ln vigour differs between brews of one line (assumed). [-]
-FADING = 0.75  #: Weight of each older brew against the next newer. [-]
-
-
-def culture_prior(diet: str, past: tuple[Posterior, ...]) -> Prior:
-    """Learn what to expect of a culture from its own last brews, shrunk to the typical culture when there are few.
-
-    Args:
-        diet: sugar or jun.
-        past: Posteriors of its brews, newest first.
-    """
-    typical = float(np.log(TYPICAL_VIGOUR[diet]))
-    if not past:
-        return Prior(TYPICAL_VIGOUR[diet], TYPICAL_VIGOUR[diet], NEW_SPREAD)
-    shrunk = [
-        _shrink(typical, [(np.log(p.yeast_vigour), p.yeast_sd) for p in past]),
-        _shrink(typical, [(np.log(p.bacteria_vigour), p.bacteria_sd) for p in past]),
-    ]
-    spread = float(np.sqrt(BREW_TO_BREW_SD**2 + max(variance for _, variance in shrunk)))
-    return Prior(float(np.exp(shrunk[0][0])), float(np.exp(shrunk[1][0])), min(spread, NEW_SPREAD))
-
-
-def _shrink(typical: float, past: list[tuple[Any, float]]) -> tuple[float, float]:
-    """Weigh past brews, newest most, with the typical culture: mean and variance of ln vigour."""
-    weights = [FADING**i / (sd**2 + BREW_TO_BREW_SD**2) for i, (_, sd) in enumerate(past)]
-    base = 1 / NEW_SPREAD**2
-    total = base + sum(weights)
-    mean = (base * typical + sum(w * float(value) for w, (value, _) in zip(weights, past, strict=True))) / total
-    return mean, 1 / total

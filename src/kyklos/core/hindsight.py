@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -127,8 +127,3 @@ class Record:
             z / (1 + z * z / n) * float(np.sqrt(p * (1 - p) / n + z * z / (4 * n * n))),
         )
         return max(0.0, middle - half), min(1.0, middle + half)
-
-
-def record_of(asks: Iterable[ForecastAsk]) -> Record:
-    """Test the forecasts of several brews."""
-    return Record([test for ask in asks for test in tested(ask)])

@@ -8,7 +8,8 @@ from dataclasses import dataclass, replace
 
 from .batch import Batch
 from .ferment import Recipe
-from .forecast import Forecast, ForecastAsk, Posterior, Prior, culture_prior, forecast
+from .forecast import Forecast, ForecastAsk, Posterior, Prior, forecast
+from .prior import culture_prior
 from .taste import Point, usual_point
 from .temperature import steady
 

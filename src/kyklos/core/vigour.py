@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .forecast import BREW_TO_BREW_SD, Posterior
+from .forecast import Posterior
+from .prior import BREW_TO_BREW_SD
 
 SURE = 1.28  #: A trend is told when it is so many sd from none (80 %). [-]
 FEW = 3  #: With fewer brews no trend is told.

@@ -10,6 +10,7 @@ from ..actions import brewing, harvest, pitching
 from ..actions.base import Done
 from ..actions.brewing import LogLook, LogReading, LogTasting
 from ..actions.harvest import EndBrew, FillBottles, MoveBottles, OpenBottle, ReserveStarter
+from ..actions.learning import catch_up
 from ..actions.pitching import PitchBrew, planned_amounts
 from ..core.facts import BOTTLES
 from ..core.ferment import Recipe, Tea
@@ -39,7 +40,9 @@ class Kitchen:
     def do(self, run: Callable[..., Done], ask: Any, ago: float) -> dict[str, int]:
         """Run an action so many days before the demo's day; gives what it made."""
         with self.database.writer() as session:
-            return run(session, ask, days_ago(ago)).made
+            made = run(session, ask, days_ago(ago)).made
+        catch_up(self.database)
+        return made
 
     def pitch(
         self,

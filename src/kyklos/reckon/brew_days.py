@@ -32,6 +32,7 @@ USUAL_STARTER_PH = 3.1  #: Of the starter that a vessel's next brew is laid out 
 USUAL_BOTTLE_L = 0.5  #: Until the household's own bottles are known. [L]
 BOTTLED_SHARE = 0.8  #: Of a brew, after reserve and losses (assumed). [-]
 LEAST_STEEP_MINUTES = 5.0  #: [min]
+LOOKED_BACK = 12  #: So many brews back a card is looked for.
 
 
 def brewing_vessels(session: Session) -> list[Vessel]:
@@ -43,7 +44,9 @@ def free_discs(session: Session, cultures: Sequence[Culture]) -> list[Disc]:
     """List discs that live, lie in no living brew and are not set apart."""
     _, busy = queries.in_use(session)
     apart = queries.set_apart(session)
-    discs = [d for culture in cultures for d in culture.discs if d.ended_at is None and d.id not in busy]
+    lines = [culture.id for culture in cultures]
+    found = [d for d in queries.living_discs(session) if d.culture_id in lines and d.id not in busy]
+    discs = sorted(found, key=lambda disc: (lines.index(disc.culture_id), disc.id))
     return [disc for disc in discs if ("disc", disc.id) not in apart]
 
 
@@ -73,16 +76,25 @@ def step_of(session: Session, culture: Culture | None, now: datetime) -> Advice:
     return conversions.advice_of(session, culture, now)
 
 
-def last_card(vessel: Vessel | None, culture: Culture, kind: str) -> RecipeCard | None:
+def last_card(session: Session, vessel: Vessel | None, culture: Culture, kind: str) -> RecipeCard | None:
     """Find the card of the last brew of this culture, in this vessel if there is one, of this kind."""
-    past = [b for b in culture.brews if b.kind == kind and b.plan.get("card")]
-    own = [b for b in past if vessel is not None and b.vessel_id == vessel.id]
-    for brew in (own or past)[::-1]:
+    alike = (Brew.culture_id == culture.id, Brew.kind == kind)
+    own = (
+        queries.last_brews(session, *alike, Brew.vessel_id == vessel.id, most=LOOKED_BACK) if vessel is not None else []
+    )
+    for brew in (*own, *queries.last_brews(session, *alike, most=LOOKED_BACK)):
         try:
-            return card_of(brew.plan["card"])
+            if brew.plan.get("card"):
+                return card_of(brew.plan["card"])
         except KyklosError:
             continue
     return None
+
+
+def last_culture(session: Session, vessel: Vessel) -> Culture:
+    """Return the line that a vessel had last, else the household's first."""
+    last = queries.last_brew(session, Brew.vessel_id == vessel.id)
+    return last.culture if last is not None else queries.cultures(session)[0]
 
 
 def usual_card(session: Session, culture: Culture | None, kind: str, now: datetime) -> RecipeCard:
@@ -113,9 +125,10 @@ def raw_bottle(vessel: Vessel) -> tuple[float, float]:
     return RAW_BOTTLE_L, min(vessel.usable_l, RAW_BOTTLE_L / RAW_SHARE)
 
 
-def first_heel_l(vessel: Vessel, kind: str) -> float | None:
+def first_heel_l(session: Session, vessel: Vessel, kind: str) -> float | None:
     """Return the heel that is left in a tapped vessel for the next fill; None where there is none. [L]"""
-    heel = vessel.tapped and vessel.heel_l > 0 and vessel.brews and kind != KindOfBrew.FIRST
+    used = queries.last_brew(session, Brew.vessel_id == vessel.id) is not None
+    heel = vessel.tapped and vessel.heel_l > 0 and used and kind != KindOfBrew.FIRST
     return vessel.heel_l if heel else None
 
 
@@ -143,9 +156,9 @@ def lots_told(session: Session, numbers: Sequence[int], now: datetime) -> list[S
     return [lot_told(lot, now) for lot in found if lot is not None and lot.left_l > 0]
 
 
-def heel_told(vessel: Vessel, litres: float) -> StarterTold:
+def heel_told(session: Session, vessel: Vessel, litres: float) -> StarterTold:
     """Describe the heel by what the last brew's reserve measured, or the usual. [L]"""
-    last = next((brew for brew in vessel.brews[::-1] if brew.status == BrewStatus.HARVESTED), None)
+    last = queries.last_brew(session, Brew.vessel_id == vessel.id, Brew.status == BrewStatus.HARVESTED)
     lot = last.reserved[-1] if last and last.reserved else None
     return StarterTold(
         key="heel",
@@ -189,9 +202,9 @@ def bench_of(session: Session, hands: int) -> Bench:
 
 def usual_plan(session: Session, vessel: Vessel, now: datetime) -> BrewPlan:
     """Plan a vessel's next brew as its last, with starter enough."""
-    culture = vessel.brews[-1].culture if vessel.brews else queries.cultures(session)[0]
+    culture = last_culture(session, vessel)
     kind = usual_kind(culture)
-    card = last_card(vessel, culture, kind) or usual_card(session, culture, kind, now)
+    card = last_card(session, vessel, culture, kind) or usual_card(session, culture, kind, now)
     own = StarterTold(
         key="own", name="its own starter", left_l=vessel.usable_l, ph=USUAL_STARTER_PH, instrument="meter"
     )
@@ -258,7 +271,7 @@ def first_plan(
         kept: A recipe chosen.
         kind: A key of KINDS; what is usual for the culture unless told.
     """
-    culture = culture or (vessel.brews[-1].culture if vessel.brews else queries.cultures(session)[0])
+    culture = culture or last_culture(session, vessel)
     card, why = None, ""
     if kept is not None and kept.dropped_at is None:
         card, why = card_of(kept.card), f"As {kept.name} says."
@@ -267,7 +280,7 @@ def first_plan(
         kind = usual_kind(culture)
     leads = kind == KindOfBrew.CONVERSION
     if card is None and not leads:
-        card = last_card(vessel, culture, kind)
+        card = last_card(session, vessel, culture, kind)
         why = "As last time." if card else ""
     why = why or (step_of(session, culture, now).why if leads else KINDS[kind].says)
     disc = next(reversed(free_discs(session, [culture])), None)

@@ -8,11 +8,11 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from ..core.facts import INSTRUMENTS, limit
-from ..core.kinds import BrewStatus, MeasuredBy
+from ..core.kinds import MeasuredBy
 from ..core.starters import share_for_ph
 from ..store import queries
 from ..store.memory import once
-from ..store.models import Brew, Culture, Disc
+from ..store.models import Brew, Disc
 from ..store.read import recorded
 
 LEAST_MORE = 1.25  #: More starter is at least so many times what is there (assumed). [-]
@@ -45,11 +45,6 @@ def extra_starter(brew: Brew) -> float:
     there = recorded.starter_share(brew)
     wanted = max(share, there * LEAST_MORE)
     return brew.left_l * (wanted - there) / (1 - wanted)
-
-
-def harvested_of(culture: Culture) -> int:
-    """Count a line's brews that were harvested."""
-    return sum(brew.status == BrewStatus.HARVESTED for brew in culture.brews)
 
 
 @once

@@ -11,13 +11,13 @@ from sqlalchemy.orm import Session
 from ..core import teas
 from ..core.brew_kinds import KINDS
 from ..core.conversion import STEP, Advice, StepTold, advise, outcome
-from ..core.forecast import Forecast, forecast
 from ..core.kinds import BrewStatus, Diet, KindOfBrew, VesselKind
-from ..store import queries
+from ..store import lessons, queries
 from ..store.memory import remembered
-from ..store.models import Brew, Conversion, Culture, Vessel
+from ..store.models import Brew, Conversion, Culture, Lesson, Vessel
 from ..store.read.moments import days_between
 from . import forecasting
+from .learning import first_ready
 
 
 def running(culture: Culture) -> Conversion | None:
@@ -25,22 +25,20 @@ def running(culture: Culture) -> Conversion | None:
     return next((row for row in reversed(culture.conversions) if row.ended_at is None), None)
 
 
-def _first(out: Forecast) -> float | None:
-    """Say when the first of the tasters finds it right. [d since pitch]"""
-    return min((w.p50 for w in out.ready.values() if w.p50 is not None), default=None)
-
-
-def _step(session: Session, brew: Brew, now: datetime) -> StepTold:
-    ask = forecasting.forecast_ask_of(session, brew)
+def _step(session: Session, brew: Brew, kept: Lesson | None, now: datetime) -> StepTold:
     lasted = days_between(brew.pitched_at, brew.ended_at or now)
-    expected, reached = _first(forecast(replace(ask, observations=()))), None
-    if ask.observations:
-        reached = _first(forecast(ask))
+    seen = any(not row.struck for row in brew.readings) or any(not row.struck for row in brew.tastings)
+    if kept is not None:
+        expected, reached = kept.expected_day, kept.reached_day
+    else:
+        ask = forecasting.forecast_ask_of(session, brew)
+        expected = first_ready(replace(ask, observations=()))
+        reached = first_ready(ask) if ask.observations else None
     if reached is not None and reached > lasted:
         reached = None
     green = sum(share for key, share in teas.parts_of(teas.from_text(brew.tea)) if key == "green")
     told = outcome(expected, reached, lasted, brew.alive)
-    if brew.status == BrewStatus.HARVESTED and not ask.observations:
+    if brew.status == BrewStatus.HARVESTED and not seen:
         told = "not told"
     return StepTold(round(brew.honey_share, 6), round(green, 6), told, expected, reached)
 
@@ -48,17 +46,21 @@ def _step(session: Session, brew: Brew, now: datetime) -> StepTold:
 def brews_of(session: Session, conversion: Conversion) -> list[Brew]:
     """List the brews of a conversion, oldest first."""
     end = conversion.ended_at
-    return [
-        brew
-        for brew in queries.with_past(session, conversion.culture)
-        if brew.kind == KindOfBrew.CONVERSION and brew.pitched_at >= conversion.started_at and (end is None or brew.pitched_at <= end)
-    ]  # fmt: skip
+    return queries.with_records(
+        session, queries.steps_between(session, conversion.culture_id, conversion.started_at, end)
+    )
 
 
 def steps_of(session: Session, conversion: Conversion, now: datetime) -> tuple[StepTold, ...]:
     """Judge each brew of a conversion, oldest first; answered from memory within the same hour."""
     key = ("conversion", conversion.id, now.replace(minute=0, second=0, microsecond=0))
-    return remembered(session, key, lambda: tuple(_step(session, brew, now) for brew in brews_of(session, conversion)))
+
+    def make() -> tuple[StepTold, ...]:
+        brews = brews_of(session, conversion)
+        kept = lessons.by_brew(session, [brew.id for brew in brews])
+        return tuple(_step(session, brew, kept.get(brew.id), now) for brew in brews)
+
+    return remembered(session, key, make)
 
 
 def advice_of(session: Session, culture: Culture, now: datetime) -> Advice:
@@ -69,24 +71,23 @@ def advice_of(session: Session, culture: Culture, now: datetime) -> Advice:
     return advise(steps_of(session, conversion, now), conversion.target, conversion.step)
 
 
+LAST_BREWS = 24  #: How long brews take is told by so many of the last ones.
 BREW_DAYS = 10.0  #: From start to start, where the line has no brew to tell (assumed). [d]
 SHORTEST_DAYS, LONGEST_DAYS = 3.0, 40.0  #: What a line's brews may take in a plan. [d]
 LEAST_AHEAD_DAYS = 0.5  #: A brew that stands is not over sooner. [d]
 
 
-def brew_days_of(brews: Sequence[Brew]) -> float:
-    """Return how long a line's brews took, by the median of those harvested. [d]"""
-    took = sorted(
-        days_between(b.pitched_at, b.ended_at) for b in brews if b.status == BrewStatus.HARVESTED and b.ended_at
-    )
+def brew_days_of(session: Session, culture: Culture) -> float:
+    """Return how long a line's last brews took, by the median of those harvested. [d]"""
+    took = sorted(queries.took_days(session, culture, LAST_BREWS))
     return min(max(took[len(took) // 2], SHORTEST_DAYS), LONGEST_DAYS) if took else BREW_DAYS
 
 
 def next_vessel(session: Session, culture: Culture) -> tuple[Vessel | None, float]:
     """Return the vessel in which a line is likely to go on, and the share of starter: as in its last brew, else the largest. [-]"""
     low, high = KINDS[KindOfBrew.CONVERSION].share
-    if culture.brews:
-        last = culture.brews[-1]
+    last = queries.last_brew(session, Brew.culture_id == culture.id)
+    if last is not None:
         return last.vessel, min(max(last.starter_fraction, low), high)
     brewing = [v for v in queries.vessels(session) if v.kind != VesselKind.HOTEL]
     return max(brewing, key=lambda v: v.usable_l, default=None), (low + high) / 2

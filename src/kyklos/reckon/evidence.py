@@ -6,6 +6,8 @@ from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
+from sqlalchemy.orm import object_session
+
 from ..core import acids, teas
 from ..core.diagnosis import UNKNOWN, WARM_C, Evidence, pace_of
 from ..core.facts import INSTRUMENTS
@@ -14,6 +16,7 @@ from ..core.kinds import Diet
 from ..core.observations import GROWTH
 from ..core.safety import STILL_PH, BrewFacts, PhReading, shows_life
 from ..core.temperature import Course, steady
+from ..store import queries
 from ..store.models import Brew
 from ..store.read import moments, recorded
 
@@ -76,7 +79,9 @@ def evidence_of(ask: ForecastAsk, brew: Brew, facts: BrewFacts, now: datetime) -
     recipe = recorded.recipe_of(brew)
     treatment, source = _water(brew)
     start_ph, start_gravity = _start(brew, facts)
-    before = [b for b in brew.culture.brews if b.pitched_at < brew.pitched_at]
+    session = object_session(brew)
+    alike = (Brew.culture_id == brew.culture_id, Brew.pitched_at < brew.pitched_at)
+    before = queries.last_brew(session, *alike) if session is not None else None
     lot = next((t.source.lot for t in brew.liquid.starters if t.source is not None), None)
     rises = [after.ph - first.ph for first, after in zip(facts.ph, facts.ph[1:], strict=False)]
     seen = any(look.surface in GROWTH for look in facts.looks)
@@ -103,8 +108,8 @@ def evidence_of(ask: ForecastAsk, brew: Brew, facts: BrewFacts, now: datetime) -
         planned_sugar_g_per_l=brew.sugar_g_per_l * (1 - brew.starter_fraction) + 35 * brew.starter_fraction,
         tea_vigour=teas.vigour_of(teas.from_text(brew.tea)),
         honey_share=brew.honey_share,
-        diet_honey_share=before[-1].honey_share
-        if before
+        diet_honey_share=before.honey_share
+        if before is not None
         else (1.0 if brew.culture.diet == Diet.JUN else brew.honey_share),
         sugar_g_per_l=brew.sugar_g_per_l,
         alkalinity_meq_per_l=brew.alkalinity_meq_per_l,

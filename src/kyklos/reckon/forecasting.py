@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime
 
@@ -11,14 +10,15 @@ from sqlalchemy.orm import Session, object_session
 from ..core import teas
 from ..core.batch import Batch
 from ..core.brew_plan import prior_on
-from ..core.forecast import Forecast, ForecastAsk, Posterior, Prior, culture_prior, forecast
-from ..core.kinds import BrewStatus, SeenKind
+from ..core.forecast import Forecast, ForecastAsk, Posterior, Prior, forecast
+from ..core.kinds import SeenKind
 from ..core.pouring import LEAST_L
+from ..core.prior import culture_prior
 from ..core.taste import Point, usual_point
-from ..store import queries
+from ..store import lessons
 from ..store.memory import remembered
-from ..store.models import Brew, Culture
-from ..store.read.recorded import events_of, observations_of, recipe_of, standing_readings
+from ..store.models import Brew, Culture, Lesson
+from ..store.read.recorded import events_of, observations_of, recipe_of
 from .palates import STANDARD_TASTER, points_of
 from .warmth import course_of
 
@@ -49,32 +49,40 @@ def untasted(brew: Brew) -> ForecastAsk:
     return replace(ask, observations=tuple(o for o in ask.observations if o.kind != SeenKind.TASTE))
 
 
-def posterior_of(brew: Brew) -> Posterior:
-    """Return what an earlier brew taught, seen with a new culture's eyes."""
+def unspoilt(brew: Brew) -> ForecastAsk:
+    """Ask of a brew as of a new culture's: what it teaches its line must not be taken from the line."""
     points = (Point(STANDARD_TASTER, usual_point(brew.honey_share)),)
-    learned = forecast(_ask(brew, culture_prior(brew.culture.diet, ()), points)).posterior
+    return _ask(brew, culture_prior(brew.culture.diet, ()), points)
+
+
+def posterior_of(brew: Brew) -> Posterior:
+    """Return what a brew teaches its line, its tea's own pace taken out."""
+    learned = forecast(unspoilt(brew)).posterior
     slow = teas.vigour_of(teas.from_text(brew.tea))
     return replace(learned, yeast_vigour=learned.yeast_vigour / slow, bacteria_vigour=learned.bacteria_vigour / slow)
+
+
+def taught_by(lesson: Lesson) -> Posterior | None:
+    """Return what an ended brew taught, as it is kept; None where nobody measured or tasted it."""
+    yeast, bacteria, yeast_sd, bacteria_sd = (
+        lesson.yeast_vigour, lesson.bacteria_vigour, lesson.yeast_sd, lesson.bacteria_sd
+    )  # fmt: skip
+    if yeast is None or bacteria is None or yeast_sd is None or bacteria_sd is None:
+        return None
+    return Posterior(yeast, bacteria, yeast_sd, bacteria_sd)
 
 
 def prior_of(culture: Culture, before: datetime | None = None) -> Prior:
     """Return what is expected of a culture from its own last brews that were measured or tasted."""
     session = object_session(culture)
     if session is None:
-        return _prior_of(culture.diet, culture.brews, before)
-    key = ("prior", culture.id, before)
-    return remembered(session, key, lambda: _prior_of(culture.diet, queries.with_past(session, culture), before))
+        return culture_prior(culture.diet, ())
 
+    def make() -> Prior:
+        told = (taught_by(lesson) for lesson in lessons.of_line(session, culture, before, PAST_BREWS))
+        return culture_prior(culture.diet, tuple(one for one in told if one is not None))
 
-def _prior_of(diet: str, brews: Sequence[Brew], before: datetime | None) -> Prior:
-    told = [brew for brew in brews if (before is None or brew.pitched_at < before) and _teaches(brew)]
-    return culture_prior(diet, tuple(posterior_of(brew) for brew in told[: -PAST_BREWS - 1 : -1]))
-
-
-def _teaches(brew: Brew) -> bool:
-    """Return whether a brew was harvested, and measured or tasted before."""
-    measured = any(reading.ph is not None for reading in standing_readings(brew))
-    return brew.status == BrewStatus.HARVESTED and (measured or any(not tasting.struck for tasting in brew.tastings))
+    return remembered(session, ("prior", culture.id, culture.diet, before), make)
 
 
 def forecast_ask_of(session: Session, brew: Brew) -> ForecastAsk:

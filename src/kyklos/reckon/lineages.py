@@ -9,19 +9,22 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 from sqlalchemy import func, select
-from sqlalchemy.orm import Session, joinedload, selectinload
+from sqlalchemy.orm import Session, joinedload, object_session, selectinload
 
 from ..core import side_by_side
 from ..core.ferment import Recipe
+from ..core.forecast import Posterior
+from ..core.kinds import BrewStatus
 from ..core.lineage import Backups, graph_of
 from ..core.lineage import generations as generations_of
 from ..core.side_by_side import Side
 from ..core.trace import Node
 from ..core.vigour import Brewed, Cause, Point, Trend, causes, together, trend
-from ..store import queries
+from ..store import lessons, queries
 from ..store.memory import remembered
 from ..store.models import Brew, Culture, Gift
 from ..store.read.moments import days_between
+from ..store.read.recorded import standing_readings
 from . import forecasting, links, warmth
 
 MOST_BREWS = 24  #: How strong a line is, is told by so many of its last brews.
@@ -55,11 +58,19 @@ def vigour_of(session: Session, culture: Culture) -> Trend:
     """Say how strong a line is, from its brews that were measured."""
 
     def make() -> Trend:
-        points = []
-        for brew in measured(session, culture):
-            vigour, sd = together(forecasting.posterior_of(brew))
-            points.append(Point(links.day_of(brew.pitched_at), vigour, sd))
-        return trend(points)
+        told = [
+            (lesson.brew.pitched_at, forecasting.taught_by(lesson))
+            for lesson in lessons.measured(session, culture, MOST_BREWS)
+        ]
+        for brew in queries.living_brews(session):
+            if (
+                brew.culture_id == culture.id
+                and brew.status != BrewStatus.HELD
+                and any(r.ph for r in standing_readings(brew))
+            ):
+                told.append((brew.pitched_at, forecasting.posterior_of(brew)))
+        last = sorted(told, key=lambda one: one[0])[-MOST_BREWS:]
+        return trend([Point(links.day_of(at), *together(taught)) for at, taught in last if taught is not None])
 
     return remembered(session, ("vigour", culture.id), make)
 
@@ -133,8 +144,19 @@ class Source:
 
     def side(self, recipe: Recipe) -> Side:
         """Put it under the conditions of both."""
-        told = [forecasting.posterior_of(brew) for brew in self.brews[: forecasting.PAST_BREWS]]
-        return side_by_side.side(self.name, self.diet, told, recipe)
+        return side_by_side.side(self.name, self.diet, _taught(self.brews[: forecasting.PAST_BREWS]), recipe)
+
+
+def _taught(brews: Sequence[Brew]) -> list[Posterior]:
+    """List what brews taught: those that ended as it is kept, those that stand as now."""
+    session = object_session(brews[0]) if brews else None
+    kept = lessons.by_brew(session, [brew.id for brew in brews]) if session is not None else {}
+    told = [
+        forecasting.posterior_of(brew) if brew.alive else forecasting.taught_by(kept[brew.id])
+        for brew in brews
+        if brew.alive or brew.id in kept
+    ]
+    return [one for one in told if one is not None]
 
 
 def sources(session: Session) -> dict[str, Source]:

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import UTC, datetime, timedelta
 
-from sqlalchemy import select
+from sqlalchemy import or_, select
 from sqlalchemy.orm import Session, selectinload
 
 from ..core.kinds import BrewStatus, NodeKind, StarterKind, VesselKind
@@ -19,9 +19,9 @@ from ..store.models import (
     Culture,
     CutLink,
     Disc,
-    Gift,
     HotelFeed,
     HotelStay,
+    Liquid,
     StarterLot,
     Transfer,
     Vessel,
@@ -29,6 +29,8 @@ from ..store.models import (
 from ..store.session import context_of
 
 LEAST_LIQUID_L = 0.05  #: Less liquid is no backup (assumed). [L]
+SHOWN_DAYS = 400.0  #: What spoiled a brew so long ago would have shown itself by now where it went (assumed). [d]
+ALWAYS = datetime(1970, 1, 1, tzinfo=UTC)
 
 
 def day_of(moment: datetime) -> float:
@@ -48,22 +50,28 @@ TRACED: dict[str, str] = {
 CONTACT = {Way.FED, Way.DRAWN}  #: Ways through a hotel: they touch, they do not descend.
 
 
-def _nodes(session: Session) -> dict[int, Node]:
-    """Name every liquid that the trace knows by the thing that it is."""
-    out: dict[int, Node] = {
-        liquid: ("brew", number) for number, liquid in session.execute(select(Brew.id, Brew.liquid_id))
-    }
-    out |= {liquid: ("lot", number) for number, liquid in session.execute(select(StarterLot.id, StarterLot.liquid_id))}
+def _nodes(session: Session, since: datetime) -> dict[int, Node]:
+    """Name every liquid that the trace knows, and that was there since a moment, by the thing that it is."""
+    there = or_(Liquid.ended_at.is_(None), Liquid.ended_at >= since)
+    brews = select(Brew.id, Brew.liquid_id).join(Brew.liquid).where(there)
+    lots = select(StarterLot.id, StarterLot.liquid_id).join(StarterLot.liquid).where(there)
+    out: dict[int, Node] = {liquid: ("brew", number) for number, liquid in session.execute(brews)}
+    out |= {liquid: ("lot", number) for number, liquid in session.execute(lots)}
     hotels = select(Vessel.id, Vessel.liquid_id).where(Vessel.liquid_id.is_not(None))
     return out | {liquid or 0: ("hotel", number) for number, liquid in session.execute(hotels)}
 
 
-def _passed(session: Session) -> list[tuple[Link, str]]:
+def _passed(session: Session, since: datetime) -> list[tuple[Link, str]]:
     """List what passed between liquids, and in which way."""
-    names = _nodes(session)
+    names = _nodes(session, since)
     rows = session.execute(
         select(Transfer.source_id, Transfer.target_id, Transfer.at, Transfer.how)
-        .where(Transfer.source_id.is_not(None), Transfer.target_id.is_not(None), Transfer.how.in_(list(TRACED)))
+        .where(
+            Transfer.source_id.is_not(None),
+            Transfer.target_id.is_not(None),
+            Transfer.how.in_(list(TRACED)),
+            Transfer.at >= since,
+        )
         .order_by(Transfer.at, Transfer.id)
     )
     return [
@@ -71,10 +79,16 @@ def _passed(session: Session) -> list[tuple[Link, str]]:
     ]
 
 
-def descent_of(session: Session) -> list[Link]:
-    """List what made what: starter and disc into a brew, starter and disc born of one, disc parted from disc, lots merged."""
-    out = [link for link, how in _passed(session) if how not in CONTACT]
-    rows = session.execute(select(Brew.id, Brew.pitched_at, Brew.ended_at, Brew.disc_id)).all()
+def descent_of(session: Session, since: datetime = ALWAYS) -> list[Link]:
+    """List what made what: starter and disc into a brew, starter and disc born of one, disc parted from disc, lots merged.
+
+    Args:
+        session: Of the household.
+        since: Only what happened from then on.
+    """
+    out = [link for link, how in _passed(session, since) if how not in CONTACT]
+    recent = or_(Brew.ended_at.is_(None), Brew.ended_at >= since)
+    rows = session.execute(select(Brew.id, Brew.pitched_at, Brew.ended_at, Brew.disc_id).where(recent)).all()
     ended = {row.id: day_of(row.ended_at or row.pitched_at) for row in rows}
     out += [
         Link(("disc", row.disc_id or 0), ("brew", row.id), day_of(row.pitched_at), "disc")
@@ -82,64 +96,80 @@ def descent_of(session: Session) -> list[Link]:
         if row.disc_id is not None
     ]
     discs = select(Disc.id, Disc.born_brew_id, Disc.parent_id, Disc.made_at)
+    if since > ALWAYS:
+        born = select(Brew.id).where(recent)
+        discs = discs.where(or_(Disc.made_at >= since, Disc.born_brew_id.in_(born)))
     for disc, brew, parent, made in session.execute(discs):
-        if brew is not None:
+        if brew is not None and brew in ended:
             out.append(Link(("brew", brew), ("disc", disc), ended[brew], "born"))
         if parent is not None and made is not None:
             out.append(Link(("disc", parent), ("disc", disc), day_of(made), "parted"))
-    return out + _through_company(session)
+    return out + _through_company(session, since)
 
 
-def _into_lots(session: Session, source: type[Brew] | type[Vessel], how: Way) -> list[tuple[int, int, datetime]]:
+def _into_lots(
+    session: Session, source: type[Brew] | type[Vessel], how: Way, since: datetime
+) -> list[tuple[int, int, datetime]]:
     """List starters poured off from brews or hotels: the number of the brew or hotel, lot, moment."""
     rows = session.execute(
         select(source.id, StarterLot.id, Transfer.at)
         .join(Transfer, Transfer.source_id == source.liquid_id)
         .join(StarterLot, StarterLot.liquid_id == Transfer.target_id)
-        .where(Transfer.how == how)
+        .where(Transfer.how == how, Transfer.at >= since)
         .order_by(StarterLot.id)
     )
     return [(number, lot, at) for number, lot, at in rows]
 
 
-def _through_company(session: Session) -> list[Link]:
+def _stays(session: Session, since: datetime) -> list[HotelStay]:
+    return list(session.scalars(select(HotelStay).where(or_(HotelStay.until.is_(None), HotelStay.until >= since))))
+
+
+def _guests(session: Session, since: datetime) -> list[BrewDisc]:
+    return list(session.scalars(select(BrewDisc).where(or_(BrewDisc.until.is_(None), BrewDisc.until >= since))))
+
+
+def _through_company(session: Session, since: datetime) -> list[Link]:
     """List what discs gave to things made where they lay: liquid drawn from a hotel, what came of a jar they shared."""
     out: list[Link] = []
-    stays = list(session.scalars(select(HotelStay)))
-    for hotel, lot, at in _into_lots(session, Vessel, Way.DRAWN):
+    stays = _stays(session, since)
+    for hotel, lot, at in _into_lots(session, Vessel, Way.DRAWN, since):
         here = [s for s in stays if s.vessel_id == hotel and s.since <= at]
         discs = sorted({s.disc_id for s in here if s.until is None or s.until >= at})
         out += [Link(("disc", disc), ("lot", lot), day_of(at), "drawn") for disc in discs]
     kept: dict[int, list[tuple[int, datetime]]] = {}
-    for brew, lot, at in _into_lots(session, Brew, Way.RESERVED):
+    for brew, lot, at in _into_lots(session, Brew, Way.RESERVED, since):
         kept.setdefault(brew, []).append((lot, at))
-    for guest in session.scalars(select(BrewDisc)):
+    for guest in _guests(session, since):
         for lot, at in kept.get(guest.brew_id, []):
             if guest.since <= at and (guest.until is None or at <= guest.until):
                 out.append(Link(("disc", guest.disc_id), ("lot", lot), day_of(at), "kept"))
     return out
 
 
-def contact_of(session: Session, now: datetime) -> list[Link]:
+def contact_of(session: Session, now: datetime, since: datetime = ALWAYS) -> list[Link]:
     """List what touched what besides: a disc back out of a brew, discs in the hotel and in shared jars, feeds, liquid drawn."""
     out: list[Link] = []
-    for brew in session.scalars(select(Brew).where(Brew.status == BrewStatus.HARVESTED, Brew.disc_id.is_not(None))):
-        out.append(Link(("brew", brew.id), ("disc", brew.disc_id or 0), day_of(brew.ended_at or now), "back"))
-    out += _shared_liquid(session, now)
-    out += [link for link, how in _passed(session) if how in CONTACT]
-    return out + _poured_from_hotel(session)
+    backs = select(Brew.id, Brew.disc_id, Brew.ended_at).where(
+        Brew.status == BrewStatus.HARVESTED, Brew.disc_id.is_not(None), Brew.ended_at >= since
+    )
+    for brew, disc, ended in session.execute(backs):
+        out.append(Link(("brew", brew), ("disc", disc or 0), day_of(ended or now), "back"))
+    out += _shared_liquid(session, now, since)
+    out += [link for link, how in _passed(session, since) if how in CONTACT]
+    return out + _poured_from_hotel(session, since)
 
 
-def _moments(session: Session, stays: list[HotelStay]) -> dict[Node, set[float]]:
+def _moments(session: Session, stays: list[HotelStay], since: datetime) -> dict[Node, set[float]]:
     """List when something came or went where discs lie."""
     out: dict[Node, set[float]] = {}
     for stay in stays:
         out.setdefault(("hotel", stay.vessel_id), set()).add(day_of(stay.since))
-    for feed in session.scalars(select(HotelFeed)):
+    for feed in session.scalars(select(HotelFeed).where(HotelFeed.at >= since)):
         out.setdefault(("hotel", feed.vessel_id), set()).add(day_of(feed.at))
-    for hotel, _, at in _into_lots(session, Vessel, Way.DRAWN):
+    for hotel, _, at in _into_lots(session, Vessel, Way.DRAWN, since):
         out.setdefault(("hotel", hotel), set()).add(day_of(at))
-    for brew, _, at in _into_lots(session, Brew, Way.RESERVED):
+    for brew, _, at in _into_lots(session, Brew, Way.RESERVED, since):
         out.setdefault(("brew", brew), set()).add(day_of(at))
     for parent, made in session.execute(select(Disc.parent_id, Disc.made_at)):
         if parent is not None and made is not None:
@@ -147,10 +177,10 @@ def _moments(session: Session, stays: list[HotelStay]) -> dict[Node, set[float]]
     return out
 
 
-def _shared_liquid(session: Session, now: datetime) -> list[Link]:
+def _shared_liquid(session: Session, now: datetime, since: datetime) -> list[Link]:
     """List discs in the liquid they lay in: both touch all the while, so at every moment at which something came or went."""
-    stays, guests = list(session.scalars(select(HotelStay))), list(session.scalars(select(BrewDisc)))
-    moments = _moments(session, stays)
+    stays, guests = _stays(session, since), _guests(session, since)
+    moments = _moments(session, stays, since)
     lay: list[tuple[Node, Node, float, float, str, str]] = [
         (("disc", x.disc_id), ("hotel", x.vessel_id), day_of(x.since), day_of(x.until or now), "housed", "lived")
         for x in stays
@@ -160,14 +190,14 @@ def _shared_liquid(session: Session, now: datetime) -> list[Link]:
         for x in guests
     ]
     out: list[Link] = []
-    for disc, liquid, since, until, there, back in lay:
-        times = {t for t in (moments.get(liquid, set()) | moments.get(disc, set())) if since <= t <= until}
-        for at in sorted(times | {since, until}):
+    for disc, liquid, came, went, there, back in lay:
+        times = {t for t in (moments.get(liquid, set()) | moments.get(disc, set())) if came <= t <= went}
+        for at in sorted(times | {came, went}):
             out += [Link(disc, liquid, at, there), Link(liquid, disc, at, back)]
     return out
 
 
-def _poured_from_hotel(session: Session) -> list[Link]:
+def _poured_from_hotel(session: Session, since: datetime) -> list[Link]:
     """List liquid told on a brew day as the hotel's, where there is only one hotel it can have come from."""
     hotels = list(session.scalars(select(Vessel.id).where(Vessel.kind == VesselKind.HOTEL)))
     if len(hotels) != 1:
@@ -175,7 +205,7 @@ def _poured_from_hotel(session: Session) -> list[Link]:
     told = (
         select(Brew.id, Transfer.at)
         .join(Transfer, Transfer.target_id == Brew.liquid_id)
-        .where(Transfer.source_id.is_(None), Transfer.lively == StarterKind.HOTEL)
+        .where(Transfer.source_id.is_(None), Transfer.lively == StarterKind.HOTEL, Transfer.at >= since)
     )
     return [Link(("hotel", hotels[0]), ("brew", brew), day_of(at), "starter") for brew, at in session.execute(told)]
 
@@ -185,15 +215,19 @@ def closed_ways(session: Session) -> list[CutLink]:
     return list(session.scalars(select(CutLink).where(CutLink.opened_at.is_(None)).order_by(CutLink.at)))
 
 
-def links_of(session: Session, now: datetime) -> list[Link]:
-    """List all ways by which liquid or a disc passed, but for those that are closed."""
+def links_of(session: Session, now: datetime, since: datetime = ALWAYS) -> list[Link]:
+    """List all ways by which liquid or a disc passed since a moment, but for those that are closed."""
     cut = [((row.source_kind, row.source_id), (row.target_kind, row.target_id)) for row in closed_ways(session)]
-    return without(descent_of(session) + contact_of(session, now), cut)
+    return without(descent_of(session, since) + contact_of(session, now, since), cut)
 
 
-def spoiled(session: Session) -> list[Brew]:
-    """List brews that were discarded for what was seen or smelled."""
-    rows = session.scalars(select(Brew).where(Brew.status == BrewStatus.DISCARDED).options(selectinload(Brew.looks)))
+def spoiled(session: Session, since: datetime) -> list[Brew]:
+    """List brews that were discarded since a moment for what was seen or smelled."""
+    rows = session.scalars(
+        select(Brew)
+        .where(Brew.status == BrewStatus.DISCARDED, Brew.ended_at >= since)
+        .options(*queries.LIGHT, selectinload(Brew.looks))
+    )
     grave = {key for key, seen in OBSERVATIONS.items() if seen.verdict == DISCARD}
     return [
         b for b in rows if any({look.surface, look.smell, *look.signs} & grave for look in b.looks if not look.struck)
@@ -201,7 +235,11 @@ def spoiled(session: Session) -> list[Brew]:
 
 
 def touched(session: Session, now: datetime) -> set[Node]:
-    """List all that a spoiled brew could have reached, and itself; walked once a reading session."""
+    """List all that a spoiled brew could have reached, and itself; walked once a reading session.
+
+    Of brews that spoiled more than a year before anything was made that is kept here, for what they brought would have shown
+    itself in between, nothing is told.
+    """
     context = context_of(session)
     if context.writing:
         return _touched(session, now)
@@ -212,21 +250,33 @@ def touched(session: Session, now: datetime) -> set[Node]:
 
 def _touched(session: Session, now: datetime) -> set[Node]:
     out: set[Node] = set()
-    bad = spoiled(session)
-    known = links_of(session, now) if bad else []
+    bad = spoiled(session, min(now, _oldest_kept(session)) - timedelta(days=SHOWN_DAYS))
+    known = links_of(session, now, min(brew.pitched_at for brew in bad) - timedelta(days=1)) if bad else []
     for brew in bad:
         node: Node = ("brew", brew.id)
         out |= {node, *(r.node for r in exposed(known, node, day_of(brew.pitched_at)))}
     return out
 
 
+def _oldest_kept(session: Session) -> datetime:
+    """Return when the oldest starter or disc was made that is kept."""
+    born = [
+        disc.made_at or (disc.born_brew.ended_at if disc.born_brew else None) for disc in queries.living_discs(session)
+    ]
+    made = [lot.made_at for lot in queries.starter_lots(session)] + [at for at in born if at is not None]
+    return min(made, default=datetime.max.replace(tzinfo=UTC))
+
+
 def backups_of(session: Session, culture: Culture, now: datetime) -> Backups:
     """Count what a line could be begun again from, besides what works in a vessel."""
     used = queries.in_use(session)[1]
-    kept: list[Node] = [("disc", d.id) for d in culture.discs if d.ended_at is None and d.id not in used]
-    kept += [("lot", lot.id) for lot in culture.lots if lot.left_l > LEAST_LIQUID_L and not lot.doubt]
-    holders = session.scalars(select(Gift).where(Gift.culture_id == culture.id, Gift.outward, Gift.still_holds))
-    return backups(kept, touched(session, now) | queries.set_apart(session), len(list(holders)), culture.backups_wanted)
+    kept: list[Node] = [
+        ("disc", d.id) for d in queries.living_discs(session) if d.culture_id == culture.id and d.id not in used
+    ]
+    own = [lot for lot in queries.starter_lots(session) if lot.culture_id == culture.id]
+    kept += [("lot", lot.id) for lot in own if lot.left_l > LEAST_LIQUID_L and not lot.doubt]
+    holders = queries.holders(session).get(culture.id, 0)
+    return backups(kept, touched(session, now) | queries.set_apart(session), holders, culture.backups_wanted)
 
 
 def living(session: Session, node: Node) -> bool:

@@ -11,14 +11,16 @@ from ..core.forecast import forecast
 from ..core.kinds import SeenKind
 from ..core.palate import Palate, Tasted, learn
 from ..core.taste import JUN_HONEY_SHARE, Point
-from ..store import queries
+from ..store import lessons, queries
 from ..store.memory import remembered
+from ..store.models import Brew
 from ..store.read.moments import days_between
 from ..store.session import context_of
 
 TITRATED_NEAR, TITRATED_SD = 0.5, 0.05  #: A titration so near to a taste tells its acidity. [d, ln]
 LATEST = datetime(9000, 1, 1, tzinfo=UTC)
 STANDARD_TASTER = "the usual point"
+DAY_SECONDS = 86400.0
 
 
 def points_of(session: Session, honey_share: float) -> tuple[Point, ...]:
@@ -47,14 +49,41 @@ def tasted_by(session: Session) -> dict[tuple[str, bool], list[Tasted]]:
 
 
 def _tasted_by(session: Session, told: datetime | None) -> dict[tuple[str, bool], list[Tasted]]:
+    """Put together what ended brews taught, as it is kept, and what those that stand teach now."""
+    names = {taster.id: taster.name for taster in queries.tasters_of(session)}
+    rows = [(jun, *one) for jun in (False, True) for one in lessons.tasted(session, jun)]
+    for brew in _tasted_now(session):
+        rows += [(is_jun(brew), *one) for one in tasted_of(brew)]
+    now = (told or LATEST).timestamp()
+    rows = [row for row in rows if row[3] <= now]
+    latest = now if told else max((row[3] for row in rows), default=0.0)
+    out: dict[tuple[str, bool], list[Tasted]] = {}
+    for jun, taster, score, at, acidity, sd in sorted(rows, key=lambda row: (row[3], row[1])):
+        if taster in names:
+            age = round(max(0.0, (latest - at) / DAY_SECONDS))
+            out.setdefault((names[taster], jun), []).append(Tasted(score, acidity, sd, age))
+    return out
+
+
+def _tasted_now(session: Session) -> list[Brew]:
+    """List the brews that stand and were tasted."""
+    return [brew for brew in queries.living_brews(session) if any(not t.struck for t in brew.tastings)]
+
+
+def is_jun(brew: Brew) -> bool:
+    """Return whether a brew is of the jun style."""
+    return brew.honey_share >= JUN_HONEY_SHARE
+
+
+def tasted_of(brew: Brew) -> list[tuple[int, int, float, float, float]]:
+    """List a brew's tastings with the acidity that it had then: taster, score, moment [s], acidity [g/L] and its sd [ln]."""
     from .forecasting import untasted
 
-    tastings = queries.standing_tastings(session, told or LATEST)
-    now = told or max((t.at for t in tastings), default=LATEST)
-    out: dict[tuple[str, bool], list[Tasted]] = {}
-    for tasting in tastings:
-        brew = tasting.brew
-        ask = untasted(brew)
+    out = []
+    ask = untasted(brew)
+    for tasting in brew.tastings:
+        if tasting.struck:
+            continue
         day = max(0.0, days_between(brew.pitched_at, tasting.at))
         near = [o.value for o in ask.observations if o.kind == SeenKind.TA and abs(o.day - day) <= TITRATED_NEAR]
         if near:
@@ -63,7 +92,7 @@ def _tasted_by(session: Session, told: datetime | None) -> dict[tuple[str, bool]
             seen = forecast(ask)
             low, acidity, high = seen.at(seen.ta_g_per_l, day)
             sd = float(np.log(max(high, 0.03) / max(low, 0.02))) / 2.563
-        age = round(max(0.0, days_between(tasting.at, now)))
-        one = Tasted(tasting.score, round(max(0.02, acidity), 3), round(sd, 3), age)
-        out.setdefault((tasting.taster.name, brew.honey_share >= JUN_HONEY_SHARE), []).append(one)
+        out.append(
+            (tasting.taster_id, tasting.score, tasting.at.timestamp(), round(max(0.02, acidity), 3), round(sd, 3))
+        )
     return out

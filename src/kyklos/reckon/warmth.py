@@ -13,7 +13,6 @@ from ..core.places import seasonal
 from ..core.standing import FRIDGE_SD_K, PlaceKind, Stood, course_through, place_points
 from ..core.temperature import Course
 from ..store import queries
-from ..store.memory import once
 from ..store.models import Brew, Place, Reading, Standing, TemperatureLog
 from ..store.read.moments import days_between, since_start
 from ..store.read.recorded import by_hand, logged
@@ -66,7 +65,8 @@ def _stays(standings: Sequence[Standing], start: datetime, end: datetime | None)
     """List where something stood between two moments, in days from the first."""
     out = []
     for row in standings:
-        if (end is not None and row.since >= end) or (row.until is not None and row.until <= start):
+        later = end is not None and row.since >= end and row.since > start
+        if later or (row.until is not None and row.until <= start):
             continue
         last = row.until is None or (end is not None and row.until >= end)
         out.append(
@@ -90,10 +90,10 @@ def course_of(brew: Brew) -> Course:
         return _course_of(brew, [])
     context = context_of(session)
     if context.writing:
-        return _course_of(brew, queries.logs_of(session))
+        return _course_of(brew, queries.logs_of(session, brew))
     key = ("course", brew.id)
     if key not in context.answers:
-        context.answers[key] = _course_of(brew, queries.logs_of(session))
+        context.answers[key] = _course_of(brew, queries.logs_of(session, brew))
     known: Course = context.answers[key]
     return known
 
@@ -118,23 +118,21 @@ def _logged(brew: Brew, logs: Sequence[TemperatureLog]) -> list[tuple[float, flo
     return out
 
 
-@once
-def _logged_air(session: Session) -> list[tuple[int, datetime, float]]:
-    """List the daily means of loggers in the air of places: place, middle of the day, degC."""
-    days: dict[tuple[int, int], list[float]] = {}
-    for log in queries.logs_of(session):
-        if log.place_id is not None:
-            for seconds, celsius in log.points:
-                days.setdefault((log.place_id, int(seconds // 86400)), []).append(float(celsius))
-    return [
-        (place, datetime.fromtimestamp((day + 0.5) * 86400, UTC), float(np.mean(some)))
-        for (place, day), some in sorted(days.items())
+def _daily_air(session: Session, place: Place, since: datetime, until: datetime) -> list[tuple[datetime, float]]:
+    """List the daily means of loggers in a place's air between two moments: middle of the day, degC."""
+    days: dict[int, list[float]] = {}
+    for log in queries.logs_in(session, place, since - timedelta(days=1), until + timedelta(days=1)):
+        for seconds, celsius in log.points:
+            days.setdefault(int(seconds // 86400), []).append(float(celsius))
+    means = [
+        (datetime.fromtimestamp((day + 0.5) * 86400, UTC), float(np.mean(some))) for day, some in sorted(days.items())
     ]
+    return [(at, celsius) for at, celsius in means if since < at <= until]
 
 
 def measured_in(session: Session, place: Place, since: datetime, until: datetime) -> list[tuple[datetime, float]]:
     """List what was measured of a place's warmth: by loggers in its air, and in brews that stood there."""
-    air = [(at, c) for number, at, c in _logged_air(session) if number == place.id and since < at <= until]
+    air = _daily_air(session, place, since, until) if place.id in queries.logged_places(session) else []
     read = [] if place.kind == PlaceKind.FRIDGE else _read_there(session, place.id, since, until)
     return sorted([*air, *read])
 
@@ -183,6 +181,6 @@ def doubt_of(session: Session, standings: Sequence[Standing], start: datetime) -
     """Return how unsure a bottle's warmth is from each day on: a fridge that nobody measured, by 2 K. [d, K]"""
     out = []
     for row in standings:
-        told = row.place.kind == PlaceKind.ROOM or any(place == row.place_id for place, _, _ in _logged_air(session))
+        told = row.place.kind == PlaceKind.ROOM or row.place_id in queries.logged_places(session)
         out.append((since_start(start, row.since), 0.0 if told else FRIDGE_SD_K))
     return tuple(out) if any(sd for _, sd in out) else ()

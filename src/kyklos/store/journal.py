@@ -10,10 +10,10 @@ from sqlalchemy import event
 from sqlalchemy.orm import Session
 
 from .base import Base
-from .models import Change, PhotoContent
+from .models import Change, Lesson, PhotoContent, Touched
 
 Row = dict[str, Any] | None
-UNKEPT = (Change, PhotoContent)  #: Not part of what undo puts back.
+UNKEPT = (Change, PhotoContent, Lesson, Touched)  #: Not part of what undo puts back.
 
 
 def _raw(session: Session, table: str, number: int) -> Row:
@@ -57,6 +57,21 @@ def recording(session: Session) -> Iterator[Recorder]:
     finally:
         event.remove(session, "before_flush", recorder.before_flush)
         event.remove(session, "after_flush", recorder.after_flush)
+
+
+def touched_by(rows: list[list[Any]]) -> list[Touched]:
+    """List the rows that a change wrote, and those that these refer to."""
+    written = {(table, number) for table, number, _, _ in rows}
+    meant = {
+        (key.column.table.name, int(row[key.parent.name]))
+        for table, _, before, after in rows
+        for row in (before, after)
+        if row is not None
+        for key in Base.metadata.tables[table].foreign_keys
+        if row[key.parent.name] is not None
+    }
+    told = [(key, False) for key in sorted(written)] + [(key, True) for key in sorted(meant - written)]
+    return [Touched(name=name, number=number, refers=refers) for (name, number), refers in told]
 
 
 def changed_since(session: Session, rows: list[list[Any]]) -> bool:

@@ -68,7 +68,7 @@ class Transfer(Base):
         CheckConstraint("litres >= 0", name="litres"),
         CheckConstraint("source_id IS NOT NULL OR target_id IS NOT NULL", name="ends"),
     )
-    at: Mapped[datetime]
+    at: Mapped[datetime] = mapped_column(index=True)
     litres: Mapped[float]  #: [L]
     source_id: Mapped[int | None] = mapped_column(ForeignKey("liquid.id"), index=True)  #: None: from outside.
     target_id: Mapped[int | None] = mapped_column(ForeignKey("liquid.id"), index=True)  #: None: out.

@@ -12,12 +12,14 @@ from typing import Any, TypeVar, cast
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from .models import Change
+from .models import Change, Lesson
 from .session import context_of
 
 T = TypeVar("T")
 ROOM = 256
-_STATE = select(func.max(Change.id), func.count(Change.undone_at))
+_UNDONE = select(func.count()).where(Change.undone_at.is_not(None)).select_from(Change).scalar_subquery()
+_LEARNED = select(func.max(Lesson.revision)).scalar_subquery()
+_STATE = select(func.max(Change.id), _UNDONE, _LEARNED)
 _known: OrderedDict[Hashable, Any] = OrderedDict()
 _lock = Lock()
 
@@ -42,11 +44,11 @@ def once(ask: Callable[[Session], T]) -> Callable[[Session], T]:
 
 
 def state_of(session: Session) -> Hashable:
-    """Say in which state the file is: every action and every undo leaves a trace; asked once a session."""
+    """Return in which state the file is: every action, undo and lesson leaves a trace; asked once a session."""
     answers = context_of(session).answers
     if "state" not in answers:
         row = session.execute(_STATE).one()
-        answers["state"] = (str(session.get_bind().engine.url), row[0], row[1])
+        answers["state"] = (str(session.get_bind().engine.url), *row)
     state: Hashable = answers["state"]
     return state
 

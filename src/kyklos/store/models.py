@@ -13,6 +13,7 @@ from ..core.pouring import Way
 from ..core.standing import PlaceKind
 from .base import LAYOUT, Base, UtcTime, of_brew, of_liquid
 from .days import BrewDay, KeptRecipe, Timer
+from .learned import Lesson, Touched
 from .liquids import Addition, BottleType, Liquid, Transfer
 from .lives import (
     BrewDisc,
@@ -63,6 +64,7 @@ __all__ = [
     "Household",
     "Instrument",
     "KeptRecipe",
+    "Lesson",
     "Liquid",
     "Look",
     "Note",
@@ -81,6 +83,7 @@ __all__ = [
     "TemperatureLog",
     "Timer",
     "Tool",
+    "Touched",
     "Transfer",
     "UtcTime",
     "Vessel",
@@ -125,6 +128,8 @@ class Place(Base):
     reach: Mapped[str] = mapped_column(default="easy")  #: easy or high
     rivals: Mapped[bool] = mapped_column(default=False)  #: Other ferments stand there too.
     position: Mapped[int] = mapped_column(default=0)  #: Order on the round.
+    version: Mapped[int] = mapped_column(default=1)
+    __mapper_args__ = {"version_id_col": version}
 
 
 class Tool(Base):
@@ -191,10 +196,12 @@ class Culture(Base):
     backups_wanted: Mapped[int] = mapped_column(default=1)  #: Living things kept besides what works.
     passport: Mapped[dict[str, Any]] = mapped_column(default=dict)  #: With which it came, as it was read.
     passport_key: Mapped[str] = mapped_column(default="")  #: Its fingerprint.
+    version: Mapped[int] = mapped_column(default=1)
     discs: Mapped[list[Disc]] = relationship(back_populates="culture", order_by="Disc.id")
     lots: Mapped[list[StarterLot]] = relationship(back_populates="culture", order_by="StarterLot.made_at")
     brews: Mapped[list[Brew]] = relationship(back_populates="culture", order_by="Brew.pitched_at")
     conversions: Mapped[list[Conversion]] = relationship(back_populates="culture", order_by="Conversion.id")
+    __mapper_args__ = {"version_id_col": version}
 
 
 class Disc(Base):
@@ -276,8 +283,8 @@ class Brew(Base):
     __tablename__ = "brew"
     kind: Mapped[str] = mapped_column(default=KindOfBrew.BATCH)  #: A key of core/data/brew_kinds.toml
     base: Mapped[str] = mapped_column(default="")  #: Of a trial.
-    vessel_id: Mapped[int] = mapped_column(ForeignKey("vessel.id"))
-    culture_id: Mapped[int] = mapped_column(ForeignKey("culture.id"))
+    vessel_id: Mapped[int] = mapped_column(ForeignKey("vessel.id"), index=True)
+    culture_id: Mapped[int] = mapped_column(ForeignKey("culture.id"), index=True)
     liquid_id: Mapped[int] = mapped_column(ForeignKey("liquid.id"), unique=True)
     disc_id: Mapped[int | None] = mapped_column(ForeignKey("disc.id"))
     tea: Mapped[str]  #: A name, or shares as `core/teas.py: text_of` writes them
@@ -296,7 +303,12 @@ class Brew(Base):
     plan: Mapped[dict[str, Any]]  #: Amounts and heat as planned, and the recipe card.
     facts: Mapped[dict[str, Any]] = mapped_column(default=dict)  #: What was done, step by step.
     pitched_at: Mapped[datetime]
-    status: Mapped[str] = mapped_column(default=BrewStatus.FERMENTING)  #: held, fermenting, harvested or discarded
+    start_doubt_days: Mapped[float] = mapped_column(
+        default=0.0
+    )  #: It began so much earlier or later, as is remembered. [d]
+    status: Mapped[str] = mapped_column(
+        default=BrewStatus.FERMENTING, index=True
+    )  #: held, fermenting, harvested or discarded
     labelled_at: Mapped[datetime | None]
     no_next_brew: Mapped[bool] = mapped_column(default=False)
     ended_at: Mapped[datetime | None]
@@ -425,8 +437,8 @@ class Bottle(Base):
     bottling_id: Mapped[int] = mapped_column(ForeignKey("bottling.id"), index=True)
     type_id: Mapped[int] = mapped_column(ForeignKey("bottle_type.id"))
     headspace_fraction: Mapped[float]
-    state: Mapped[str] = mapped_column(default=BottleState.WARM)  #: warm, cold or gone
-    gone_at: Mapped[datetime | None]
+    state: Mapped[str] = mapped_column(default=BottleState.WARM, index=True)  #: warm, cold or gone
+    gone_at: Mapped[datetime | None] = mapped_column(index=True)
     hiss: Mapped[int | None]  #: 0 to 4, when opened
     taste: Mapped[str] = mapped_column(default="")
     bottling: Mapped[Bottling] = relationship(back_populates="bottles")
@@ -463,7 +475,7 @@ class Change(Base):
     __tablename__ = "change"
     action: Mapped[str]
     says: Mapped[str]
-    at: Mapped[datetime]
-    undone_at: Mapped[datetime | None]
+    at: Mapped[datetime] = mapped_column(index=True)
+    undone_at: Mapped[datetime | None] = mapped_column(index=True)
     layout: Mapped[str] = mapped_column(default=LAYOUT)  #: Of the file then: rows of another one cannot be put back.
     rows: Mapped[list[Any]]

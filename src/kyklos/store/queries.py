@@ -6,11 +6,11 @@ from collections.abc import Sequence
 from datetime import datetime
 from typing import Any, TypeVar
 
-from sqlalchemy import bindparam, select
-from sqlalchemy.orm import Session, contains_eager, defer, joinedload, load_only, selectinload
+from sqlalchemy import ColumnElement, bindparam, func, select
+from sqlalchemy.orm import Session, contains_eager, defer, joinedload, load_only
 
 from ..core.errors import KyklosError
-from ..core.kinds import LIVING, BrewStatus
+from ..core.kinds import LIVING, BottleState, BrewStatus, KindOfBrew
 from ..core.pouring import LEAST_L
 from ..core.standing import PlaceKind
 from .attach import Relation, attach
@@ -24,6 +24,8 @@ from .models import (
     BrewDay,
     BrewDisc,
     Culture,
+    Disc,
+    Gift,
     Household,
     Instrument,
     KeptRecipe,
@@ -45,6 +47,7 @@ from .models import (
     Tool,
     Vessel,
 )
+from .session import context_of
 
 R = TypeVar("R", bound=Base)
 
@@ -169,9 +172,37 @@ def tasters_of(session: Session) -> list[Taster]:
 
 
 @once
-def logs_of(session: Session) -> list[TemperatureLog]:
-    """List what loggers told and was not struck out."""
-    return list(session.scalars(_LOGS))
+def logs_of_living(session: Session) -> list[TemperatureLog]:
+    """List what loggers told, and was not struck out, since the oldest brew that stands was started."""
+    first = session.scalar(select(func.min(Brew.pitched_at)).where(Brew.status.in_(LIVING)))
+    return [] if first is None else list(session.scalars(_LOGS.where(TemperatureLog.last_s >= first.timestamp())))
+
+
+def logs_of(session: Session, brew: Brew) -> list[TemperatureLog]:
+    """List what loggers told of a brew while it stood: in its liquid, or in the air of any place."""
+    if brew.alive and not context_of(session).writing:
+        return logs_of_living(session)
+    told = _LOGS.where(TemperatureLog.last_s >= brew.pitched_at.timestamp())
+    if brew.ended_at is not None:
+        told = told.where(TemperatureLog.first_s <= brew.ended_at.timestamp())
+    return list(session.scalars(told))
+
+
+def logs_in(session: Session, place: Place, since: datetime, until: datetime) -> list[TemperatureLog]:
+    """List what loggers told of a place's air between two moments."""
+    there = _LOGS.where(TemperatureLog.place_id == place.id)
+    return list(
+        session.scalars(
+            there.where(TemperatureLog.last_s >= since.timestamp(), TemperatureLog.first_s <= until.timestamp())
+        )
+    )
+
+
+@once
+def logged_places(session: Session) -> set[int]:
+    """List the numbers of the places in whose air a logger ever lay."""
+    told = select(TemperatureLog.place_id).where(TemperatureLog.struck.is_(False)).distinct()
+    return {number for number in session.scalars(told) if number is not None}
 
 
 def places(session: Session) -> list[Place]:
@@ -188,8 +219,7 @@ def vessels(session: Session) -> list[Vessel]:
 @once
 def cultures(session: Session) -> list[Culture]:
     """List culture lines, oldest first."""
-    query = select(Culture).options(selectinload(Culture.discs)).order_by(Culture.started_at, Culture.id)
-    return list(session.scalars(query))
+    return list(session.scalars(select(Culture).order_by(Culture.started_at, Culture.id)))
 
 
 @once
@@ -243,6 +273,20 @@ def in_use(session: Session) -> tuple[set[int], set[int]]:
 
 
 @once
+def living_discs(session: Session) -> list[Disc]:
+    """List the discs that did not end, oldest first."""
+    query = select(Disc).where(Disc.ended_at.is_(None)).options(joinedload(Disc.born_brew).load_only(Brew.ended_at))
+    return list(session.scalars(query.order_by(Disc.id)))
+
+
+@once
+def holders(session: Session) -> dict[int, int]:
+    """Count by line the gifts that, as far as is known, still hold it."""
+    rows = select(Gift.culture_id, func.count()).where(Gift.outward, Gift.still_holds).group_by(Gift.culture_id)
+    return {int(line): int(count) for line, count in session.execute(rows)}
+
+
+@once
 def starter_lots(session: Session) -> list[StarterLot]:
     """List starter that is left, newest first."""
     query = (
@@ -265,6 +309,18 @@ def bottles(session: Session, *states: str) -> list[Bottle]:
     attach(session, rows, Bottle.standings, beside=Standing.place)
     attach(session, list({row.bottling_id: row.bottling for row in rows}.values()), Bottling.bottles)
     return rows
+
+
+def last_gone(session: Session, most: int) -> list[Bottle]:
+    """List the bottles that left last, the newest first."""
+    query = (
+        select(Bottle)
+        .where(Bottle.state == BottleState.GONE)
+        .options(joinedload(Bottle.bottling).joinedload(Bottling.brew).joinedload(Brew.culture))
+        .order_by(Bottle.gone_at.desc(), Bottle.id.desc())
+        .limit(most)
+    )
+    return list(session.scalars(query))
 
 
 def rooms(session: Session) -> list[Place]:
@@ -341,15 +397,48 @@ def planned_days(session: Session) -> list[PlannedDay]:
         .options(joinedload(PlannedDay.vessel), joinedload(PlannedDay.brew))
     )
     rows = session.scalars(query.order_by(PlannedDay.day, PlannedDay.id))
-    return [
-        row for row in rows if (row.brew.alive if row.brew else all(b.pitched_at <= row.at for b in row.vessel.brews))
-    ]
+    return [row for row in rows if (row.brew.alive if row.brew else _waits(session, row))]
 
 
-def with_past(session: Session, culture: Culture) -> list[Brew]:
-    """List a line's brews, oldest first, with all that their forecasts read, in few questions."""
-    query = select(Brew).where(Brew.culture_id == culture.id).options(*IN_PLACE).order_by(Brew.pitched_at)
-    return with_records(session, list(session.scalars(query)))
+def _waits(session: Session, row: PlannedDay) -> bool:
+    """Return whether a vessel had no brew since a day was planned for it."""
+    return last_brew(session, Brew.vessel_id == row.vessel_id, Brew.pitched_at > row.at) is None
+
+
+def last_brews(session: Session, *where: ColumnElement[bool], most: int = 1) -> list[Brew]:
+    """List the last brews of which something holds, the newest first."""
+    query = select(Brew).where(*where).order_by(Brew.pitched_at.desc(), Brew.id.desc())
+    return list(session.scalars(query.limit(most)))
+
+
+def last_brew(session: Session, *where: ColumnElement[bool]) -> Brew | None:
+    """Find the last brew of which something holds."""
+    return next(iter(last_brews(session, *where)), None)
+
+
+def harvested(session: Session, culture: Culture) -> int:
+    """Count a line's brews that were harvested."""
+    query = select(func.count()).where(Brew.culture_id == culture.id, Brew.status == BrewStatus.HARVESTED)
+    return int(session.scalar(query.select_from(Brew)) or 0)
+
+
+def took_days(session: Session, culture: Culture, most: int) -> list[float]:
+    """List how long a line's last harvested brews took. [d]"""
+    query = select(Brew.pitched_at, Brew.ended_at).where(
+        Brew.culture_id == culture.id, Brew.status == BrewStatus.HARVESTED, Brew.ended_at.is_not(None)
+    )
+    rows = session.execute(query.order_by(Brew.pitched_at.desc()).limit(most))
+    return [(end - start).total_seconds() / 86400 for start, end in rows if end is not None]
+
+
+def steps_between(session: Session, culture_id: int, since: datetime, until: datetime | None) -> list[Brew]:
+    """List the brews by which a line was led to another diet, oldest first."""
+    query = select(Brew).where(
+        Brew.culture_id == culture_id, Brew.kind == KindOfBrew.CONVERSION, Brew.pitched_at >= since
+    )
+    if until is not None:
+        query = query.where(Brew.pitched_at <= until)
+    return list(session.scalars(query.options(*IN_PLACE).order_by(Brew.pitched_at)))
 
 
 def measured(session: Session, culture: Culture, most: int) -> list[Brew]:

@@ -49,6 +49,8 @@ class TemperatureLog(Base):
     name: Mapped[str]
     at: Mapped[datetime]  #: When it was read in.
     points: Mapped[list[Any]]  #: Pairs of seconds since 1970 and degC, in order of time.
+    first_s: Mapped[float]  #: Of its first point. [s since 1970]
+    last_s: Mapped[float] = mapped_column(index=True)  #: Of its last point. [s since 1970]
     struck: Mapped[bool] = mapped_column(default=False)
     struck_at: Mapped[datetime | None]
 

@@ -45,6 +45,7 @@ def act(run: Run[A], ask: A, quiet: bool = False) -> Done:
             done = run(session, ask, g.now)
     except RefusedError as refused:
         raise refused.spoken(in_units) from refused
+    current_app.extensions["kyklos learner"].nudge()
     look_afresh()
     done = replace(done, says=spoken(done.says, in_units))
     if run is not undo and not quiet:

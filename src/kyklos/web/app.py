@@ -14,6 +14,7 @@ from flask_wtf import CSRFProtect
 from ..clock import Clock, system_clock
 from ..store.database import Database
 from . import acting, errors, render, security, sign_in, template_names, timing
+from .learner import Learner
 
 PLACES = (
     ("round", "Round", "r"),
@@ -82,6 +83,7 @@ def create_app(database: Database, clock: Clock = system_clock, secret: str = ""
     app.jinja_env.globals["url_for"] = address
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["kyklos"] = (database, clock)
+    app.extensions["kyklos learner"] = Learner(database)
     security.room_for_files(app)
     CSRFProtect(app)
     Compress(app)

@@ -17,6 +17,7 @@ from ..core.sweet_tea import equivalent, in_cups
 from ..core.taste import score_word
 from ..reckon import brew_records, warmth
 from ..reckon.cellar import name_of
+from ..store import queries
 from ..store.read.recorded import read_by
 from . import words
 from .began import began_rows
@@ -75,7 +76,7 @@ def _of_brews(app: Flask) -> None:
         "usual_now": lambda place: warmth.usual_celsius(place, g.now),
         "read_by": read_by,
         "trial_of": trial_verdict,
-        "harvested_of": brew_records.harvested_of,
+        "harvested_of": lambda culture: queries.harvested(g.session, culture),
         "discs_in": brew_records.discs_in,
         "tea_words": lambda brew: brew.base or teas.name_of(teas.from_text(brew.tea)),
     }

@@ -77,7 +77,7 @@ def _first_values(vessels: list[Vessel], free: list[Vessel], lots: list[StarterL
         "cold_c": brew_days.USUAL_COLD_C,
         "disc": first.disc.id if first.disc and not grow and first.kind != KindOfBrew.TRIAL else 0,
         "seed": "both" if first.disc else "liquid",
-        "heel_l": brew_days.first_heel_l(first.vessel, first.kind),
+        "heel_l": brew_days.first_heel_l(g.session, first.vessel, first.kind),
     }
 
 

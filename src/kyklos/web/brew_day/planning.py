@@ -7,7 +7,7 @@ from typing import Any
 
 from flask import g
 
-from ...actions.brew_days import brews_of, plan_record, poured_as_planned, widest_instrument
+from ...actions.brew_days import plan_record, poured_as_planned, widest_instrument
 from ...actions.pitching import PitchBrew
 from ...core import acids, teas
 from ...core.brew_plan import (
@@ -131,7 +131,7 @@ def _card(form: PlanForm, leaf: float, sugar: float) -> RecipeCard:
 
 
 def _starters(form: PlanForm, vessel: Vessel) -> tuple[StarterTold, ...]:
-    out = [brew_days.heel_told(vessel, form.heel_l.data)] if form.heel_l.data else []
+    out = [brew_days.heel_told(g.session, vessel, form.heel_l.data)] if form.heel_l.data else []
     out += brew_days.lots_told(g.session, form.lots.data or (), g.now)
     if form.other_l.data:
         titrated = None
@@ -178,7 +178,7 @@ def ask_of_form(form: PlanForm) -> PlanAsk | None:
         pot_l=brew_days.largest_l(g.session, "pot"),
         jug_l=brew_days.largest_l(g.session, "jug"),
         pitcher_l=brew_days.largest_l(g.session, "pitcher"),
-        earlier_brews=len(brews_of(culture)),
+        earlier_brews=queries.harvested(g.session, culture),
         dried=culture.origin == "dried",
         backups=len(links.backups_of(g.session, culture, g.now).living) if form.kind.data in EXPERIMENTS else None,
         rivals=vessel.place.rivals,
@@ -213,7 +213,6 @@ def plan_of(form: PlanForm) -> Shown | None:
 def shown_of(plan: BrewPlan, vessel_id: int, culture_id: int) -> Shown:
     """Put together what is said of a plan."""
     vessel, culture = queries.get(g.session, Vessel, vessel_id), queries.get(g.session, Culture, culture_id)
-    queries.with_past(g.session, culture)
     prior, points = forecasting.prior_of(culture), palates.points_of(g.session, plan.recipe.honey_share)
     out = foretell(plan, prior, points)
     asked = forecast_ask(plan, prior, points)

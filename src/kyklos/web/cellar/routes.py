@@ -18,6 +18,7 @@ from ..render import page
 from .groups import groups_of
 
 bp = Blueprint("cellar", __name__, url_prefix="/cellar", template_folder="templates")
+GONE_SHOWN = 30  #: So many bottles that are gone are listed.
 
 
 def _numbers() -> tuple[int, ...]:
@@ -40,9 +41,6 @@ def _back() -> Answer:
 def show() -> Response:
     """Show the bottles by state."""
     warm, cold = (groups_of(queries.bottles(g.session, state), g.now) for state in (BottleState.WARM, BottleState.COLD))
-    gone = sorted(
-        queries.bottles(g.session, BottleState.GONE), key=lambda b: (b.gone_at is None, b.gone_at), reverse=True
-    )
     every = [*warm, *cold]
     situation = Situation(
         moment="bottles",
@@ -55,7 +53,7 @@ def show() -> Response:
         "cellar/show.html",
         warm=warm,
         cold=cold,
-        gone=gone,
+        gone=queries.last_gone(g.session, GONE_SHOWN),
         hisses=list(enumerate(HISS_WORDS)),
         cautions=cautions_for(situation) if every else [],
     )

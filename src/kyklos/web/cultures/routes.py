@@ -32,7 +32,8 @@ def show() -> Response:
     rows, span = lineages.summaries(g.session, g.now), request.args.get("span") or strands.usual_span()
     return page(
         "cultures/show.html",
-        rows=rows,
+        rows=[row for row in rows if not row.over],
+        over=[row for row in rows if row.over],
         origins=ORIGINS,
         vigour_of=lambda culture: lineages.vigour_of(g.session, culture),
         running=conversions.running,

@@ -3,23 +3,25 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from dataclasses import dataclass
-from datetime import datetime, timedelta
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime, timedelta
 from typing import Any, NamedTuple
 
 from flask import g, render_template
 from markupsafe import Markup, escape
-from sqlalchemy import Float, String, bindparam, cast, func, select, text, type_coerce, union_all
+from sqlalchemy import Float, String, bindparam, cast, func, or_, select, text, type_coerce, union_all
 
 from ...core.kinds import BrewStatus, NodeKind
 from ...core.lineage import ENDS
 from ...core.trace import Node
 from ...drawing.braid import LABELS_FROM, LINE_END, MARKS, Bead, Braid, LineFacts, Passing, Ribbon, braid
+from ...store import queries
 from ...store.memory import remembered
-from ...store.models import Addition, Brew, BrewDisc, Culture, Disc, Gift, StarterLot, Transfer, Vessel
+from ...store.models import Addition, Brew, BrewDisc, Culture, Disc, Gift, StarterLot, Transfer, UtcTime, Vessel
 from .. import units
 from ..words import day_word, local_today
 
+ALWAYS = datetime(1970, 1, 1, tzinfo=UTC)
 SPANS = {"season": 120.0, "year": 365.0, "all": 0.0}
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 JULIAN_1970 = 2440587.5  #: Julian day of the clock's beginning. [d]
@@ -30,6 +32,9 @@ LEGEND = (
     ("spent", "a line’s end", LINE_END),
 )  # fmt: skip
 LITTLE_L = 0.02  #: Less of a line is nothing. [L]
+EVER = float("-inf")
+SINCE = bindparam("since", type_=UtcTime)
+SPANS_BACK = 3.0  #: So many spans back the braid of a season or a year reaches; all of it is a way of its own.
 LEAST_DAYS = 60.0  #: The braid shows at least so much of time. [d]
 
 
@@ -50,9 +55,10 @@ def _day(column: Any) -> Any:
     return cast(func.julianday(column), Float) - bindparam("today", type_=Float)
 
 
-def _rows(query: Any) -> Any:
-    """Ask a question that was put together once."""
-    return g.session.execute(query, {"today": g.now.timestamp() / 86400 + JULIAN_1970})
+def _rows(query: Any, since: float = EVER) -> Any:
+    """Ask a question that was put together once. `since`: of what is left out that ended before. [d from today]"""
+    first = ALWAYS if since == EVER else g.now + timedelta(days=since)
+    return g.session.execute(query, {"today": g.now.timestamp() / 86400 + JULIAN_1970, "since": first})
 
 
 def state_words(state: str) -> str:
@@ -93,7 +99,7 @@ def _says(name: str, began: str, state: str) -> str:
 BREWS = select(
     Brew.id, Brew.culture_id, Vessel.name, type_coerce(Brew.pitched_at, String), _day(Brew.pitched_at),
     _day(Brew.ended_at), Brew.status, Brew.honey_share,
-).join(Vessel, Vessel.id == Brew.vessel_id)  # fmt: skip
+).join(Vessel, Vessel.id == Brew.vessel_id).where(or_(Brew.ended_at.is_(None), Brew.ended_at >= SINCE))  # fmt: skip
 _born = func.coalesce(Disc.made_at, Brew.ended_at, Brew.pitched_at, Culture.started_at)
 DISCS = (
     select(
@@ -101,6 +107,7 @@ DISCS = (
     )
     .join(Culture, Culture.id == Disc.culture_id)
     .outerjoin(Brew, Brew.id == Disc.born_brew_id)
+    .where(or_(Disc.ended_at.is_(None), Disc.ended_at >= SINCE))
 )  # fmt: skip
 #: Which liquid belongs to which line: what stands in vessels and what is kept as starter.
 OWNED = union_all(
@@ -108,61 +115,83 @@ OWNED = union_all(
     select(StarterLot.liquid_id, StarterLot.culture_id),
 ).subquery()
 CHANGES = union_all(
-    select(OWNED.c.line, _day(Addition.at), Addition.litres).join(Addition, Addition.liquid_id == OWNED.c.liquid),
-    select(OWNED.c.line, _day(Transfer.at), Transfer.litres).join(Transfer, Transfer.target_id == OWNED.c.liquid),
-    select(OWNED.c.line, _day(Transfer.at), -Transfer.litres).join(Transfer, Transfer.source_id == OWNED.c.liquid),
+    select(OWNED.c.line, _day(Addition.at), Addition.litres)
+    .join(Addition, Addition.liquid_id == OWNED.c.liquid)
+    .where(Addition.at >= SINCE),
+    select(OWNED.c.line, _day(Transfer.at), Transfer.litres)
+    .join(Transfer, Transfer.target_id == OWNED.c.liquid)
+    .where(Transfer.at >= SINCE),
+    select(OWNED.c.line, _day(Transfer.at), -Transfer.litres)
+    .join(Transfer, Transfer.source_id == OWNED.c.liquid)
+    .where(Transfer.at >= SINCE),
 ).order_by(text("1, 2"))  #: Of what lives of each line: line, day, litres more or less.
 
 
-def _beads_of() -> dict[int, list[Bead]]:
+def _beads_of(since: float) -> dict[int, list[Bead]]:
     """List the beads of each line; moments stay as the database has them, as there may be thousands."""
     out = defaultdict[int, list[Bead]](list)
-    for number, line, vessel, began, day, end, status, honey in _rows(BREWS):
+    for number, line, vessel, began, day, end, status, honey in _rows(BREWS, since):
         state = "alive" if status == BrewStatus.FERMENTING else status
         out[line].append(Bead(f"brew-{number}", day, end, "brew", state, _says(vessel, began, state), honey))
-    for number, line, name, began, day, end, ended_as in _rows(DISCS):
+    for number, line, name, began, day, end, ended_as in _rows(DISCS, since):
         state = ended_as or "kept"
         out[line].append(Bead(f"disc-{number}", day, end, "disc", state, _says(name, began, state)))
     return out
 
 
-def _volumes() -> tuple[dict[int, list[tuple[float, float]]], dict[int, float]]:
+def _alive() -> dict[int, float]:
+    """Sum what lives of each line now. [L]"""
+    out: dict[int, float] = {}
+    told = [(brew.culture_id, brew.left_l) for brew in queries.standing_brews(g.session)]
+    told += [(lot.culture_id, lot.left_l) for lot in queries.starter_lots(g.session)]
+    for line, litres in told:
+        out[line] = out.get(line, 0.0) + litres
+    return out
+
+
+def _volumes(since: float) -> tuple[dict[int, list[tuple[float, float]]], dict[int, float]]:
     """Sum what lives of each line over time, and say when nothing did any more. [d from today, L]"""
-    out: dict[int, list[tuple[float, float]]] = {}
+    changes = list(_rows(CHANGES, since))
+    lived: dict[int, float] = {}
+    if since > EVER:  # what lived before is what lives now, less what changed since
+        lived = _alive()
+        for line, _, change in changes:
+            lived[line] = lived.get(line, 0.0) - change
+    out: dict[int, list[tuple[float, float]]] = {line: [(since, max(0.0, litres))] for line, litres in lived.items()}
     lives = 0.0
-    for line, day, change in _rows(CHANGES):
-        course = out.get(line)
-        if course is None:
-            course = out[line] = []
-            lives = 0.0
+    last = None
+    for line, day, change in changes:
+        course = out.setdefault(line, [])
+        if line != last:
+            last, lives = line, lived.get(line, 0.0)
         lives += change
         course.append((day, max(0.0, lives)))
     left = {line: course[-1][0] for line, course in out.items() if course[-1][1] < LITTLE_L}
     return out, left
 
 
-GIFTS = select(Gift.culture_id, _day(Gift.at), Gift.outward)
+GIFTS = select(Gift.culture_id, _day(Gift.at), Gift.outward).where(Gift.at >= SINCE)
 POURED = (
     select(StarterLot.culture_id, Brew.culture_id, _day(Transfer.at))
     .join(Transfer, Transfer.source_id == StarterLot.liquid_id)
     .join(Brew, Brew.liquid_id == Transfer.target_id)
-    .where(StarterLot.culture_id != Brew.culture_id)
+    .where(StarterLot.culture_id != Brew.culture_id, Transfer.at >= SINCE)
 )
 JOINED = (
     select(Disc.culture_id, Brew.culture_id, _day(BrewDisc.since))
     .join(BrewDisc, BrewDisc.disc_id == Disc.id)
     .join(Brew, Brew.id == BrewDisc.brew_id)
-    .where(Disc.culture_id != Brew.culture_id)
+    .where(Disc.culture_id != Brew.culture_id, BrewDisc.since >= SINCE)
 )
 
 
-def _passings() -> dict[int, list[Passing]]:
+def _passings(since: float) -> dict[int, list[Passing]]:
     """List what passed between lines, and over the threshold."""
     out: dict[int, list[Passing]] = defaultdict(list)
-    for line, day, outward in _rows(GIFTS):
+    for line, day, outward in _rows(GIFTS, since):
         out[line].append(Passing(day, "given" if outward else "received", None, not outward))
     for word, query in (("poured into", POURED), ("joined", JOINED)):
-        for source, target, day in _rows(query):
+        for source, target, day in _rows(query, since):
             out[source].append(Passing(day, word, target))
     return out
 
@@ -172,12 +201,14 @@ LINES = select(Culture.id, Culture.name, _day(Culture.started_at), Culture.paren
 )
 
 
-def lines_of() -> list[LineFacts]:
-    """Put every line together for the braid."""
-    beads, (volumes, empty), passings = _beads_of(), _volumes(), _passings()
+def lines_of(since: float = EVER) -> list[LineFacts]:
+    """Put the lines together for the braid: every one, or those that lived since a day. [d from today]"""
+    beads, (volumes, empty), passings = _beads_of(since), _volumes(since), _passings(since)
     out = []
     for number, name, started, parent in _rows(LINES):
         own = beads[number]
+        if since > EVER and not own and number not in volumes:
+            continue
         ended = None
         if number in empty and own and all(b.end is not None for b in own):
             ended = max(empty[number], *(b.end or b.day for b in own))
@@ -220,15 +251,37 @@ def words_of(facts: list[LineFacts]) -> list[LineWords]:
 
 
 def braid_of(span: str) -> Braid:
-    """Draw the household's lines along time; drawn anew when something changed, and every hour."""
+    """Draw the household's lines along time; drawn anew when something changed, and every hour.
+
+    A season or a year reaches some spans back; all is all.
+    """
     hour = g.now.replace(minute=0, second=0, microsecond=0)
     return remembered(g.session, ("braid", span, hour, g.household.zone), lambda: _braid(span))
 
 
 def _braid(span: str) -> Braid:
-    lines = lines_of()
-    whole = max(LEAST_DAYS, max((-line.started for line in lines), default=LEAST_DAYS) * 1.03)
-    return braid(lines, local_today(), min(SPANS.get(span) or whole, whole), whole)
+    sight = SPANS.get(span) or 0.0
+    first = -SPANS_BACK * sight if sight else EVER
+    lines = lines_of(first)
+    whole = max(LEAST_DAYS, max((-max(line.started, first) for line in lines), default=LEAST_DAYS) * 1.03)
+    return braid(_within(lines, first), local_today(), min(sight or whole, whole), whole)
+
+
+def _within(lines: list[LineFacts], first: float) -> list[LineFacts]:
+    """Let lines and beads that are older begin at the braid's first day. [d from today]"""
+    if first == EVER:
+        return lines
+    keys = {line.key for line in lines}
+    return [
+        replace(
+            line,
+            started=max(line.started, first),
+            parent=line.parent if line.parent in keys and line.started > first else None,
+            beads=[bead for bead in line.beads if bead.day >= first],
+            passings=[p if p.other in keys else replace(p, other=None) for p in line.passings],
+        )
+        for line in lines
+    ]
 
 
 def span_for(days: float) -> str:
@@ -240,7 +293,8 @@ def usual_span() -> str:
     """Say how much of time is in sight at first: as long as what lives has lived, and at most a year."""
 
     def make() -> str:
-        found = [-line.started for line in lines_of() if line.ended is None]
+        living = _alive()
+        found = [-started for number, _, started, _ in _rows(LINES) if living.get(number, 0.0) > LITTLE_L]
         return "year" if max(found, default=0.0) > SPANS["season"] else "season"
 
     return remembered(g.session, ("usual span", local_today()), make)

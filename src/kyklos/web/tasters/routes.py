@@ -6,20 +6,18 @@ from dataclasses import dataclass
 
 from flask import Blueprint, Response, g
 from sqlalchemy import select
-from sqlalchemy.orm import joinedload
 
-from ...core.hindsight import Record, record_of
-from ...core.kinds import KindOfBrew
 from ...core.palate import Drift, Palate, drift
 from ...drawing.hindsight import hindsight_plot
 from ...drawing.palate import PalatePlot, palate_plot
-from ...reckon import forecasting, palates
+from ...reckon import learning, palates
 from ...store import queries
 from ...store.memory import remembered
-from ...store.models import BlindTasting, Brew
+from ...store.models import BlindTasting
 from ..render import page
 
 bp = Blueprint("tasters", __name__, url_prefix="/tasters", template_folder="templates")
+SHOWN = 60  #: So many tastings are drawn, the last ones; all teach.
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,7 +56,9 @@ def learned_of() -> list[Learned]:
                 continue
             palate = palates.palate_of(g.session, taster.name, jun)
             moved = drift(seen, jun)
-            plot = palate_plot(taster.name, palate, seen, moved.before if moved is not None and moved.clear else None)
+            plot = palate_plot(
+                taster.name, palate, seen[-SHOWN:], moved.before if moved is not None and moved.clear else None
+            )
             out.append(
                 Learned(taster.name, "Jun" if jun else "Kombucha", palate, plot, _drift_words(taster.name, moved))
             )
@@ -72,21 +72,8 @@ def show() -> Response:
     return page("tasters/show.html", learned=learned_of(), blinds=rows)
 
 
-def record() -> Record:
-    """Test the forecasts of this household's brews against what was read of them."""
-    query = (
-        select(Brew)
-        .where(Brew.kind.in_((KindOfBrew.BATCH, KindOfBrew.JUN, KindOfBrew.CONVERSION)))
-        .options(*queries.IN_PLACE, joinedload(Brew.culture))
-        .order_by(Brew.pitched_at.desc())
-        .limit(60)
-    )
-    brews = queries.with_records(g.session, list(g.session.scalars(query)))
-    return record_of(forecasting.forecast_ask_of(g.session, brew) for brew in brews)
-
-
 @bp.get("/hindsight")
 def hindsight() -> Response:
     """Show what was said against what happened."""
-    found = remembered(g.session, ("hindsight", g.now.date()), record)
+    found = remembered(g.session, ("hindsight", g.now.date()), lambda: learning.record(g.session))
     return page("tasters/hindsight.html", record=found, plot=hindsight_plot(found))

@@ -1,0 +1,85 @@
+"""Keeping what brews taught: computed from a reading session, outside the lock, and written in a moment."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+
+from sqlalchemy.orm import Session
+
+from ..reckon import forecasting
+from ..reckon.learning import RULES, Learned, fingerprint_of, learn, vigour
+from ..store import lessons, queries
+from ..store.database import Database
+from ..store.memory import state_of
+from ..store.models import Brew, Lesson
+
+HALF = "vigour"  #: Rules of a lesson of which only the line's vigour is learned yet.
+LIVES, SAME = "lives", "same"  #: Why there is no lesson to write: the brew stands again; nothing of it changed.
+
+
+def catch_up(database: Database, most: int = 1_000_000) -> int:
+    """Learn what is to be learned; gives how many lessons were written.
+
+    Args:
+        database: The household's file.
+        most: So many at once.
+    """
+    written = 0
+    while written < most and _learn_next(database):
+        written += 1
+    return written
+
+
+def _learn_next(database: Database) -> bool:
+    """Learn the next lesson, or its first part; a brew that lives again has none. False: there is nothing to learn."""
+    with database.reader() as session:
+        number, only_vigour = lessons.pending(session)
+        if number is None:
+            return False
+        brew = queries.get(session, Brew, number)
+        session.context.now = brew.ended_at
+        told = _told(session, brew, only_vigour)
+        seen = state_of(session)
+        following = lessons.after(session, brew, forecasting.PAST_BREWS)
+    with database.writer() as session, session.begin():
+        row = session.query(Lesson).filter_by(brew_id=number).first()
+        if row is not None and state_of(session) == seen:  # else it is looked at again
+            _keep(session, row, told, only_vigour, following)
+    return True
+
+
+def _told(session: Session, brew: Brew, only_vigour: bool) -> Learned | str:
+    """Compute a lesson; or say why there is none to write."""
+    if brew.ended_at is None:
+        return LIVES
+    if only_vigour:
+        return vigour(brew)
+    kept = lessons.by_brew(session, [brew.id]).get(brew.id)
+    same = kept is not None and kept.rules == RULES and kept.fingerprint == fingerprint_of(brew)
+    return SAME if same else learn(session, brew)
+
+
+def _keep(session: Session, row: Lesson, told: Learned | str, only_vigour: bool, following: list[int]) -> None:
+    if told == LIVES:
+        session.delete(row)
+        return
+    if isinstance(told, Learned):
+        before = (row.yeast_vigour, row.bacteria_vigour, row.yeast_sd, row.bacteria_sd)
+        _write(row, told)
+        row.rules = HALF if only_vigour else RULES
+        if before[0] is not None and before != (row.yeast_vigour, row.bacteria_vigour, row.yeast_sd, row.bacteria_sd):
+            lessons.mark(session, following)
+    row.stale, row.revision = only_vigour, lessons.next_revision(session)
+
+
+def _write(row: Lesson, told: Learned) -> None:
+    values = asdict(told)
+    posterior = values.pop("posterior") or dict.fromkeys(("yeast_vigour", "bacteria_vigour", "yeast_sd", "bacteria_sd"))
+    for name, value in (values | posterior).items():
+        setattr(row, name, value)
+
+
+def new_rules(database: Database) -> None:
+    """Mark what an older computation taught; called once at a start."""
+    with database.writer() as session, session.begin():
+        lessons.outdate_rules(session, RULES)
