@@ -32,9 +32,10 @@ quick: $(VENV)/dev.stamp
 	$(BIN)/lint-imports
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 2 --ignore tests/browser
 
-# Forecast honesty and speed over synthetic brews; fails outside the limits.
+# Forecast honesty and speed over synthetic brews, and how quick a household of twenty years is; fails outside the limits.
 bench: $(VENV)/app.stamp
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_forecast.py
+	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_years.py
 
 # Small wrong changes to the rules, one at a time: which does no test of the core notice? Takes about an hour.
 mutants: $(VENV)/dev.stamp

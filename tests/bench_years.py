@@ -1,1 +1,143 @@
-"""How long every place takes in a household of twenty years, beside the demo: `make bench` runs it, and fails outside."""
+"""How quick the house is at twenty years, on one core: `make bench` runs it, and fails outside the limits.
+
+Measured: the sample household's first page at its second start, the first page after a start, each place beside the same place of
+the sample household, the page after a write, and how long a write holds the lock.
+"""
+
+import os
+import re
+import subprocess
+import sys
+import tempfile
+import time
+from datetime import UTC, datetime
+from pathlib import Path
+from urllib.request import urlopen
+
+sys.path.insert(0, str(Path(__file__).parent.parent))
+
+from kyklos.actions import brewing
+from kyklos.demo.household import DEMO_NOW, fill
+from kyklos.store import memory
+from kyklos.store.database import Database
+from kyklos.store.models import Brew
+from kyklos.web.app import create_app
+from tests.years import NOW, fill_years
+
+LIMITS = {"demo_s": 3.0, "first_s": 1.5, "after_write_ms": 250.0, "place": 1.5, "lock_ms": 50.0}
+PLACES = (
+    "/",
+    "/brew-day/",
+    "/vessels/",
+    "/cultures/",
+    "/cellar/",
+    "/almanac/",
+    "/tasters/",
+    "/settings/",
+    "/day-book/",
+)
+LEAST_MS = 60.0  #: A place that takes less is quick enough, whatever the sample household's takes. [ms]
+BEADS, ROUNDS = 1600, 5
+
+
+def made(folder, name, filler):
+    """A household's file."""
+    database = Database(Path(folder) / f"{name}.db")
+    database.migrate()
+    filler(database)
+    return database
+
+
+def years(database):
+    """Fill a file with twenty years."""
+    with database.writer() as session, session.begin():
+        fill_years(session, beads=BEADS)
+
+
+def timed(run):
+    """How long something takes. [ms]"""
+    started = time.perf_counter()
+    run()
+    return (time.perf_counter() - started) * 1000
+
+
+def places_of(database, now):
+    """First page after a start, and each place at its quickest when nothing is remembered. [ms]"""
+    client = create_app(database, lambda: now, "x", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
+    first = timed(lambda: client.get("/"))
+    out = {}
+    for path in PLACES:
+        client.get(path)
+        spent = []
+        for _ in range(ROUNDS):
+            memory._known.clear()
+            spent.append(timed(lambda path=path: client.get(path)))
+        out[path] = min(spent)
+    return first, out, client
+
+
+def writes(database, client):
+    """A tasting and the page after it, and how long the lock was held. [ms]"""
+    with database.reader() as session:
+        brew = session.query(Brew).filter_by(status="fermenting").first().id
+    spent, held = [], []
+    for score in (0, 1, -1):
+        form = {"taster": 1, "score": score, "view": "brew"}
+        spent.append(timed(lambda form=form: client.post(f"/brews/{brew}/tasting", data=form, follow_redirects=True)))
+    for _ in range(3):
+        with database.writer() as session:
+            ask = brewing.LogReading(brew_id=brew, ph=3.4)
+            held.append(
+                timed(
+                    lambda session=session, ask=ask: brewing.log_reading(
+                        session, ask, datetime.now(UTC).replace(year=2047)
+                    )
+                )
+            )
+    return max(spent), max(held)
+
+
+def second_start(folder):
+    """The sample household started twice; how long until its first page stands, the second time. [s]"""
+    environment = {**os.environ, "XDG_CACHE_HOME": folder, "OPENBLAS_NUM_THREADS": "1"}
+    for _ in range(2):
+        started = time.perf_counter()
+        with subprocess.Popen(
+            [sys.executable, "-m", "kyklos", "demo", "--port", "0"], stdout=subprocess.PIPE, text=True, env=environment
+        ) as process:
+            for line in process.stdout:
+                if found := re.search(r"http://\S+", line):
+                    break
+            urlopen(found.group()).read()
+            spent = time.perf_counter() - started
+            process.terminate()
+    return spent
+
+
+def main():
+    """Print the table; 1 when a limit is broken."""
+    failed = []
+    with tempfile.TemporaryDirectory() as folder:
+        demo_s = second_start(folder)
+        _, young, _ = places_of(made(folder, "demo", fill), DEMO_NOW)
+        database = made(folder, "years", years)
+        first, old, client = places_of(database, NOW)
+        after, held = writes(database, client)
+        print("\n| place | sample household, ms | twenty years, ms |\n|---|--:|--:|")
+        for path in PLACES:
+            print(f"| {path} | {young[path]:.0f} | {old[path]:.0f} |")
+            if old[path] > max(LIMITS["place"] * young[path], LEAST_MS):
+                failed.append(f"{path} takes {old[path]:.0f} ms at twenty years, {young[path]:.0f} ms young")
+        print(
+            f"\nSample household at its second start: {demo_s:.1f} s. First page at twenty years: {first / 1000:.2f} s."
+        )
+        print(f"A tasting and the page after it: {after:.0f} ms. A write holds the lock for {held:.0f} ms.")
+    for name, value in (("demo_s", demo_s), ("first_s", first / 1000), ("after_write_ms", after), ("lock_ms", held)):
+        if value > LIMITS[name]:
+            failed.append(f"{name} is {value:.2f}")
+    print("\n" + ("Outside the limits: " + "; ".join(failed) if failed else "Within the limits."))
+    return 1 if failed else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

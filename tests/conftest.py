@@ -96,9 +96,8 @@ def demo_client(demo):
     return create_app(demo, TurnableClock(DEMO_NOW), "test", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
 
 
-@pytest.fixture
-def do(database, clock):
-    """Run an action now."""
+def doing(database, clock):
+    """A way to run an action now, after which what ended is learned."""
 
     def run(action, ask):
         with database.writer() as session:
@@ -110,8 +109,20 @@ def do(database, clock):
 
 
 @pytest.fixture
-def kitchen(do, database, clock):
+def do(database, clock):
+    """Run an action now."""
+    return doing(database, clock)
+
+
+@pytest.fixture
+def kitchen(database, clock):
     """A small household: a jar, a culture with starter and disc, a taster, and a way to pitch."""
+    return make_kitchen(database, clock)
+
+
+def make_kitchen(database, clock):
+    """Set up a small household: a jar, a culture with starter and disc, a taster, and a way to pitch."""
+    do = doing(database, clock)
     do(
         household.change_settings,
         household.ChangeSettings(

@@ -81,7 +81,7 @@ def _watched(session, brew, rng, tasters):
                     celsius=round(rng.gauss(23, 1), 1),
                 )
             )
-    for day, seen in ((3, "film"), (6, "young disc")):
+    for day, seen in ((3, "skin"), (6, "disc")):
         if (at := brew.pitched_at + timedelta(days=day)) < over:
             session.add(Look(liquid_id=brew.liquid_id, at=at, surface=seen))
     for taster in tasters[: rng.choice((1, 1, 2))]:

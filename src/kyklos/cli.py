@@ -3,19 +3,26 @@
 from __future__ import annotations
 
 import contextlib
+import hashlib
 import json
 import secrets
+import shutil
 import signal
 import socket
 import sys
 import tempfile
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import click
 
 from . import __version__
 from .clock import running_from
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from .store.database import Database
 
 
 @click.group()
@@ -111,6 +118,32 @@ def _folder(given: Path | None) -> Path:
     return folder
 
 
+def sample_file(fill: Callable[[Database], None]) -> Path:
+    """Return the sample household's file, filled once for this state of the program and kept where caches are."""
+    import platformdirs
+
+    from .store.database import Database, back_up
+
+    here = Path(__file__).parent
+    state = sorted((str(path.relative_to(here)), path.stat().st_mtime_ns) for path in here.rglob("*.[pt][yo]*"))
+    name = hashlib.sha256(repr((__version__, state)).encode()).hexdigest()[:16]
+    folder = Path(platformdirs.user_cache_dir("kyklos", appauthor=False))
+    path = folder / f"sample-{name}.db"
+    if path.exists():
+        return path
+    folder.mkdir(parents=True, exist_ok=True)
+    for older in folder.glob("sample-*.db*"):
+        older.unlink(missing_ok=True)
+    with tempfile.TemporaryDirectory(dir=folder) as made:
+        database = Database(Path(made) / "sample.db")
+        database.migrate()
+        fill(database)
+        database.close()
+        back_up(Path(made) / "sample.db", Path(made) / "whole.db")
+        (Path(made) / "whole.db").replace(path)
+    return path
+
+
 @main.command()
 @click.option("--port", default=8017, show_default=True, help="0 picks a free one.")
 @click.option("--host", default="127.0.0.1", show_default=True)
@@ -123,9 +156,9 @@ def demo(port: int, host: str) -> None:
     from .web.app import create_app
 
     with tempfile.TemporaryDirectory(prefix="kyklos-demo-") as folder:
-        database = Database(Path(folder) / "kyklos.db")
-        database.migrate()
-        fill(database)
+        path = Path(folder) / "kyklos.db"
+        shutil.copy(sample_file(fill), path)
+        database = Database(path)
         click.echo(
             "A made-up household, standing on a fixed day. Nothing of it is kept; `kyklos serve` keeps your own."
         )

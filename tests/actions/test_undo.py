@@ -12,13 +12,16 @@ from kyklos.actions import calendar as c
 from kyklos.actions import correcting as co
 from kyklos.actions import discs as di
 from kyklos.actions import giving as gi
+from kyklos.actions import happenings as hp
 from kyklos.actions import harvest as h
 from kyklos.actions import household as k
 from kyklos.actions import keeping as ke
 from kyklos.actions import leading as le
 from kyklos.actions import pitching as p
+from kyklos.actions import put_right as pr
 from kyklos.actions import quick as q
 from kyklos.actions import recipes as r
+from kyklos.actions import taking_over as to
 from kyklos.actions import tracing as tr
 from kyklos.actions import watching as w
 from kyklos.actions.base import ACTIONS, ConflictError
@@ -158,7 +161,50 @@ def filled_blind(kitchen):
     return number
 
 
+def moved(kitchen):
+    """A place to which the kitchen's jar was moved, and since when."""
+    place = kitchen.do(k.add_place, k.AddPlace(name="Pantry", celsius=16)).made["place"]
+    kitchen.clock.turn(3)
+    kitchen.do(pr.move_vessel, pr.MoveVessel(vessel_id=kitchen.vessel, place_id=place))
+    kitchen.clock.turn(1)
+    return pr.CorrectMove(standing_id=2, since=kitchen.clock() - timedelta(days=2))
+
+
+def began_otherwise(kitchen):
+    """A brew that began a day later than was written down."""
+    brew = kitchen.ready()
+    return pr.CorrectBrew(
+        brew_id=brew, pitched_at=kitchen.clock() - timedelta(days=7), start_doubt_days=1.0, litres=3.4, tea="green",
+        leaf_g_per_l=6, sugar_g_per_l=60, starter_ph=3.1, vessel_id=kitchen.vessel,
+    )  # fmt: skip
+
+
+def free_jar(kitchen):
+    """A second jar's number."""
+    return kitchen.do(k.add_vessel, k.AddVessel(**VESSEL)).made["vessel"]
+
+
+def joined_brews(kitchen):
+    """Two brews that may be one: a part of the first was drunk."""
+    first, second = two_brews(kitchen)
+    kitchen.do(hp.take_out, hp.TakeOut(brew_id=first, leaves="drunk", litres=1.0))
+    return hp.Join(brew_id=first, into_id=second)
+
+
 WALK = {
+    "take_out": lambda x: hp.TakeOut(brew_id=x.ready(), leaves="drunk", litres=0.25),
+    "put_into": lambda x: hp.PutIn(brew_id=x.ready(), enters="sweet tea", litres=0.3),
+    "pour_over": lambda x: hp.PourOver(brew_id=x.ready(), vessel_id=free_jar(x)),
+    "split": lambda x: hp.Split(brew_id=x.ready(), vessel_id=free_jar(x), litres=1.5),
+    "join": joined_brews,
+    "correct_brew": began_otherwise,
+    "move_vessel": lambda x: pr.MoveVessel(
+        vessel_id=x.vessel, place_id=x.do(k.add_place, k.AddPlace(name="P", celsius=16)).made["place"]
+    ),
+    "correct_move": moved,
+    "take_over": lambda x: to.TakeOver(
+        days_ago=9, doubt_days=2, litres=3.0, new_vessel="Tall jar", culture_id=x.culture, ph=3.5, taster_id=1, score=1
+    ),
     "change_settings": lambda x: k.ChangeSettings(name="New", units="us", zone="UTC", theme="dark", tasters=("Cleo",)),
     "add_place": lambda x: k.AddPlace(name="Cellar", celsius=14),
     "change_place": lambda x: k.ChangePlace(place_id=x.place, name="Warm shelf", celsius=26),

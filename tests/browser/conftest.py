@@ -78,7 +78,11 @@ def page(page):
     wrong = []
     page.on(
         "console",
-        lambda message: wrong.append(message.text) if message.type == "error" and "422" not in message.text else None,
+        lambda message: (
+            wrong.append(message.text)
+            if message.type == "error" and not any(status in message.text for status in ("422", "409"))
+            else None
+        ),
     )
     page.on("pageerror", lambda error: wrong.append(str(error)))
     page.on(

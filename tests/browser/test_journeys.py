@@ -213,6 +213,10 @@ PLACES = [
     "/cultures/sources?asked=1",
     "/cultures/1/passport",
     "/cultures/labels/hotel/5",
+    "/day-book/",
+    "/brews/7/happened?do=out",
+    "/brews/7/began",
+    "/brews/going",
 ]
 
 

@@ -7,7 +7,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kyklos.core.quick_line import LONGEST, Context, Named, understand
+from kyklos.core.quick_amounts import Amount
+from kyklos.core.quick_line import LONGEST, understand
+from kyklos.core.quick_said import Context, Named
 from kyklos.core.quick_words import FILLERS, phrases, tokens
 
 NOW = datetime(2027, 2, 18, 8, 30)  # a Thursday
@@ -55,6 +57,12 @@ CLEAR = [
     ("crock 1.018", {"vessels": CROCK, "gravity": 1.018}),
     ("jar two ta 4.6", {"vessels": TWO, "ta_g_per_l": 4.6}),
     ("jar two 4.6 g/l from the tap", {"vessels": TWO, "ta_g_per_l": 4.6, "depth": "tap"}),
+    ("crock drank a glass", {"vessels": CROCK, "amounts": [Amount("drunk", 0.25, False)]}),
+    ("drew 0.5 l from the crock yesterday", {"vessels": CROCK, "amounts": [Amount("drunk", 0.5, False)], "at": at("02-17 08:30")}),
+    ("crock spilt 250 ml", {"vessels": CROCK, "amounts": [Amount("spilt", 0.25, False)]}),
+    ("topped up crock with 1 l of sweet tea", {"vessels": CROCK, "amounts": [Amount("sweet tea", 1.0, True)]}),
+    ("added 2 cups water to the tall jar", {"vessels": TALL, "amounts": [Amount("water", 0.473176, True)]}),
+    ("crock gave away half a litre ph 3.3", {"vessels": CROCK, "ph": 3.3, "amounts": [Amount("given", 0.5, False)]}),
     ("odile a bit sour, bram perfect, crock", {"vessels": CROCK, "tastes": [(ODILE, 1), (BRAM, 0)]}),
     ("jar two taste -1 odile", {"vessels": TWO, "tastes": [(ODILE, -1)]}),
     ("bram: much too sweet jar one", {"vessels": ONE, "tastes": [(BRAM, -3)]}),

@@ -228,13 +228,19 @@ def end_brew(session: Session, ask: EndBrew, at: datetime) -> Done:
         "First of all the starter: set it aside plain, or say that there is no next brew.",
     )
     checks.done()
+    made = ended(session, brew, at, ask.keep_disc)
+    return Done(f"{brew.vessel.name} is empty and free.", made)
+
+
+def ended(session: Session, brew: Brew, at: datetime, keep_disc: bool) -> dict[str, int]:
+    """End a brew as harvested: what is left goes, guests leave, a new disc is kept if wanted; gives what was made."""
     brew.status, brew.ended_at = BrewStatus.HARVESTED, at
     empty(session, brew.liquid, at, Way.LEFT_OVER)
     for guest in brew.guests:
         guest.until = guest.until or at
-    made = {}
+    made: dict[str, int] = {}
     facts = judging.facts_of(brew, at)
-    if ask.keep_disc and shows_life(facts, ta_rise_g_per_l=1.0):
+    if keep_disc and shows_life(facts, ta_rise_g_per_l=1.0):
         disc = Disc(
             name=f"{brew.culture.name}, disc {len(brew.culture.discs) + 1}",
             culture_id=brew.culture_id,
@@ -242,7 +248,7 @@ def end_brew(session: Session, ask: EndBrew, at: datetime) -> Done:
             diameter_cm=brew.vessel.diameter_cm,
         )
         made["disc"] = flushed(session, disc)
-    return Done(f"{brew.vessel.name} is empty and free.", made)
+    return made
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -155,6 +155,7 @@ class ChangePlace(AddPlace):
     """A place as it is to be."""
 
     place_id: int
+    version: int | None = None
 
 
 @action
@@ -162,6 +163,7 @@ def change_place(session: Session, ask: ChangePlace, at: datetime) -> Done:
     """Rename a place, or tell its warmth, light and reach."""
     _check_place(ask)
     place = queries.get(session, Place, ask.place_id)
+    check_version(ask.version, place.version, place.name)
     _write_place(place, ask)
     return Done(f"{place.name} saved.")
 

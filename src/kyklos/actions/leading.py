@@ -11,7 +11,7 @@ from ..core.conversion import STEP, TARGETS
 from ..reckon import conversions
 from ..store import queries
 from ..store.models import Conversion, Culture
-from .base import Checks, Done, action, flushed
+from .base import Checks, Done, action, check_version, flushed
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -22,12 +22,14 @@ class ChangeCulture:
     name: str
     story: str = ""
     backups_wanted: int = 1
+    version: int | None = None
 
 
 @action
 def change_culture(session: Session, ask: ChangeCulture, at: datetime) -> Done:
     """Write a line's name, story and how many backups the household keeps of it."""
     culture, checks, name = queries.get(session, Culture, ask.culture_id), Checks(), ask.name.strip()
+    check_version(ask.version, culture.version, culture.name)
     checks.refuse_if(not 1 <= len(name) <= 40, "name", "Give the culture a name of up to 40 letters.")
     others = (c for c in queries.cultures(session) if c.id != culture.id)
     checks.refuse_if(any(c.name.casefold() == name.casefold() for c in others), "name", "Another line has this name.")

@@ -25,6 +25,25 @@ def left_l(session: Session, liquid: Liquid) -> float:
     return float(liquid.litres)
 
 
+def course_of(session: Session, liquid: Liquid) -> list[tuple[datetime, float]]:
+    """List how much of a liquid there was after each thing that happened to it, in order of time. [L]"""
+    session.flush()
+    session.expire(liquid, ["additions", "inflows", "outflows"])
+    changes = [(a.at, 0, a.litres) for a in liquid.additions] + [(t.at, 0, t.litres) for t in liquid.inflows]
+    changes += [(t.at, 1, -t.litres) for t in liquid.outflows]
+    out: list[tuple[datetime, float]] = []
+    for at, _, litres in sorted(changes):
+        out.append((at, (out[-1][1] if out else 0.0) + litres))
+    return out
+
+
+def shortest_l(session: Session, liquid: Liquid, since: datetime) -> float:
+    """Return the least that there was of a liquid from a moment on: so much can have been taken then. [L]"""
+    course = course_of(session, liquid)
+    then = [litres for at, litres in course if at <= since][-1:]
+    return min([*then, *(litres for at, litres in course if at > since)], default=0.0)
+
+
 def pour(
     session: Session,
     at: datetime,
@@ -51,7 +70,7 @@ def pour(
         lively: Of a starter: fresh, bottle, hotel, dried or heel.
         ph: Of what passes, as known. [pH]
     """
-    if source is not None and (missing := litres - left_l(session, source)) > 1e-9:
+    if source is not None and (missing := litres - shortest_l(session, source, at)) > 1e-9:
         session.add(Transfer(at=at, litres=missing, target_id=source.id, how=Way.FOUND))
     row = Transfer(
         at=at,

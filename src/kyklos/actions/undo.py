@@ -9,14 +9,19 @@ from sqlalchemy import delete, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
+from ..core.kinds import LIVING
+from ..core.pouring import LEAST_L
 from ..store import queries
 from ..store.base import LAYOUT
 from ..store.journal import changed_since, put_back
 from ..store.lessons import outdate
-from ..store.models import Change, Photo, PhotoContent
+from ..store.models import Brew, Change, Liquid, Photo, PhotoContent
+from ..store.read.day_book import builds_on
 from .base import ConflictError, Done
+from .pouring import course_of
 
 OLD_LAYOUT = "This was done before Kyklos was upgraded, and cannot be undone in one step any more."
+ENDS = ("liquid_id", "source_id", "target_id")  #: Columns that name a liquid.
 BUILT_ON = "Something later builds on this. Undo that first."
 
 
@@ -42,8 +47,10 @@ def undo(session: Session, ask: Undo, at: datetime) -> Done:
             if change.layout != LAYOUT:
                 raise ConflictError(OLD_LAYOUT)
             if changed_since(session, change.rows):
-                raise ConflictError(BUILT_ON)
+                raise ConflictError(_built_on(session, change))
             put_back(session, change.rows)
+            _refuse_below_nothing(session, change)
+            _refuse_two_in_one(session, change)
             outdate(session, change.rows)
             change.undone_at = at
             kept = select(Photo.id).where(Photo.sha == PhotoContent.sha).exists()
@@ -51,3 +58,39 @@ def undo(session: Session, ask: Undo, at: datetime) -> Done:
             return Done(f"Undone: {change.says}", change_id=change.id)
     except IntegrityError as problem:
         raise ConflictError(BUILT_ON) from problem
+
+
+def _built_on(session: Session, change: Change) -> str:
+    """Say what builds on a change."""
+    later = builds_on(session, change)
+    return BUILT_ON if later is None else f"{BUILT_ON} It is: {later.says}"
+
+
+def _refuse_two_in_one(session: Session, change: Change) -> None:
+    """Refuse to bring a brew back into a vessel that was filled again since."""
+    for number in {number for table, number, _, _ in change.rows if table == "brew"}:
+        brew = queries.find(session, Brew, number)
+        if brew is None or not brew.alive:
+            continue
+        beside = queries.last_brew(
+            session, Brew.vessel_id == brew.vessel_id, Brew.id != number, Brew.status.in_(LIVING)
+        )
+        if beside is not None:
+            raise ConflictError(f"{brew.vessel.name} was filled again since. Undo that first.")
+
+
+def _refuse_below_nothing(session: Session, change: Change) -> None:
+    """Refuse to take back what was poured out again since."""
+    ends = [
+        row[end]
+        for _, _, before, after in change.rows
+        for row in (before, after)
+        if row
+        for end in ENDS
+        if row.get(end)
+    ]
+    session.expire_all()
+    for number in sorted(set(ends)):
+        liquid = queries.find(session, Liquid, number)
+        if liquid is not None and min((litres for _, litres in course_of(session, liquid)), default=0.0) < -LEAST_L:
+            raise ConflictError("More was taken out since than would have been there. Undo that first.")

@@ -13,7 +13,6 @@ from ..core.errors import CoreError, Problem
 from ..core.instruments import KINDS
 from ..core.kinds import MeasuredBy
 from ..core.observations import ORDER
-from ..core.safety import judge
 from ..core.saying import marked
 from ..reckon import judging
 from ..store import queries
@@ -231,7 +230,7 @@ class OverruleVerdict:
 def overrule_verdict(session: Session, ask: OverruleVerdict, at: datetime) -> Done:
     """Put one's own verdict in place of the computed one: towards risk only with a written reason, which stays visible."""
     brew = living(session, ask.brew_id)
-    computed = judge(judging.facts_of(brew, at))
+    computed = judging.computed_of(brew, judging.facts_of(brew, at))
     try:
         overrule.check(ask.word, ask.reason, computed)
     except CoreError as problem:

@@ -51,6 +51,8 @@ GRAVITY_SD = 0.0015  #: Of a hydrometer, and of what the model leaves out (assum
 ETHANOL_GRAVITY = -0.00027  #: Ethanol of 0.789 g/mL mixed without change of volume (assumed). [L/g]
 TA_SD = 0.05  #: Of a titration. [share]
 AT_ODDS = 1.3  #: From here a page says that readings contradict what is known (fitted). [-]
+LEAST_UNTOLD = 0.5  #: A brew stood at least so long before anything is known of it, where its start is unsure. [d]
+PACE = (0.05, 3.0)  #: So slow, or fast, time may run until then. [-]
 FINE_DAYS = 14.0  #: Quantiles stand at every half day until here, then daily. [d]
 
 
@@ -107,9 +109,11 @@ class ForecastAsk:
     points: tuple[Point, ...] = ()
     target_ph: float | None = None
     days: int = 40
+    start_sd_days: float = 0.0  #: How unsure it is when the brew began; 0: it is known. [d]
 
     def __post_init__(self) -> None:
         require_between(2, 200, "d", days=self.days)
+        require_between(0, 60, "d", start_sd_days=self.start_sd_days)
         if self.target_ph is not None:
             require_between(2, 6, "", target_ph=self.target_ph)
 
@@ -122,6 +126,12 @@ class ForecastAsk:
     def course(self) -> Course:
         """How warm it stands."""
         return self.batch.course
+
+    @property
+    def untold_days(self) -> float:
+        """How long it stood before anything is known of it: so long it may have worked for less or more. [d]"""
+        told = [seen.day for seen in self.observations] + [event.day for event in self.batch.events]
+        return max(LEAST_UNTOLD, min(told, default=self.start_sd_days * 2))
 
     def on(self, course: Course) -> ForecastAsk:
         """Return the same along another course."""
@@ -194,7 +204,7 @@ def _acid_sd(recipe: Recipe) -> float:
 
 
 class _Unknowns:
-    """The vector of unknowns: vigours, activity, gluconic, starter acid, meter, then one point per taster."""
+    """The vector of unknowns: vigours, activity, gluconic, starter acid, meter, one point per taster, perhaps the start."""
 
     yeast, bacteria, activity, gluconic, acid, meter, tasters = range(7)
 
@@ -204,8 +214,11 @@ class _Unknowns:
         self.taster_row = {name: self.tasters + i for i, name in enumerate(names)}
         spread = ask.prior.spread
         self.sd = np.array(
-            [spread, spread, ACTIVITY_SD, GLUCONIC_SD, _acid_sd(ask.recipe), 1.0] + [unsure[name] for name in names]
+            [spread, spread, ACTIVITY_SD, GLUCONIC_SD, _acid_sd(ask.recipe), 1.0]
+            + [unsure[name] for name in names]
+            + ([ask.start_sd_days] if ask.start_sd_days else [])
         )
+        self.earlier = len(self.sd) - 1 if ask.start_sd_days else None  #: It began so much earlier than told. [d]
         self.centre = np.zeros(len(self.sd))
         self.centre[:2] = np.log([ask.prior.yeast_vigour, ask.prior.bacteria_vigour])
 
@@ -226,10 +239,26 @@ class _Unknowns:
         return Kinetics(yeast, bacteria, gluconic=gluconic)
 
 
+def _remembered(ask: ForecastAsk, unknowns: _Unknowns, theta: Array, ratios: Ratios | None) -> Ratios | None:
+    """Let members whose start was earlier work longer before anything is known of them: their time runs faster then."""
+    if unknowns.earlier is None:
+        return ratios
+    usual = ratios or (lambda edges: ratios_over(ask.course, edges))
+    pace = np.clip(1 + theta[unknowns.earlier] / ask.untold_days, *PACE)
+
+    def told(edges: Array) -> tuple[Array, Array]:
+        before = (edges[1:] <= ask.untold_days + 1e-9)[:, None]
+        yeast, bacteria = (ratio if ratio.ndim == 2 else ratio[:, None] for ratio in usual(edges))
+        return np.where(before, yeast * pace, yeast), np.where(before, bacteria * pace, bacteria)
+
+    return told
+
+
 def _run(
     ask: ForecastAsk, unknowns: _Unknowns, theta: Array, days: float, step: float, ratios: Ratios | None = None
 ) -> BatchCourse:
     """Compute all members theta of shape (p, n) until a day."""
+    ratios = _remembered(ask, unknowns, theta, ratios)
     return run(
         ask.batch,
         days,
@@ -279,7 +308,8 @@ def _measured(observations: tuple[Observation, ...]) -> tuple[Array, Array]:
 def _fastest(ask: ForecastAsk, unknowns: _Unknowns) -> float:
     """Bound the fastest yeast: vigour at the prior's upper end times the warmest ratio of the course."""
     yeast, _ = step_ratios(ask.course, 2 * ask.days, 0.5)
-    return float(np.exp(unknowns.centre[0] + 1.5 * unknowns.sd[0]) * yeast.max())
+    longer = 1 + 1.5 * ask.start_sd_days / ask.untold_days if ask.start_sd_days else 1.0
+    return float(np.exp(unknowns.centre[0] + 1.5 * unknowns.sd[0]) * yeast.max() * min(longer, PACE[1]))
 
 
 def _fit(ask: ForecastAsk, unknowns: _Unknowns, fastest: float) -> tuple[Array, Array, float]:

@@ -281,3 +281,22 @@ def mature_from_ph(
     """Return mature liquid of a measured pH; its tea and water are taken as usual unless told. [pH, L]"""
     where = medium(tea, leaf_g_per_l, alkalinity_meq_per_l)
     return mature(starter_from_ph(ph, where), where, leaf_g_per_l, lively, litres)
+
+
+def fermented(state: Sequence[float], recipe: Recipe, litres: float = 1.0) -> Liquid:
+    """Return a brew as a liquid: what it ferments now, and what of its recipe stays as it is.
+
+    Args:
+        state: Its 8 parts, in the order of `ferment.py`. [g/L; shares for yeast and bacteria]
+        recipe: What it was started with.
+        litres: [L]
+    """
+    told = {name: max(0.0, float(value)) for name, value in zip(_STATE, state, strict=True)}
+    medium = {name: getattr(recipe.medium, name) for name in _MEDIUM}
+    return Liquid(
+        litres=litres,
+        leaf_g_per_l=recipe.leaf_g_per_l,
+        honey_acid_meq_per_l=recipe.honey_acid_meq_per_l,
+        **told,
+        **medium,
+    )

@@ -30,6 +30,9 @@ class Way(StrEnum):
     DISCARDED = "discarded"  #: With a spoiled brew.
     LEFT_OVER = "left over"  #: Neither reserved nor bottled when the vessel was emptied.
     DRUNK = "drunk"
+    VINEGAR = "vinegar"  #: Poured out as vinegar.
+    SPLIT = "split"  #: A part of a brew, into a second vessel.
+    JOINED = "joined"  #: A whole brew, into another one.
     GONE = "gone"  #: A bottle that left unopened.
     EVAPORATED = "evaporated"
     COUNTED = "counted"  #: The difference, when somebody looked how much there is.
@@ -40,6 +43,7 @@ class Added(StrEnum):
     """What is put into a liquid that was no kept liquid before."""
 
     SWEET_TEA = "sweet tea"
+    WATER = "water"
     VINEGAR = "vinegar"
     FLAVOUR = "flavour"
     SUGAR = "sugar"  #: Priming.

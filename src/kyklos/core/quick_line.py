@@ -11,6 +11,7 @@ Grammar, in any order, spelling forgiven:
     acidity = "ta" number | number "g/l"                                     "ta 4.6"
     tool   = "strip" | "meter" | "uncalibrated" | "hydrometer" | "refractometer"
     taste  = [taster] how sweet or sour                                      "odile a bit sweet"
+    took, put = as `quick_amounts.py` has them                               "drank a glass", "added 0.5 l water"
     look, smell, depth = as `data/quick_words.toml` has them
     time   = "yesterday" | weekday | date | clock | "this morning" | number unit "ago"
     word   = anything else: kept as a note, never dropped
@@ -22,10 +23,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
-from datetime import datetime
 
 from .observations import CARRY_ON, OBSERVATIONS, ORDER
+from .quick_amounts import amount_at, past_verb, volume_at
+from .quick_said import Context, Doubt, Named, Quick
 from .quick_time import When, read_time
 from .quick_words import FILLERS, Meaning, Token, phrase_at, same_word, tokens
 from .taste import score_word
@@ -35,74 +36,6 @@ PH_SURE = (2.0, 5.5)  #: A bare number between is a pH. [pH]
 C_SURE = (10.0, 45.0)  #: A bare number between is degC where that is used. [degC]
 F_SURE = (50.0, 113.0)  #: The same for degF. [degF]
 SG = (0.98, 1.1)  #: [-]
-
-
-@dataclass(frozen=True, slots=True)
-class Named:
-    """Something that can be named: a vessel with a living brew, or a taster."""
-
-    key: int
-    name: str
-    also: tuple[str, ...] = ()  #: Other names, like the line that lives in it.
-
-
-@dataclass(frozen=True, slots=True)
-class Context:
-    """What the line is read against."""
-
-    vessels: tuple[Named, ...]
-    tasters: tuple[Named, ...]
-    now: datetime  #: Local, without a zone.
-    us: bool = False  #: Degrees Fahrenheit, month before day.
-
-
-@dataclass(frozen=True, slots=True)
-class Doubt:
-    """A piece that may mean something else."""
-
-    text: str
-    question: str
-
-
-@dataclass(slots=True)
-class Quick:
-    """What a line was understood as. Temperatures in degC, gravity as SG, acidity in g/L."""
-
-    vessels: tuple[Named, ...] = ()  #: One: it is clear; more: one must be chosen; none: not said.
-    ph: float | None = None
-    instrument: str = ""
-    celsius: float | None = None
-    low_c: float | None = None
-    high_c: float | None = None
-    gravity: float | None = None
-    gravity_by: str = ""
-    ta_g_per_l: float | None = None
-    tastes: list[tuple[Named | None, int]] = field(default_factory=list)
-    surface: str = ""
-    signs: list[str] = field(default_factory=list)
-    smell: str = ""
-    depth: str = ""
-    at: datetime | None = None
-    note: str = ""
-    doubts: list[Doubt] = field(default_factory=list)
-    read: list[tuple[int, int]] = field(default_factory=list)  #: Pieces of the line that were understood.
-
-    @property
-    def measured(self) -> bool:
-        """Whether there is a reading in it."""
-        return any(
-            v is not None for v in (self.ph, self.celsius, self.low_c, self.high_c, self.gravity, self.ta_g_per_l)
-        )
-
-    @property
-    def looked(self) -> bool:
-        """Whether something was seen or smelled."""
-        return bool(self.surface or self.signs or self.smell)
-
-    @property
-    def empty(self) -> bool:
-        """Whether there is nothing to save."""
-        return not (self.measured or self.looked or self.tastes or self.note)
 
 
 class _Reader:
@@ -115,6 +48,7 @@ class _Reader:
         self.taken = [False] * len(self.tokens)
         self.when, self.taster = When(), None
         self.waiting: Named | None = None
+        self.kept: set[int] = set()  #: Words that stay a note, whatever else they might mean.
 
     def word(self, at: int) -> str:
         """Give a word, or nothing past the end."""
@@ -144,7 +78,7 @@ class _Reader:
         """Read all of it."""
         at = 0
         while at < len(self.words):
-            found = next((count for rule in RULES if (count := rule(self, at))), 0)
+            found = next((count for rule in RULES if at not in self.kept and (count := rule(self, at))), 0)
             for place in range(at, at + found):
                 self.taken[place] = True
             at += found or 1
@@ -199,6 +133,26 @@ class _Reader:
             pieces.append(glue + token.text)
             last = i
         return "".join(pieces).strip()
+
+
+def _amount(r: _Reader, at: int) -> int:
+    found, named, length = amount_at(r.words, at), past_verb(r.words, at), 0
+    if found is None and named is not None and (length := _vessel(r, named)):
+        found = amount_at(
+            [*r.words[: at + 1], *r.words[named + length :]], at
+        )  # "topped up the crock with 1 l of water"
+    if found is not None:
+        r.out.amounts.append(found[1])
+        return found[0] + ((named or 0) + length - at - 1 if length else 0)
+    if length:
+        r.out.vessels = ()
+    volume = volume_at(r.words, at)
+    if volume is None:
+        return 0
+    r.ask(at, volume[0], "Taken out, or put in? Kept as a note: write “drank” or “added” before it.")
+    for place in range(at, at + volume[0]):
+        r.kept.add(place)
+    return 0
 
 
 def _time(r: _Reader, at: int) -> int:
@@ -453,6 +407,7 @@ def _phrase(r: _Reader, at: int) -> int:
 
 RULES: tuple[Callable[[_Reader, int], int], ...] = (
     _vessel,
+    _amount,
     _range,
     _warmth,
     _gravity,

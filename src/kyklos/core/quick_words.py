@@ -36,6 +36,7 @@ FILLERS = frozenset(
         "in",
         "on",
         "to",
+        "from",
         "now",
         "about",
         "measured",

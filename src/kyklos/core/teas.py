@@ -46,12 +46,19 @@ def text_of(tea: Tea) -> str:
 def from_text(text: str) -> Tea:
     """Read a tea from a record.
 
+    Raises:
+        CoreError: If it is no tea.
+
     >>> from_text("black 0.5, green 0.5")
     (('black', 0.5), ('green', 0.5))
     """
     if text in TEAS:
         return text
-    return blend(tuple((key, float(share)) for key, share in (part.rsplit(" ", 1) for part in text.split(", "))))
+    try:
+        shares = tuple((key, float(share)) for key, share in (part.rsplit(" ", 1) for part in text.split(", ")))
+    except ValueError as problem:
+        raise CoreError(f"tea: {text[:40]!r} is none that is known.") from problem
+    return blend(shares)
 
 
 def name_of(tea: Tea) -> str:

@@ -18,6 +18,8 @@ WAYS: dict[str, tuple[str, float]] = {
     "kept": ("kept from it", 1.0),
     "born": ("grew in it", 1.0),
     "merged": ("poured together", 1.0),
+    "split": ("parted over two vessels", 1.0),
+    "blended": ("poured in", 1.0),
     "joined": ("lay in the same jar", 1.0),
     "drawn": ("drawn from it", 0.95),
     "fed": ("fed to it", 0.9),

@@ -21,6 +21,7 @@ from ..core.taste import JUN_HONEY_SHARE
 from ..store import queries
 from ..store.models import Brew, PutOff
 from ..store.read.moments import days_between
+from ..store.read.recorded import standing_tastings
 from ..store.session import context_of
 from . import forecasting, judging, palates
 
@@ -60,7 +61,7 @@ def diet_of(brew: Brew) -> Diet:
 
 def tasted_days(brew: Brew) -> list[float]:
     """List when a brew was tasted. [d since pitch]"""
-    return [days_between(brew.pitched_at, t.at) for t in brew.tastings if not t.struck]
+    return [days_between(brew.pitched_at, t.at) for t in standing_tastings(brew)]
 
 
 def _due_facts(brew: Brew, facts: BrewFacts, verdict: Verdict, out: Forecast, points: list[float]) -> DueFacts:

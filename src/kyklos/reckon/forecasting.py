@@ -24,6 +24,7 @@ from .warmth import course_of
 
 PAST_BREWS = 5  #: How many earlier brews of a culture shape what is expected of it.
 FORECAST_DAYS = 40
+DOUBT_SDS = 1.2816  #: Four starts in five lie within what is remembered as give or take. [sd]
 
 
 def _ask(brew: Brew, prior: Prior, points: tuple[Point, ...]) -> ForecastAsk:
@@ -33,6 +34,7 @@ def _ask(brew: Brew, prior: Prior, points: tuple[Point, ...]) -> ForecastAsk:
         prior=prior_on(prior, teas.vigour_of(teas.from_text(brew.tea))),
         points=points,
         days=FORECAST_DAYS,
+        start_sd_days=round(brew.start_doubt_days / DOUBT_SDS, 3),
     )
 
 

@@ -40,6 +40,22 @@ def with_look(facts: BrewFacts, look: Look) -> BrewFacts:
     return replace(facts, looks=(*facts.looks, look))
 
 
+def by_older_end(brew: Brew, facts: BrewFacts) -> BrewFacts:
+    """Return the facts as they are if a brew whose start is remembered roughly began as early as it may have."""
+    older = brew.start_doubt_days
+    return replace(
+        facts,
+        day=facts.day + older,
+        ph=tuple(replace(seen, day=seen.day + older) for seen in facts.ph),
+        looks=tuple(replace(look, day=look.day + older) for look in facts.looks),
+    )
+
+
+def computed_of(brew: Brew, facts: BrewFacts) -> Verdict:
+    """Judge a brew by the rules alone."""
+    return judge(by_older_end(brew, facts))
+
+
 def verdict_of(brew: Brew, now: datetime, facts: BrewFacts | None = None) -> Verdict:
     """Judge a brew; the brewer's own word counts as far as it may."""
-    return applied(judge(facts or facts_of(brew, now)), own_word(brew))
+    return applied(computed_of(brew, facts or facts_of(brew, now)), own_word(brew))

@@ -46,6 +46,8 @@ TRACED: dict[str, str] = {
     Way.MERGED: "merged",
     Way.FED: "fed",
     Way.DRAWN: "drawn",
+    Way.SPLIT: "split",
+    Way.JOINED: "blended",
 }
 CONTACT = {Way.FED, Way.DRAWN}  #: Ways through a hotel: they touch, they do not descend.
 

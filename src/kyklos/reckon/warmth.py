@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
 import numpy as np
@@ -101,7 +102,27 @@ def course_of(brew: Brew) -> Course:
 def _course_of(brew: Brew, logs: Sequence[TemperatureLog]) -> Course:
     points = {day: celsius for day, celsius in (*_logged(brew, logs), *by_hand(brew)) if day >= 0}
     measured = tuple(sorted((d, float(c)) for d, c in points.items()))
-    return course_through(_stays(brew.vessel.standings, brew.pitched_at, brew.ended_at), measured)
+    return course_through(_stood(brew), measured)
+
+
+def _stood(brew: Brew) -> list[Stood]:
+    """List where a brew stood since it was started, along the vessels in which it was. [d since pitch]"""
+    if not brew.earlier:
+        return _stays(brew.vessel.standings, brew.pitched_at, brew.ended_at)
+    out: list[Stood] = []
+    for stay in brew.earlier:
+        start, end = since_start(brew.pitched_at, stay.since), since_start(brew.pitched_at, stay.until)
+        there = _stays(stay.vessel.standings, stay.since, stay.until)
+        out += [_later(one, start, end) for one in there]
+    last = brew.earlier[-1].until
+    here = _stays(brew.vessel.standings, last, brew.ended_at)
+    return out + [_later(one, since_start(brew.pitched_at, last), None) for one in here]
+
+
+def _later(stood: Stood, days: float, end: float | None) -> Stood:
+    """Count a stay from an earlier start; the last one in a vessel ends when the brew left it. [d]"""
+    until = end if stood.until is None else stood.until + days
+    return replace(stood, since=stood.since + days, until=until)
 
 
 def _logged(brew: Brew, logs: Sequence[TemperatureLog]) -> list[tuple[float, float]]:

@@ -76,6 +76,9 @@ class Transfer(Base):
     name: Mapped[str] = mapped_column(default="")  #: Of what came from outside.
     lively: Mapped[str] = mapped_column(default="")  #: Of a starter: fresh, bottle, hotel, dried or heel.
     ph: Mapped[float | None]  #: Of what passed, as known then. [pH]
+    start: Mapped[
+        list[Any] | None
+    ]  #: Of a brew that was split or joined: its state then, as the core's ferment keeps it.
     source: Mapped[Liquid | None] = relationship(back_populates="outflows", foreign_keys=source_id)
     target: Mapped[Liquid | None] = relationship(back_populates="inflows", foreign_keys=target_id)
 

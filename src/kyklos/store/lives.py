@@ -57,6 +57,18 @@ class BrewDisc(Base):
     disc: Mapped[Disc] = relationship()
 
 
+class BrewStay(Base):
+    """A vessel in which a brew stood before the one in which it stands, or stood last."""
+
+    __tablename__ = "brew_stay"
+    brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
+    vessel_id: Mapped[int] = mapped_column(ForeignKey("vessel.id"), index=True)
+    since: Mapped[datetime]
+    until: Mapped[datetime]
+    brew: Mapped[Brew] = relationship(back_populates="earlier")
+    vessel: Mapped[Vessel] = relationship()
+
+
 class HotelStay(Base):
     """A disc in the hotel, from one day to another."""
 

@@ -17,6 +17,7 @@ from .learned import Lesson, Touched
 from .liquids import Addition, BottleType, Liquid, Transfer
 from .lives import (
     BrewDisc,
+    BrewStay,
     Conversion,
     CutLink,
     DiscEvent,
@@ -51,6 +52,7 @@ __all__ = [
     "Brew",
     "BrewDay",
     "BrewDisc",
+    "BrewStay",
     "Calibration",
     "Change",
     "Conversion",
@@ -326,6 +328,7 @@ class Brew(Base):
     overrules: Mapped[list[Overrule]] = relationship(back_populates="brew", order_by="Overrule.at, Overrule.id")
     guests: Mapped[list[BrewDisc]] = relationship(back_populates="brew", order_by="BrewDisc.position, BrewDisc.id")
     bottlings: Mapped[list[Bottling]] = relationship(back_populates="brew", order_by="Bottling.at, Bottling.id")
+    earlier: Mapped[list[BrewStay]] = relationship(back_populates="brew", order_by="BrewStay.since, BrewStay.id")
     reserved: Mapped[list[StarterLot]] = relationship(
         secondary="transfer",
         primaryjoin=f"and_(Brew.liquid_id == Transfer.source_id, Transfer.how == '{Way.RESERVED}')",
@@ -346,8 +349,16 @@ class Brew(Base):
         return max(0.0, self.liquid.litres)
 
     @property
+    def split_by(self) -> Transfer | None:
+        """How it was split from another brew; None: it was not."""
+        return next((t for t in self.liquid.inflows if t.how == Way.SPLIT), None)
+
+    @property
     def started_l(self) -> float:
-        """What it was started with. [L]"""
+        """What it, or the brew that it was split from, was started with. [L]"""
+        split = self.split_by
+        if split is not None and split.source is not None and split.source.brew is not None:
+            return split.source.brew.started_l
         return self.liquid.started_l
 
 

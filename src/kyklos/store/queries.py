@@ -23,6 +23,7 @@ from .models import (
     Brew,
     BrewDay,
     BrewDisc,
+    BrewStay,
     Culture,
     Disc,
     Gift,
@@ -235,6 +236,7 @@ def with_records(session: Session, brews: Sequence[Brew], *more: Relation) -> li
     for flows in (Liquid.additions, Liquid.inflows, Liquid.outflows):
         attach(session, owned, flows)
     attach(session, brews, Brew.readings, beside=Reading.tool)
+    attach(session, brews, Brew.earlier, beside=BrewStay.vessel)
     attach(session, brews, Brew.tastings, beside=Tasting.taster)
     for relation in more:
         attach(session, brews, relation)
@@ -277,6 +279,12 @@ def living_discs(session: Session) -> list[Disc]:
     """List the discs that did not end, oldest first."""
     query = select(Disc).where(Disc.ended_at.is_(None)).options(joinedload(Disc.born_brew).load_only(Brew.ended_at))
     return list(session.scalars(query.order_by(Disc.id)))
+
+
+def ended_discs(session: Session, culture: Culture, most: int) -> list[Disc]:
+    """List a line's discs that ended last, the oldest of them first."""
+    query = select(Disc).where(Disc.culture_id == culture.id, Disc.ended_at.is_not(None))
+    return list(session.scalars(query.order_by(Disc.ended_at.desc(), Disc.id.desc()).limit(most)))[::-1]
 
 
 @once

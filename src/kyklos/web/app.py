@@ -119,6 +119,7 @@ def _blueprints(app: Flask) -> None:
     from .brews import bp as brews
     from .cellar.routes import bp as cellar
     from .cultures import bp as cultures
+    from .day_book.routes import bp as day_book
     from .instruments.routes import bp as instruments
     from .quick.routes import bp as quick
     from .round.routes import bp as round_
@@ -127,6 +128,7 @@ def _blueprints(app: Flask) -> None:
     from .vessels.routes import bp as vessels
 
     for blueprint in (
-        round_, brew_day, brews, cellar, cultures, vessels, settings, quick, instruments, bin_, tasters, almanac
+        round_, brew_day, brews, cellar, cultures, vessels, settings, quick, instruments, bin_, tasters, almanac,
+        day_book,
     ):  # fmt: skip
         app.register_blueprint(blueprint)

@@ -15,7 +15,7 @@ from wtforms import Field, SelectField, SelectMultipleField, widgets
 from wtforms.fields.choices import SelectChoice
 from wtforms.validators import ValidationError
 
-from ..actions.base import RefusedError
+from ..actions.base import ConflictError, RefusedError
 from ..core.errors import Problem
 from . import units
 
@@ -184,6 +184,24 @@ class KitchenForm(FlaskForm):  # type: ignore[misc]
         """Put an action's problems beside their fields; others stand above the form."""
         self.add_problems(refused.problems)
 
+    status = 422  #: Of the page on which it is shown again.
+
+    def overtaken(self, conflict: ConflictError, version: int, **now: Any) -> None:
+        """Tell that another window was quicker, and beside each field that differs what it wrote; what was typed stays.
+
+        Args:
+            conflict: Says so.
+            version: Of the record now: saved again, what is typed here counts.
+            now: What the record says now, by field.
+        """
+        self.status = 409
+        self.form_errors.append(str(conflict))
+        self.version.raw_data, self.version.data = None, version
+        for name, value in now.items():
+            field = self[name]
+            if field.data != value:
+                field.errors = [*field.errors, f"The other window wrote “{_as_shown(field, value)}”."]
+
     def add_problems(self, problems: Iterable[Problem]) -> None:
         """Put problems beside their fields."""
         for problem in problems:
@@ -192,6 +210,15 @@ class KitchenForm(FlaskForm):  # type: ignore[misc]
                 self.form_errors.append(problem.message)
             else:
                 field.errors = [*field.errors, problem.message]
+
+
+def _as_shown(field: Field, value: Any) -> str:
+    """Say a value as its field would show it."""
+    if isinstance(field, SelectField):
+        return str(next((label for key, label, *_ in field.iter_choices() if key == value), value))
+    if isinstance(field, QuantityField):
+        return f"{units.typed(value, field.kind, g.units)} {field.unit}".strip()
+    return ("yes" if value else "no") if isinstance(value, bool) else str(value)
 
 
 MORE_OF_A_READING = ("celsius", "at")  #: Fields that are folded until they are needed.

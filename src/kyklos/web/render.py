@@ -56,9 +56,19 @@ def install_filters(app: Flask) -> None:
     def clock(moment: datetime) -> str:
         return words.clock_word(moment, g.now, g.household.zone)
 
+    def hour(moment: datetime) -> str:
+        return f"{words.local(moment, g.household.zone):%H:%M}"
+
     def field_number(value: float | None, digits: int = 2) -> str:
         return "" if value is None else f"{value:.{digits}f}"
 
     app.extensions["kyklos fixed"] = {}
     app.jinja_env.globals["fixed"] = fixed
-    app.jinja_env.filters |= {"quantity": quantity, "when": when, "clock": clock, "digits": field_number}
+    app.jinja_env.filters |= {
+        "quantity": quantity,
+        "when": when,
+        "clock": clock,
+        "hour": hour,
+        "moment": datetime.fromisoformat,
+        "digits": field_number,
+    }

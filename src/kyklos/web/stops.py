@@ -111,7 +111,7 @@ def curve_of(stop: Stop, then: Forecast | None = None) -> Curve:
     """Draw a brew's curve, and another future beside it."""
     brew, out = stop.brew, stop.forecast
     tastings = [
-        (moments.days_between(brew.pitched_at, t.at), t.taster.name, t.score) for t in brew.tastings if not t.struck
+        (moments.days_between(brew.pitched_at, t.at), t.taster.name, t.score) for t in recorded.standing_tastings(brew)
     ]
     return curve(
         CurveFacts(

@@ -2,24 +2,32 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
+from datetime import datetime
+from typing import TypeVar
 
 from ...core import teas
-from ...core.batch import MOST_DRAWN, Draw, Event, Pour
+from ...core.batch import MOST_DRAWN, Draw, Event, Move, Pour
 from ...core.brew_plan import vessel_surface
 from ...core.ferment import STARTER_LIVELINESS, Recipe
 from ...core.forecast import Observation
 from ...core.instruments import Calibrated, gravity_sd, ph_sd, standing
 from ...core.kinds import MeasuredBy
-from ...core.liquid import Liquid, mature_from_ph
+from ...core.liquid import Liquid, fermented, mature_from_ph, sweet_tea, water
 from ...core.overrule import Own
-from ...core.pouring import Way
+from ...core.pouring import Added, Way
 from ...core.safety import Look
 from ...core.taste import Point, usual_point
-from ..models import Brew, Reading, TemperatureLog, Transfer, Vessel
+from ..models import Addition, Brew, BrewStay, Reading, Tasting, TemperatureLog, Transfer, Vessel
+from ..models import Look as LookRow
 from .moments import days_between, since_start
 
-HAPPENS = {Way.ADDED, Way.RESERVED, Way.BOTTLED, Way.FED, Way.GIVEN, Way.LOST, Way.DRUNK}  #: To a brew while it stands.
+R = TypeVar("R", Reading, Tasting, LookRow)
+
+#: To a brew while it stands.
+HAPPENS = {
+    Way.ADDED, Way.RESERVED, Way.BOTTLED, Way.FED, Way.GIVEN, Way.LOST, Way.DRUNK, Way.VINEGAR, Way.SPLIT, Way.JOINED
+}  # fmt: skip
 
 
 def surface_per_volume(vessel: Vessel, litres: float) -> float:
@@ -42,8 +50,19 @@ def recipe_of(brew: Brew) -> Recipe:
         starter_ph=brew.starter_ph,
         starter_ta_g_per_l=brew.starter_ta_g_per_l,
         alkalinity_meq_per_l=brew.alkalinity_meq_per_l,
-        surface_per_volume_per_cm=surface_per_volume(brew.vessel, brew.started_l),
+        surface_per_volume_per_cm=surface_per_volume(first_vessel(brew), brew.started_l),
     )
+
+
+def first_vessel(brew: Brew) -> Vessel:
+    """Return the vessel in which a brew was started."""
+    return brew.earlier[0].vessel if brew.earlier else brew.vessel
+
+
+def parent_of(brew: Brew) -> Brew | None:
+    """Return the brew that a brew was split from; None: it was not."""
+    split = brew.split_by
+    return split.source.brew if split is not None and split.source is not None else None
 
 
 def starter_share(brew: Brew) -> float:
@@ -52,27 +71,86 @@ def starter_share(brew: Brew) -> float:
     return (brew.starter_fraction * brew.started_l + added) / (brew.started_l + added)
 
 
-def events_of(brew: Brew) -> tuple[Event, ...]:
-    """List what happened to a brew after it was started, in order of time: starter added, liquid taken out."""
-    since = brew.liquid.began_at
-    flows = [*brew.liquid.inflows, *brew.liquid.outflows]
-    later = sorted((t for t in flows if t.how in HAPPENS), key=lambda t: (t.at, t.id))
-    out: list[Event] = []
+Happening = Transfer | Addition | BrewStay
+
+
+def events_of(brew: Brew, until: datetime | None = None) -> tuple[Event, ...]:
+    """List what happened to a brew after it was started, in order of time: poured in, taken out, poured over.
+
+    A brew that was split from another has that one's past: all but its own part was drawn when it was split.
+
+    Args:
+        brew: The brew.
+        until: Only what happened before.
+    """
+    parent, split = parent_of(brew), brew.split_by
+    out = list(events_of(parent, split.at)) if parent is not None and split is not None else []
     stands = brew.started_l
-    for t in later:
-        day = since_start(since, t.at)
-        if t.target_id == brew.liquid_id:
-            out.append(Pour(day, _poured(brew, t)))
-            stands += t.litres
-            continue
-        litres = min(t.litres, MOST_DRAWN * stands)
-        out.append(Draw(day, litres))
-        stands -= litres
+    for event in out:
+        stands += event.liquid.litres if isinstance(event, Pour) else -event.litres if isinstance(event, Draw) else 0.0
+    if split is not None:
+        day, rest = since_start(brew.pitched_at, split.at), max(0.0, min(stands - split.litres, MOST_DRAWN * stands))
+        stands = max(stands - rest, 1e-3)
+        out.append(Draw(day, rest))
+        out.append(Move(day, surface_per_volume(_vessel_at(brew, split.at), stands)))
+    for happening in _happenings(brew):
+        at = happening.until if isinstance(happening, BrewStay) else happening.at
+        if until is not None and at >= until:
+            break
+        event = _event(brew, happening, since_start(brew.pitched_at, at), stands)
+        stands += event.liquid.litres if isinstance(event, Pour) else -event.litres if isinstance(event, Draw) else 0.0
+        out.append(event)
     return tuple(out)
 
 
+def _happenings(brew: Brew) -> list[Happening]:
+    """List the records of what happened to a brew since it began, or was split from another, in order of time."""
+    since = brew.liquid.began_at
+    flows = [t for t in (*brew.liquid.inflows, *brew.liquid.outflows) if t.how in HAPPENS]
+    flows = [t for t in flows if not (t.how == Way.SPLIT and t.target_id == brew.liquid_id)]
+    poured: list[tuple[datetime, int, Happening]] = [(t.at, 1, t) for t in flows]
+    poured += [(a.at, 0, a) for a in brew.liquid.additions if a.at > since]
+    poured += [(stay.until, 2, stay) for stay in brew.earlier if stay.until > since]
+    return [one for _, _, one in sorted(poured, key=lambda row: (row[0], row[1], row[2].id))]
+
+
+def _event(brew: Brew, happening: Happening, day: float, stands: float) -> Event:
+    """Put a record as the batch reads it. [d since the start, L]"""
+    if isinstance(happening, BrewStay):
+        return Move(day, surface_per_volume(_vessel_at(brew, happening.until), max(stands, 1e-3)))
+    if isinstance(happening, Addition):
+        return Pour(day, _added(brew, happening))
+    if happening.target_id == brew.liquid_id:
+        return Pour(day, _poured(brew, happening))
+    return Draw(day, min(happening.litres, MOST_DRAWN * stands))
+
+
+def _vessel_at(brew: Brew, moment: datetime) -> Vessel:
+    """Return the vessel in which a brew stood from a moment on."""
+    return next((stay.vessel for stay in brew.earlier if stay.since <= moment < stay.until), brew.vessel)
+
+
+def _added(brew: Brew, addition: Addition) -> Liquid:
+    """Describe water or sweet tea that was put into a brew; its tea and water are taken to be the brew's."""
+    if addition.what != Added.SWEET_TEA:
+        return water(brew.alkalinity_meq_per_l, addition.litres)
+    strength = addition.grams / addition.litres if addition.grams and addition.litres else brew.sugar_g_per_l
+    return sweet_tea(
+        teas.from_text(brew.tea),
+        brew.leaf_g_per_l,
+        strength,
+        honey_share=brew.honey_share,
+        invert_share=brew.invert_share,
+        alkalinity_meq_per_l=brew.alkalinity_meq_per_l,
+        litres=addition.litres,
+    )
+
+
 def _poured(brew: Brew, transfer: Transfer) -> Liquid:
-    """Describe starter that was added to a brew; its tea and water are taken to be the brew's."""
+    """Describe what was poured into a brew: another brew as it was then, or starter, with the brew's own tea and water."""
+    if transfer.start:
+        source = transfer.source.brew if transfer.source is not None else None
+        return fermented(transfer.start, recipe_of(source or brew), transfer.litres)
     return mature_from_ph(
         transfer.ph if transfer.ph is not None else brew.starter_ph,
         transfer.litres,
@@ -84,8 +162,19 @@ def _poured(brew: Brew, transfer: Transfer) -> Liquid:
 
 
 def standing_readings(brew: Brew) -> list[Reading]:
-    """List the readings that are not struck out."""
-    return [reading for reading in brew.readings if not reading.struck]
+    """List the readings that are not struck out; of a brew that was split from another, those before as well."""
+    return [*_before(brew, standing_readings), *(reading for reading in brew.readings if not reading.struck)]
+
+
+def standing_tastings(brew: Brew) -> list[Tasting]:
+    """List the tastings that are not struck out; of a brew that was split from another, those before as well."""
+    return [*_before(brew, standing_tastings), *(tasting for tasting in brew.tastings if not tasting.struck)]
+
+
+def _before(brew: Brew, told: Callable[[Brew], list[R]]) -> list[R]:
+    """List what was told of the brew that another was split from, until it was."""
+    parent, split = parent_of(brew), brew.split_by
+    return [row for row in told(parent) if row.at <= split.at] if parent is not None and split is not None else []
 
 
 def logged(brew: Brew, logs: Iterable[TemperatureLog]) -> list[tuple[float, float]]:
@@ -138,22 +227,24 @@ def observations_of(brew: Brew, points: tuple[Point, ...]) -> tuple[Observation,
     own = {point.taster: point for point in points}
     usual = Point("", usual_point(brew.honey_share))
     seen = measured(brew)
-    for t in brew.tastings:
-        if not t.struck:
-            point = own.get(t.taster.name, usual)
-            day = since_start(brew.pitched_at, t.at)
-            seen.append(Observation(day, "taste", t.score, "", t.taster.name, point.ta_g_per_l, point.sd))
+    for t in standing_tastings(brew):
+        point = own.get(t.taster.name, usual)
+        day = since_start(brew.pitched_at, t.at)
+        seen.append(Observation(day, "taste", t.score, "", t.taster.name, point.ta_g_per_l, point.sd))
     return tuple(sorted(seen, key=lambda o: (o.day, o.kind, o.value, o.taster)))
 
 
 def looks_of(brew: Brew) -> tuple[Look, ...]:
     """List the looks that stand; one at signs or smell alone leaves the surface as it was seen before."""
     out: list[Look] = []
-    for look in brew.looks:
-        if not look.struck:
-            surface = look.surface or (out[-1].surface if out else "")
-            out.append(Look(max(0.0, days_between(brew.pitched_at, look.at)), surface, tuple(look.signs), look.smell))
+    for look in _standing_looks(brew):
+        surface = look.surface or (out[-1].surface if out else "")
+        out.append(Look(max(0.0, days_between(brew.pitched_at, look.at)), surface, tuple(look.signs), look.smell))
     return tuple(out)
+
+
+def _standing_looks(brew: Brew) -> list[LookRow]:
+    return [*_before(brew, _standing_looks), *(look for look in brew.looks if not look.struck)]
 
 
 def own_word(brew: Brew) -> Own | None:

@@ -10,7 +10,7 @@ from werkzeug.wrappers import Response as Answer
 from ...actions import brewing, watching
 from ...actions.base import RefusedError
 from ...core.observations import OBSERVATIONS, Look, of_group
-from ...core.safety import Verdict, judge
+from ...core.safety import Verdict
 from ...drawing.specimen import KINDS, Specimen, specimen
 from ...reckon import judging
 from ...store.models import Brew
@@ -47,7 +47,7 @@ def _verdict(brew: Brew, told: dict[str, Any]) -> Verdict | None:
     facts = judging.facts_of(brew, g.now)
     signs = tuple(key for key in told["signs"] if key in OBSERVATIONS)
     look = Look(facts.day, told["surface"], signs, told["smell"] if told["smell"] in OBSERVATIONS else "")
-    return judge(judging.with_look(facts, look))
+    return judging.computed_of(brew, judging.with_look(facts, look))
 
 
 def _page(brew: Brew, told: dict[str, Any], status: int = 200, problems: dict[str, str] | None = None) -> Response:

@@ -15,9 +15,8 @@ from ...core.forecast import AT_ODDS, Forecast, ForecastAsk, Observation, foreca
 from ...core.growth import Slot, slots
 from ...core.kinds import SeenKind
 from ...core.overrule import towards_risk
-from ...core.safety import judge
 from ...core.taste import score_word
-from ...reckon import attention, forecasting
+from ...reckon import attention, forecasting, judging
 from ...reckon.evidence import evidence_of
 from ...store import queries
 from ...store.models import Overrule, Photo, TemperatureLog
@@ -128,7 +127,7 @@ def telling_of(stop: Stop) -> Telling:
     growth = slots(shown, stop.day)
     own = next((row for row in reversed(brew.overrules) if not row.struck), None)
     parts, sooner = _parts(stop, ask)
-    computed = judge(stop.facts).word
+    computed = judging.computed_of(brew, stop.facts).word
     return Telling(
         changed=changed_words(ask, stop.forecast),
         at_odds=stop.forecast.contradicted >= AT_ODDS,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from wtforms import BooleanField, StringField, TextAreaField
+from wtforms import BooleanField, IntegerField, StringField, TextAreaField
 from wtforms.validators import DataRequired
 
 from ...actions.household import ORIGINS
@@ -34,6 +34,7 @@ class RuleForm(KitchenForm):
     name = StringField("Name", validators=[DataRequired("Give the culture a name.")])
     backups_wanted = QuantityField("Keep at least so many backups", kind="number")
     story = TextAreaField("Its story")
+    version = IntegerField("version")
 
 
 class DiscForm(KitchenForm):

@@ -6,6 +6,7 @@ from flask import Response, abort, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
 from ...actions import leading
+from ...actions.base import ConflictError
 from ...actions.household import ORIGINS, AddCulture, add_culture
 from ...core.ageing import condition_words
 from ...core.discs import narrow_words
@@ -15,7 +16,7 @@ from ...core.sources import SOURCES
 from ...drawing.strength import strength
 from ...reckon import conversions, hotels, lineages, links
 from ...store import queries
-from ...store.models import Culture
+from ...store.models import Brew, Culture
 from ..acting import tried
 from ..fields import KitchenForm
 from ..render import page
@@ -24,6 +25,8 @@ from . import strands, telling
 from .forms import CultureForm, GiftForm, ReceiveForm, RuleForm
 from .naming import age_days, born_at, lot_words, source_words
 from .place import bp
+
+GONE_SHOWN, BREWS_SHOWN = 12, 8  #: Of a line's discs that ended, and of its brews, the last ones are listed.
 
 
 @bp.get("/")
@@ -66,7 +69,6 @@ def line_page(number: int, status: int = 200, problem: str = "", **forms: Kitche
     """Show one line; forms that were refused come as they were typed."""
     culture = queries.get(g.session, Culture, number)
     vigour = lineages.vigour_of(g.session, culture)
-    here = {("disc", d.id) for d in culture.discs} | {("lot", lot.id) for lot in culture.lots}
     conversion = conversions.running(culture)
     return page(
         "cultures/line.html",
@@ -76,7 +78,11 @@ def line_page(number: int, status: int = 200, problem: str = "", **forms: Kitche
         origins=ORIGINS,
         ends=ENDS,
         used=queries.in_use(g.session)[1],
-        used_here=any(b.alive for b in culture.brews),
+        used_here=any(b.culture_id == number for b in queries.standing_brews(g.session)),
+        discs=[d for d in queries.living_discs(g.session) if d.culture_id == number],
+        gone=queries.ended_discs(g.session, culture, GONE_SHOWN),
+        lots=[lot for lot in queries.starter_lots(g.session) if lot.culture_id == number],
+        brews=queries.last_brews(g.session, Brew.culture_id == number, most=BREWS_SHOWN + 1),
         apart=queries.set_apart(g.session),
         kept=lineages.backups_of(g.session, culture, g.now),
         vigour=vigour,
@@ -85,7 +91,6 @@ def line_page(number: int, status: int = 200, problem: str = "", **forms: Kitche
         conversion=conversion,
         advice=conversions.advice_of(g.session, culture, g.now) if conversion else None,
         gifts=lineages.gifts_of(g.session, culture),
-        outside=telling.outside_of(here),
         born_at=born_at,
         source_words=source_words,
         age_days=age_days,
@@ -101,9 +106,9 @@ def line_page(number: int, status: int = 200, problem: str = "", **forms: Kitche
 def gift_form(culture: Culture, **given: object) -> GiftForm:
     """Make the form of a gift with what can be given."""
     form, used = GiftForm(**given), queries.in_use(g.session)[1]
-    free = [d for d in culture.discs if d.ended_at is None and d.id not in used]
+    free = [d for d in queries.living_discs(g.session) if d.culture_id == culture.id and d.id not in used]
     form.disc.choices = [(0, "no disc")] + [(d.id, d.name) for d in free]
-    lots = [lot for lot in culture.lots if lot.left_l > 0.005]
+    lots = [lot for lot in queries.starter_lots(g.session) if lot.culture_id == culture.id]
     form.lot.choices = [(0, "no liquid")] + [(lot.id, lot_words(lot)) for lot in lots]
     return form
 
@@ -118,17 +123,23 @@ def line(number: int) -> Response:
 def rule(number: int) -> Answer:
     """Change a line's name, story and how many backups are kept."""
     form = RuleForm()
-    done = tried(
-        form,
-        leading.change_culture,
-        lambda: leading.ChangeCulture(
+
+    def ask() -> leading.ChangeCulture:
+        return leading.ChangeCulture(
             culture_id=number,
             name=form.name.data or "",
             story=form.story.data or "",
             backups_wanted=round(form.backups_wanted.data),
-        ),
-    )
-    return redirect(url_for(".line", number=number), 303) if done else line_page(number, 422, rule=form)
+            version=form.version.data,
+        )
+
+    try:
+        if tried(form, leading.change_culture, ask):
+            return redirect(url_for(".line", number=number), 303)
+    except ConflictError as conflict:
+        now = queries.get(g.session, Culture, number)
+        form.overtaken(conflict, now.version, name=now.name, story=now.story, backups_wanted=now.backups_wanted)
+    return line_page(number, form.status, rule=form)
 
 
 def form_page(form: CultureForm, status: int = 200, problem: str = "") -> Response:

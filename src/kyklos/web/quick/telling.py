@@ -9,11 +9,14 @@ from zoneinfo import ZoneInfo
 from flask import g
 
 from ...actions.brewing import LogLook, LogReading, LogTasting
+from ...actions.happenings import LEAVES
 from ...actions.quick import SaveQuick
 from ...core.facts import INSTRUMENTS
 from ...core.kinds import MeasuredBy
 from ...core.observations import OBSERVATIONS
-from ...core.quick_line import Context, Named, Quick, understand
+from ...core.quick_amounts import Amount
+from ...core.quick_line import understand
+from ...core.quick_said import Context, Named, Quick
 from ...core.taste import score_word
 from ...store import queries
 from ...store.models import Brew
@@ -72,10 +75,16 @@ def _words(q: Quick) -> tuple[str, ...]:
     out += [OBSERVATIONS[key].name for key in (q.surface, *q.signs) if key]
     out += [f"smells of {OBSERVATIONS[q.smell].name.lower()}"] if q.smell else []
     out += [f"sample from the {q.depth}"] if q.depth else []
+    out += [_amount_words(one) for one in q.amounts]
     if q.at is not None:
         out.append(clock_word(_utc(q.at), g.now, g.household.zone))
     out += [f"note: {q.note}"] if q.note else []
     return tuple(out)
+
+
+def _amount_words(one: Amount) -> str:
+    litres = units.words(one.litres, "volume", g.units)
+    return f"{litres} of {one.what} put in" if one.put else f"{litres} {LEAVES[one.what][1]}"
 
 
 def _utc(local: datetime) -> datetime:
@@ -144,6 +153,7 @@ def saved_as(told: Told) -> SaveQuick:
         look=LogLook(brew_id=brew.id, surface=q.surface, signs=tuple(q.signs), smell=q.smell, at=at)
         if q.looked
         else None,
+        amounts=tuple(q.amounts),
         note=q.note,
         at=at,
     )

@@ -39,3 +39,4 @@ class PlaceForm(KitchenForm):
     light = ChoiceField("Light", default="shade", choices=list(LIGHTS.items()))
     reach = ChoiceField("Reach", default="easy", choices=list(REACHES.items()))
     rivals = BooleanField("Other ferments stand there")
+    version = IntegerField("version")

@@ -20,6 +20,10 @@ from .forms import PlaceForm, VesselForm
 bp = Blueprint("vessels", __name__, url_prefix="/vessels", template_folder="templates")
 
 
+OF_A_VESSEL = ("name", "kind", "nominal_l", "usable_l", "diameter_cm", "material", "tapped", "heel_l", "heater_c")
+OF_A_PLACE = ("kind", "celsius", "winter_c", "summer_c", "light", "reach", "rivals")
+
+
 @bp.get("/")
 def show() -> Response:
     """List vessels by place, and the places' temperatures."""
@@ -46,21 +50,7 @@ def _list(status: int = 200, wrong: tuple[int, PlaceForm] | None = None) -> Resp
 def _form(vessel: Vessel | None = None) -> VesselForm:
     data: dict[str, Any] = {}
     if vessel is not None:
-        data = {
-            name: getattr(vessel, name)
-            for name in (
-                "name",
-                "kind",
-                "nominal_l",
-                "usable_l",
-                "diameter_cm",
-                "material",
-                "tapped",
-                "heel_l",
-                "heater_c",
-                "version",
-            )
-        }
+        data = {name: getattr(vessel, name) for name in (*OF_A_VESSEL, "version")}
         data["place"] = vessel.place.id
     form = VesselForm(data=data)
     places = queries.places(g.session)
@@ -134,11 +124,10 @@ def change(number: int) -> Answer:
         except RefusedError as refused:
             form.take(refused)
         except ConflictError as conflict:
-            form.form_errors.append(str(conflict))
-            form.version.raw_data = None
-            form.version.data = vessel.version
-            return _page(form, vessel, 409)
-    return _page(form, vessel, 422)
+            vessel = queries.get(g.session, Vessel, number)
+            now = {name: getattr(vessel, name) for name in OF_A_VESSEL}
+            form.overtaken(conflict, vessel.version, place=vessel.place.id, **now)
+    return _page(form, vessel, form.status)
 
 
 @bp.post("/places/<int:number>")
@@ -148,12 +137,14 @@ def change_one_place(number: int) -> Answer:
     queries.get(g.session, Place, number)
     if form.validate_on_submit():
         try:
-            told = {
-                name: form[name].data
-                for name in ("kind", "celsius", "winter_c", "summer_c", "light", "reach", "rivals")
-            }
-            act(change_place, ChangePlace(place_id=number, name=form.place_name.data or "", **told))
+            told = {name: form[name].data for name in OF_A_PLACE}
+            ask = ChangePlace(place_id=number, name=form.place_name.data or "", version=form.version.data, **told)
+            act(change_place, ask)
             return redirect(url_for(".show"), 303)
         except RefusedError as refused:
             form.take(refused)
-    return _list(422, (number, form))
+        except ConflictError as conflict:
+            place = queries.get(g.session, Place, number)
+            now = {name: getattr(place, name) for name in OF_A_PLACE}
+            form.overtaken(conflict, place.version, place_name=place.name, **now)
+    return _list(form.status, (number, form))

@@ -1,0 +1,105 @@
+"""The quick line's amounts: what was taken out of a brew or put into it, and how much.
+
+    took  = ("drank" | "drew" | "spilt" | "gave away" | ...) [amount] ["out"]
+    put   = ("added" | "topped up with" | ...) amount ["of"] ("water" | "sweet tea" | "starter")
+    amount = [number | "a" | "half a"] ("glass" | "cup" | "l" | "ml" | "qt" | ...)
+
+A volume is never a pH: a number before a unit of volume is one wherever it stands.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from .quick_words import NUMBERS
+
+GLASS_L, JUG_L = 0.25, 1.0  #: Of a household that told of none (assumed). [L]
+UNITS = {
+    "l": 1.0, "litre": 1.0, "litres": 1.0, "liter": 1.0, "liters": 1.0,
+    "dl": 0.1, "cl": 0.01, "ml": 0.001, "millilitres": 0.001, "milliliters": 0.001,
+    "glass": GLASS_L, "glasses": GLASS_L, "jug": JUG_L, "jugs": JUG_L,
+    "cup": 0.236588, "cups": 0.236588, "pint": 0.473176, "pints": 0.473176,
+    "qt": 0.946353, "quart": 0.946353, "quarts": 0.946353, "gal": 3.785412, "gallon": 3.785412, "gallons": 3.785412,
+}  # fmt: skip  #: [L]
+TOOK = {
+    "drank": "drunk", "drunk": "drunk", "drew": "drunk", "drawn": "drunk", "poured": "drunk", "took": "drunk", "taken": "drunk",
+    "spilt": "spilt", "spilled": "spilt", "lost": "spilt",
+    "gave": "given", "given": "given",
+}  # fmt: skip
+PUT = {"added", "topped", "put"}
+SOURCES = {("sweet", "tea"): "sweet tea", ("tea",): "sweet tea", ("water",): "water", ("starter",): "starter"}
+BETWEEN = {"up", "in", "of", "with", "off", "out", "away", "about", "some", "by", "more", "the"}
+HALVES = {"half": 0.5, "quarter": 0.25, "½": 0.5, "¼": 0.25, "¾": 0.75}
+
+
+@dataclass(frozen=True, slots=True)
+class Amount:
+    """So much, taken out or put in."""
+
+    what: str  #: drunk, given, spilt; water, sweet tea, starter.
+    litres: float  #: [L]
+    put: bool  #: In, not out.
+
+
+def _number(word: str) -> float | None:
+    word = NUMBERS.get(word, word)
+    try:
+        value = float(word)
+    except ValueError:
+        return None
+    return value if 0 < value < 1000 else None
+
+
+def volume_at(words: Sequence[str], at: int) -> tuple[int, float] | None:
+    """Read a volume that begins at a word: how many words, and litres; None where there is none.
+
+    >>> volume_at("half a glass".split(), 0), volume_at(["250", "ml"], 0), volume_at(["3.4", "and"], 0)
+    ((3, 0.125), (2, 0.25), None)
+    """
+    count, value = 0, 1.0
+    told = words[at] if at < len(words) else ""
+    if told in HALVES:
+        count, value = 1, HALVES[told]
+    elif (number := _number(told)) is not None:
+        count, value = 1, number
+    if at + count < len(words) and words[at + count] in {"a", "an"}:
+        count += 1
+    place = at + count
+    if count == 0 or place >= len(words):
+        return None
+    if words[place : place + 2] == ["fl", "oz"]:
+        return count + 2, value * 0.0295735
+    return (count + 1, value * UNITS[words[place]]) if words[place] in UNITS else None
+
+
+def amount_at(words: Sequence[str], at: int) -> tuple[int, Amount] | None:
+    """Read what was taken out or put in, beginning at its verb: how many words, and what."""
+    verb = words[at]
+    if verb not in TOOK and verb not in PUT:
+        return None
+    place = _past(words, at + 1)
+    found = volume_at(words, place)
+    if found is None:
+        return None
+    count, litres = found
+    end = place + count
+    if verb in TOOK:
+        return end - at, Amount(TOOK[verb], litres, put=False)
+    start = _past(words, end)
+    source = next((key for key in SOURCES if tuple(words[start : start + len(key)]) == key), None)
+    if source is None:
+        return None
+    return start + len(source) - at, Amount(SOURCES[source], litres, put=True)
+
+
+def past_verb(words: Sequence[str], at: int) -> int | None:
+    """Return where a verb's own words end that begins here; None where there is no verb."""
+    return _past(words, at + 1) if words[at] in TOOK or words[at] in PUT else None
+
+
+def _past(words: Sequence[str], at: int) -> int:
+    """Step over little words."""
+    while at < len(words) and words[at] in BETWEEN:
+        at += 1
+    return at

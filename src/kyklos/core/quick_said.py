@@ -1,0 +1,77 @@
+"""What a quick line is read against, and what it is understood as."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from datetime import datetime
+
+from .quick_amounts import Amount
+
+
+@dataclass(frozen=True, slots=True)
+class Named:
+    """Something that can be named: a vessel with a living brew, or a taster."""
+
+    key: int
+    name: str
+    also: tuple[str, ...] = ()  #: Other names, like the line that lives in it.
+
+
+@dataclass(frozen=True, slots=True)
+class Context:
+    """What the line is read against."""
+
+    vessels: tuple[Named, ...]
+    tasters: tuple[Named, ...]
+    now: datetime  #: Local, without a zone.
+    us: bool = False  #: Degrees Fahrenheit, month before day.
+
+
+@dataclass(frozen=True, slots=True)
+class Doubt:
+    """A piece that may mean something else."""
+
+    text: str
+    question: str
+
+
+@dataclass(slots=True)
+class Quick:
+    """What a line was understood as. Temperatures in degC, gravity as SG, acidity in g/L."""
+
+    vessels: tuple[Named, ...] = ()  #: One: it is clear; more: one must be chosen; none: not said.
+    ph: float | None = None
+    instrument: str = ""
+    celsius: float | None = None
+    low_c: float | None = None
+    high_c: float | None = None
+    gravity: float | None = None
+    gravity_by: str = ""
+    ta_g_per_l: float | None = None
+    tastes: list[tuple[Named | None, int]] = field(default_factory=list)
+    surface: str = ""
+    signs: list[str] = field(default_factory=list)
+    smell: str = ""
+    depth: str = ""
+    amounts: list[Amount] = field(default_factory=list)  #: Taken out or put in.
+    at: datetime | None = None
+    note: str = ""
+    doubts: list[Doubt] = field(default_factory=list)
+    read: list[tuple[int, int]] = field(default_factory=list)  #: Pieces of the line that were understood.
+
+    @property
+    def measured(self) -> bool:
+        """Whether there is a reading in it."""
+        return any(
+            v is not None for v in (self.ph, self.celsius, self.low_c, self.high_c, self.gravity, self.ta_g_per_l)
+        )
+
+    @property
+    def looked(self) -> bool:
+        """Whether something was seen or smelled."""
+        return bool(self.surface or self.signs or self.smell)
+
+    @property
+    def empty(self) -> bool:
+        """Whether there is nothing to save."""
+        return not (self.measured or self.looked or self.tastes or self.amounts or self.note)

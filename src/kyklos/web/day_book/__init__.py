@@ -1,0 +1,1 @@
+"""One place in the house: the day book."""

@@ -1,0 +1,157 @@
+"""Journeys of the brewer's real life: begun before, a glass a day, half bottled, split, joined, put right, undone days later."""
+
+from playwright.sync_api import expect
+
+from kyklos.actions import household
+from kyklos.store.models import Brew, Transfer
+
+PHONE = {"width": 390, "height": 844}
+JAR = {
+    "kind": "jar",
+    "nominal_l": 4,
+    "usable_l": 3.5,
+    "diameter_cm": 15,
+    "material": "glass",
+    "tapped": False,
+    "place_id": 1,
+}
+
+
+def quick(page, line):
+    """Type a quick line, wait until it is understood, save it."""
+    page.locator("#quick-line").fill(line)
+    page.locator(".reads").wait_for()
+    page.locator("#quick-line").press("Enter")
+    page.locator(".toast-line").wait_for()
+
+
+def second_jar(kitchen):
+    """Add a jar beside the first."""
+    kitchen.do(household.add_vessel, household.AddVessel(name="Second jar", **JAR))
+
+
+def test_a_jar_that_has_stood_for_six_days(page, empty_house):
+    """On a phone, in an empty household, one form puts a jar on the round; its first pH ever is that of day 6."""
+    page.set_viewport_size(PHONE)
+    page.goto(empty_house.url)
+    page.get_by_role("link", name="I have a brew going").click()
+    page.get_by_label("Days ago it began").fill("6")
+    page.get_by_label("In the jar now, about").fill("three")
+    page.get_by_role("button", name="Put it on the round").click()
+    page.get_by_text("is not a number").wait_for()
+    assert page.get_by_label("Days ago it began").input_value() == "6"
+    page.get_by_label("In the jar now, about").fill("3")
+    page.get_by_label("pH now").fill("3.5")
+    page.get_by_label("How warm it stands").fill("22")
+    page.get_by_role("button", name="Put it on the round").click()
+    page.wait_for_url("**/brews/1")
+    expect(page.locator("h1")).to_have_text("Jar, day 6")
+    expect(page.locator(".verdict strong")).to_have_text("Carry on.")
+    expect(page.locator(".lead-words").first).to_contain_text("ight")
+    assert page.evaluate("document.documentElement.scrollWidth") <= PHONE["width"]
+
+
+def test_a_glass_a_day_for_a_week(page, small_kitchen, kitchen):
+    """By one tap and by the quick line; what is left is told, and the last glass frees the jar."""
+    kitchen.ready()
+    for day in range(7):
+        small_kitchen.clock.turn(1)
+        if day % 2:
+            page.goto(small_kitchen.url + "/")
+            quick(page, "jar drank a glass")
+        else:
+            page.goto(small_kitchen.url + "/brews/1/happened")
+            page.get_by_role("button", name="A glass").click()
+            page.wait_for_url("**/brews/1")
+        expect(page.locator(".toast-line")).to_contain_text("250 mL")
+    page.goto(small_kitchen.url + "/brews/1/happened")
+    expect(page.locator(".lead-words")).to_contain_text("1.75 L in it now")
+    page.locator("#do-out summary").click()
+    page.locator("#do-out").get_by_role("button", name="It is out").click()
+    expect(page.locator(".toast-line")).to_contain_text("It is empty and free")
+
+
+def test_half_is_bottled_now_and_half_on_thursday(page, small_kitchen, kitchen):
+    """Bottles now, the rest goes on in its jar; days later more bottles, and only then is it empty."""
+    kitchen.ready()
+    for count in ("3", "2"):
+        page.goto(small_kitchen.url + "/brews/1/harvest")
+        if count == "3":
+            page.get_by_label("Set aside, plain").fill("0.5")
+            page.get_by_role("button", name="It is set aside").click()
+        page.get_by_role("button", name="They are filled").wait_for()
+        page.get_by_label("How many").fill(count)
+        page.get_by_role("button", name="They are filled").click()
+        expect(page.locator(".toast-line")).to_contain_text(f"{count} bottles filled")
+        page.goto(small_kitchen.url + "/brews/1")
+        expect(page.locator("h1")).to_contain_text("Jar, day")
+        small_kitchen.clock.turn(4)
+    page.goto(small_kitchen.url + "/brews/1/harvest")
+    page.get_by_role("button", name="empty").click()
+    with small_kitchen.database.reader() as session:
+        brew = session.get(Brew, 1)
+        assert not brew.alive
+        assert [len(group.bottles) for group in brew.bottlings] == [3, 2]
+
+
+def test_one_brew_over_two_jars_and_one_again(page, small_kitchen, kitchen):
+    """Split by the form, both stand on the round with one past; poured together, one is left with all of it."""
+    second_jar(kitchen)
+    kitchen.ready()
+    page.goto(small_kitchen.url + "/brews/1/happened")
+    page.locator("#do-jar summary").click()
+    form = page.locator("#do-jar")
+    form.get_by_label("How much of it").select_option("part")
+    form.get_by_label("If a part").fill("1.5")
+    form.get_by_role("button", name="It is poured").click()
+    expect(page.locator(".toast-line")).to_contain_text("go on in Second jar")
+    page.goto(small_kitchen.url)
+    expect(page.locator("#stop-1")).to_contain_text("day 8")
+    expect(page.locator("#stop-2")).to_contain_text("day 8")
+    small_kitchen.clock.turn(1)
+    page.goto(small_kitchen.url + "/brews/2/happened?do=join")
+    page.locator("#do-join").get_by_role("button", name="They are one").click()
+    expect(page.locator(".toast-line")).to_contain_text("Second jar poured into Jar")
+    with small_kitchen.database.reader() as session:
+        assert session.get(Brew, 1).left_l == 3.5
+        assert not session.get(Brew, 2).alive
+        assert {t.how for t in session.query(Transfer)} >= {"split", "joined"}
+
+
+def test_a_pitch_date_is_put_right_after_the_harvest(page, small_kitchen, kitchen):
+    """The record of an ended brew is corrected; the page says the new date and keeps what it said before."""
+    brew = kitchen.filled()
+    page.goto(small_kitchen.url + f"/brews/{brew}/harvest")
+    page.get_by_role("button", name="empty").click()
+    page.goto(small_kitchen.url + f"/brews/{brew}")
+    page.get_by_role("link", name="It began otherwise").click()
+    page.get_by_label("It began").fill("2027-12-01T09:00")
+    page.get_by_role("button", name="Put it right").click()
+    page.get_by_text("That lies in the future").wait_for()
+    page.get_by_label("It began").fill("2027-03-03T09:00")
+    page.get_by_role("button", name="Put it right").click()
+    expect(page.locator(".lead-words")).to_contain_text("Pitched last Wednesday")
+    page.get_by_role("link", name="It began otherwise").click()
+    expect(page.locator("main")).to_contain_text("it said: begun")
+
+
+def test_a_wrong_glass_of_three_days_ago_is_undone_from_the_day_book(page, small_kitchen, kitchen):
+    """Much was written since; the one line is found by its day and undone; what is built on says by what."""
+    kitchen.ready()
+    page.goto(small_kitchen.url)
+    quick(page, "jar spilt 1 l")
+    for _ in range(3):
+        small_kitchen.clock.turn(1)
+        page.goto(small_kitchen.url)
+        quick(page, "jar 3.2")
+    page.goto(small_kitchen.url + "/brews/1")
+    page.get_by_role("link", name="Its day book").click()
+    expect(page.locator(".book-day")).to_have_count(5)
+    line = page.locator(".book-line", has_text="spilt")
+    line.get_by_role("button").click()
+    expect(page.locator(".toast-line")).to_contain_text("Undone") if page.locator(".toast-line").count() else None
+    expect(page.locator(".book-line.undone")).to_have_count(1)
+    page.locator(".book-line", has_text="pitched into Jar").get_by_role("button").click()
+    expect(page.locator("main")).to_contain_text("What builds on it")
+    with small_kitchen.database.reader() as session:
+        assert session.get(Brew, 1).left_l == 3.5

@@ -1,0 +1,141 @@
+"""A household of twenty years: no page asks more, or reads more rows, than it does for a household of one."""
+
+import shutil
+
+import pytest
+from sqlalchemy import event
+
+from kyklos.actions import brewing
+from kyklos.core import forecast as forecast_module
+from kyklos.demo.household import DEMO_NOW
+from kyklos.reckon import forecasting, learning, palates
+from kyklos.store import memory
+from kyklos.store.base import Base
+from kyklos.store.database import Database
+from kyklos.store.models import Bottle, Brew, Lesson, Look, Reading, Tasting, Transfer
+from kyklos.web.app import create_app
+from tests.years import NOW, fill_years
+
+PLACES = (
+    "/",
+    "/brew-day/",
+    "/vessels/",
+    "/cultures/",
+    "/cellar/",
+    "/almanac/",
+    "/tasters/",
+    "/tasters/hindsight",
+    "/day-book/",
+    "BREW",
+    "LINE",
+)
+BEADS = 1600
+SLACK = 1.5  #: Of the sample household's, rows that twenty years may take. [-]
+FEW = 250  #: And so many more, whatever the place: lists that are cut. [rows]
+
+
+@pytest.fixture(scope="module")
+def twenty(empty_file, tmp_path_factory):
+    """The file of twenty years."""
+    path = tmp_path_factory.mktemp("years") / "k.db"
+    shutil.copy(empty_file, path)
+    database = Database(path)
+    with database.writer() as session, session.begin():
+        fill_years(session, beads=BEADS)
+    yield database
+    database.close()
+
+
+class Counted:
+    """Counts what pages ask of a file and how many rows they get."""
+
+    def __init__(self, database, now):
+        self.client = create_app(database, lambda: now, "x", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
+        self.questions = 0
+        with database.reader() as session:
+            brew = session.query(Brew).filter_by(status="fermenting").order_by(Brew.id.desc()).first()
+            self.here = {"BREW": f"/brews/{brew.id}", "LINE": f"/cultures/{brew.culture_id}"}
+        event.listen(database._reading, "after_cursor_execute", self.asked)
+
+    def asked(self, *_):
+        """A question was asked."""
+        self.questions += 1
+
+    def ask(self, path):
+        """Ask for a page as after a write: nothing is remembered; gives the number of questions."""
+        memory._known.clear()
+        self.questions = 0
+        assert self.client.get(self.here.get(path, path)).status_code == 200
+        return self.questions
+
+
+def test_it_is_made_of_what_real_households_write(twenty):
+    """Brews, readings, tastings, looks, transfers, bottles and lessons, in the proportions that were seen."""
+    with twenty.reader() as session:
+        count = {kind: session.query(kind).count() for kind in (Brew, Reading, Tasting, Look, Transfer, Bottle, Lesson)}
+    assert count[Brew] >= 1000
+    assert count[Reading] >= 3.5 * count[Brew]
+    assert 1.2 * count[Brew] <= count[Tasting] <= 1.7 * count[Brew]
+    assert count[Bottle] >= 2 * count[Brew]
+    assert count[Transfer] >= 5 * count[Brew]
+    assert count[Lesson] >= 0.99 * count[Brew]
+
+
+@pytest.mark.parametrize("path", PLACES)
+def test_a_place_asks_no_more_at_twenty_years(path, twenty, demo):
+    """As many questions as on the sample household, within a half: none for each old brew, bottle or line."""
+    young, old = Counted(demo, DEMO_NOW).ask(path), Counted(twenty, NOW).ask(path)
+    assert old <= SLACK * max(young, 20)
+
+
+@pytest.mark.parametrize("path", PLACES)
+def test_a_place_reads_few_rows_at_twenty_years(path, twenty, demo):
+    """Rows that become records grow with what stands there now, not with the past."""
+    young, old = rows_of(demo, DEMO_NOW, path), rows_of(twenty, NOW, path)
+    assert old <= SLACK * young + FEW
+
+
+def rows_of(database, now, path):
+    """How many records a page loads."""
+    loaded = [0]
+
+    def count(*_):
+        loaded[0] += 1
+
+    counted = Counted(database, now)
+    event.listen(Base, "load", count, propagate=True)
+    try:
+        counted.ask(path)
+    finally:
+        event.remove(Base, "load", count)
+    return loaded[0]
+
+
+def test_no_page_computes_an_old_brew_again(twenty, monkeypatch):
+    """Every forecast that a round of all places asks for is of a brew that stands, or of a plan."""
+    asked = []
+    real = forecast_module.forecast.__wrapped__
+
+    def watched(ask):
+        asked.append(ask)
+        return real(ask)
+
+    for module in (forecasting, palates, learning):
+        monkeypatch.setattr(module, "forecast", watched)
+    counted = Counted(twenty, NOW)
+    for path in PLACES:
+        counted.ask(path)
+    with twenty.reader() as session:
+        standing = {(b.liquid_id, round(b.started_l, 3)) for b in session.query(Brew).filter_by(status="fermenting")}
+    assert asked
+    assert len({ask.batch.course for ask in asked}) <= len(standing) + 1
+
+
+def test_a_write_waits_for_no_lesson(twenty):
+    """A reading on a living brew marks no lesson; one taken back from an old brew marks its own, and a few after it."""
+    with twenty.reader() as session:
+        living = session.query(Brew).filter_by(status="fermenting").first().id
+    with twenty.writer() as session:
+        brewing.log_reading(session, brewing.LogReading(brew_id=living, ph=3.4), NOW)
+    with twenty.reader() as session:
+        assert session.query(Lesson).filter_by(stale=True).count() == 0
