@@ -12,17 +12,12 @@ import socket
 import sys
 import tempfile
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import click
 
 from . import __version__
 from .clock import running_from
-
-if TYPE_CHECKING:
-    from collections.abc import Callable
-
-    from .store.database import Database
 
 
 @click.group()
@@ -118,20 +113,28 @@ def _folder(given: Path | None) -> Path:
     return folder
 
 
-def sample_file(fill: Callable[[Database], None]) -> Path:
-    """Return the sample household's file, filled once for this state of the program and kept where caches are."""
+def _cache() -> Path:
+    """Return the folder for what can be made again."""
     import platformdirs
 
+    folder = Path(platformdirs.user_cache_dir("kyklos", appauthor=False))
+    folder.mkdir(parents=True, exist_ok=True)
+    return folder
+
+
+def sample_file() -> Path:
+    """Return the sample household's file, filled once for this state of the program and kept where caches are."""
     from .store.database import Database, back_up
 
     here = Path(__file__).parent
     state = sorted((str(path.relative_to(here)), path.stat().st_mtime_ns) for path in here.rglob("*.[pt][yo]*"))
     name = hashlib.sha256(repr((__version__, state)).encode()).hexdigest()[:16]
-    folder = Path(platformdirs.user_cache_dir("kyklos", appauthor=False))
+    folder = _cache()
     path = folder / f"sample-{name}.db"
     if path.exists():
         return path
-    folder.mkdir(parents=True, exist_ok=True)
+    from .demo.household import fill
+
     for older in folder.glob("sample-*.db*"):
         older.unlink(missing_ok=True)
     with tempfile.TemporaryDirectory(dir=folder) as made:
@@ -151,18 +154,19 @@ def demo(port: int, host: str) -> None:
     """Fill a sample household in a temporary place and serve it."""
     if not _is_local(host):
         sys.exit(_fail("--host: the sample household answers on this machine only; `kyklos serve` can answer others."))
-    from .demo.household import DEMO_NOW, fill
+    from .demo.day import DEMO_NOW
     from .store.database import Database
     from .web.app import create_app
 
     with tempfile.TemporaryDirectory(prefix="kyklos-demo-") as folder:
         path = Path(folder) / "kyklos.db"
-        shutil.copy(sample_file(fill), path)
+        shutil.copy(sample_file(), path)
         database = Database(path)
         click.echo(
             "A made-up household, standing on a fixed day. Nothing of it is kept; `kyklos serve` keeps your own."
         )
-        _serve(create_app(database, running_from(DEMO_NOW), secrets.token_hex(32)), host, port)
+        app = create_app(database, running_from(DEMO_NOW), secrets.token_hex(32), KYKLOS_TEMPLATES=_cache())
+        _serve(app, host, port)
         database.close()
 
 
@@ -187,7 +191,9 @@ def serve(port: int, host: str, folder: Path | None) -> None:
     except NewerFileError as newer:
         sys.exit(_fail(str(newer)))
     click.echo(f"Your household is kept in {folder}")
-    app = create_app(database, secret=secret_in(folder), KYKLOS_SHARED=shared, KYKLOS_PASSWORD=password)
+    app = create_app(
+        database, secret=secret_in(folder), KYKLOS_SHARED=shared, KYKLOS_PASSWORD=password, KYKLOS_TEMPLATES=_cache()
+    )
     _serve(app, host, port)
     database.close()
 

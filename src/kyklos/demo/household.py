@@ -13,7 +13,8 @@ from ..core.recipe_card import RecipeCard
 from ..store import queries
 from ..store.database import Database
 from ..store.models import StarterLot, Vessel
-from .kitchen import DEMO_NOW, Kitchen
+from .day import DEMO_NOW
+from .kitchen import Kitchen
 from .lines import ended, housed, led, lives_of
 from .watched import instruments, watched
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta
 from typing import Any
 
 from ..actions import brewing, harvest, pitching
@@ -21,8 +21,8 @@ from ..store.database import Database
 from ..store.documents import pack
 from ..store.models import StarterLot, Vessel
 from ..store.read import recorded
+from .day import DEMO_NOW
 
-DEMO_NOW = datetime(2027, 2, 18, 8, 30, tzinfo=UTC)  #: The day on which the sample household stands: a Thursday.
 ODILE, BRAM = 1, 2
 
 

@@ -12,7 +12,8 @@ from PIL import Image, ImageDraw, ImageFilter
 from ..actions import blind, brewing, calendar, correcting, watching
 from ..store import queries
 from ..store.models import BlindTasting
-from .kitchen import BRAM, DEMO_NOW, ODILE, Kitchen, days_ago
+from .day import DEMO_NOW
+from .kitchen import BRAM, ODILE, Kitchen, days_ago
 
 
 def instruments(k: Kitchen) -> None:

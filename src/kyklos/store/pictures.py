@@ -6,10 +6,12 @@ import hashlib
 import io
 import warnings
 from dataclasses import dataclass
-
-from PIL import Image, ImageOps, UnidentifiedImageError
+from typing import TYPE_CHECKING
 
 from ..core.errors import KyklosError
+
+if TYPE_CHECKING:
+    from PIL import Image
 
 MOST_BYTES = 20_000_000
 MOST_PIXELS = 60_000_000
@@ -33,6 +35,8 @@ class Picture:
 
 
 def _jpeg(image: Image.Image, side: int) -> bytes:
+    from PIL import Image
+
     shown = image.copy()
     shown.thumbnail((side, side), Image.Resampling.LANCZOS)
     out = io.BytesIO()
@@ -46,6 +50,8 @@ def prepared(content: bytes) -> Picture:
     Raises:
         PictureError: If it is too large, broken, or no JPEG, PNG or WebP.
     """
+    from PIL import Image, ImageOps, UnidentifiedImageError  # read in when a picture first comes
+
     if len(content) > MOST_BYTES:
         raise PictureError(f"The photo is larger than {MOST_BYTES // 1_000_000} MB.")
     try:

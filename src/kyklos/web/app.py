@@ -10,6 +10,7 @@ from typing import Any
 from flask import Flask, current_app, g, request, url_for
 from flask_compress import Compress
 from flask_wtf import CSRFProtect
+from jinja2 import FileSystemBytecodeCache
 
 from ..clock import Clock, system_clock
 from ..store.database import Database
@@ -81,6 +82,8 @@ def create_app(database: Database, clock: Clock = system_clock, secret: str = ""
         **config,
     )
     app.jinja_env.globals["url_for"] = address
+    if (folder := config.get("KYKLOS_TEMPLATES")) is not None:
+        app.jinja_env.bytecode_cache = FileSystemBytecodeCache(str(folder))
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["kyklos"] = (database, clock)
     app.extensions["kyklos learner"] = Learner(database)

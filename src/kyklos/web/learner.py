@@ -8,6 +8,7 @@ from threading import Event, Thread
 from ..actions import learning
 from ..store.database import Database
 
+SETTLES_S = 3.0  #: After a start. [s]
 log = logging.getLogger(__name__)
 
 
@@ -41,6 +42,7 @@ class Learner:
             self._woken.set()
 
     def _run(self) -> None:
+        self._over.wait(SETTLES_S)  # the first page comes first
         try:
             learning.new_rules(self._database)
             while self._woken.wait() and not self._over.is_set():

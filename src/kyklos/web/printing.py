@@ -8,7 +8,6 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-import segno
 from flask import Response, abort, current_app, request
 
 from .render import page
@@ -36,6 +35,8 @@ class LabelText:
 
 def code_path(address: str) -> tuple[str, int]:
     """Draw a QR code as one path: the path and its size in modules."""
+    import segno  # read in when a label is first printed
+
     code = segno.make(address, error="m", micro=False)
     rows = [list(row) for row in code.matrix_iter(scale=1, border=0)]
     path = "".join(f"M{x} {y}h1v1h-1z" for y, row in enumerate(rows) for x, dark in enumerate(row) if dark)

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import hmac
 from datetime import datetime, timedelta
+from typing import TYPE_CHECKING
 from zoneinfo import ZoneInfo
 
-import icalendar
 from flask import Response, abort, g, make_response, redirect, url_for
 from werkzeug.wrappers import Response as Answer
 
@@ -21,12 +21,17 @@ from ..stops import Stop, stop_of
 from .lanes import today_here
 from .routes import bp
 
+if TYPE_CHECKING:
+    import icalendar
+
 
 def _event(key: str, day: datetime | None, title: str, text: str, until: datetime | None = None) -> icalendar.Event:
     """Make an event of whole days in the household's zone; today where none is told."""
     zone = ZoneInfo(g.household.zone)
     first = day.astimezone(zone).date() if day is not None else today_here()
     last = until.astimezone(zone).date() if until is not None else first
+    import icalendar  # read in when a calendar is first asked for
+
     event = icalendar.Event()
     event.add("uid", f"{key}@kyklos.invalid")
     event.add("dtstamp", g.now)
@@ -62,6 +67,8 @@ def _of_brew(stop: Stop) -> list[icalendar.Event]:
 
 def calendar_of() -> bytes:
     """Write the calendar."""
+    import icalendar
+
     out = icalendar.Calendar()
     out.add("prodid", "-//Kyklos//Round//EN")
     out.add("version", "2.0")

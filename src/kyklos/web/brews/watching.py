@@ -17,7 +17,7 @@ from ..acting import act
 from ..render import page
 from ..stops import stop_of
 from .forms import ReadingForm
-from .opinion import opinion_of, sheet
+from .opinion import opinion_of
 from .routes import ask_of, bp, brew_of, context_of, fill_choices
 
 LARGEST_LOG = 6_000_000
@@ -181,6 +181,8 @@ def opinion(number: int) -> Response:
 @bp.get("/<int:number>/opinion.pdf")
 def opinion_pdf(number: int) -> Response:
     """The same as a sheet to send."""
+    from .opinion_sheet import sheet  # what draws it is read in when it is first wanted
+
     told = opinion_of(stop_of(g.session, brew_of(number), g.now, g.household))
     pictures = []
     for row in told.photos:
