@@ -7,14 +7,18 @@ proportions that households have; what the brews taught stands as the house keep
 import random
 from datetime import UTC, datetime, timedelta
 
+from sqlalchemy import insert
+
 from kyklos.core.pouring import Added, LiquidKind, Way
 from kyklos.reckon.learning import RULES
+from kyklos.store.base import LAYOUT
 from kyklos.store.models import (
     Addition,
     Bottle,
     BottleType,
     Bottling,
     Brew,
+    Change,
     Culture,
     Disc,
     Gift,
@@ -28,6 +32,7 @@ from kyklos.store.models import (
     StarterLot,
     Taster,
     Tasting,
+    Touched,
     Transfer,
     Vessel,
 )
@@ -147,6 +152,27 @@ def _lessons(session):
         )
 
 
+def _written(session):
+    """The journal's share: a change for each reading, with the rows that it touched."""
+    changes, touched = [], []
+    for number, reading in enumerate(session.query(Reading).order_by(Reading.at), 1):
+        row = {"id": reading.id, "liquid_id": reading.liquid_id, "ph": reading.ph}
+        told = {
+            "id": number,
+            "action": "log_reading",
+            "says": f"pH {reading.ph} logged.",
+            "at": reading.at,
+            "layout": LAYOUT,
+        }
+        changes.append({**told, "undone_at": None, "rows": [["reading", reading.id, None, row]]})
+        touched.append({"change_id": number, "name": "reading", "number": reading.id, "refers": False, "made": True})
+        touched.append(
+            {"change_id": number, "name": "liquid", "number": reading.liquid_id, "refers": True, "made": False}
+        )
+    session.execute(insert(Change), changes)
+    session.execute(insert(Touched), touched)
+
+
 def fill_years(session, lines=30, beads=2000, seed=7):
     """Write the household; gives the number of its beads."""
     rng = random.Random(seed)
@@ -207,4 +233,5 @@ def fill_years(session, lines=30, beads=2000, seed=7):
         session.flush()
         count += brews + len(discs)
     _lessons(session)
+    _written(session)
     return count

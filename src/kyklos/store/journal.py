@@ -70,8 +70,9 @@ def touched_by(rows: list[list[Any]]) -> list[Touched]:
         for key in Base.metadata.tables[table].foreign_keys
         if row[key.parent.name] is not None
     }
-    told = [(key, False) for key in sorted(written)] + [(key, True) for key in sorted(meant - written)]
-    return [Touched(name=name, number=number, refers=refers) for (name, number), refers in told]
+    made = {(table, number) for table, number, before, _ in rows if before is None}
+    out = [Touched(name=key[0], number=key[1], made=key in made) for key in sorted(written)]
+    return out + [Touched(name=name, number=number, refers=True) for name, number in sorted(meant - written)]
 
 
 def changed_since(session: Session, rows: list[list[Any]]) -> bool:

@@ -50,3 +50,4 @@ class Touched(Base):
     name: Mapped[str]  #: Of the table.
     number: Mapped[int]
     refers: Mapped[bool] = mapped_column(default=False)  #: Only referred to by a row that was written.
+    made: Mapped[bool] = mapped_column(default=False)  #: The row was not there before.

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from sqlalchemy import ColumnElement, and_, or_, select
-from sqlalchemy.orm import Session, defer
+from sqlalchemy.orm import Session, aliased, defer, joinedload
 
 from ..base import LAYOUT
 from ..models import Brew, Change, Touched
@@ -60,6 +60,12 @@ def touched_by(session: Session, numbers: Sequence[int]) -> dict[int, list[tuple
     return out
 
 
+def brews(session: Session, numbers: set[int]) -> list[Brew]:
+    """Read brews with their vessels and lines, so that they are there when they are named."""
+    query = select(Brew).where(Brew.id.in_(numbers)).options(joinedload(Brew.vessel), joinedload(Brew.culture))
+    return list(session.scalars(query))
+
+
 def builds_on(session: Session, change: Change) -> Change | None:
     """Find the last change that wrote again what a change wrote, or rests on what it made; None where nothing does."""
     written = {(table, number) for table, number, _, _ in change.rows}
@@ -81,5 +87,14 @@ def builds_on(session: Session, change: Change) -> Change | None:
 
 def undoable(session: Session, rows: Sequence[Change]) -> set[int]:
     """List which of some changes can be undone now: of today's layout, not undone, and nothing builds on them."""
-    able = [row for row in rows if row.undone_at is None and row.layout == LAYOUT]
-    return {row.id for row in able if builds_on(session, row) is None}
+    able = {row.id for row in rows if row.undone_at is None and row.layout == LAYOUT}
+    later, on = aliased(Touched), aliased(Change)
+    same = and_(later.name == Touched.name, later.number == Touched.number, later.change_id > Touched.change_id)
+    built = (
+        select(Touched.change_id)
+        .join(later, same)
+        .join(on, on.id == later.change_id)
+        .where(Touched.change_id.in_(able), ~Touched.refers, or_(~later.refers, Touched.made), on.undone_at.is_(None))
+        .distinct()
+    )
+    return able - set(session.scalars(built))

@@ -79,7 +79,10 @@ def _asked() -> tuple[str, int] | None:
 
 def _lines(rows: list[Change]) -> list[Line]:
     able, touched = day_book.undoable(g.session, rows), day_book.touched_by(g.session, [row.id for row in rows])
-    return [Line(row, spoken(row.says, in_units), _things(touched[row.id]), row.id in able) for row in rows]
+    kept = day_book.brews(g.session, {number for found in touched.values() for kind, number in found if kind == "brew"})
+    lines = [Line(row, spoken(row.says, in_units), _things(touched[row.id]), row.id in able) for row in rows]
+    del kept  # until here, each brew was read once
+    return lines
 
 
 def _day(line: Line) -> date:

@@ -22,4 +22,5 @@ def upgrade() -> None:
     with op.batch_alter_table('brew_stay', schema=None) as batch_op:
         batch_op.create_index(batch_op.f('ix_brew_stay_brew_id'), ['brew_id'], unique=False)
         batch_op.create_index(batch_op.f('ix_brew_stay_vessel_id'), ['vessel_id'], unique=False)
+    op.add_column('touched', sa.Column('made', sa.Boolean(), nullable=False, server_default='0'))
     op.add_column('transfer', sa.Column('start', sa.JSON(), nullable=True))
