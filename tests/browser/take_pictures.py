@@ -32,6 +32,7 @@ PICTURES = (
     ("almanac", "/almanac/", ()),
     ("away", "/almanac/away", ()),
     ("tasters", "/tasters/", ()),
+    ("day-book", "/day-book/?of=brew-7", ()),
     ("round-dark", "/", ("dark",)),
     ("round-phone", "/", ("phone",)),
     ("brew-phone", "/brews/8", ("phone",)),
@@ -78,7 +79,6 @@ def main():
         demo = served(folder, fill)
         for name, path, options in PICTURES:
             take(browser, demo + path, name, options)
-        take(browser, served(folder), "begin", ())
         browser.close()
     return 0
 

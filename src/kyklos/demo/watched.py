@@ -9,9 +9,10 @@ from datetime import timedelta
 
 from PIL import Image, ImageDraw, ImageFilter
 
-from ..actions import blind, brewing, calendar, correcting, watching
+from ..actions import blind, brewing, calendar, correcting, happenings, watching
+from ..actions.undo import Undo, undo
 from ..store import queries
-from ..store.models import BlindTasting
+from ..store.models import BlindTasting, Change
 from .day import DEMO_NOW
 from .kitchen import BRAM, ODILE, Kitchen, days_ago
 
@@ -121,6 +122,16 @@ def _days(k: Kitchen, at: dict[str, int], vessels: dict[str, int]) -> None:
     k.do(calendar.put_off, calendar.PutOffDue(what=f"brew-{at['jun']}-label", until=days_ago(-1)), 0.3)
 
 
+def _happened(k: Kitchen, at: dict[str, int]) -> None:
+    """A glass from the jun, and one that was written down for the wrong jar and undone."""
+    glass = happenings.TakeOut(brew_id=at["jun"], leaves="drunk", litres=0.25)
+    k.do(happenings.take_out, glass, 1.6)
+    k.do(happenings.take_out, happenings.TakeOut(brew_id=at["late"], leaves="drunk", litres=0.25), 1.4)
+    with k.database.reader() as session:
+        last = session.query(Change.id).order_by(Change.id.desc()).first()
+    k.do(undo, Undo(last[0] if last else 0), 1.35)
+
+
 def watched(k: Kitchen, at: dict[str, int]) -> None:
     """Write all of it.
 
@@ -130,6 +141,7 @@ def watched(k: Kitchen, at: dict[str, int]) -> None:
     """
     _pictures(k, at)
     _records(k, at)
+    _happened(k, at)
     _blind(k, at)
     for name in ("crock", "late"):
         k.do(watching.label_brew, watching.LabelBrew(brew_id=at[name]), 2)
