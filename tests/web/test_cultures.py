@@ -68,7 +68,8 @@ def test_the_braid_of_twenty_years_keeps_its_time_and_size(tmp_path, empty_file)
             with app.test_request_context("/cultures/"):
                 app.preprocess_request()
                 began = time.perf_counter()
-                assert len(strands.shown(span, "bead/")["braid_svg"]) > 100_000
+                drawn = len(strands.shown(span, "bead/")["braid_svg"])
+                assert drawn > 100_000 if span == "all" else drawn > 5_000
                 times.append(time.perf_counter() - began)
                 g.session.close()
         assert min(times) < 0.2
