@@ -116,6 +116,10 @@ def test_one_brew_over_two_jars_and_one_again(page, small_kitchen, kitchen):
         assert session.get(Brew, 1).left_l == 3.5
         assert not session.get(Brew, 2).alive
         assert {t.how for t in session.query(Transfer)} >= {"split", "joined"}
+    page.goto(small_kitchen.url + "/cultures/table")
+    expect(page.locator("h1")).to_be_visible()
+    page.goto(small_kitchen.url + "/cultures/trace/brew/1")
+    expect(page.locator("main")).to_contain_text("Second jar")
 
 
 def test_a_pitch_date_is_put_right_after_the_harvest(page, small_kitchen, kitchen):

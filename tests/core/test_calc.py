@@ -32,6 +32,12 @@ GOOD = {
             {"litres": 1, "ph": 3.2, "abv_percent": 0.5},
         ]
     },
+    "judge": {
+        "day": 8,
+        "mean_c": 24,
+        "readings": [{"day": 0, "ph": 4.6}, {"day": 6, "ph": 3.6, "instrument": "meter"}],
+        "looks": [{"day": 7, "surface": "disc", "signs": ["strings"], "smell": "bread"}],
+    },
     "cost": {
         "lines": [{"amount": 200, "unit": "g", "price": 1.5, "per_amount": 1, "per_unit": "kg"}],
         "litres": 3,
@@ -59,6 +65,10 @@ BAD = [
     ("ferment", {**RECIPE, "events": [{"day": 2, "draw_l": 4}]}, "events"),
     ("ferment", {**RECIPE, "events": [{"day": 4, "draw_l": 1}, {"day": 3, "draw_l": 1}]}, "events"),
     ("ferment", {**RECIPE, "events": {"day": 4}}, "events"),
+    ("judge", {"day": 8, "mean_c": 24, "readings": [{"day": 1, "ph": 40}]}, "readings[0].ph"),
+    ("judge", {"day": 8, "mean_c": 24, "looks": [{"day": 1, "surface": "moss"}]}, "looks[0].surface"),
+    ("judge", {"day": 8, "mean_c": 24, "looks": [{"day": 1, "signs": "strings"}]}, "looks[0].signs"),
+    ("judge", {"day": 8, "mean_c": 24, "top_ups": 3}, "top_ups"),
     ("blend", {"parts": []}, "parts"),
     ("blend", {"parts": [{"litres": 1, "ph": 3.0, "ta_g_per_l": 3}]}, "parts[0].ph"),
     ("blend", {"parts": [{"litres": 1, "acetic": 3.0}]}, "parts[0].acetic"),

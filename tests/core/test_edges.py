@@ -57,7 +57,7 @@ def word(*args, **more):
 @pytest.mark.parametrize(
     "told, expected",
     [
-        (facts(0, (0, 4.5)), "watch"),
+        (facts(0, (0, 4.5)), "carry on"),
         (facts(0, (0, 4.51)), "hold"),
         (facts(7, (0, 4.0), (7, 4.2)), "hold"),
         (facts(7, (0, 4.4), (7, 4.31)), "discard"),
@@ -69,7 +69,7 @@ def word(*args, **more):
         (facts(10, (0, 4.4), (10, 4.4), mean_c=19.9), "discard"),
         (facts(9.9, (0, 4.4), (9.9, 4.4), mean_c=20.0), "discard"),
         (facts(1, (0, 4.0), (1, 4.7)), "hold"),
-        (facts(1.1, (0, 4.0), (1.1, 4.7)), "carry on"),
+        (facts(1.1, (0, 4.0), (1.1, 4.7)), "hold"),
     ],
 )
 def test_limits_of_ph_hold_exactly(told, expected):

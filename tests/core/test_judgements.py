@@ -21,7 +21,7 @@ def facts(day, *ph, mean_c=24.0, looks=(), instrument="meter", measured_c=None):
         (facts(0.1, (0, 4.4), instrument="strip"), "watch"),
         (facts(7.5, (0, 4.4), (7.2, 4.4)), "discard"),
         (facts(7.5, (0, 4.4), (7.2, 4.0)), "carry on"),
-        (facts(7.5, (0, 4.4), (7.2, 4.0), instrument="strip"), "watch"),
+        (facts(7.5, (0, 4.4), (7.2, 4.0), instrument="strip"), "hold"),
         (facts(8.5, (0, 4.4), (8.2, 4.4), mean_c=18), "hold"),
         (facts(10.5, (0, 4.4), (10.2, 4.4), mean_c=18), "discard"),
         (facts(8.5, (0, 4.4), (3, 4.3)), "hold"),

@@ -65,7 +65,8 @@ def test_added_starter_is_an_event_of_the_forecast(kitchen):
 
 def test_what_is_drawn_from_a_standing_brew_is_an_event(kitchen):
     """Bottles filled from a part of a brew leave the rest shallower: it is foretold to sour faster."""
-    brew = kitchen.ready(5)
+    brew = kitchen.pitch(measured_ph=4.3)
+    kitchen.clock.turn(5)
     kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, ph=3.9))
     with kitchen.database.reader() as session:
         whole = forecasting.forecast_of(session, queries.get(session, Brew, brew))

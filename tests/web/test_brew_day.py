@@ -214,6 +214,7 @@ def test_a_trial_is_not_tasted_before_it_is_fit(free_jar, demo):
     assert "cold coffee" in free_jar.get(f"/brews/{number}").text
     wrong = free_jar.post(f"/brews/{number}/tasting", data={"taster": "1", "score": "0"})
     assert "Do not taste this trial" in wrong.text
+    free_jar.post(f"/brews/{number}/reading", data={"ph": "4.4", "instrument": "meter"})
     free_jar.application.extensions["kyklos"][1].now = DEMO_NOW + timedelta(days=6)
     free_jar.post(f"/brews/{number}/look", data={"surface": "disc"})
     free_jar.post(f"/brews/{number}/reading", data={"ph": "3.9", "instrument": "meter"})

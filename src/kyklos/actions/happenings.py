@@ -7,7 +7,6 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from ..core.facts import limit
 from ..core.kinds import BrewStatus, VesselKind
 from ..core.pouring import LEAST_L, Added, LiquidKind, Way
 from ..core.safety import DISCARD, HOLD
@@ -18,7 +17,7 @@ from ..store.models import Brew, BrewStay, StarterLot, Transfer, Vessel
 from ..store.read.moments import days_between
 from .base import FUTURE_GRACE, Checks, Done, action, check_version, flushed
 from .brewing import living
-from .harvest import LOSS_SHARE, ended
+from .harvest import LOSS_SHARE, ended, why_not_bottled
 from .pouring import begin, pour, put_in, shortest_l
 
 #: How liquid leaves a brew without bottles: the way of the record, and what is said of it.
@@ -48,16 +47,11 @@ def _check_there(checks: Checks, session: Session, brew: Brew, litres: float, wh
     )
 
 
-def _last_ph(brew: Brew) -> float | None:
-    told = [r.ph for r in brew.readings if r.ph is not None and not r.struck]
-    return told[-1] if told else None
-
-
 def _check_drinkable(checks: Checks, brew: Brew, leaves: str, reason: str, now: datetime) -> None:
     """Let nothing that is to be drunk, given or kept leave a brew that is not all right."""
     if leaves == "spilt":
         return
-    word, ph, safe = judging.verdict_of(brew, now).word, _last_ph(brew), limit("safe_ph")
+    word = judging.verdict_of(brew, now).word
     checks.refuse_if(
         word == DISCARD, "leaves", "The verdict is discard: nobody drinks of it, and it is not given away."
     )
@@ -68,11 +62,8 @@ def _check_drinkable(checks: Checks, brew: Brew, leaves: str, reason: str, now: 
         "reason",
         "It is on hold. Write down why it is taken all the same.",
     )
-    checks.refuse_if(
-        leaves == "given" and ph is not None and ph > safe,
-        "leaves",
-        f"Its last pH is above {safe:g}: nothing of it is given away before it measures lower.",
-    )
+    why = why_not_bottled(brew, now) if leaves == "given" and not held and word != DISCARD else ""
+    checks.refuse_if(bool(why), "leaves", why)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

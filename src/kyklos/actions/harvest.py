@@ -10,10 +10,10 @@ from sqlalchemy.orm import Session
 
 from ..core.bottle import brew_in_bottle_l, filled_l, with_flavour
 from ..core.bottle_advice import FILLS
-from ..core.facts import BOTTLES, FLAVOURINGS
-from ..core.kinds import BottleState, BrewStatus
+from ..core.facts import BOTTLES, FLAVOURINGS, limit
+from ..core.kinds import NOT_DRUNK, BottleState, BrewStatus
 from ..core.pouring import Added, LiquidKind, Way
-from ..core.safety import DISCARD, HOLD, shows_life
+from ..core.safety import DISCARD, HOLD, may_bottle, shows_life, too_high
 from ..core.saying import marked
 from ..core.standing import PlaceKind
 from ..reckon import forecasting, judging
@@ -54,6 +54,18 @@ def _ready(session: Session, brew_id: int, now: datetime) -> Brew:
     checks.refuse_apart(session, "", ("brew", brew.id))
     checks.done()
     return brew
+
+
+def why_not_bottled(brew: Brew, now: datetime) -> str:
+    """Say why nothing of a brew may be bottled or given away now; empty: it may."""
+    facts = judging.facts_of(brew, now)
+    if may_bottle(judging.by_older_end(brew, facts), judging.verdict_of(brew, now, facts)):
+        return ""
+    if facts.kind in NOT_DRUNK:
+        return "This one is not for drinking: nothing of it is bottled or given away."
+    if too_high(facts):
+        return f"Its last pH is above {limit('safe_ph'):g}, or cannot be told from it: measure by a calibrated meter first."
+    return "Below pH 2.5 it is not for drinking as it is: strong starter, or vinegar."
 
 
 @action
@@ -172,7 +184,10 @@ def _fill(session: Session, brew: Brew, group: Bottling, ask: FillBottles, at: d
 @action
 def fill_bottles(session: Session, ask: FillBottles, at: datetime) -> Done:
     """Fill bottles: refused until starter is reserved or no next brew is said."""
-    brew = _ready(session, ask.brew_id, at)
+    brew, checks = _ready(session, ask.brew_id, at), Checks()
+    why = why_not_bottled(brew, at)
+    checks.refuse_if(bool(why), "", why)
+    checks.done()
     _check_filling(brew, ask)
     fit = forecasting.forecast_of(session, brew)
     place = _place_of(session, ask, brew)

@@ -29,6 +29,10 @@ class LoopError(CoreError):
     """Something is told to be its own ancestor."""
 
 
+POURED_IN = "blended"  #: A whole brew poured into another.
+SAME = {"split", POURED_IN}  #: Ways that make no new generation.
+
+
 def graph_of(links: Iterable[Link]) -> DiGraph:
     """Build the graph.
 
@@ -37,9 +41,16 @@ def graph_of(links: Iterable[Link]) -> DiGraph:
     """
     import networkx as nx
 
-    graph = nx.DiGraph()
+    graph, poured = nx.DiGraph(), []
     for link in links:
-        graph.add_edge(link.source, link.target, at=link.at)
+        if link.how == POURED_IN:
+            poured.append(link)
+        else:
+            graph.add_edge(link.source, link.target, at=link.at, how=link.how)
+    for link in poured:  # what was split and poured together again is no ancestor of itself
+        known = link.source in graph and link.target in graph
+        if not (known and nx.has_path(graph, link.target, link.source)):
+            graph.add_edge(link.source, link.target, at=link.at, how=link.how)
     if not nx.is_directed_acyclic_graph(graph):
         raise LoopError("Something here is told to be its own ancestor.")
     return graph
@@ -60,13 +71,19 @@ def descendants(graph: DiGraph, node: Node) -> set[Node]:
 
 
 def generations(graph: DiGraph) -> Mapping[Node, int]:
-    """Count for each thing the longest number of brews from its origin, itself included."""
+    """Count for each thing the longest number of brews from its origin, itself included.
+
+    A brew that was split from another, or into which another was poured, is of that one's generation.
+    """
     import networkx as nx
 
     out: dict[Node, int] = {}
     for node in nx.topological_sort(graph):
-        before = max((out[source] for source in graph.predecessors(node)), default=0)
-        out[node] = before + (node[0] == "brew")
+        one = int(node[0] == "brew")
+        out[node] = max(
+            (out[source] + (0 if data["how"] in SAME else one) for source, _, data in graph.in_edges(node, data=True)),
+            default=one,
+        )
     return out
 
 

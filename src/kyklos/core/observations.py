@@ -22,6 +22,7 @@ CARRY_ON, WATCH, HOLD, DISCARD = VerdictWord
 ORDER = tuple(VerdictWord)
 FILM_YEAST, FROTH = "film-yeast", "froth"
 OFF_SMELLS = {"solvent", "bad", "rotten"}
+FINAL = {"fuzzy", "insects", "eels", "rotten"}  #: What cannot be overruled.
 GROWTH = {"skin", "disc", "jelly"}  #: Surfaces that show a new skin: a sign of life.
 
 
@@ -71,10 +72,16 @@ class Reason:
     sentence: str
     do: str = ""
     changes: str = ""
+    key: str = ""  #: Names the rule, or what was seen.
+
+    @property
+    def final(self) -> bool:
+        """Whether nobody may overrule it: mould, insects, eels, rot; a mistaken look is struck out instead."""
+        return self.key in FINAL
 
 
 def _reason(seen: Observation) -> Reason:
-    return Reason(seen.verdict, seen.why, seen.do, seen.changes)
+    return Reason(seen.verdict, seen.why, seen.do, seen.changes, seen.key)
 
 
 def reasons_from(looks: Sequence[Look]) -> list[Reason]:
@@ -97,9 +104,12 @@ def reasons_from(looks: Sequence[Look]) -> list[Reason]:
                 HOLD,
                 "Thick froth that stays, and a bad smell: do not drink or bottle it.",
                 "Measure it, look again in 24 hours.",
+                key="froth-smell",
             )
         )
     returned = any(look.surface == FILM_YEAST for look in before)
     if last.surface == FILM_YEAST and returned and last.smell in OFF_SMELLS:
-        out.append(Reason(DISCARD, "Film yeast has returned, with an off smell: liquid and disc go."))
+        out.append(
+            Reason(DISCARD, "Film yeast has returned, with an off smell: liquid and disc go.", key="film-returned")
+        )
     return sorted(out, key=lambda reason: -ORDER.index(reason.verdict))

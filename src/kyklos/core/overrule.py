@@ -39,6 +39,10 @@ def check(word: str, reason: str, computed: Verdict) -> None:
         raise CoreError("Choose carry on, watch, hold or discard.")
     if word == computed.word:
         raise CoreError(f"It says {word} already.")
+    if towards_risk(word, computed.word) and computed.final:
+        raise CoreError(
+            "Mould, insects, eels and rot cannot be overruled. If the look was a mistake, strike it out and say why."
+        )
     if towards_risk(word, computed.word) and len(reason.strip()) < LEAST_WORDS:
         raise CoreError(
             "Towards risk only with a written reason: say what you know that these rules do not. It stays visible."
@@ -56,6 +60,8 @@ def applied(computed: Verdict, own: Own | None) -> Verdict:
     said = Reason(own.word, f"You decided “{own.word}”: {own.reason}" if own.reason else f"You decided “{own.word}”.")
     if not towards_risk(own.word, computed.word):
         return Verdict(own.word, (said, *computed.reasons), computed.measured)
+    if computed.final:
+        return computed
     graver = [r for r in computed.reasons if towards_risk(own.word, r.verdict)]
     if any(reason.sentence not in own.against for reason in graver):
         return computed

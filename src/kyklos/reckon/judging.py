@@ -11,7 +11,7 @@ from ..core.overrule import applied
 from ..core.safety import BrewFacts, Look, PhReading, Verdict, judge
 from ..store.models import Brew
 from ..store.read.moments import days_between
-from ..store.read.recorded import looks_of, own_word, read_by, standing_readings
+from ..store.read.recorded import looks_of, own_word, read_by, standing_readings, standing_tastings
 from .warmth import course_of
 
 
@@ -19,19 +19,32 @@ def facts_of(brew: Brew, now: datetime) -> BrewFacts:
     """Put together what a judgement reads."""
     day = max(0.0, days_between(brew.pitched_at, now))
     course = course_of(brew)
-    warmth = [c for r in standing_readings(brew) for c in (r.celsius, r.high_c) if c is not None]
+    warmth = [
+        (c, max(0.0, days_between(brew.pitched_at, r.at)))
+        for r in standing_readings(brew)
+        for c in (r.celsius, r.high_c)
+        if c is not None
+    ]
     past = course.at(np.linspace(0, max(day, 0.01), 60))
     return BrewFacts(
         day=day,
         mean_c=float(past.mean()),
         now_c=float(past[-1]),
-        measured_c=max(warmth) if warmth else None,
+        measured_c=max(warmth)[0] if warmth else None,
         ph=tuple(
             PhReading(max(0.0, days_between(brew.pitched_at, r.at)), r.ph, read_by(r))
             for r in standing_readings(brew)
             if r.ph is not None
         ),
         looks=looks_of(brew),
+        tastes=tuple(max(0.0, days_between(brew.pitched_at, t.at)) for t in standing_tastings(brew)),
+        ta=tuple(
+            (max(0.0, days_between(brew.pitched_at, r.at)), r.ta_g_per_l)
+            for r in standing_readings(brew)
+            if r.ta_g_per_l is not None
+        ),
+        warmest_day=max(warmth)[1] if warmth else 0.0,
+        kind=brew.kind,
     )
 
 
@@ -48,6 +61,9 @@ def by_older_end(brew: Brew, facts: BrewFacts) -> BrewFacts:
         day=facts.day + older,
         ph=tuple(replace(seen, day=seen.day + older) for seen in facts.ph),
         looks=tuple(replace(look, day=look.day + older) for look in facts.looks),
+        tastes=tuple(day + older for day in facts.tastes),
+        ta=tuple((day + older, value) for day, value in facts.ta),
+        warmest_day=facts.warmest_day + older,
     )
 
 

@@ -17,6 +17,7 @@ from ..taste import POINT_SD, Point, usual_point
 from ..temperature import Course
 from . import keys
 from .ferments import BLEND, FERMENT, HAPPENS, STATE, batch_of, blended, ferment_rows, recipe_of
+from .judgement import JUDGE, judged
 from .keys import CalcError, Key, read
 
 Answer = dict[str, Any] | list[dict[str, Any]]
@@ -398,6 +399,7 @@ CALCULATIONS: dict[str, Calculation] = {
             ),
             _bottle,
         ),
+        Calculation("judge", "whether a brew is all right, and may be bottled", JUDGE, judged),
         Calculation(
             "cost",
             "what a brew costs, by litre and by bottle, and against the shop",
@@ -442,6 +444,7 @@ def answer(name: str, question: Any) -> Any:
 def listing() -> dict[str, Any]:
     """List the calculations with their keys, units, defaults and ranges, and the names that keys take."""
     from ..facts import BOTTLES, FLAVOURINGS, INSTRUMENTS, LIMITS, TEAS
+    from ..observations import of_group
 
     def one(key: Key) -> dict[str, Any]:
         told: dict[str, Any] = {"unit": key.unit, "required": key.required}
@@ -459,6 +462,7 @@ def listing() -> dict[str, Any]:
         "flavours": list(FLAVOURINGS),
         "instruments": list(INSTRUMENTS),
         "bottles": list(BOTTLES),
+        **{f"{name}s": [seen.key for seen in of_group(name)] for name in ("surface", "sign", "smell")},
         "units": list(UNITS),
         "limits": {key: {"value": entry.value, "unit": entry.unit} for key, entry in LIMITS.items()},
         "chill_share": limit("chill_share"),

@@ -1,0 +1,150 @@
+"""Verdicts that a food-safety person would sign: each fault that was found, and what holds for any record."""
+
+import random
+from dataclasses import replace
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from kyklos.core.errors import CoreError
+from kyklos.core.observations import OBSERVATIONS, ORDER
+from kyklos.core.overrule import Own, applied, check
+from kyklos.core.safety import BrewFacts, Look, PhReading, judge, may_bottle, trial_verdict
+
+
+def facts(day, *ph, by="meter", warm=24.0, **more):
+    """What is known of a brew: readings as (day, pH) or (day, pH, instrument)."""
+    told = tuple(PhReading(*one) if len(one) == 3 else PhReading(*one, by) for one in ph)
+    return BrewFacts(day=day, mean_c=warm, now_c=warm, ph=told, **more)
+
+
+CLEAN = Look(12.5, "disc", (), "bread")
+
+#: What is known, the word, whether it may be bottled, the rule that says so.
+FOUND = [
+    (facts(5.5, (0, 4.7), (5, 4.6)), "carry on", False, ""),
+    (facts(6.6, (0, 4.9), (3, 4.6), (6.5, 4.35)), "carry on", False, ""),
+    (facts(12, (0, 4.6), (7, 5.2), (12, 4.0)), "discard", False, "gate"),
+    (facts(14, (0, 4.9), (5, 4.6), (14, 4.1)), "watch", True, "late"),
+    (facts(20, (20, 4.1)), "watch", True, "late"),
+    (facts(13, (0, 4.9), (5, 4.6), (12, 4.1), looks=(CLEAN,)), "carry on", True, ""),
+    (facts(14, (0, 4.4), (10, 3.2), (14, 4.1)), "hold", False, "rise"),
+    (facts(14, (0, 4.4), (10, 3.2), (14, 4.1), looks=(Look(13, "disc"),)), "hold", False, "rise"),
+    (facts(14, (0, 4.4), (6, 3.9), (10, 4.4), (12, 4.5)), "discard", False, "risen-twice"),
+    (facts(7.2, (0, 4.8), (7, 4.5), by="strip"), "hold", False, "unsettled"),
+    (facts(7.2, (0, 4.8), (7, 4.25), by="uncalibrated"), "hold", False, "unsettled"),
+    (facts(7.2, (0, 4.8), (7, 4.15)), "carry on", True, ""),
+    (facts(9, (0, 4.4), (6, 3.6), (9, 4.0, "strip")), "carry on", True, ""),
+    (facts(2, (0, 4.4), looks=(Look(1, "coloured"), Look(1.6, "odd"))), "discard", False, "odd-again"),
+    (facts(2, (0, 4.4), looks=(Look(1, "coloured"), Look(1.2, "odd"))), "hold", False, "odd"),
+    (facts(10, (0, 4.4), (6, 3.1), measured_c=38.0, warmest_day=0.0, looks=(Look(8, "disc"),)), "carry on", True, ""),
+    (facts(10, (0, 3.4), measured_c=38.0, warmest_day=5.0, looks=(Look(2, "skin"),)), "hold", False, "hot"),
+    (facts(10), "watch", True, "bare"),
+    (facts(10, looks=(Look(9, "skin"),)), "carry on", True, ""),
+    (facts(10, tastes=(8.0,)), "carry on", True, ""),
+    (facts(5, (0, 4.0), (5, 3.9)), "hold", False, "lifeless"),
+    (facts(5, (0, 4.0)), "watch", True, "unseen"),
+    (facts(5, (0, 4.0), (5, 3.9), ta=((0.0, 1.0), (5.0, 2.1))), "carry on", True, ""),
+    (facts(9, (0, 4.0), kind="grow"), "carry on", False, ""),
+    (facts(20, (0, 3.9), (6, 3.3), (16, 4.3), kind="continuous", top_ups=(14.0,)), "watch", False, "tapped-high"),
+    (facts(22, (0, 4.9), (6, 3.3), (15, 4.3), (19, 4.4), kind="continuous", top_ups=(14.0, 18.0)), "hold", False, "tapped-rest"),
+    (facts(22, (0, 4.9), (6, 3.3), (21.5, 4.3), kind="continuous", top_ups=(14.0,)), "discard", False, "tapped-slow"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("told, word, bottle, key", FOUND, ids=str)
+def test_what_was_found_wrong_is_right(told, word, bottle, key):
+    """Each record has its verdict, its leave to bottle, and the rule that gives it."""
+    verdict = judge(told)
+    assert (verdict.word, may_bottle(told)) == (word, bottle)
+    assert (verdict.reasons[0].key if verdict.reasons else "") == key
+
+
+def test_in_the_cool_nobody_is_told_a_day_that_is_past():
+    """Below 20 degrees a hold runs to day 10; on day 16 the sentence asks for a measure now."""
+    early, late = (judge(facts(day, (0, 4.8), (8, 4.5), warm=18.0)) for day in (8.5, 16.0))
+    assert "by day 10" in early.reasons[0].sentence
+    assert "by day 10" not in late.reasons[0].sentence
+    assert early.word == late.word == "hold"
+    assert judge(facts(11, (0, 4.8), (10, 4.5), warm=18.0)).word == "discard"
+
+
+def test_a_meter_is_not_called_rough():
+    """What a meter reads near the limit is not blamed on a strip."""
+    for ph in (4.15, 4.2, 4.21, 4.25):
+        assert "strip" not in " ".join(r.sentence.lower() for r in judge(facts(6, (0, 4.8), (6, ph))).reasons)
+
+
+def test_a_trial_wants_its_last_reading_low():
+    """3.9 then 5.0, or 3.9 alone on day 2, is not fit; a fall to 4.1 by a meter on day 6 with a disc is."""
+    disc = (Look(6, "disc"),)
+    assert not trial_verdict(facts(7, (0, 3.9), (7, 5.0), looks=disc)).fit
+    assert not trial_verdict(facts(7, (2, 3.9), looks=disc)).fit
+    assert trial_verdict(facts(7, (0, 4.6), (6, 4.1), looks=disc)).fit
+
+
+@pytest.mark.parametrize("key", ["fuzzy", "insects", "eels", "rotten"])
+def test_mould_and_its_like_cannot_be_overruled(key):
+    """Not by twelve letters, not by a page of them; a slow brew can."""
+    look = Look(3, "disc", (), key) if OBSERVATIONS[key].group == "smell" else Look(3, key)
+    verdict = judge(facts(3, looks=(look,)))
+    assert verdict.final
+    with pytest.raises(CoreError, match="cannot be overruled"):
+        check("watch", "I have seen this a hundred times and it was nothing.", verdict)
+    assert applied(verdict, Own("watch", "long ago", tuple(r.sentence for r in verdict.reasons))).word == "discard"
+    check("watch", "The probe had not been rinsed that day.", judge(facts(8, (0, 4.8), (7.5, 4.5))))
+
+
+LOOKS = st.builds(
+    Look,
+    st.floats(0, 30).map(lambda d: round(d, 1)),
+    st.sampled_from([key for key, seen in OBSERVATIONS.items() if seen.group == "surface"]),
+    st.lists(st.sampled_from([key for key, seen in OBSERVATIONS.items() if seen.group == "sign"]), max_size=2).map(
+        tuple
+    ),
+    st.sampled_from(["", *(key for key, seen in OBSERVATIONS.items() if seen.group == "smell")]),
+)
+READINGS = st.builds(
+    PhReading,
+    st.floats(0, 30).map(lambda d: round(d, 1)),
+    st.floats(2.3, 5.6).map(lambda v: round(v, 2)),
+    st.sampled_from(["meter", "uncalibrated", "strip"]),
+)
+RECORDS = st.builds(
+    BrewFacts,
+    day=st.just(31.0),
+    mean_c=st.sampled_from([17.0, 22.0, 27.0]),
+    now_c=st.just(22.0),
+    ph=st.lists(READINGS, max_size=6),
+    looks=st.lists(LOOKS, max_size=4),
+    measured_c=st.sampled_from([None, 30.0, 38.0, 43.0]),
+    warmest_day=st.floats(0, 20),
+)
+GRAVE = {key: ORDER.index(seen.verdict) for key, seen in OBSERVATIONS.items() if seen.group == "surface"}
+
+
+@settings(max_examples=1500)
+@given(told=RECORDS, bad=st.sampled_from(["fuzzy", "eels", "insects"]), day=st.floats(0, 31))
+def test_a_bad_sign_never_makes_a_verdict_milder(told, bad, day):
+    """Mould, eels or insects seen on any day, or a pH above the limit by a meter at the end: never milder than before."""
+    before = ORDER.index(judge(told).word)
+    seen = replace(told, looks=(*told.looks, Look(day, bad)))
+    assert ORDER.index(judge(seen).word) >= before
+    assert ORDER.index(judge(seen).word) == len(ORDER) - 1
+    high = replace(told, ph=(*told.ph, PhReading(30.9, 4.6, "meter")))
+    assert ORDER.index(judge(high).word) >= before
+    assert not may_bottle(high)
+    hot = replace(told, measured_c=45.0, warmest_day=31.0)
+    assert ORDER.index(judge(hot).word) >= ORDER.index(judge(replace(told, measured_c=None)).word)
+
+
+@settings(max_examples=800)
+@given(told=RECORDS, seed=st.integers(0, 999))
+def test_the_order_of_entry_does_not_matter(told, seed):
+    """Readings and looks written down in any order give the same verdict, word for word."""
+    chance = random.Random(seed)
+    ph, looks = list(told.ph), list(told.looks)
+    chance.shuffle(ph)
+    chance.shuffle(looks)
+    assert judge(replace(told, ph=tuple(ph), looks=tuple(looks))) == judge(told)
