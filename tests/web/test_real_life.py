@@ -96,6 +96,24 @@ def test_what_happened_is_refused_beside_its_field_and_kept(client, kitchen):
         assert session.get(Brew, brew).left_l == 3.5
 
 
+def test_the_date_of_a_move_is_put_right_on_the_jar_s_page(client, kitchen):
+    """The page of a jar lists its moves; an impossible date is refused there, a possible one counts."""
+    kitchen.pitch()
+    kitchen.do(household.add_place, household.AddPlace(name="Cellar", celsius=14))
+    kitchen.clock.turn(6)
+    assert (
+        client.post("/brews/1/happened/move", data={"move-place": "2", "move-at": "2027-03-06T10:00"}).status_code
+        == 303
+    )
+    assert 'value="2027-03-06T10:00"' in client.get("/vessels/1").text
+    page = client.post("/vessels/1/moved/2", data={"since": "2020-03-06T10:00"})
+    assert page.status_code == 422
+    assert "came to the place before that later" in page.text
+    assert client.post("/vessels/1/moved/2", data={"since": ""}).status_code == 422
+    assert client.post("/vessels/1/moved/2", data={"since": "2027-03-03T10:00"}).status_code == 303
+    assert 'value="2027-03-03T10:00"' in client.get("/vessels/1").text
+
+
 def test_glasses_speak_the_household_s_units(client, kitchen):
     """A cup in the United States, a glass elsewhere; another size is no button."""
     brew = kitchen.ready()

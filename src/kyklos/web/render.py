@@ -59,6 +59,9 @@ def install_filters(app: Flask) -> None:
     def hour(moment: datetime) -> str:
         return f"{words.local(moment, g.household.zone):%H:%M}"
 
+    def local_minute(moment: datetime) -> str:
+        return f"{words.local(moment, g.household.zone):%Y-%m-%dT%H:%M}"
+
     def field_number(value: float | None, digits: int = 2) -> str:
         return "" if value is None else f"{value:.{digits}f}"
 
@@ -69,6 +72,7 @@ def install_filters(app: Flask) -> None:
         "when": when,
         "clock": clock,
         "hour": hour,
+        "local_minute": local_minute,
         "moment": datetime.fromisoformat,
         "digits": field_number,
     }

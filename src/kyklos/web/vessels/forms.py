@@ -7,7 +7,7 @@ from wtforms.validators import DataRequired
 
 from ...actions.household import KINDS, MATERIALS
 from ...core.places import LIGHTS, REACHES
-from ..fields import ChoiceField, KitchenForm, QuantityField
+from ..fields import ChoiceField, KitchenForm, MomentField, QuantityField
 
 
 class VesselForm(KitchenForm):
@@ -26,6 +26,12 @@ class VesselForm(KitchenForm):
     new_place = StringField("or a new place")
     new_place_c = QuantityField("How warm it usually is there", kind="temperature", required=False)
     version = IntegerField("version")
+
+
+class MovedForm(KitchenForm):
+    """Since when a vessel stands in a place."""
+
+    since = MomentField("Since")
 
 
 class PlaceForm(KitchenForm):

@@ -9,17 +9,19 @@ from werkzeug.wrappers import Response as Answer
 
 from ...actions.base import ConflictError, RefusedError
 from ...actions.household import AddVessel, ChangePlace, ChangeVessel, add_vessel, change_place, change_vessel
+from ...actions.put_right import CorrectMove, correct_move
 from ...core.cautions import Situation, cautions_for
 from ...store import queries
 from ...store.models import Place, Vessel
 from ..acting import act
 from ..render import page
 from ..stops import empty_dial, stop_of
-from .forms import PlaceForm, VesselForm
+from .forms import MovedForm, PlaceForm, VesselForm
 
 bp = Blueprint("vessels", __name__, url_prefix="/vessels", template_folder="templates")
 
 
+MOVES_SHOWN = 6  #: Of a vessel's moves, the last ones can be put right on its page.
 OF_A_VESSEL = ("name", "kind", "nominal_l", "usable_l", "diameter_cm", "material", "tapped", "heel_l", "heater_c")
 OF_A_PLACE = ("kind", "celsius", "winter_c", "summer_c", "light", "reach", "rivals")
 
@@ -75,7 +77,10 @@ def _ask(form: VesselForm) -> dict[str, Any]:
     }
 
 
-def _page(form: VesselForm, vessel: Vessel | None, status: int = 200) -> Response:
+def _page(
+    form: VesselForm, vessel: Vessel | None, status: int = 200, wrong: tuple[int, str, str] | None = None
+) -> Response:
+    moves = vessel.standings[1:][-MOVES_SHOWN:] if vessel is not None else []
     material = form.material.data or "glass"
     return page(
         "vessels/form.html",
@@ -83,6 +88,8 @@ def _page(form: VesselForm, vessel: Vessel | None, status: int = 200) -> Respons
         status,
         form=form,
         vessel=vessel,
+        moves=moves[::-1],
+        wrong=wrong,
         cautions=cautions_for(Situation(moment="vessel", material=material)),
     )
 
@@ -128,6 +135,22 @@ def change(number: int) -> Answer:
             now = {name: getattr(vessel, name) for name in OF_A_VESSEL}
             form.overtaken(conflict, vessel.version, place=vessel.place.id, **now)
     return _page(form, vessel, form.status)
+
+
+@bp.post("/<int:number>/moved/<int:standing>")
+def put_move_right(number: int, standing: int) -> Answer:
+    """Put right since when a vessel stands, or stood, in a place."""
+    vessel, form = queries.get(g.session, Vessel, number), MovedForm()
+    if form.validate_on_submit() and form.since.data is not None:
+        try:
+            act(correct_move, CorrectMove(standing_id=standing, since=form.since.data))
+            return redirect(url_for(".edit", number=number), 303)
+        except RefusedError as refused:
+            form.take(refused)
+    told = [*form.form_errors, *form.since.errors] or ["Type the date and time."]
+    return _page(
+        _form(vessel), queries.get(g.session, Vessel, number), 422, (standing, form.since.typed, " ".join(told))
+    )
 
 
 @bp.post("/places/<int:number>")
