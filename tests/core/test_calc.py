@@ -142,6 +142,16 @@ def test_the_list_names_everything_a_question_may_say():
         assert all("unit" in key and ("default" in key or key["required"]) for key in entry["keys"].values())
 
 
+def test_a_starter_is_read_in_its_own_water():
+    """pH 3.2 at a tenth into water of 4 meq/L starts at 4.86 where its own was soft, at 4.39 only if that was as hard."""
+    hard = {"starter_ph": 3.2, "starter_fraction": 0.1, "leaf_g_per_l": 6, "alkalinity_meq_per_l": 4.0}
+    soft = {**hard, "starter_alkalinity_meq_per_l": 0.5}
+    told = json.loads(calc("start-ph", json.dumps([soft, hard])).stdout)
+    assert [round(one["start_ph"], 2) for one in told] == [4.86, 4.39]
+    same = {**soft, "starter_tea": {"black": 1.0}, "starter_leaf_g_per_l": 6}
+    assert json.loads(calc("start-ph", json.dumps(same)).stdout)["start_ph"] == pytest.approx(told[0]["start_ph"])
+
+
 def test_shape_of_the_forecast_answer():
     """Quantiles are as long as the days; a day that is not reached is null."""
     out = json.loads(calc("forecast", json.dumps({**GOOD["forecast"], "target_ph": 2.1})).stdout)

@@ -28,11 +28,10 @@ from kyklos.core.forecast import (
     Observation,
     Posterior,
     _crossing,
-    _gravity,
     _kept_days,
-    _measured,
     forecast,
 )
+from kyklos.core.forecast_fit import _gravity, _measured
 from kyklos.core.liquid import Inert, Liquid, mature, mature_from_ph, starter_of
 from kyklos.core.prior import culture_prior
 from kyklos.core.safety import BrewFacts, Look, PhReading, Reason, Verdict, judge, shows_life

@@ -7,10 +7,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from kyklos.core.batch import Batch
 from kyklos.core.errors import CoreError
+from kyklos.core.ferment import Recipe
+from kyklos.core.forecast import ForecastAsk, Observation, forecast
 from kyklos.core.observations import OBSERVATIONS, ORDER
 from kyklos.core.overrule import Own, applied, check
 from kyklos.core.safety import BrewFacts, Look, PhReading, judge, may_bottle, trial_verdict
+from kyklos.core.taste import Point
+from kyklos.core.temperature import steady
 
 
 def facts(day, *ph, by="meter", warm=24.0, **more):
@@ -148,3 +153,43 @@ def test_the_order_of_entry_does_not_matter(told, seed):
     chance.shuffle(ph)
     chance.shuffle(looks)
     assert judge(replace(told, ph=tuple(ph), looks=tuple(looks))) == judge(told)
+
+
+KNOWN = ForecastAsk(batch=Batch(recipe=Recipe(), course=steady(24)), points=(Point("", 4.0),))
+AGREEING = ((0.0, 4.0), (2.0, 3.8), (4.0, 3.6))
+
+
+def foretold(*readings, by="meter"):
+    """A forecast from readings: day and pH."""
+    return forecast(replace(KNOWN, observations=tuple(Observation(d, "ph", ph, by) for d, ph in readings)))
+
+
+@pytest.mark.parametrize("wrong", [(6.0, 5.2), (6.0, 2.2), (5.0, 7.0), (3.0, 4.9)])
+def test_one_wrong_reading_does_not_govern(wrong):
+    """Three readings that agree foretell the day; one far off is set aside, named, and moves it by no more than half a day."""
+    plain, mixed = foretold(*AGREEING), foretold(*sorted((*AGREEING, wrong)))
+    assert [seen.value for seen in mixed.aside] == [wrong[1]]
+    assert mixed.ready[""].p50 == pytest.approx(plain.ready[""].p50, abs=0.5)
+    assert mixed.ready[""].p90 - mixed.ready[""].p10 < 1.5 * (plain.ready[""].p90 - plain.ready[""].p10)
+    assert plain.aside == ()
+
+
+@pytest.mark.parametrize("ph", [7.0, 2.0])
+def test_a_single_impossible_reading_says_nothing(ph):
+    """A single 7.0 or 2.0 leaves the forecast as it was before any reading, within a day."""
+    assert foretold((3.0, ph)).ready[""].p50 == pytest.approx(foretold().ready[""].p50, abs=1.0)
+    assert foretold((3.0, ph)).aside
+
+
+def test_a_second_reading_that_agrees_brings_the_first_one_back():
+    """Two readings far above the others, one after the other, are no misreading: both count."""
+    assert foretold(*AGREEING, (6.0, 5.2), (7.0, 5.1)).aside == ()
+    late = foretold(*AGREEING, (6.0, 5.2), (7.0, 5.1)).ready[""]
+    assert late.p50 is None or late.p50 > 12
+
+
+def test_readings_that_merely_surprise_all_count():
+    """A slow brew, read three times, is believed: nothing is set aside, and the day moves."""
+    slow = foretold((2.0, 4.2), (4.0, 4.1), (7.0, 3.95))
+    assert slow.aside == ()
+    assert slow.ready[""].p50 is None or slow.ready[""].p50 > foretold().ready[""].p50 + 2

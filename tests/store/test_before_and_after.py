@@ -16,12 +16,14 @@ import pytest
 from kyklos.actions.learning import catch_up
 from kyklos.core import trace
 from kyklos.core.lineage import generations, graph_of
+from kyklos.core.observations import CARRY_ON
 from kyklos.reckon import forecasting, hotels, judging, learning, links, palates
 from kyklos.reckon.warmth import course_of
 from kyklos.store.database import Database
 from kyklos.store.models import Bottle, Brew, Culture, Disc, Liquid, Reading, StarterLot, Tasting, Transfer
 
 DATA = Path(__file__).parent / "data"
+SINCE = {"late", "unseen", "bare"}  #: Rules that 0.4.0 did not have.
 DAYS = (0, 2, 5, 8, 12, 20)
 FILES = ("demo", "years")
 
@@ -125,13 +127,17 @@ def named(reached):
 
 
 def test_verdicts_are_the_same(opened):
-    """Word and reasons of each brew, as it stands or stood at its end, are as before."""
+    """Word and reasons of each brew, as it stands or stood at its end, are as before, but for rules that came since.
+
+    Those only make it graver: a gate that nobody measured, a sour start that nobody looked at, a bare surface on day 10.
+    """
     name, session, now = opened
     for brew in session.query(Brew):
         told = said(name)["brews"][str(brew.id)]
         verdict = judging.verdict_of(brew, brew.ended_at or now)
-        assert verdict.word == told["verdict"], brew.id
-        assert sorted(r.sentence for r in verdict.reasons) == told["reasons"], brew.id
+        known = [r for r in verdict.reasons if r.key not in SINCE]
+        assert (known[0].verdict if known else CARRY_ON) == told["verdict"], brew.id
+        assert sorted(r.sentence for r in known) == told["reasons"], brew.id
 
 
 @pytest.mark.usefixtures("without_air_and_leaf")

@@ -6,7 +6,7 @@ figures of the leaf are assumed (see `data/teas.toml`); honey's free acidity is 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from typing import Any
 
 import numpy as np
@@ -104,6 +104,12 @@ def _balance(h: Array, acetic: Any, gluconic: Any, where: Medium) -> tuple[Array
     slope = hydrogen + hydroxide + acetic * a * (1 - a) + gluconic * u * (1 - u) + tea * t * (1 - t)
     slope = slope + where.alkalinity_meq_per_l * h * k1 * (h * h + 4 * h * k2 + k1 * k2) / below**2
     return charge, -np.log(10) * slope - steep
+
+
+def mixed_medium(where: Medium, other: Medium, share: float) -> Medium:
+    """Return the tea and water of two liquids poured together; a share of the whole is the other. [-]"""
+    names = tuple(field.name for field in fields(Medium))
+    return Medium(*((1 - share) * getattr(where, name) + share * getattr(other, name) for name in names))
 
 
 def ph(acetic_g_per_l: Any, gluconic_g_per_l: Any, where: Medium, honey_acid_meq_per_l: Any = 0.0) -> Array:

@@ -13,46 +13,32 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from .batch import JUST_BEFORE, Batch, BatchCourse, Event, Ratios, carry_on, fill_at, run
+from .batch import JUST_BEFORE, Batch, BatchCourse, Event, carry_on, fill_at
 from .errors import CoreError, require_between
 from .facts import INSTRUMENTS, limit
 from .ferment import (
-    ACETIC,
-    BACTERIA,
     ETHANOL,
-    GLUCONIC,
     MONO,
     SUCROSE,
-    YEAST,
     Kinetics,
     Recipe,
     abv_percent,
-    start_state,
     step_length,
 )
+from .forecast_fit import Fit, Unknowns, fastest_of, fitted, run_members
 from .kinds import SeenKind
-from .sweet_tea import density
-from .taste import POINT_SD, TASTE_SD, TASTE_STEEPNESS, Point, usual_point
-from .temperature import Course, ratios_over, step_ratios
+from .taste import POINT_SD, TASTE_SD, Point, usual_point
+from .temperature import Course, ratios_over
 
 Array = NDArray[np.float64]
 
 MEMBERS = 200
 SEED = 20_260_401
-ITERATIONS = 3
-NUDGE = 0.02  #: For the finite differences. [-]
 INFLATION = 1.1  #: A bare Laplace band is a little narrow (fitted with `make bench`). [-]
-SURPRISE, WIDEST = 1.0, 6.0  #: From this many sd of misfit the variance grows, to at most so much (fitted). [-]
-ACTIVITY_SD = 0.3  #: ln starter activity (assumed). [-]
-GLUCONIC_SD = 0.25  #: ln of the factor on gluconic acid (assumed). [-]
-STARTER_ACID_SD = 0.2  #: ln of the starter's acid, for a meter's 0.1 in its pH (assumed). [-]
-TITRATED_ACID_SD = 0.08  #: The same, titrated: 5 % and what mixing adds (assumed). [-]
 GRAVITY_SD = 0.0015  #: Of a hydrometer, and of what the model leaves out (assumed). [-]
-ETHANOL_GRAVITY = -0.00027  #: Ethanol of 0.789 g/mL mixed without change of volume (assumed). [L/g]
 TA_SD = 0.05  #: Of a titration. [share]
 AT_ODDS = 1.3  #: From here a page says that readings contradict what is known (fitted). [-]
 LEAST_UNTOLD = 0.5  #: A brew stood at least so long before anything is known of it, where its start is unsure. [d]
-PACE = (0.05, 3.0)  #: So slow, or fast, time may run until then. [-]
 FINE_DAYS = 14.0  #: Quantiles stand at every half day until here, then daily. [d]
 
 
@@ -184,6 +170,7 @@ class Forecast:
         float  #: How much readings at odds with recipe, warmth or each other widened the variance; 1: not. [-]
     )
     fit: Array = field(repr=False)  #: Likeliest state over time, shape (t, 8).
+    aside: tuple[Observation, ...] = ()  #: Readings so far from what the others foretell that they were set aside.
 
     def state_at(self, day: float) -> Array:
         """Give the likeliest state at a day, shape (8,)."""
@@ -196,155 +183,6 @@ class Forecast:
             float(np.interp(day, self.day, band.p50)),
             float(np.interp(day, self.day, band.p90)),
         )
-
-
-def _acid_sd(recipe: Recipe) -> float:
-    """Return how unsure the starter's acid is, in its logarithm. [-]"""
-    return STARTER_ACID_SD if recipe.starter_ta_g_per_l is None else TITRATED_ACID_SD
-
-
-class _Unknowns:
-    """The vector of unknowns: vigours, activity, gluconic, starter acid, meter, one point per taster, perhaps the start."""
-
-    yeast, bacteria, activity, gluconic, acid, meter, tasters = range(7)
-
-    def __init__(self, ask: ForecastAsk) -> None:
-        unsure = {seen.taster: seen.point_sd for seen in ask.observations if seen.kind == SeenKind.TASTE}
-        names = sorted(unsure)
-        self.taster_row = {name: self.tasters + i for i, name in enumerate(names)}
-        spread = ask.prior.spread
-        self.sd = np.array(
-            [spread, spread, ACTIVITY_SD, GLUCONIC_SD, _acid_sd(ask.recipe), 1.0]
-            + [unsure[name] for name in names]
-            + ([ask.start_sd_days] if ask.start_sd_days else [])
-        )
-        self.earlier = len(self.sd) - 1 if ask.start_sd_days else None  #: It began so much earlier than told. [d]
-        self.centre = np.zeros(len(self.sd))
-        self.centre[:2] = np.log([ask.prior.yeast_vigour, ask.prior.bacteria_vigour])
-
-    def start(self, recipe: Recipe, theta: Array) -> Array:
-        """Give start states for members theta of shape (p, n)."""
-        state = start_state(recipe, theta.shape[1])
-        activity = np.exp(theta[self.activity])
-        state[YEAST] = np.minimum(1.0, state[YEAST] * activity)
-        state[BACTERIA] *= activity
-        acid = np.exp(theta[self.acid])
-        state[ACETIC] *= acid
-        state[GLUCONIC] *= acid
-        return state
-
-    def kinetics(self, theta: Array) -> Kinetics:
-        """Give the kinetics of members theta of shape (p, n)."""
-        yeast, bacteria, gluconic = (np.exp(theta[row]) for row in (self.yeast, self.bacteria, self.gluconic))
-        return Kinetics(yeast, bacteria, gluconic=gluconic)
-
-
-def _remembered(ask: ForecastAsk, unknowns: _Unknowns, theta: Array, ratios: Ratios | None) -> Ratios | None:
-    """Let members whose start was earlier work longer before anything is known of them: their time runs faster then."""
-    if unknowns.earlier is None:
-        return ratios
-    usual = ratios or (lambda edges: ratios_over(ask.course, edges))
-    pace = np.clip(1 + theta[unknowns.earlier] / ask.untold_days, *PACE)
-
-    def told(edges: Array) -> tuple[Array, Array]:
-        before = (edges[1:] <= ask.untold_days + 1e-9)[:, None]
-        yeast, bacteria = (ratio if ratio.ndim == 2 else ratio[:, None] for ratio in usual(edges))
-        return np.where(before, yeast * pace, yeast), np.where(before, bacteria * pace, bacteria)
-
-    return told
-
-
-def _run(
-    ask: ForecastAsk, unknowns: _Unknowns, theta: Array, days: float, step: float, ratios: Ratios | None = None
-) -> BatchCourse:
-    """Compute all members theta of shape (p, n) until a day."""
-    ratios = _remembered(ask, unknowns, theta, ratios)
-    return run(
-        ask.batch,
-        days,
-        start=unknowns.start(ask.recipe, theta),
-        kinetics=unknowns.kinetics(theta),
-        step_days=step,
-        ratios=ratios,
-    )
-
-
-def _predict(ask: ForecastAsk, unknowns: _Unknowns, theta: Array, fastest: float) -> Array:
-    """Foretell every observation for every member: shape (observations, n)."""
-    at = np.array([seen.day for seen in ask.observations])
-    step = step_length(fastest)
-    end = max(1, int(np.ceil(max(float(at.max()), 0.5) / step - 1e-9))) * step
-    then = _run(ask, unknowns, theta, end, step).at(at)
-    acidity = np.maximum(then.ta_g_per_l, 0.02)
-    out = then.ph.copy()
-    for i, seen in enumerate(ask.observations):
-        if seen.kind == SeenKind.PH:
-            out[i] += INSTRUMENTS[seen.instrument].offset_ph * theta[unknowns.meter]
-        elif seen.kind == SeenKind.TA:
-            out[i] = np.log(acidity[i])
-        elif seen.kind == SeenKind.GRAVITY:
-            out[i] = _gravity(then.state[i])
-        else:
-            point = np.log(seen.point_g_per_l) + theta[unknowns.taster_row[seen.taster]]
-            out[i] = np.clip(TASTE_STEEPNESS * (np.log(acidity[i]) - point), -3.6, 3.6)
-    return out
-
-
-def _gravity(state: Array) -> Array:
-    """Foretell specific gravity from sugars and alcohol, for states of shape (8, n)."""
-    sugars = (state[SUCROSE] + state[MONO]) / 10
-    per_cent = sugars / (0.99823 + 0.00386 * sugars)
-    return np.asarray(
-        (density(0) + 0.00386 * per_cent + 0.0000132 * per_cent**2) / density(0) + ETHANOL_GRAVITY * state[ETHANOL]
-    )
-
-
-def _measured(observations: tuple[Observation, ...]) -> tuple[Array, Array]:
-    """Values as the fit compares them, and their spreads: pH, ln of acidity, taste."""
-    value = [np.log(max(seen.value, 0.02)) if seen.kind == SeenKind.TA else seen.value for seen in observations]
-    return np.array(value, float), np.array([seen.spread for seen in observations], float)
-
-
-def _fastest(ask: ForecastAsk, unknowns: _Unknowns) -> float:
-    """Bound the fastest yeast: vigour at the prior's upper end times the warmest ratio of the course."""
-    yeast, _ = step_ratios(ask.course, 2 * ask.days, 0.5)
-    longer = 1 + 1.5 * ask.start_sd_days / ask.untold_days if ask.start_sd_days else 1.0
-    return float(np.exp(unknowns.centre[0] + 1.5 * unknowns.sd[0]) * yeast.max() * min(longer, PACE[1]))
-
-
-def _fit(ask: ForecastAsk, unknowns: _Unknowns, fastest: float) -> tuple[Array, Array, float]:
-    """Find the likeliest unknowns and their covariance by Gauss-Newton with priors, and how much it was widened."""
-    centre, precision = unknowns.centre, np.diag(1 / unknowns.sd**2)
-    theta = centre.copy()
-    if not ask.observations:
-        return theta, np.diag(unknowns.sd**2), 1.0
-    value, sd = _measured(ask.observations)
-    hessian, cost = precision, 0.0
-    for _ in range(ITERATIONS):
-        nudged = np.column_stack([theta, theta[:, None] + NUDGE * np.eye(len(theta))])
-        predicted = _predict(ask, unknowns, nudged, fastest)
-        jacobian = (predicted[:, 1:] - predicted[:, :1]) / NUDGE / sd[:, None]
-        misfit = (value - predicted[:, 0]) / sd
-        hessian = jacobian.T @ jacobian + precision
-        away = theta - centre
-        step = np.linalg.solve(hessian, jacobian.T @ misfit - precision @ away)
-        step = np.clip(step, -2 * unknowns.sd, 2 * unknowns.sd)
-        theta = theta + step
-        left = misfit - jacobian @ step
-        cost = float(left @ left + (away + step) @ precision @ (away + step))
-    wider = _contradicted(cost, len(value))
-    return theta, np.asarray(np.linalg.inv(hessian), np.float64) * wider, wider
-
-
-def _contradicted(cost: float, readings: int) -> float:
-    """Say how much the variance grows because readings contradict the model or each other; 1 when they do not.
-
-    Args:
-        cost: Squared misfit of readings and prior at the best fit; about the number of readings when all is well. [-]
-        readings: How many there are.
-    """
-    usual = readings + SURPRISE * (2 * readings) ** 0.5
-    return float(np.clip(cost / usual, 1.0, WIDEST))
 
 
 @lru_cache(maxsize=16)
@@ -377,7 +215,7 @@ def _band(values: Array) -> Band:
     return Band(*np.quantile(values, (0.1, 0.5, 0.9), axis=1))
 
 
-def _ensemble(ask: ForecastAsk, unknowns: _Unknowns, theta: Array, covariance: Array, fastest: float) -> BatchCourse:
+def _ensemble(ask: ForecastAsk, unknowns: Unknowns, theta: Array, covariance: Array, fastest: float) -> BatchCourse:
     """Run the likeliest brew, the same a degree warmer, and the members: 2 + members, at the days that are kept."""
     spread: Array = np.linalg.cholesky(covariance) @ _normals(len(theta)) * INFLATION
     everyone = np.column_stack([theta, theta, theta[:, None] + spread])
@@ -392,7 +230,7 @@ def _ensemble(ask: ForecastAsk, unknowns: _Unknowns, theta: Array, covariance: A
         return yeast, bacteria
 
     step = step_length(fastest)
-    out = _run(ask, unknowns, everyone, int(ask.days / step) * step, step, ratios)
+    out = run_members(ask, unknowns, everyone, int(ask.days / step) * step, step, ratios)
     return out.at(_kept_days(ask, float(out.day[-1])))
 
 
@@ -433,14 +271,14 @@ def forecast(ask: ForecastAsk) -> Forecast:
     for seen in ask.observations:
         if seen.kind == SeenKind.PH and seen.instrument not in INSTRUMENTS:
             raise CoreError(f"instrument {seen.instrument!r} is not known; known are {', '.join(INSTRUMENTS)}.")
-    unknowns = _Unknowns(ask)
-    fastest = _fastest(ask, unknowns)
-    theta, covariance, wider = _fit(ask, unknowns, fastest)
-    out = _ensemble(ask, unknowns, theta, covariance, fastest)
-    return _summary(ask, out, _posterior(theta, covariance), wider)
+    unknowns = Unknowns(ask)
+    fastest = fastest_of(ask, unknowns)
+    fit = fitted(ask, unknowns, fastest)
+    out = _ensemble(ask, unknowns, fit.theta, fit.covariance, fastest)
+    return _summary(ask, out, fit)
 
 
-def _summary(ask: ForecastAsk, out: BatchCourse, posterior: Posterior, wider: float) -> Forecast:
+def _summary(ask: ForecastAsk, out: BatchCourse, known: Fit) -> Forecast:
     day, states, ph, acidity = out.day, out.state, out.ph, out.ta_g_per_l
     alive = _sign_of_life(day, ph, acidity)
     points = ask.points or (Point("", usual_point(ask.recipe.honey_share)),)
@@ -461,8 +299,9 @@ def _summary(ask: ForecastAsk, out: BatchCourse, posterior: Posterior, wider: fl
         target=_window(target[2:]),
         safe_by_day_7=float(np.mean(at_seven <= limit("safe_ph"))),
         days_per_kelvin=float(first[0] - first[1]) if both else None,
-        posterior=posterior,
-        contradicted=wider,
+        posterior=_posterior(known.theta, known.covariance),
+        contradicted=known.wider,
+        aside=tuple(ask.observations[number] for number in known.aside),
         fit=states[:, :, 0].copy(),
     )
 

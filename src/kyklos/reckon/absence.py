@@ -40,6 +40,8 @@ def absences(session: Session, leave: datetime, back: datetime, now: datetime) -
         if brew.kind in NOT_DRUNK:
             continue
         known = attention_of(session, brew, now)
+        if known.lost:
+            continue
         ask = forecasting.forecast_ask_of(session, brew)
         palate = palates.palate_of(session, ask.points[0].taster, brew.honey_share >= JUN_HONEY_SHARE)
         days = [days_between(brew.pitched_at, moment) for moment in (now, max(leave, now), back)]

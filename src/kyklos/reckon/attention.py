@@ -13,8 +13,8 @@ from ..core.brew_kinds import KINDS
 from ..core.compromise import Compromise
 from ..core.due import PEACE, Due, DueFacts, dues
 from ..core.forecast import Forecast, ForecastAsk
-from ..core.kinds import Diet
-from ..core.observations import CARRY_ON, reasons_from
+from ..core.kinds import BrewStatus, Diet
+from ..core.observations import CARRY_ON, DISCARD, HOLD, reasons_from
 from ..core.safety import BrewFacts, Verdict
 from ..core.salvage import Use
 from ..core.taste import JUN_HONEY_SHARE
@@ -42,6 +42,16 @@ class Attention:
     due: Due  #: First of what it needs.
     also: tuple[Due, ...]
     waiting: tuple[tuple[Due, PutOff], ...]
+
+    @property
+    def lost(self) -> bool:
+        """Whether it is to be discarded: then it has no window, no harvest day, and nobody bottles it."""
+        return self.verdict.word == DISCARD
+
+    @property
+    def on_hold(self) -> bool:
+        """Whether something must be settled first."""
+        return self.verdict.word == HOLD or self.brew.status == BrewStatus.HELD
 
     @property
     def acidity(self) -> tuple[float, float, float]:
@@ -139,7 +149,7 @@ def attention_of(session: Session, brew: Brew, now: datetime) -> Attention:
         verdict=verdict,
         forecast=out,
         points=points,
-        windows=windows_of(out),
+        windows=() if verdict.word == DISCARD else windows_of(out),
         due=wanting[0] if wanting else PEACE,
         also=tuple(wanting[1:]),
         waiting=waiting,
@@ -148,7 +158,7 @@ def attention_of(session: Session, brew: Brew, now: datetime) -> Attention:
 
 def shared_by(known: Attention, ask: ForecastAsk) -> Compromise | None:
     """Plan how its tasters share a brew; None where one tastes, nobody drinks it, or there is nothing to wait for."""
-    if len(known.points) < 2 or KINDS[known.brew.kind].watch:
+    if len(known.points) < 2 or KINDS[known.brew.kind].watch or known.lost or known.on_hold:
         return None
     shared = compromise.plan(ask, known.forecast, known.day, known.brew.left_l * compromise.BOTTLED_SHARE)
     if not shared.parts or (len(shared.parts) == 1 and shared.parts[0].day <= known.day):

@@ -13,7 +13,6 @@ from ..core.cautions import Situation
 from ..core.facts import limit
 from ..core.forecast import Forecast, Window
 from ..core.kinds import SeenKind
-from ..core.safety import BrewFacts
 from ..core.sweet_tea import amounts
 from ..drawing.curve import Curve, CurveFacts, curve
 from ..drawing.dial import Dial, DialFacts, dial
@@ -49,8 +48,11 @@ def joined(names: list[str]) -> str:
     return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
 
 
-def _ready_words(brew: Brew, out: Forecast, now: datetime, zone: str) -> str:
-    """Say when it is right for whom; tasters with the same window share a sentence."""
+def _ready_words(known: Attention, now: datetime, zone: str) -> str:
+    """Say when it is right for whom; tasters with the same window share a sentence. On hold, what comes first is said first."""
+    if known.lost:
+        return "Not to be drunk: nothing to wait for."
+    brew, out = known.brew, known.forecast
     together: dict[Window, list[str]] = {}
     for name, window in out.ready.items():
         together.setdefault(window, []).append(name)
@@ -59,7 +61,8 @@ def _ready_words(brew: Brew, out: Forecast, now: datetime, zone: str) -> str:
         when = window_word(brew.pitched_at, window, now, zone)
         past = when.startswith("was ")
         parts.append(f"Was right for {joined(names)} {when[4:]}" if past else f"Right for {joined(names)} {when}")
-    return ". ".join(parts) + "."
+    said = ". ".join(parts) + "."
+    return f"On hold. Once that is settled: {said[0].lower()}{said[1:]}" if known.on_hold else said
 
 
 def _moves(out: Forecast, day: float) -> str:
@@ -69,14 +72,15 @@ def _moves(out: Forecast, day: float) -> str:
     return f"Each degree warmer brings it {span_word(out.days_per_kelvin)} nearer."
 
 
-def _dial_of(brew: Brew, facts: BrewFacts, out: Forecast) -> Dial:
+def _dial_of(known: Attention) -> Dial:
+    brew, facts, out = known.brew, known.facts, known.forecast
     acidity = out.at(out.ta_g_per_l, facts.day)[1]
     return dial(
         DialFacts(
             day=facts.day,
             measured=tuple(r.day for r in facts.ph),
             tasted=tuple(tasted_days(brew)),
-            windows=windows_of(out),
+            windows=known.windows,
             surface=facts.looks[-1].surface if facts.looks else "bare",
             tea=teas.main_of(teas.from_text(brew.tea)),
             sourness=acidity / FULL_COLOUR_G_PER_L,
@@ -93,10 +97,10 @@ def stop_of(session: Session, brew: Brew, now: datetime, house: Household) -> St
     return Stop(
         **{field.name: getattr(known, field.name) for field in fields(known)},
         now=now,
-        dial=_dial_of(brew, facts, out),
+        dial=_dial_of(known),
         line=sour_line(known.acidity, out.at(out.ta_g_per_l, facts.day + LOOK_AHEAD_DAYS)[1], known.points),
-        ready_words=_ready_words(brew, out, now, house.zone),
-        moves_words=_moves(out, facts.day),
+        ready_words=_ready_words(known, now, house.zone),
+        moves_words="" if known.lost or known.on_hold else _moves(out, facts.day),
         style=(brew.base or teas.name_of(teas.from_text(brew.tea))).lower()
         + (", honey" if brew.honey_share >= 0.99 else ", part honey" if brew.honey_share > 0 else ""),
     )

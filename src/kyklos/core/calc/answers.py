@@ -38,9 +38,23 @@ def _medium(ask: Mapping[str, Any]) -> acids.Medium:
 
 
 def _start_ph(ask: dict[str, Any]) -> Answer:
-    where = _medium(ask)
-    starter = acids.starter_from_ph(ask["starter_ph"], where)
-    return {"start_ph": acids.start_ph(starter, ask["starter_fraction"], where, ask["honey_g_per_l"])}
+    where, own, share = _medium(ask), _starter_medium(ask), ask["starter_fraction"]
+    starter = acids.starter_from_ph(ask["starter_ph"], own)
+    return {"start_ph": acids.start_ph(starter, share, acids.mixed_medium(where, own, share), ask["honey_g_per_l"])}
+
+
+def _starter_medium(ask: Mapping[str, Any]) -> acids.Medium:
+    """Return the starter's own tea and water: the brew's unless told."""
+    leaf = keys.number(_told(ask, "leaf_g_per_l"), "starter_leaf_g_per_l", 0, 40)
+    alkalinity = keys.number(_told(ask, "alkalinity_meq_per_l"), "starter_alkalinity_meq_per_l", 0, 20)
+    return acids.medium(keys.tea(_told(ask, "tea"), "starter_tea"), leaf, alkalinity)
+
+
+def _told(ask: Mapping[str, Any], name: str) -> Any:
+    own = ask[f"starter_{name}"]
+    if own is None:
+        own = ask[name]
+    return dict(own) if isinstance(own, tuple) else own
 
 
 def _starter(ask: dict[str, Any]) -> Answer:
@@ -280,6 +294,9 @@ CALCULATIONS: dict[str, Calculation] = {
                 keys.LEAF,
                 keys.ALKALINITY,
                 keys.HONEY,
+                Key("starter_tea", default=None, kind="any"),
+                Key("starter_leaf_g_per_l", "g/L", 0, 40, None),
+                Key("starter_alkalinity_meq_per_l", "meq/L", 0, 20, None),
             ),
             _start_ph,
         ),

@@ -37,7 +37,7 @@ def today_here() -> date:
 
 def _living(brew: Brew, stop: Stop) -> Bar:
     windows = []
-    for name, window in stop.forecast.ready.items():
+    for name, window in () if stop.lost else stop.forecast.ready.items():
         if window.p10 is not None and window.p50 is not None and window.p90 is not None:
             ends = [days_from_now(brew.pitched_at + timedelta(days=d)) for d in (window.p10, window.p50, window.p90)]
             windows.append((name, ends[0], ends[1], ends[2]))

@@ -31,6 +31,7 @@ class Telling:
     """What the page tells."""
 
     changed: str
+    aside: tuple[str, ...]  #: Readings that do not count, in words.
     at_odds: bool
     evidence: Evidence
     findings: Sequence[Finding]
@@ -115,6 +116,15 @@ def findings_of(stop: Stop) -> list[Finding]:
     return diagnose(evidence_of(ask, stop.brew, stop.facts, stop.now))
 
 
+ASIDE_NAMES = {"ph": "pH {:g}", "ta": "acidity {:.1f} g/L", "gravity": "gravity {:.3f}", "taste": "taste {:+g}"}
+
+
+def _aside_words(seen: Observation, stop: Stop) -> str:
+    """Name a reading that was set aside: what it said, and when."""
+    at = stop.brew.pitched_at + timedelta(days=seen.day)
+    return f"{ASIDE_NAMES[seen.kind].format(seen.value)} of {day_word(at, g.now, g.household.zone)}"
+
+
 def telling_of(stop: Stop) -> Telling:
     """Put it together."""
     brew = stop.brew
@@ -131,6 +141,7 @@ def telling_of(stop: Stop) -> Telling:
     return Telling(
         changed=changed_words(ask, stop.forecast),
         at_odds=stop.forecast.contradicted >= AT_ODDS,
+        aside=tuple(_aside_words(seen, stop) for seen in stop.forecast.aside),
         evidence=evidence,
         findings=found,
         asks=unknown_yet(evidence) if odd and not found else [],

@@ -1,0 +1,273 @@
+"""The fit of a forecast: what is not known of a brew, learned from its readings by Gauss-Newton with priors.
+
+One wrong reading does not govern: far from what the others foretell it is set aside, until a second agrees with it.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .batch import BatchCourse, Ratios, run
+from .facts import INSTRUMENTS
+from .ferment import (
+    ACETIC,
+    BACTERIA,
+    ETHANOL,
+    GLUCONIC,
+    MONO,
+    SUCROSE,
+    YEAST,
+    Kinetics,
+    Recipe,
+    start_state,
+    step_length,
+)
+from .kinds import SeenKind
+from .sweet_tea import density
+from .taste import TASTE_STEEPNESS
+from .temperature import ratios_over, step_ratios
+
+if TYPE_CHECKING:
+    from .forecast import ForecastAsk, Observation
+
+Array = NDArray[np.float64]
+
+ITERATIONS = 3
+NUDGE = 0.02  #: For the finite differences. [-]
+SURPRISE, WIDEST = 1.0, 6.0  #: From this many sd of misfit the variance grows, to at most so much (fitted). [-]
+STUDENT = 3.0  #: Degrees of freedom of a misfit's heavy tails. [-]
+SUSPECT, ASIDE = 3.0, 4.0  #: From so far off a reading is looked at, and set aside. [sd]
+ROBUST_ITERATIONS = 6
+ACTIVITY_SD = 0.3  #: ln starter activity (assumed). [-]
+GLUCONIC_SD = 0.25  #: ln of the factor on gluconic acid (assumed). [-]
+STARTER_ACID_SD = 0.2  #: ln of the starter's acid, for a meter's 0.1 in its pH (assumed). [-]
+TITRATED_ACID_SD = 0.08  #: The same, titrated: 5 % and what mixing adds (assumed). [-]
+ETHANOL_GRAVITY = -0.00027  #: Ethanol of 0.789 g/mL mixed without change of volume (assumed). [L/g]
+PACE = (0.05, 3.0)  #: So slow, or fast, time may run until then. [-]
+
+
+def _acid_sd(recipe: Recipe) -> float:
+    """Return how unsure the starter's acid is, in its logarithm. [-]"""
+    return STARTER_ACID_SD if recipe.starter_ta_g_per_l is None else TITRATED_ACID_SD
+
+
+class Unknowns:
+    """The vector of unknowns: vigours, activity, gluconic, starter acid, meter, one point per taster, perhaps the start."""
+
+    yeast, bacteria, activity, gluconic, acid, meter, tasters = range(7)
+
+    def __init__(self, ask: ForecastAsk) -> None:
+        unsure = {seen.taster: seen.point_sd for seen in ask.observations if seen.kind == SeenKind.TASTE}
+        names = sorted(unsure)
+        self.taster_row = {name: self.tasters + i for i, name in enumerate(names)}
+        spread = ask.prior.spread
+        self.sd = np.array(
+            [spread, spread, ACTIVITY_SD, GLUCONIC_SD, _acid_sd(ask.recipe), 1.0]
+            + [unsure[name] for name in names]
+            + ([ask.start_sd_days] if ask.start_sd_days else [])
+        )
+        self.earlier = len(self.sd) - 1 if ask.start_sd_days else None  #: It began so much earlier than told. [d]
+        self.centre = np.zeros(len(self.sd))
+        self.centre[:2] = np.log([ask.prior.yeast_vigour, ask.prior.bacteria_vigour])
+
+    def start(self, recipe: Recipe, theta: Array) -> Array:
+        """Give start states for members theta of shape (p, n)."""
+        state = start_state(recipe, theta.shape[1])
+        activity = np.exp(theta[self.activity])
+        state[YEAST] = np.minimum(1.0, state[YEAST] * activity)
+        state[BACTERIA] *= activity
+        acid = np.exp(theta[self.acid])
+        state[ACETIC] *= acid
+        state[GLUCONIC] *= acid
+        return state
+
+    def kinetics(self, theta: Array) -> Kinetics:
+        """Give the kinetics of members theta of shape (p, n)."""
+        yeast, bacteria, gluconic = (np.exp(theta[row]) for row in (self.yeast, self.bacteria, self.gluconic))
+        return Kinetics(yeast, bacteria, gluconic=gluconic)
+
+
+def _remembered(ask: ForecastAsk, unknowns: Unknowns, theta: Array, ratios: Ratios | None) -> Ratios | None:
+    """Let members whose start was earlier work longer before anything is known of them: their time runs faster then."""
+    if unknowns.earlier is None:
+        return ratios
+    usual = ratios or (lambda edges: ratios_over(ask.course, edges))
+    pace = np.clip(1 + theta[unknowns.earlier] / ask.untold_days, *PACE)
+
+    def told(edges: Array) -> tuple[Array, Array]:
+        before = (edges[1:] <= ask.untold_days + 1e-9)[:, None]
+        yeast, bacteria = (ratio if ratio.ndim == 2 else ratio[:, None] for ratio in usual(edges))
+        return np.where(before, yeast * pace, yeast), np.where(before, bacteria * pace, bacteria)
+
+    return told
+
+
+def run_members(
+    ask: ForecastAsk, unknowns: Unknowns, theta: Array, days: float, step: float, ratios: Ratios | None = None
+) -> BatchCourse:
+    """Compute all members theta of shape (p, n) until a day."""
+    ratios = _remembered(ask, unknowns, theta, ratios)
+    return run(
+        ask.batch,
+        days,
+        start=unknowns.start(ask.recipe, theta),
+        kinetics=unknowns.kinetics(theta),
+        step_days=step,
+        ratios=ratios,
+    )
+
+
+def _predict(ask: ForecastAsk, unknowns: Unknowns, theta: Array, fastest: float) -> Array:
+    """Foretell every observation for every member: shape (observations, n)."""
+    at = np.array([seen.day for seen in ask.observations])
+    step = step_length(fastest)
+    end = max(1, int(np.ceil(max(float(at.max()), 0.5) / step - 1e-9))) * step
+    then = run_members(ask, unknowns, theta, end, step).at(at)
+    acidity = np.maximum(then.ta_g_per_l, 0.02)
+    out = then.ph.copy()
+    for i, seen in enumerate(ask.observations):
+        if seen.kind == SeenKind.PH:
+            out[i] += INSTRUMENTS[seen.instrument].offset_ph * theta[unknowns.meter]
+        elif seen.kind == SeenKind.TA:
+            out[i] = np.log(acidity[i])
+        elif seen.kind == SeenKind.GRAVITY:
+            out[i] = _gravity(then.state[i])
+        else:
+            point = np.log(seen.point_g_per_l) + theta[unknowns.taster_row[seen.taster]]
+            out[i] = np.clip(TASTE_STEEPNESS * (np.log(acidity[i]) - point), -3.6, 3.6)
+    return out
+
+
+def _gravity(state: Array) -> Array:
+    """Foretell specific gravity from sugars and alcohol, for states of shape (8, n)."""
+    sugars = (state[SUCROSE] + state[MONO]) / 10
+    per_cent = sugars / (0.99823 + 0.00386 * sugars)
+    return np.asarray(
+        (density(0) + 0.00386 * per_cent + 0.0000132 * per_cent**2) / density(0) + ETHANOL_GRAVITY * state[ETHANOL]
+    )
+
+
+def _measured(observations: tuple[Observation, ...]) -> tuple[Array, Array]:
+    """Values as the fit compares them, and their spreads: pH, ln of acidity, taste."""
+    value = [np.log(max(seen.value, 0.02)) if seen.kind == SeenKind.TA else seen.value for seen in observations]
+    return np.array(value, float), np.array([seen.spread for seen in observations], float)
+
+
+def fastest_of(ask: ForecastAsk, unknowns: Unknowns) -> float:
+    """Bound the fastest yeast: vigour at the prior's upper end times the warmest ratio of the course."""
+    yeast, _ = step_ratios(ask.course, 2 * ask.days, 0.5)
+    longer = 1 + 1.5 * ask.start_sd_days / ask.untold_days if ask.start_sd_days else 1.0
+    return float(np.exp(unknowns.centre[0] + 1.5 * unknowns.sd[0]) * yeast.max() * min(longer, PACE[1]))
+
+
+@dataclass(frozen=True, slots=True)
+class Fit:
+    """The likeliest unknowns, how unsure they are, and which readings did not count."""
+
+    theta: Array
+    covariance: Array
+    wider: float  #: How much readings at odds with each other widened the variance. [-]
+    aside: tuple[int, ...] = ()  #: Numbers of the readings that were set aside.
+
+
+def fitted(ask: ForecastAsk, unknowns: Unknowns, fastest: float) -> Fit:
+    """Find the likeliest unknowns and their covariance by Gauss-Newton with priors.
+
+    One wrong reading does not govern: where a reading lies far from what the others foretell, misfits count as Student-t, and
+    what is then beyond 4 sd is set aside, until a second reading agrees with it.
+    """
+    centre = unknowns.centre
+    if not ask.observations:
+        return Fit(centre.copy(), np.diag(unknowns.sd**2), 1.0)
+    plain = _descend(ask, unknowns, fastest, centre, ITERATIONS, robust=False)
+    if np.max(np.abs(plain.left)) <= SUSPECT:
+        return plain.fit(np.ones(len(plain.left), bool))
+    starts = (centre, plain.theta)
+    some = [_descend(ask, unknowns, fastest, start, ROBUST_ITERATIONS, robust=True) for start in starts]
+    best = min(some, key=lambda found: found.heavy_cost)
+    aside = np.abs(best.left) > ASIDE
+    if not aside.any() or _agreed(best.left, aside):
+        return plain.fit(np.ones(len(plain.left), bool))
+    return _descend(ask, unknowns, fastest, best.theta, ITERATIONS, robust=False, counts=~aside).fit(~aside)
+
+
+def _agreed(left: Array, aside: NDArray[np.bool_]) -> bool:
+    """Return whether the last two readings agree that the others are wrong: then they count."""
+    return len(left) > 1 and bool(aside[-2:].all()) and bool(left[-1] * left[-2] > 0)
+
+
+@dataclass(frozen=True, slots=True)
+class _Descent:
+    """Where a descent ended."""
+
+    theta: Array
+    hessian: Array
+    left: Array  #: Misfit of each reading there. [sd]
+    prior_cost: float
+
+    @property
+    def heavy_cost(self) -> float:
+        """Cost with heavy tails: what a far reading adds grows slowly."""
+        return float((STUDENT + 1) * np.log1p(self.left**2 / STUDENT).sum() + self.prior_cost)
+
+    def fit(self, counts: NDArray[np.bool_]) -> Fit:
+        """Return the fit by the readings that count."""
+        wider = _contradicted(float(self.left[counts] @ self.left[counts]) + self.prior_cost, int(counts.sum()))
+        covariance = np.asarray(np.linalg.inv(self.hessian), np.float64) * wider
+        return Fit(self.theta, covariance, wider, tuple(int(i) for i in np.flatnonzero(~counts)))
+
+
+def _descend(
+    ask: ForecastAsk,
+    unknowns: Unknowns,
+    fastest: float,
+    start: Array,
+    iterations: int,
+    robust: bool,
+    counts: NDArray[np.bool_] | None = None,
+) -> _Descent:
+    """Walk down from a start by Gauss-Newton; robust: a reading counts the less the farther it is off.
+
+    Args:
+        ask, unknowns, fastest: What is asked.
+        start: From where.
+        iterations: So many steps.
+        robust: Misfits have heavy tails.
+        counts: Which readings count; all unless told.
+    """
+    centre, precision = unknowns.centre, np.diag(1 / unknowns.sd**2)
+    theta = start.copy()
+    value, sd = _measured(ask.observations)
+    hessian, left, prior_cost = precision, np.zeros(len(value)), 0.0
+    for _ in range(iterations):
+        nudged = np.column_stack([theta, theta[:, None] + NUDGE * np.eye(len(theta))])
+        predicted = _predict(ask, unknowns, nudged, fastest)
+        jacobian = (predicted[:, 1:] - predicted[:, :1]) / NUDGE / sd[:, None]
+        misfit = (value - predicted[:, 0]) / sd
+        weight = (STUDENT + 1) / (STUDENT + misfit**2) if robust else np.ones(len(value))
+        weight = weight if counts is None else weight * counts
+        hessian = (jacobian * weight[:, None]).T @ jacobian + precision
+        away = theta - centre
+        step = np.linalg.solve(hessian, jacobian.T @ (weight * misfit) - precision @ away)
+        step = np.clip(step, -2 * unknowns.sd, 2 * unknowns.sd)
+        theta = theta + step
+        left = misfit - jacobian @ step
+        prior_cost = float((away + step) @ precision @ (away + step))
+    return _Descent(theta, hessian, left, prior_cost)
+
+
+def _contradicted(cost: float, readings: int) -> float:
+    """Say how much the variance grows because readings contradict the model or each other; 1 when they do not.
+
+    Args:
+        cost: Squared misfit of readings and prior at the best fit; about the number of readings when all is well. [-]
+        readings: How many there are.
+    """
+    if readings == 0:
+        return 1.0
+    usual = readings + SURPRISE * (2 * readings) ** 0.5
+    return float(np.clip(cost / usual, 1.0, WIDEST))
