@@ -23,7 +23,7 @@ from kyklos.store.database import Database
 from kyklos.store.models import Bottle, Brew, Culture, Disc, Liquid, Reading, StarterLot, Tasting, Transfer
 
 DATA = Path(__file__).parent / "data"
-SINCE = {"late", "unseen", "bare"}  #: Rules that 0.4.0 did not have.
+SINCE = {"late", "unseen", "bare", "lifeless"}  #: Rules that 0.4.0 did not have.
 DAYS = (0, 2, 5, 8, 12, 20)
 FILES = ("demo", "years")
 
