@@ -143,8 +143,8 @@ def telling_of(stop: Stop) -> Telling:
         at_odds=stop.forecast.contradicted >= AT_ODDS,
         aside=tuple(_aside_words(seen, stop) for seen in stop.forecast.aside),
         evidence=evidence,
-        findings=found,
-        asks=unknown_yet(evidence) if odd and not found else [],
+        findings=[] if stop.forecast.aside else found,  # what a wrong reading would explain is not told
+        asks=unknown_yet(evidence) if odd and not found and not stop.forecast.aside else [],
         parts=parts,
         sooner=sooner,
         uses=_uses(stop),
