@@ -104,9 +104,9 @@ def happen(kitchen, kind, litres, brew, living):
     elif kind in {"water", "sweet tea", "starter"}:
         kitchen.do(happenings.put_into, happenings.PutIn(brew_id=brew, enters=kind, litres=litres))
     elif kind == "split":
-        kitchen.do(happenings.split, happenings.Split(brew_id=brew, vessel_id=1 + int(litres), litres=litres / 2))
+        kitchen.do(happenings.split, happenings.Split(brew_id=brew, vessel_id=1 + int(litres) % 3, litres=litres / 2))
     elif kind == "pour":
-        kitchen.do(happenings.pour_over, happenings.PourOver(brew_id=brew, vessel_id=1 + int(litres)))
+        kitchen.do(happenings.pour_over, happenings.PourOver(brew_id=brew, vessel_id=1 + int(litres) % 3))
     else:
         kitchen.do(happenings.join, happenings.Join(brew_id=brew, into_id=living[0]))
 
