@@ -334,6 +334,36 @@ def test_a_pitch_date_put_right_after_harvest_teaches_anew(kitchen):
         assert all(t.at == start + timedelta(days=3) for t in brew_of(session, brew).liquid.starters)
 
 
+def test_the_volume_of_an_ended_brew_is_put_right_to_the_drop(kitchen):
+    """More or less than was written down: the rest that went follows, and nothing stands in the empty jar."""
+    brew = kitchen.ready()
+    kitchen.do(harvest.say_no_next_brew, harvest.SayNoNextBrew(brew_id=brew))
+    kitchen.do(harvest.end_brew, harvest.EndBrew(brew_id=brew))
+    for litres in (3.9, 2.0):
+        corrected(kitchen, brew, litres=litres)
+        with kitchen.database.reader() as session:
+            assert brew_of(session, brew).started_l == pytest.approx(litres)
+            assert brew_of(session, brew).liquid.litres == pytest.approx(0, abs=1e-9)
+        everything_balances(kitchen)
+
+
+def test_a_jar_that_was_full_then_takes_nothing(kitchen):
+    """A jar emptied today cannot have been poured into last week, nor have held another brew since."""
+    brew, second = kitchen.pitch(), jar(kitchen)
+    kitchen.clock.turn(6)
+    kitchen.do(happenings.pour_over, happenings.PourOver(brew_id=brew, vessel_id=second))
+    twin = kitchen.pitch(lot=None)
+    kitchen.clock.turn(2)
+    kitchen.do(brewing.discard_brew, brewing.DiscardBrew(brew_id=twin, reason="to make room"))
+    ago = kitchen.clock() - timedelta(days=1)
+    with pytest.raises(RefusedError, match="or was then"):
+        kitchen.do(happenings.pour_over, happenings.PourOver(brew_id=brew, vessel_id=kitchen.vessel, at=ago))
+    told = {"days_ago": 1, "doubt_days": 0, "vessel_id": kitchen.vessel, "culture_id": kitchen.culture}
+    with pytest.raises(RefusedError, match="since then"):
+        kitchen.do(taking_over.take_over, taking_over.TakeOver(litres=3, **told))
+    kitchen.do(happenings.pour_over, happenings.PourOver(brew_id=brew, vessel_id=kitchen.vessel))
+
+
 @pytest.mark.parametrize(
     ("change", "field"),
     [

@@ -161,9 +161,10 @@ def put_in_brew(session: Session, ask: PutIn, at: datetime) -> Done:
     return Done(f"{marked(ask.litres, 'volume')} of starter into {brew.vessel.name}. Stir, then measure.")
 
 
-def _free(checks: Checks, session: Session, vessel: Vessel, litres: float) -> None:
-    standing = queries.brew_in(session, vessel.id)
-    checks.refuse_if(standing is not None, "vessel", f"{vessel.name} is full.")
+def _free(checks: Checks, session: Session, vessel: Vessel, litres: float, when: datetime, now: datetime) -> None:
+    """Refuse a vessel that is, or was then, full, or too small."""
+    standing = queries.filled_then(session, vessel.id, when, max(when, now) + FUTURE_GRACE)
+    checks.refuse_if(standing is not None, "vessel", f"{vessel.name} is full, or was then.")
     checks.refuse_if(vessel.kind == VesselKind.HOTEL, "vessel", "A hotel keeps spare discs: choose a jar or crock.")
     checks.refuse_if(
         litres > vessel.nominal_l + LEAST_L,
@@ -191,7 +192,7 @@ def pour_over(session: Session, ask: PourOver, at: datetime) -> Done:
     _check_when(checks, brew, when, at)
     since = _stands_since(brew)
     checks.refuse_if(when < since, "at", f"It came into {old.name} later than that.")
-    _free(checks, session, vessel, brew.left_l)
+    _free(checks, session, vessel, brew.left_l, when, at)
     checks.done()
     session.add(BrewStay(brew_id=brew.id, vessel_id=old.id, since=since, until=max(when, since)))
     brew.vessel_id = vessel.id
@@ -222,7 +223,7 @@ def split(session: Session, ask: Split, at: datetime) -> Done:
     _check_when(checks, brew, when, at)
     checks.between(ask.litres, "litres", LEAST_L, 250, "An amount of", "volume")
     checks.refuse_apart(session, "", ("brew", brew.id))
-    _free(checks, session, vessel, ask.litres)
+    _free(checks, session, vessel, ask.litres, when, at)
     _check_there(checks, session, brew, ask.litres, when)
     checks.done()
     there = shortest_l(session, brew.liquid, when)

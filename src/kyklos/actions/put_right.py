@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 from typing import Any
 
 from sqlalchemy import select
@@ -11,14 +11,15 @@ from sqlalchemy.orm import Session
 
 from ..core import teas
 from ..core.errors import CoreError
-from ..core.pouring import LEAST_L, Added
+from ..core.pouring import LEAST_L, Added, Way
 from ..core.saying import marked
 from ..store import queries
-from ..store.models import Brew, Standing, Vessel
+from ..store.models import Brew, Standing, Transfer, Vessel
 from .base import FUTURE_GRACE, Checks, Done, action, check_version
 from .pouring import course_of
 from .standing import put
 
+RESTS = (Way.LEFT_OVER, Way.DISCARDED)  #: How what is left goes when a brew ends.
 MOST_DOUBT_DAYS = 30.0  #: A start that is remembered no better is none. [d]
 
 
@@ -61,8 +62,7 @@ def _check_start(checks: Checks, session: Session, brew: Brew, ask: CorrectBrew,
             "pitched_at",
             "Its starter was set aside later than that.",
         )
-    apart = (Brew.vessel_id == ask.vessel_id, Brew.id != brew.id, Brew.pitched_at < (brew.ended_at or now))
-    beside = queries.last_brew(session, *apart, Brew.ended_at.is_(None) | (Brew.ended_at > ask.pitched_at))
+    beside = queries.filled_then(session, ask.vessel_id, ask.pitched_at, brew.ended_at or now, brew.id)
     checks.refuse_if(
         beside is not None, "vessel", f"{queries.get(session, Vessel, ask.vessel_id).name} was full at that time."
     )
@@ -103,6 +103,7 @@ def correct_brew(session: Session, ask: CorrectBrew, at: datetime) -> Done:
     checks.done()
     _check_start(checks, session, brew, ask, at)
     least = brew.started_l - min([litres for _, litres in course_of(session, brew.liquid)], default=0.0)
+    least -= brew.liquid.went_l(*RESTS) if not brew.alive else 0.0  # the rest that went at its end follows the volume
     checks.refuse_if(
         ask.litres < least - LEAST_L,
         "litres",
@@ -136,8 +137,19 @@ def _pour_right(session: Session, brew: Brew, more_l: float) -> None:
     assert first is not None
     share = brew.starter_fraction * brew.started_l / (brew.started_l + more_l)
     first.litres += more_l
+    if not brew.alive:
+        _rest_right(session, brew, more_l)
     brew.starter_fraction = min(0.95, share)
     session.flush()
+
+
+def _rest_right(session: Session, brew: Brew, more_l: float) -> None:
+    """Let the rest that went when a brew ended follow its volume, so that nothing stands in an empty jar. [L]"""
+    rest = next((t for t in brew.liquid.outflows if t.how in RESTS), None)
+    if rest is not None:
+        rest.litres = max(0.0, rest.litres + more_l)
+    elif more_l > 0 and brew.ended_at is not None:
+        session.add(Transfer(at=brew.ended_at, litres=more_l, source_id=brew.liquid_id, how=Way.LEFT_OVER))
 
 
 def _begin_at(brew: Brew, start: datetime) -> None:
@@ -197,7 +209,7 @@ def correct_move(session: Session, ask: CorrectMove, at: datetime) -> Done:
     )
     before = session.scalars(others).first() if row.vessel_id is not None else None
     checks.refuse_if(before is None, "since", "It stood there from the first: there was no move.")
-    checks.refuse_if(ask.since > (row.until or at) + timedelta(0), "since", "It was gone from there by then.")
+    checks.refuse_if(ask.since > (row.until or at), "since", "It was gone from there by then.")
     checks.refuse_if(
         before is not None and ask.since <= before.since, "since", "It came to the place before that later."
     )

@@ -74,7 +74,8 @@ def _vessel(session: Session, ask: TakeOver, began: datetime) -> Vessel:
     if ask.vessel_id is not None:
         vessel = queries.get(session, Vessel, ask.vessel_id)
         checks = Checks()
-        checks.refuse_if(queries.brew_in(session, vessel.id) is not None, "vessel", f"{vessel.name} is full already.")
+        beside = queries.filled_then(session, vessel.id, began, began + timedelta(days=ask.days_ago))
+        checks.refuse_if(beside is not None, "vessel", f"{vessel.name} is full, or was since then.")
         checks.refuse_if(vessel.kind == VesselKind.HOTEL, "vessel", "A hotel keeps spare discs.")
         checks.done()
         return vessel
@@ -152,7 +153,7 @@ def take_over(session: Session, ask: TakeOver, at: datetime) -> Done:
         disc_id=None,
         recipe=recipe,
         starter_instrument="estimate",
-        final_l=min(ask.litres, vessel.usable_l),
+        final_l=ask.litres,
         plan={"final_l": ask.litres, **planned_amounts(recipe, ask.litres)},
         kind=KindOfBrew.JUN if jun else KindOfBrew.BATCH,
         poured=(Poured(litres=ask.litres * USUAL_SHARE, name="as usual, nobody remembers", ph=USUAL_PH),),

@@ -23,7 +23,7 @@ UNITS = {
     "qt": 0.946353, "quart": 0.946353, "quarts": 0.946353, "gal": 3.785412, "gallon": 3.785412, "gallons": 3.785412,
 }  # fmt: skip  #: [L]
 TOOK = {
-    "drank": "drunk", "drunk": "drunk", "drew": "drunk", "drawn": "drunk", "poured": "drunk", "took": "drunk", "taken": "drunk",
+    "drank": "drunk", "drunk": "drunk", "drew": "drunk", "drawn": "drunk",
     "spilt": "spilt", "spilled": "spilt", "lost": "spilt",
     "gave": "given", "given": "given",
 }  # fmt: skip

@@ -248,6 +248,12 @@ def brew_in(session: Session, vessel_id: int) -> Brew | None:
     return session.scalars(select(Brew).where(Brew.vessel_id == vessel_id, Brew.status.in_(LIVING))).first()
 
 
+def filled_then(session: Session, vessel_id: int, since: datetime, until: datetime, but: int = 0) -> Brew | None:
+    """Find a brew, other than one, that stood in a vessel at some time between two moments."""
+    there = (Brew.vessel_id == vessel_id, Brew.id != but, Brew.pitched_at < until)
+    return last_brew(session, *there, Brew.ended_at.is_(None) | (Brew.ended_at > since))
+
+
 def standing_brews(session: Session) -> list[Brew]:
     """List brews that stand in a vessel, with vessel, place and line only, in the order of their places."""
     query = select(Brew).join(Brew.vessel).join(Vessel.place).where(Brew.status.in_(LIVING))

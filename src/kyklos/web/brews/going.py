@@ -43,7 +43,7 @@ def take_over() -> Answer:
             done = act(taking_over.take_over, _ask(form))
             return redirect(url_for(".show", number=done.made["brew"]), 303)
         except RefusedError as refused:
-            form.take(refused.renamed({"days_ago": "ago", "doubt_days": "doubt", "at": "ago"}))
+            form.take(refused.renamed({"days_ago": "ago", "doubt_days": "doubt", "at": "ago", "liquid_l": "litres"}))
     return page("brews/going.html", None, 422, form=form)
 
 
