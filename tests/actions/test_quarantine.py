@@ -2,7 +2,7 @@
 
 import pytest
 
-from kyklos.actions import brewing, discs, giving, harvest, household, keeping, pitching, tracing
+from kyklos.actions import discs, giving, happenings, harvest, household, keeping, pitching, tracing
 from kyklos.actions.base import RefusedError
 from kyklos.core.ferment import Recipe
 
@@ -37,11 +37,11 @@ WAYS = {
     "a disc into a brew": (("disc", "disc2"), pitched),
     "a lot into a held brew": (
         ("lot", "lot2"),
-        lambda x: (brewing.add_starter, brewing.AddStarter(brew_id=x.brew, litres=0.1, lot_id=x.lot2)),
+        lambda x: (happenings.put_into, happenings.PutIn(enters="starter", brew_id=x.brew, litres=0.1, lot_id=x.lot2)),
     ),
     "a lot into a brew set apart": (
         ("brew", "brew"),
-        lambda x: (brewing.add_starter, brewing.AddStarter(brew_id=x.brew, litres=0.1, lot_id=x.lot2)),
+        lambda x: (happenings.put_into, happenings.PutIn(enters="starter", brew_id=x.brew, litres=0.1, lot_id=x.lot2)),
     ),
     "a lot into a merge": (
         ("lot", "lot2"),

@@ -7,6 +7,7 @@ import pytest
 
 from kyklos.actions import brewing as b
 from kyklos.actions import correcting as co
+from kyklos.actions import happenings
 from kyklos.actions import harvest as h
 from kyklos.actions import household as k
 from kyklos.actions import pitching as p
@@ -69,7 +70,7 @@ def test_a_start_above_4_5_is_held_until_it_measures_lower(kitchen):
     """A held brew is not tasted, not harvested; starter and a lower pH free it, a strip's number too."""
     brew = kitchen.pitch(measured_ph=4.7)
     assert "held" in refused(kitchen, b.log_tasting, b.LogTasting(brew_id=brew, taster_id=1, score=0))["score"]
-    kitchen.do(b.add_starter, b.AddStarter(brew_id=brew, litres=0.3))
+    kitchen.do(happenings.put_into, happenings.PutIn(enters="starter", brew_id=brew, litres=0.3))
     with kitchen.database.reader() as session:
         changed = queries.get(session, Brew, brew)
         assert (changed.status, changed.left_l) == ("held", pytest.approx(3.8))

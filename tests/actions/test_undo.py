@@ -297,7 +297,6 @@ WALK = {
     ),
     "log_tasting": lambda x: b.LogTasting(brew_id=x.pitch(), taster_id=1, score=-2),
     "log_look": lambda x: b.LogLook(brew_id=x.pitch(), surface="skin"),
-    "add_starter": lambda x: b.AddStarter(brew_id=x.pitch(measured_ph=4.7), litres=0.2, lot_id=x.lot),
     "discard_brew": lambda x: b.DiscardBrew(brew_id=x.pitch(), reason="fuzz"),
     "reserve_starter": lambda x: h.ReserveStarter(brew_id=x.ready(), litres=0.5, ph=3.2),
     "say_no_next_brew": lambda x: h.SayNoNextBrew(brew_id=x.ready()),

@@ -2,7 +2,7 @@
 
 import pytest
 
-from kyklos.actions import brewing, harvest, household, pitching
+from kyklos.actions import brewing, happenings, harvest, household, pitching
 from kyklos.core import trace
 from kyklos.core.ferment import Recipe
 from kyklos.core.why import why_ready
@@ -33,7 +33,7 @@ def test_starter_added_to_a_held_brew_is_on_the_trace(kitchen):
     """Kept from one brew after another was pitched, and then added to it: the first could have reached the second."""
     first, second = held_beside(kitchen)
     lot = kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=first, litres=0.4, ph=3.1)).made["lot"]
-    kitchen.do(brewing.add_starter, brewing.AddStarter(brew_id=second, litres=0.3, lot_id=lot))
+    kitchen.do(happenings.put_into, happenings.PutIn(enters="starter", brew_id=second, litres=0.3, lot_id=lot))
     with kitchen.database.reader() as session:
         known = links.links_of(session, kitchen.clock())
         since = links.day_of(session.get(Brew, first).pitched_at)
@@ -50,7 +50,7 @@ def test_added_starter_is_an_event_of_the_forecast(kitchen):
     _, second = held_beside(kitchen)
     with kitchen.database.reader() as session:
         before = forecasting.forecast_of(session, queries.get(session, Brew, second))
-    kitchen.do(brewing.add_starter, brewing.AddStarter(brew_id=second, litres=0.3, lot_id=kitchen.lot))
+    kitchen.do(happenings.put_into, happenings.PutIn(enters="starter", brew_id=second, litres=0.3, lot_id=kitchen.lot))
     with kitchen.database.reader() as session:
         brew = queries.get(session, Brew, second)
         out = forecasting.forecast_of(session, brew)

@@ -17,7 +17,7 @@ from ..core.trace import Node
 from ..reckon.quarantine import refusal
 from ..store.journal import recording, touched_by
 from ..store.lessons import outdate
-from ..store.models import Change, Touched
+from ..store.models import Change
 
 A = TypeVar("A")
 FUTURE_GRACE = timedelta(minutes=5)
@@ -94,11 +94,6 @@ def check_version(checks_seen: int | None, version: int, what: str) -> None:
         )
 
 
-def _of(change: Change, row: Touched) -> Touched:
-    row.change_id = change.id
-    return row
-
-
 ACTIONS: dict[str, Callable[..., Done]] = {}
 
 
@@ -117,7 +112,7 @@ def action(run: Callable[[Session, A, datetime], Done]) -> Callable[[Session, A,
                 change = Change(action=run.__name__, says=done.says, at=at, rows=recorder.rows)
                 session.add(change)
                 session.flush()
-                session.add_all(_of(change, row) for row in touched_by(recorder.rows))
+                session.add_all(touched_by(change))
                 outdate(session, recorder.rows)
                 return Done(done.says, done.made, change.id)
         except StaleDataError as stale:

@@ -23,12 +23,11 @@ from ..store.models import (
     Instrument,
     Look,
     Reading,
-    StarterLot,
     Taster,
     Tasting,
 )
 from .base import FUTURE_GRACE, Checks, Done, action, check_version, flushed
-from .pouring import empty, pour
+from .pouring import empty
 
 DEPTHS = {"": "Not told", "top": "Top", "middle": "Middle", "bottom": "Bottom", "tap": "Tap"}
 UNLIKELY_PH = 5.5  #: A brew above it is asked about. [pH]
@@ -270,39 +269,6 @@ def log_look(session: Session, ask: LogLook, at: datetime) -> Done:
     brew = living(session, ask.brew_id)
     number, told = write_look(session, ask, brew, at)
     return Done(f"{brew.vessel.name}: {told}.", {"look": number})
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class AddStarter:
-    """More starter for a brew that starts too high."""
-
-    brew_id: int
-    litres: float  #: [L]
-    lot_id: int | None = None
-
-
-@action
-def add_starter(session: Session, ask: AddStarter, at: datetime) -> Done:
-    """Add starter to a held brew; it stays held until a pH of 4.5 or lower is measured."""
-    brew, checks = living(session, ask.brew_id), Checks()
-    checks.between(ask.litres, "litres", 0.005, 20, "Starter of", "volume")
-    checks.refuse_if(
-        brew.left_l + ask.litres > brew.vessel.nominal_l,
-        "litres",
-        "The vessel would overflow: take some sweet tea out first.",
-    )
-    lot = queries.get(session, StarterLot, ask.lot_id) if ask.lot_id is not None else None
-    checks.refuse_apart(session, "lot", ("brew", brew.id), ("lot", lot.id) if lot is not None else None)
-    checks.refuse_if(
-        lot is not None and lot.left_l < ask.litres - 0.005, "litres", "There is not so much left of this starter."
-    )
-    checks.done()
-    if lot is not None:
-        litres, name = min(ask.litres, lot.left_l), lot.culture.name
-        pour(session, at, litres, Way.ADDED, lot.liquid, brew.liquid, name=name, lively=lot.kind, ph=lot.likely_ph)
-    else:
-        pour(session, at, ask.litres, Way.ADDED, None, brew.liquid, name="other starter", lively="fresh")
-    return Done(f"{marked(ask.litres, 'volume')} of starter added. Stir, then measure again.")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -59,8 +59,9 @@ def recording(session: Session) -> Iterator[Recorder]:
         event.remove(session, "after_flush", recorder.after_flush)
 
 
-def touched_by(rows: list[list[Any]]) -> list[Touched]:
+def touched_by(change: Change) -> list[Touched]:
     """List the rows that a change wrote, and those that these refer to."""
+    rows = change.rows
     written = {(table, number) for table, number, _, _ in rows}
     meant = {
         (key.column.table.name, int(row[key.parent.name]))
@@ -71,8 +72,10 @@ def touched_by(rows: list[list[Any]]) -> list[Touched]:
         if row[key.parent.name] is not None
     }
     made = {(table, number) for table, number, before, _ in rows if before is None}
-    out = [Touched(name=key[0], number=key[1], made=key in made) for key in sorted(written)]
-    return out + [Touched(name=name, number=number, refers=True) for name, number in sorted(meant - written)]
+    out = [Touched(change_id=change.id, name=key[0], number=key[1], made=key in made) for key in sorted(written)]
+    return out + [
+        Touched(change_id=change.id, name=key[0], number=key[1], refers=True) for key in sorted(meant - written)
+    ]
 
 
 def changed_since(session: Session, rows: list[list[Any]]) -> bool:

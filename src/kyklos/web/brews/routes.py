@@ -8,7 +8,7 @@ from typing import Any
 from flask import Blueprint, Response, abort, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
-from ...actions import brewing, harvest
+from ...actions import brewing, happenings, harvest
 from ...actions.base import RefusedError
 from ...core.cautions import cautions_for
 from ...core.facts import INSTRUMENTS
@@ -169,8 +169,10 @@ def add_starter(number: int) -> Answer:
     if form.validate_on_submit():
         try:
             act(
-                brewing.add_starter,
-                brewing.AddStarter(brew_id=number, litres=form.litres.data, lot_id=form.lot.data or None),
+                happenings.put_into,
+                happenings.PutIn(
+                    brew_id=number, enters="starter", litres=form.litres.data, lot_id=form.lot.data or None
+                ),
             )
             return redirect(url_for(".show", number=number), 303)
         except RefusedError as refused:

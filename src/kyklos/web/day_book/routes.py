@@ -21,6 +21,7 @@ from ..words import local
 
 bp = Blueprint("day_book", __name__, url_prefix="/day-book", template_folder="templates")
 A_PAGE = 40  #: Changes on one page.
+MOST_THINGS = 3  #: So many things are named beside a change.
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,11 +43,16 @@ class Line:
     undoable: bool
 
 
+def _brew_thing(brew: Brew) -> Thing:
+    name = f"{brew.vessel.name}, {brew.culture.name}"
+    return Thing(f"brew-{brew.id}", name, url_for("brews.show", number=brew.id))
+
+
 def _thing(kind: str, number: int) -> Thing | None:
     """Name a thing and say where it is shown; None where it is there no more."""
     key = f"{kind}-{number}"
     if kind == "brew" and (brew := queries.find(g.session, Brew, number)) is not None:
-        return Thing(key, f"{brew.vessel.name}, {brew.culture.name}", url_for("brews.show", number=number))
+        return _brew_thing(brew)
     if kind == "culture" and (line := queries.find(g.session, Culture, number)) is not None:
         return Thing(key, line.name, url_for("cultures.line", number=number))
     if kind == "vessel" and (vessel := queries.find(g.session, Vessel, number)) is not None:
@@ -64,10 +70,12 @@ def _thing(kind: str, number: int) -> Thing | None:
     return None
 
 
-def _things(found: list[tuple[str, int]]) -> tuple[Thing, ...]:
+def _things(found: list[tuple[str, int]], known: dict[int, Brew]) -> tuple[Thing, ...]:
     """Name what a change was about: its brews, or what else there is where it had none."""
-    brews = [one for one in found if one[0] == "brew"]
-    named = (_thing(*one) for one in (brews or found)[:3])
+    brews = [known[number] for kind, number in found if kind == "brew" and number in known]
+    if brews:
+        return tuple(_brew_thing(brew) for brew in brews[:MOST_THINGS])
+    named = (_thing(*one) for one in found[:MOST_THINGS])
     return tuple(thing for thing in named if thing is not None)
 
 
@@ -79,10 +87,9 @@ def _asked() -> tuple[str, int] | None:
 
 def _lines(rows: list[Change]) -> list[Line]:
     able, touched = day_book.undoable(g.session, rows), day_book.touched_by(g.session, [row.id for row in rows])
-    kept = day_book.brews(g.session, {number for found in touched.values() for kind, number in found if kind == "brew"})
-    lines = [Line(row, spoken(row.says, in_units), _things(touched[row.id]), row.id in able) for row in rows]
-    del kept  # until here, each brew was read once
-    return lines
+    numbers = {number for found in touched.values() for kind, number in found if kind == "brew"}
+    brews = {brew.id: brew for brew in day_book.brews(g.session, numbers)}
+    return [Line(row, spoken(row.says, in_units), _things(touched[row.id], brews), row.id in able) for row in rows]
 
 
 def _day(line: Line) -> date:
