@@ -2,7 +2,9 @@
 
 Each synthetic brew hides its vigour, starter activity, true starter pH and meter offset, wanders in temperature and
 makes acid with yields that the fit does not know. The forecast sees the recipe, rounded daily temperatures and 0 to 3
-noisy calibrated readings in the first half. Ready is the day when acidity reaches 4.0 g/L.
+noisy calibrated readings in the first half. Ready is the day when acidity reaches 4.0 g/L. Other households make it
+harder: tea that buffers otherwise, a room that nobody measures, one reading in fifteen that is wild, and titrations of
+liquid with its gas still in it.
 """
 
 from __future__ import annotations
@@ -24,15 +26,38 @@ from kyklos.core.ferment import (
     Recipe,
     start_state,
 )
-from kyklos.core.forecast import AT_ODDS, ForecastAsk, Observation, Prior, forecast
+from kyklos.core.forecast import AT_ODDS, MEASURED_SD_K, ForecastAsk, Observation, Prior, forecast
 from kyklos.core.taste import Point
 from kyklos.core.temperature import Course, step_ratios
 
-BREWS = 300
 HORIZON = 40
 TARGET_TA = 4.0
 STEP = 0.125
-LIMITS = {"coverage": (0.75, 0.88), "error": 0.8, "milliseconds": 60.0}
+LIMITS = {"coverage": (0.75, 0.88), "milliseconds": 60.0}
+BUFFER_SD, ROOM_SD_K, WILD_SHARE, GAS_G_PER_L = 0.35, 1.5, 1 / 15, 1.6
+
+
+@dataclass(frozen=True)
+class House:
+    """How a household makes a forecast hard, and the error in days that is still allowed after three readings."""
+
+    name: str
+    error: float | None = 0.8
+    brews: int = 300
+    buffers: bool = False
+    unmeasured: bool = False
+    wild: bool = False
+    titrates: bool = False
+
+
+HOUSES = (
+    House("plain"),
+    House("true buffers", buffers=True),
+    House("unmeasured rooms", error=0.95, buffers=True, unmeasured=True),
+    House("wild readings", error=0.95, buffers=True, wild=True),
+    House("unmeasured and wild", error=0.95, buffers=True, unmeasured=True, wild=True),
+    House("undegassed titrations", error=None, buffers=True, titrates=True),
+)
 
 
 @dataclass
@@ -45,9 +70,11 @@ class Brew:
     true_day: float
     true_ph: np.ndarray
     offset: float
+    true_ta: np.ndarray | None = None
+    measured: bool = True
 
 
-def make_brew(rng: np.random.Generator) -> Brew | None:
+def make_brew(rng: np.random.Generator, house: House) -> Brew | None:
     """Draw a brew; None when it is no ferment of 6 to 16 days."""
     usual = rng.uniform(20, 27)
     wander = np.cumsum(rng.normal(0, 0.55, HORIZON + 1))
@@ -77,34 +104,54 @@ def make_brew(rng: np.random.Generator) -> Brew | None:
         ethanol_yield=ETHANOL_YIELD * np.exp(rng.normal(0, 0.06)),
     )
     out = run(Batch(recipe=real, course=course), HORIZON, start=state, kinetics=k, step_days=STEP)
+    buffer = np.exp(rng.normal(0, BUFFER_SD)) if house.buffers else 1.0
+    out = replace(out, buffer=np.array([buffer]))
     over = out.ta_g_per_l[:, 0] >= TARGET_TA
     true_day = float(out.day[over.argmax()]) if over.any() else np.inf
     if not 6 <= true_day <= 16:
         return None
     logged = [(float(d), float(np.round(c + rng.normal(0, 0.4), 1))) for d, c in enumerate(daily)]
+    told_c = float(np.mean(daily[: int(true_day)]) + rng.normal(0, ROOM_SD_K)) if house.unmeasured else usual
+    grid = np.arange(HORIZON * 8 + 1) / 8
     return Brew(
         told,
         logged,
-        usual,
+        told_c,
         true_day,
-        np.interp(np.arange(HORIZON * 8 + 1) / 8, out.day, out.ph[:, 0]),
+        np.interp(grid, out.day, out.ph[:, 0]),
         float(rng.normal(0, 0.03)),
+        np.interp(grid, out.day, out.ta_g_per_l[:, 0]),
+        not house.unmeasured,
     )
 
 
-def readings(brew: Brew, count: int, rng: np.random.Generator) -> list[Observation]:
-    """Read pH with a calibrated meter, spread over the first half of the ferment."""
+def readings(brew: Brew, count: int, rng: np.random.Generator, house: House) -> list[Observation]:
+    """Read pH with a calibrated meter, or titrate, spread over the first half of the ferment."""
     days = [float(np.round(brew.true_day * share * 8) / 8) for share in (0.2, 0.35, 0.5)][:count]
-    return [
-        Observation(d, "ph", round(float(brew.true_ph[int(d * 8)] + brew.offset + rng.normal(0, 0.05)), 2))
-        for d in days
-    ]
+    return [_titrated(brew, d, rng) if house.titrates else _read(brew, d, rng, house.wild) for d in days]
+
+
+def _read(brew: Brew, day: float, rng: np.random.Generator, wild: bool) -> Observation:
+    """Read pH; one in fifteen is wild: another jar's, a probe not rinsed, a slip of the pen."""
+    true = float(brew.true_ph[int(day * 8)])
+    if wild and rng.uniform() < WILD_SHARE:
+        return Observation(
+            day, "ph", round(float(np.clip(true + rng.choice([-1, 1]) * rng.uniform(0.5, 2), 1.5, 8)), 2)
+        )
+    return Observation(day, "ph", round(true + brew.offset + float(rng.normal(0, 0.05)), 2))
+
+
+def _titrated(brew: Brew, day: float, rng: np.random.Generator) -> Observation:
+    """Titrate a sample with some of its gas still in it."""
+    assert brew.true_ta is not None
+    found = float(brew.true_ta[int(day * 8)]) * float(np.exp(rng.normal(0, 0.05))) + float(rng.uniform(0, GAS_G_PER_L))
+    return Observation(day, "ta", round(found, 2), degassed=False)
 
 
 def ask_for(brew: Brew, seen: list[Observation]) -> ForecastAsk:
     """Put together what the household would know on the day of the last reading."""
     last = seen[-1].day if seen else 0.0
-    known = tuple(point for point in brew.logged if point[0] <= last)
+    known = tuple(point for point in brew.logged if point[0] <= last) if brew.measured else ()
     return ForecastAsk(
         batch=Batch(recipe=brew.recipe, course=Course(known, brew.usual_c)),
         observations=tuple(seen),
@@ -197,6 +244,7 @@ def wrong_models(rng: np.random.Generator) -> list[str]:
                 batch=Batch(recipe=brew.recipe, course=Course((), brew.usual_c)),
                 observations=seen,
                 points=(Point("", TARGET_TA),),
+                warmth_sd_k=MEASURED_SD_K,
             )
             window = forecast(ask).ready[""]
             low, high = (d if d is not None else np.inf for d in (window.p10, window.p90))
@@ -209,43 +257,48 @@ def wrong_models(rng: np.random.Generator) -> list[str]:
     return failed
 
 
-def main() -> int:
-    """Print the table; 1 when a limit is broken."""
-    rng = np.random.default_rng(11)
+def fare(house: House, rng: np.random.Generator) -> list[str]:
+    """Print how a household's forecasts fare; gives what is outside the limits."""
     brews: list[Brew] = []
-    while len(brews) < BREWS:
-        if (brew := make_brew(rng)) is not None:
+    while len(brews) < house.brews:
+        if (brew := make_brew(rng, house)) is not None:
             brews.append(brew)
-    print(f"{BREWS} synthetic brews, ready on day {np.median([b.true_day for b in brews]):.1f} at the median\n")
-    print(
-        "| readings | median error, forecast | straight line | always nine days | truth inside 10-90 % | ms of one core a forecast |"
-    )
-    print("|--:|--:|--:|--:|--:|--:|")
     failed = []
     forecast(ask_for(brews[0], []))
     for count in range(4):
-        error, line, nine, inside, spent = [], [], [], [], []
+        error, line, inside, spent = [], [], [], []
         for brew in brews:
-            seen = readings(brew, count, rng)
+            seen = readings(brew, count, rng, house)
             started = time.process_time()
             window = forecast(ask_for(brew, seen)).ready[""]
             spent.append((time.process_time() - started) * 1000)
             low, middle, high = (d if d is not None else np.inf for d in (window.p10, window.p50, window.p90))
             error.append(abs(min(middle, HORIZON) - brew.true_day))
             line.append(abs(straight_line(brew, seen) - brew.true_day))
-            nine.append(abs(9 - brew.true_day))
             inside.append(low <= brew.true_day <= high)
         coverage, milliseconds = float(np.mean(inside)), float(np.median(spent))
+        nine = np.median([abs(9 - brew.true_day) for brew in brews])
+        drawn = "" if house.titrates else f"{np.median(line):.2f} d"
         print(
-            f"| {count} | {np.median(error):.2f} d | {np.median(line):.2f} d | {np.median(nine):.2f} d | "
-            f"{coverage:.0%} | {milliseconds:.0f} |"
+            f"| {house.name} | {count} | {np.median(error):.2f} d | {drawn} | {nine:.2f} d | {coverage:.0%} "
+            f"| {milliseconds:.0f} |"
         )
         if not LIMITS["coverage"][0] <= coverage <= LIMITS["coverage"][1]:
-            failed.append(f"coverage after {count} readings is {coverage:.1%}")
-        if milliseconds > LIMITS["milliseconds"]:
+            failed.append(f"{house.name}: coverage after {count} readings is {coverage:.1%}")
+        if house.name == "plain" and milliseconds > LIMITS["milliseconds"]:
             failed.append(f"a forecast takes {milliseconds:.0f} ms")
-        if count == 3 and np.median(error) > LIMITS["error"]:
-            failed.append(f"the median error after three readings is {np.median(error):.2f} d")
+        if count == 3 and house.error is not None and np.median(error) > house.error:
+            failed.append(f"{house.name}: the median error after three readings is {np.median(error):.2f} d")
+    return failed
+
+
+def main() -> int:
+    """Print the tables; 1 when a limit is broken."""
+    print(
+        "| household | readings | median error | straight line | always nine days | truth inside 10-90 % | ms of a core |"
+    )
+    print("|---|--:|--:|--:|--:|--:|--:|")
+    failed = [line for house in HOUSES for line in fare(house, np.random.default_rng(11))]
     failed += wrong_models(np.random.default_rng(7))
     print("\n" + ("Outside the limits: " + "; ".join(failed) if failed else "Within the limits."))
     return 1 if failed else 0

@@ -1,5 +1,6 @@
 """Shared fixtures: a migrated file copied for each test, an application on a clock that can be turned."""
 
+import re
 import shutil
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
@@ -7,17 +8,38 @@ from types import SimpleNamespace
 
 import pytest
 from hypothesis import settings
+from werkzeug.test import TestResponse
 
 from kyklos.actions import brewing, harvest, household, learning, pitching
 from kyklos.core import batch as batch_module
+from kyklos.core import forecast_fit
 from kyklos.core.ferment import Recipe, surface_factor
-from kyklos.core.forecast import forecast
+from kyklos.core.forecast import ForecastAsk, forecast
 from kyklos.demo.household import DEMO_NOW, fill
 from kyklos.store.database import Database
 from kyklos.web.app import create_app
 
 settings.register_profile("kyklos", deadline=None)
 settings.load_profile("kyklos")
+
+_BLOCKS = (
+    "p|div|section|article|ul|ol|li|dl|dt|dd|table|thead|tbody|tr|td|th|caption|h1|h2|h3|form|fieldset|legend|details|summary|nav|"
+    "header|main|footer|aside|figure|figcaption|svg|g|path|rect|line|text|circle|ellipse|polygon|polyline|defs|option|input"
+)
+_AROUND = re.compile(rf" ?(</?(?:{_BLOCKS})\b[^>]*>) ?")
+
+
+def as_read(page):
+    """A page as it is read: how a template breaks its lines says nothing."""
+    return _AROUND.sub(r"\1", re.sub(r"\s+", " ", page))
+
+
+def _text(answer):
+    body = answer.get_data(as_text=True)
+    return as_read(body) if "html" in (answer.content_type or "") else body
+
+
+TestResponse.text = property(_text)
 
 START = datetime(2027, 3, 1, 9, 0, tzinfo=UTC)
 
@@ -195,10 +217,16 @@ def make_kitchen(database, clock):
 
 
 @pytest.fixture
-def without_air_and_leaf(monkeypatch):
-    """The models as they were before the air's bound and the leaf's factor came in."""
+def as_before(monkeypatch):
+    """The models as they were in 0.4.0: no bound of the air, no factor of the leaf, no doubt of buffer and warmth, starter in the brew's own water."""
     before = lambda k, fill: replace(k, surface=surface_factor(fill.surface_per_volume_per_cm))  # noqa: E731
     monkeypatch.setattr(batch_module, "_fed_and_aired", before)
+    monkeypatch.setattr(forecast_fit, "BUFFER_SD", 1e-4)
+    acid_sd = lambda recipe: 0.2 if recipe.starter_ta_g_per_l is None else 0.08  # noqa: E731
+    monkeypatch.setattr(forecast_fit, "_acid_sd", acid_sd)
+    monkeypatch.setattr(ForecastAsk, "warmth_doubt_k", 1e-4)
+    monkeypatch.setattr(Recipe, "starter_medium", Recipe.medium)
+    monkeypatch.setattr(Recipe, "start_medium", Recipe.medium)
     forecast.cache_clear()
     yield
     forecast.cache_clear()

@@ -21,7 +21,7 @@ def test_a_disc_is_parted_given_with_its_passport_and_received_next_door(page, q
     page.locator("main").get_by_role("link", name="Bora", exact=True).last.click()
     page.locator("#disc").select_option(label="For next door")
     page.locator("#who").fill("The potter")
-    page.get_by_role("button", name="It is given").click()
+    page.get_by_role("button", name="Record the gift").click()
     page.wait_for_url("**/cultures/1/passport")
     with page.expect_download() as taken:
         page.get_by_role("link", name="The document", exact=True).click()
@@ -74,7 +74,7 @@ def test_mould_in_the_crock_is_traced_to_the_hotel(page, quince_yard):
     expect(page.locator("section", has_text="Set apart").last).to_contain_text("The hotel")
     row.locator("summary").click()
     row.get_by_label("Why").fill("Poured before the fuzz, from a clean jug.")
-    row.get_by_role("button", name="Leave it out").click()
+    row.get_by_role("button", name="Leave out").click()
     expect(page.locator("section", has_text="Ways left out").last).to_contain_text("Stoneware crock → The hotel")
     expect(page.locator(".trace-row", has=page.get_by_role("link", name="The old one", exact=True))).to_have_count(0)
 
@@ -85,7 +85,7 @@ def step(page, house, kitchen, course, end):
     page.get_by_role("link", name="Plan this brew").click()
     page.wait_for_url("**/brew-day/?*kind=conversion*")
     page.locator("summary:visible", has_text="It is in its vessel already").first.click()
-    page.get_by_role("button", name="Pitch it").click()
+    page.get_by_role("button", name="Start the brew").click()
     page.wait_for_url("**/brews/*")
     brew, day = int(page.url.rsplit("/", 1)[1]), 0.0
     for at, ph in course:
@@ -99,7 +99,7 @@ def step(page, house, kitchen, course, end):
 def test_three_steps_to_jun_one_of_them_repeated(page, small_kitchen, kitchen):
     """A fifth, two fifths too slow, two fifths again: the page says go on, repeat it, go on; the braid turns towards honey."""
     page.goto(small_kitchen.url + "/cultures/1/conversion")
-    page.get_by_role("button", name="Begin to lead it").click()
+    page.get_by_role("button", name="Start the conversion").click()
     good = ((2, 3.8), (5, 3.4), (8, 3.1), (11, 2.95))
     shares = []
     for course, end, ends in ((good, 12, "harvest"), (((4, 4.1), (12, 4.08), (20, 4.05)), 34, "discard"), (good, 12, "harvest")):  # fmt: skip

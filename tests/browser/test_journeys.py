@@ -102,7 +102,7 @@ def brew(page, hand, house):
     page.locator("#plan", has_text="17 g").wait_for()
     hand.unfold("It is in its vessel already")
     hand.type("pH of the brew", "4,0")
-    hand.press("Pitch it")
+    hand.press("Start the brew")
     page.get_by_role("heading", name="Big jar, day 0").wait_for()
     house.clock.turn(9)
     hand.press("Round", "link")
@@ -122,27 +122,27 @@ def brew(page, hand, house):
 def harvest(page, hand, house):
     """Reserve first, fill bottles, empty the vessel, and chill when told."""
     page.get_by_text("First of all, the starter").wait_for()
-    hand.type("Set aside, plain", "600 ml")
-    hand.press("It is set aside")
+    hand.type("Starter to keep, plain", "600 ml")
+    hand.press("Save the starter")
     page.get_by_text("600 mL set aside, plain.").wait_for()
     hand.type("How many", "4")
     hand.type("Name on the bottle", "First ones")
     page.locator("#preview", has_text="Chill by").wait_for()
-    hand.press("They are filled")
+    hand.press("Save the bottles")
     page.get_by_text("4 × 500 mL, First ones.").wait_for()
     hand.press("Done, Big jar is empty")
     page.get_by_role("link", name="Fill Big jar again").wait_for()
-    house.clock.turn(4)
+    house.clock.turn(2)
     hand.press("Cellar", "link")
-    page.get_by_text("4 in the warm, 0 in the cold.").wait_for()
+    page.get_by_text("4 at room temperature, 0 in the fridge.").wait_for()
     hand.press("Chill all 4")
-    page.get_by_text("0 in the warm, 4 in the cold.").wait_for()
+    page.get_by_text("0 at room temperature, 4 in the fridge.").wait_for()
     hand.unfold("Open one")
     hand.type("How it tasted", "Lively")
     hand.press("A loud hiss")
     page.get_by_role("cell", name="Lively").wait_for()
     hand.press("Undo")
-    page.get_by_text("0 in the warm, 4 in the cold.").wait_for()
+    page.get_by_text("0 at room temperature, 4 in the fridge.").wait_for()
 
 
 @pytest.mark.parametrize("way", ["mouse", "keyboard", "phone"])
@@ -257,8 +257,8 @@ def test_no_accessibility_violation_with_errors_shown(page, quince_yard, theme):
     for path, button in (
         ("/vessels/new", "Add it"),
         ("/cultures/new", "Add it"),
-        ("/brews/7/harvest", "It is set aside"),
-        ("/brews/7/harvest", "They are filled"),
+        ("/brews/7/harvest", "Save the starter"),
+        ("/brews/7/harvest", "Save the bottles"),
     ):
         page.goto(quince_yard.url + path)
         if path == "/vessels/new":
@@ -329,7 +329,7 @@ def test_a_concentrate_in_us_units_is_brewed_on_a_phone_through_a_reload(page, e
     hand.type("How much", "1 cup")
     page.locator("#plan", has_text="°F").wait_for()
     page.locator("#plan", has_text="1 cup").wait_for()
-    hand.press("Into the kitchen, step by step")
+    hand.press("Start, step by step")
     for step in ("Lay everything out", "Heat the water"):
         page.get_by_role("heading", name=step, level=1).wait_for()
         page.locator("[data-next]").click()
@@ -356,9 +356,9 @@ def test_a_concentrate_in_us_units_is_brewed_on_a_phone_through_a_reload(page, e
         page.locator("[data-next]").click()
         page.wait_for_function("before => document.querySelector('h1').innerText !== before", arg=before)
     assert page.evaluate("document.documentElement.scrollWidth") <= PHONE["width"]
-    hand.press("It is covered: pitch it")
+    hand.press("Start the brew")
     page.get_by_role("heading", name="Big jar, day 0").wait_for()
-    assert page.get_by_role("row", name=re.compile("Sweetener")).get_by_text("6.0 oz").count() == 1
+    assert page.get_by_role("row", name=re.compile("Sweetener")).get_by_text("6 oz").count() == 1
     assert page.get_by_role("row", name=re.compile("Steep")).get_by_text("13").count() == 1
 
 
@@ -392,14 +392,14 @@ def test_three_lots_that_are_too_weak(page, empty_house):
     hand.press("Brew day", "link")
     for box in page.get_by_role("group", name="Starter set aside").get_by_role("checkbox").all():
         box.check()
-    note = page.locator("#plan .mind-note, #plan .stop-note", has_text="with all 940 mL it starts")
+    note = page.locator("#plan .mind-note, #plan .stop-note", has_text=re.compile("too (weak|little)"))
     note.wait_for()
-    smaller = re.search(r"Brew only ([\d.]+) L", note.inner_text())[1]
+    smaller = re.search(r"brew only ([\d.]+) L", note.inner_text())[1]
     hand.unfold("Room in the vessel")
     hand.type("Brew, if not to the line", str(float(smaller) - 0.05))
     note.wait_for(state="detached")
-    page.locator("#plan .mind-note", has_text="is that meant").first.wait_for()
-    hand.press("Into the kitchen, step by step")
+    page.locator("#plan", has_text="is on the safe side").wait_for()
+    hand.press("Start, step by step")
     page.get_by_role("heading", name="Lay everything out", level=1).wait_for()
 
 
@@ -409,7 +409,7 @@ def test_a_turn_round_of_two_vessels_by_the_clock(page, quince_yard):
     page.locator(".timeline").wait_for()
     page.get_by_label("Time", exact=True).select_option(label="Be done by")
     page.get_by_label("When").fill("2027-02-18T19:00")
-    page.get_by_role("button", name="Lay it out").click()
+    page.get_by_role("button", name="Make the schedule").click()
     page.get_by_text("today, 19:00").wait_for()
     times = page.locator(".clock-list time").all_inner_texts()
     assert times == sorted(times)

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from kyklos.core import acids, starters
-from kyklos.core.acids import Medium, Starter, medium
+from kyklos.core.acids import Medium, Starter, TeaAndWater, medium
 from kyklos.core.batch import Batch, Move, ferment
 from kyklos.core.bottle import (
     BottleAsk,
@@ -39,7 +39,8 @@ from kyklos.core.starters import Mix, choose, mixed, portion_from_ph, portion_fr
 from kyklos.core.temperature import steady
 from kyklos.core.trace import WAYS, Link, exposed, proposal, shared, suspects
 
-WHERE = medium("black", 6, 0.5)
+OWN = TeaAndWater("black", 6, 0.5)
+WHERE = OWN.medium
 
 
 def facts(day, *ph, **more):
@@ -148,8 +149,8 @@ def test_a_grown_disc_is_stepped_up_on_the_last_of_its_days():
 
 def test_starters_are_taken_whole_first_and_never_more_than_there_is():
     """A heel is in already; the rest is missing; the mix cannot be more than all; vinegar is nothing unless told."""
-    heel = replace(portion_from_ph("h", "h", 0.3, 3.2, 0.1, WHERE), fixed=True)
-    lot = portion_from_ph("l", "l", 0.2, 3.0, 0.1, WHERE)
+    heel = replace(portion_from_ph("h", "h", 0.3, 3.2, 0.1, OWN), fixed=True)
+    lot = portion_from_ph("l", "l", 0.2, 3.0, 0.1, OWN)
     assert [(p.key, litres) for p, litres in take([lot, heel], 0.4)] == [("h", 0.3), ("l", pytest.approx(0.1))]
     assert take([lot], 1.0) == ((lot, 0.2),)
     short = choose([lot], Mix(3.0, WHERE), floor=0.1, share=0.2)
@@ -164,18 +165,18 @@ def test_starters_are_taken_whole_first_and_never_more_than_there_is():
 
 def test_a_titrated_portion_has_a_range_on_both_sides():
     """Stronger than read lies as far below its pH as weaker lies above; of several, all must be titrated to count as that."""
-    sour = portion_from_titration("t", "t", 1.0, 7.0, WHERE)
+    sour = portion_from_titration("t", "t", 1.0, 7.0, OWN)
     assert sour.low_ph < sour.ph < sour.high_ph
     assert sour.high_ph - sour.ph == pytest.approx(sour.ph - sour.low_ph, rel=0.15)
-    read = portion_from_ph("p", "p", 1.0, 3.0, 0.1, WHERE)
-    assert starters.mixture_ta(((sour, 0.2), (read, 0.2)), WHERE) is None
-    assert starters.mixture_ta(((sour, 0.2),), WHERE) == pytest.approx(7.0)
-    assert starters.mixture_ta((), WHERE) is None
+    read = portion_from_ph("p", "p", 1.0, 3.0, 0.1, OWN)
+    assert starters.mixture_ta(((sour, 0.2), (read, 0.2))) is None
+    assert starters.mixture_ta(((sour, 0.2),)) == pytest.approx(7.0)
+    assert starters.mixture_ta(()) is None
 
 
 def test_honey_and_vinegar_both_sour_the_start():
     """Each lowers the likely start; neither counts for what is advised; vinegar takes the place of sweet tea and its honey."""
-    weak = portion_from_ph("w", "w", 0.3, 3.8, 0.1, WHERE)
+    weak = portion_from_ph("w", "w", 0.3, 3.8, 0.1, OWN)
     taken = take([weak], 0.3)
     bare, honey, vinegar, both = (
         Mix(3.0, WHERE, honey_g_per_l=h, vinegar_l=v).start_ph(taken)
@@ -188,7 +189,7 @@ def test_honey_and_vinegar_both_sour_the_start():
     assert more > all_tea
     needed = vinegar_needed(taken, Mix(3.0, WHERE, 70))
     assert 0 < needed < vinegar_needed(taken, Mix(3.0, WHERE))
-    assert Mix(3.0, WHERE, 70, needed).start_ph(taken) == pytest.approx(4.2, abs=0.001)
+    assert Mix(3.0, WHERE, 70, needed).start_ph(taken, weak=True) == pytest.approx(4.2, abs=0.001)
     hard = replace(WHERE, strong_ions_meq_per_l=60.0)
     assert vinegar_needed(take([weak], 0.01), Mix(3.0, hard)) is None
 
@@ -298,7 +299,7 @@ def test_a_titration_is_compared_by_its_logarithm():
     plain = forecast(ForecastAsk(batch=batch))
     told = plain.at(plain.ta_g_per_l, 8)[1]
     seen = forecast(ForecastAsk(batch=batch, observations=(Observation(8, "ta", told),)))
-    assert seen.at(seen.ta_g_per_l, 8)[1] == pytest.approx(told, rel=0.02)
+    assert seen.at(seen.ta_g_per_l, 8)[1] == pytest.approx(told, rel=0.04)
     assert seen.contradicted == 1.0
 
 

@@ -1,8 +1,10 @@
 """Judgements and cautions: each rule where it applies, and not where it does not."""
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
-from kyklos.core.cautions import CAUTIONS, CONDITIONS, Situation, cautions_for
+from kyklos.core.cautions import CAUTIONS, CONDITIONS, MOST_OPEN, URGENT, Situation, as_heard, cautions_for
 from kyklos.core.safety import BrewFacts, Look, PhReading, judge, settles, shows_life
 
 
@@ -82,7 +84,7 @@ APPEARS = {
     "mould": (Situation(moment="ferment"), Situation(moment="open")),
     "finish_ph": (Situation(moment="harvest"), Situation(moment="plan")),
     "much_juice": (Situation(moment="harvest", juice_ml_per_l=200), Situation(moment="harvest", juice_ml_per_l=100)),
-    "low_acid": (Situation(moment="harvest", flavours=("fig",)), Situation(moment="harvest", flavours=("plum",))),
+    "low_acid": (Situation(moment="harvest", closes_high=True), Situation(moment="harvest", flavours=("fig",))),
     "grapefruit": (
         Situation(moment="harvest", flavours=("grapefruit",)),
         Situation(moment="harvest", flavours=("orange",)),
@@ -93,7 +95,7 @@ APPEARS = {
     "raw": (Situation(moment="harvest"), Situation(moment="plan")),
     "acid": (Situation(moment="open"), Situation(moment="plan")),
     "caffeine": (Situation(moment="plan", caffeine_mg_per_l=90), Situation(moment="plan", caffeine_mg_per_l=3)),
-    "selling": (Situation(moment="harvest"), Situation(moment="ferment")),
+    "selling": (Situation(moment="label"), Situation(moment="harvest")),
     "trial": (Situation(moment="plan", trial=True), Situation(moment="plan")),
     "vinegar": (Situation(moment="plan", vinegar=True), Situation(moment="plan")),
     "oily": (Situation(moment="plan", teas=("oily",)), Situation(moment="plan", teas=("scented",))),
@@ -112,6 +114,26 @@ def test_each_caution_appears_where_it_applies_and_only_there(key):
     shown, hidden = APPEARS[key]
     assert CAUTIONS[key] in cautions_for(shown)
     assert CAUTIONS[key] not in cautions_for(hidden)
+
+
+@given(
+    st.builds(
+        Situation, moment=st.sampled_from(["first", "plan", "ferment", "harvest", "bottles", "open", "vessel"]),
+        material=st.sampled_from(["glass", "reactive metal", "unknown glaze or crystal"]), shocks=st.booleans(),
+        honey=st.booleans(), measured=st.booleans(), closed_bottles=st.booleans(), unrated_bottles=st.booleans(),
+        pressing=st.booleans(), spoilt=st.booleans(), closes_high=st.booleans(), abv_high=st.floats(0, 2),
+        starter_fraction=st.floats(0.05, 0.2),
+    ),
+    st.sets(st.sampled_from(sorted(CAUTIONS))),
+)  # fmt: skip
+def test_at_most_three_are_shown_in_full_and_what_matters_now_first(situation, before):
+    """All that hold are there once; at most three in full; an unsafe state's own come first, heard before or not."""
+    shown = as_heard(situation, before)
+    assert sorted(c.key for c in (*shown.full, *shown.folded)) == sorted(c.key for c in cautions_for(situation))
+    assert len(shown.full) <= MOST_OPEN
+    urgent = [key for key, now in URGENT.items() if now(situation) and CAUTIONS[key] in cautions_for(situation)]
+    assert [c.key for c in shown.full[: len(urgent)]] == urgent[:MOST_OPEN]
+    assert all(c.key not in before for c in shown.full[len(urgent) :])
 
 
 def test_every_caution_has_a_condition():

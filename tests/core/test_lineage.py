@@ -97,7 +97,7 @@ def test_backups_leave_out_what_was_touched():
     """Only living things out of reach of the spoiled count; none, too few and enough are said each in its way."""
     kept = [("disc", 1), ("lot", 2)]
     assert lineage.backups(kept, {("disc", 1)}, 0, 1).living == (("lot", 2),)
-    assert "No living backup" in lineage.backups(kept, set(kept), 0, 1).says
+    assert "No spare" in lineage.backups(kept, set(kept), 0, 1).says
     assert "2 are wanted" in lineage.backups(kept[:1], (), 3, 2).says
     assert lineage.backups(kept, (), 1, 2).enough
 

@@ -189,9 +189,9 @@ def test_tasters_share_a_brew_while_there_is_something_to_wait_for(session):
     """A brew that none drinks is not shared; other uses are told of a brew that grew too sour, with litres it has."""
     for brew in queries.living_brews(session):
         known = attention.attention_of(session, brew, DEMO_NOW)
-        shared = attention.shared_by(known, forecasting.forecast_ask_of(session, brew))
+        shared = attention.shared_by(session, known, forecasting.forecast_ask_of(session, brew))
         assert shared is None or sum(part.litres for part in shared.parts) <= brew.left_l
-        assert attention.shared_by(replace(known, points=known.points[:1]), None) is None
+        assert attention.shared_by(session, replace(known, points=known.points[:1]), None) is None
         sour = known.acidity[1] > 1.2 * max(ta for _, ta in known.points)
         assert bool(attention.uses_of(known)) == (sour or known.due.kind == DueKind.SALVAGE)
 

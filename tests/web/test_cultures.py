@@ -120,7 +120,7 @@ def test_two_lines_share_a_jar_only_when_meant(demo_client, demo):
     assert "Take it out of Stoneware crock" in demo_client.get(f"/cultures/discs/{MELTEMI_DISC}").text
     assert demo_client.post(f"/cultures/discs/{MELTEMI_DISC}/end", data={"ended_as": "lost"}).status_code == 422
     demo_client.post(f"/cultures/discs/{MELTEMI_DISC}/take")
-    assert "Out of any vessel" in demo_client.get(f"/cultures/discs/{MELTEMI_DISC}").text
+    assert "Not in a jar" in demo_client.get(f"/cultures/discs/{MELTEMI_DISC}").text
     with demo.reader() as session:
         known = {(li.source, li.target) for li in links.contact_of(session, datetime.now(UTC))}
     assert (("disc", MELTEMI_DISC), ("brew", 7)) in known
@@ -485,7 +485,7 @@ def test_the_lines_speak_us_units(demo_client):
     drawn = {"culture": "1", "draw_l": "1/2 cup"}
     assert "0.5 cups drawn from" in demo_client.post("/cultures/hotels/5/draw", data=drawn, follow_redirects=True).text
     far = demo_client.post("/cultures/hotels/5/draw", data={"culture": "1", "draw_l": "900 cup"}).text
-    assert re.search(r"Starter of 225.* qt does not look right; from 0.1 cups to 52.8 qt", far)
+    assert re.search(r"Starter of 225 qt does not look right; from 1.4 tbsp to 52.8 qt", far)
     warm = demo_client.post("/brews/7/reading", data={"celsius": "400"}).text
     assert re.search(r"A brew at 400 °F does not look right; from 32 °F to 140 °F", warm)
 

@@ -337,7 +337,7 @@ def test_the_hotel_has_its_lane_on_the_almanac(demo_client):
     demo_client.post("/cultures/hotels/5/feed", data={"of": "sweet tea", "litres": "0.3"})
     page = demo_client.get("/almanac/").text
     assert float(re.search(mark, page)[1]) - today > 20 * 24
-    assert "The hotel, fed today; wants food Sat 13 Mar" in page
+    assert "The hotel, fed today; feed it Sat 13 Mar" in page
 
 
 def test_notices_keep_the_quiet_hours(demo_client):

@@ -42,8 +42,8 @@ def test_the_zone_decides_the_day():
         (Window(9, 9.5, 10), "likely tomorrow to Saturday"),
         (Window(9.0, 9.1, 9.2), "likely tomorrow"),
         (Window(7, 9, 10), "about now, until Saturday"),
-        (Window(2, 3, 5), "was likely last Friday to last Monday"),
-        (Window(None, None, None), "not within forty days as it goes"),
+        (Window(2, 3, 5), "was ready last Friday to last Monday"),
+        (Window(None, None, None), "over 40 days at this pace"),
         (Window(12, None, None), "from Monday at the earliest, maybe much later"),
     ],
 )

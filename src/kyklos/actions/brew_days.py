@@ -216,7 +216,7 @@ class PitchBrewDay:
 
 
 def done_totals(plan: BrewPlan, facts: Mapping[str, Mapping[str, Any]]) -> dict[str, float]:
-    """Say what was really taken and done, over all rounds, where anything of it was logged.
+    """Return what was really taken and done, over all rounds, where anything of it was logged.
 
     Where only some rounds of a brew were logged, the others are taken as planned. Amounts sum, minutes are a mean.
     """
@@ -323,7 +323,7 @@ def pitch_brew_day(session: Session, ask: PitchBrewDay, at: datetime) -> Done:
 
 
 def widest_instrument(plan: BrewPlan) -> str:
-    """Say what told the starters' acid, by the widest of them."""
+    """Return what told the starters' acid, by the widest of them."""
     taken = [portion for portion, _ in plan.choice.taken]
     widest = max(taken, key=lambda p: p.high_ph - p.low_ph, default=None)
     return widest.instrument if widest is not None else "estimate"

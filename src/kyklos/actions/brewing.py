@@ -50,6 +50,7 @@ class LogReading:
     base_ml: float | None = None  #: Or by titration: base used, [mL]
     base_normality: float | None = None  #: its strength [mol/L]
     sample_ml: float | None = None  #: and the sample. [mL]
+    degassed: bool = False  #: The gas was stirred or warmed out of what was titrated.
     depth: str = ""  #: Where the sample came from.
     at: datetime | None = None  #: Now unless told.
     note: str = ""
@@ -90,7 +91,7 @@ def _check_others(checks: Checks, ask: LogReading) -> None:
     crossed = ask.low_c is not None and ask.high_c is not None and ask.low_c > ask.high_c
     checks.refuse_if(crossed, "high_c", "The highest lies below the lowest.")
     checks.between(ask.gravity, "gravity", 0.98, 1.1, "A gravity of")
-    checks.between(ask.ta_g_per_l, "ta_g_per_l", 0.05, 60, "Acidity (g/L)")
+    checks.between(ask.ta_g_per_l, "ta_g_per_l", 0.05, 60, "An acidity of", "acidity")
     told = [ask.base_ml, ask.base_normality, ask.sample_ml]
     some = any(value is not None for value in told)
     checks.refuse_if(
@@ -118,7 +119,7 @@ def write_reading(session: Session, ask: LogReading, brew: Brew, at: datetime) -
     checks.refuse_if(nothing, "ph", "Type a pH, a temperature, or another number.")
     _check_ph(checks, ask)
     _check_others(checks, ask)
-    checks.between(ta if titration else None, "base_ml", 0.05, 60, "That titration comes to an acidity (g/L) that")
+    checks.between(ta if titration else None, "base_ml", 0.05, 60, "That titration comes to an acidity that", "acidity")
     _check_time(checks, brew, when, at)
     tool = queries.find(session, Instrument, ask.instrument_id)
     checks.done()
@@ -135,6 +136,7 @@ def write_reading(session: Session, ask: LogReading, brew: Brew, at: datetime) -
         gravity_by=(ask.gravity_by or "hydrometer") if ask.gravity is not None else "",
         ta_g_per_l=ta,
         titration=titration,
+        degassed=ask.degassed and ta is not None,
         depth=ask.depth,
         note=ask.note.strip()[:500],
     )
@@ -146,7 +148,7 @@ def write_reading(session: Session, ask: LogReading, brew: Brew, at: datetime) -
         else []
     )
     told += [f"gravity {ask.gravity:.3f}"] if ask.gravity is not None else []
-    told += [f"acidity {ta:.1f} g/L"] if ta is not None else []
+    told += [f"acidity {marked(ta, 'acidity')}"] if ta is not None else []
     return flushed(session, reading), " and ".join(told)
 
 
@@ -157,7 +159,10 @@ def log_reading(session: Session, ask: LogReading, at: datetime) -> Done:
     number, told = write_reading(session, ask, brew, at)
     if goes_on(brew, ask.ph):
         return Done(f"{told}: {brew.vessel.name} may go on.", {"reading": number})
-    return Done(f"{told} logged for {brew.vessel.name}.", {"reading": number})
+    return Done(
+        f"{told[0].upper() if told.startswith(('acidity', 'gravity')) else told[0]}{told[1:]} logged for {brew.vessel.name}.",
+        {"reading": number},
+    )
 
 
 def goes_on(brew: Brew, ph: float | None) -> bool:

@@ -9,6 +9,8 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from ..core.observations import FINAL
+from ..core.overrule import LEAST_WORDS
 from ..store import queries
 from ..store.models import Look, Note, Photo, Reading, Tasting, TemperatureLog
 from .base import Checks, Done, action
@@ -44,6 +46,7 @@ class Strike:
 
     kind: str  #: reading, tasting, look, photo, note or log
     number: int
+    why: str = ""  #: Of a look that cannot be overruled: what it was really.
 
 
 RECORDS: dict[str, Any] = {
@@ -73,6 +76,12 @@ def strike(session: Session, ask: Strike, at: datetime) -> Done:
     checks.refuse_if(ask.kind not in RECORDS, "", "That cannot be struck out.")
     checks.done()
     record = queries.get(session, RECORDS[ask.kind], ask.number)
+    if isinstance(record, Look):
+        final = FINAL & {record.surface, record.smell, *record.signs}
+        untold = bool(final) and len(ask.why.strip()) < LEAST_WORDS
+        checks.refuse_if(untold, "why", "Say in a few words what it was really, and how you know.")
+        checks.done()
+        record.mistaken = ask.why.strip()[:300]
     record.struck, record.struck_at = True, at
     return Done(f"{NAMES[ask.kind]} struck out. The bin keeps it.")
 

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from ..core.kinds import VesselKind
 from ..core.lineage import ENDS
+from ..core.saying import marked
 from ..store import queries
 from ..store.models import Brew, BrewDisc, Disc, DiscEvent, HotelStay, Vessel
 from .base import Checks, Done, action, flushed
@@ -39,11 +40,13 @@ class PartDisc:
 def part_disc(session: Session, ask: PartDisc, at: datetime) -> Done:
     """Part a disc; both go on, the new one as its child."""
     old, checks = living_disc(session, ask.disc_id), Checks()
-    checks.between(ask.thickness_mm, "thickness_mm", 0.5, MOST_MM, "A disc of (mm)")
+    checks.between(ask.thickness_mm, "thickness_mm", 0.5, MOST_MM, "A disc of", "thickness")
     checks.done()
     left = old.thickness_mm - ask.thickness_mm if old.thickness_mm and ask.thickness_mm else None
     checks.refuse_if(
-        left is not None and left <= 0, "thickness_mm", f"{old.name} is only {old.thickness_mm or 0:g} mm thick."
+        left is not None and left <= 0,
+        "thickness_mm",
+        f"{old.name} is only {marked(old.thickness_mm or 0.0, 'thickness')} thick.",
     )
     checks.done()
     number = _child(session, old, ask.name, ask.thickness_mm, at)
@@ -102,17 +105,19 @@ class ThinDisc:
 def thin_disc(session: Session, ask: ThinDisc, at: datetime) -> Done:
     """Thin a disc; the chunk goes, or is kept as a disc of its own."""
     disc, checks = living_disc(session, ask.disc_id), Checks()
-    checks.between(ask.thickness_mm, "thickness_mm", 0.5, MOST_MM, "A disc of (mm)")
+    checks.between(ask.thickness_mm, "thickness_mm", 0.5, MOST_MM, "A disc of", "thickness")
     was = disc.thickness_mm
     thicker = was is not None and ask.thickness_mm >= was
-    checks.refuse_if(thicker, "thickness_mm", f"It was {was:g} mm: thinned it is less." if thicker else "")
+    checks.refuse_if(
+        thicker, "thickness_mm", f"It was {marked(was or 0.0, 'thickness')}: thinned it is less." if thicker else ""
+    )
     checks.done()
     made = {}
     if ask.keep_chunk:
         chunk = was - ask.thickness_mm if was is not None else None
         made["disc"] = _child(session, disc, f"{disc.name}, a chunk"[:60], chunk, at)
     happened(session, disc, "thinned", at, thickness_mm=ask.thickness_mm, note=ask.note.strip()[:300])
-    return Done(f"{disc.name} was thinned to {ask.thickness_mm:g} mm.", made)
+    return Done(f"{disc.name} was thinned to {marked(ask.thickness_mm, 'thickness')}.", made)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -248,7 +248,8 @@ def split(session: Session, ask: Split, at: datetime) -> Done:
 #: What a brew takes over from the one that it was split from.
 INHERITED = (
     "kind", "base", "culture_id", "tea", "leaf_g_per_l", "sugar_g_per_l", "honey_share", "invert_share",
-    "alkalinity_meq_per_l", "starter_fraction", "starter_ph", "starter_instrument", "starter_ta_g_per_l", "starter_kind",
+    "alkalinity_meq_per_l", "starter_fraction", "starter_ph", "starter_instrument", "starter_ta_g_per_l", "starter_tea",
+    "starter_leaf_g_per_l", "starter_alkalinity_meq_per_l", "starter_kind",
     "starter_yeast", "starter_bacteria", "plan", "facts", "pitched_at", "start_doubt_days", "status",
 )  # fmt: skip
 
@@ -293,7 +294,7 @@ def join(session: Session, ask: Join, at: datetime) -> Done:
     checks.refuse_if(
         brew.culture.diet != into.culture.diet and not ask.other_diet,
         "other_diet",
-        "One lives on honey, the other on sugar. Tick it if that is meant.",
+        "One is fed with honey, the other with sugar. Tick the box if you mean it.",
     )
     checks.refuse_if(
         brew.left_l + into.left_l > into.vessel.nominal_l + LEAST_L,

@@ -12,16 +12,16 @@ from ..core.bottle import brew_in_bottle_l, filled_l, with_flavour
 from ..core.bottle_advice import FILLS
 from ..core.facts import BOTTLES, FLAVOURINGS, limit
 from ..core.kinds import NOT_DRUNK, BottleState, BrewStatus
+from ..core.overrule import LEAST_WORDS
 from ..core.pouring import Added, LiquidKind, Way
 from ..core.safety import DISCARD, HOLD, may_bottle, shows_life, too_high
-from ..core.saying import marked
+from ..core.saying import bottles_word, marked
 from ..core.standing import PlaceKind
-from ..reckon import forecasting, judging
+from ..reckon import forecasting, harvests, judging
 from ..reckon.harvests import Filling
 from ..reckon.pressure import state_at_filling
 from ..store import queries
 from ..store.models import Bottle, BottleType, Bottling, Brew, Disc, Place, Standing, StarterLot
-from ..store.read import moments
 from ..store.read.moments import days_between
 from .base import Checks, Done, action, check_version, flushed
 from .pouring import begin, empty, lot_in, pour, put_in
@@ -57,7 +57,7 @@ def _ready(session: Session, brew_id: int, now: datetime) -> Brew:
 
 
 def why_not_bottled(brew: Brew, now: datetime) -> str:
-    """Say why nothing of a brew may be bottled or given away now; empty: it may."""
+    """Return why nothing of a brew may be bottled or given away now; empty: it may."""
     facts = judging.facts_of(brew, now)
     if may_bottle(judging.by_older_end(brew, facts), judging.verdict_of(brew, now, facts)):
         return ""
@@ -80,15 +80,14 @@ def reserve_starter(session: Session, ask: ReserveStarter, at: datetime) -> Done
     )
     checks.between(ask.ph, "ph", 1.8, 5.0, "A starter's pH of")
     checks.done()
-    fit = forecasting.forecast_of(session, brew)
-    day = moments.days_between(brew.pitched_at, at)
+    measured = (ask.ph, ask.instrument) if ask.ph is not None else harvests.measured_ph(brew, at)
     lot = StarterLot(
         culture_id=brew.culture_id,
         made_at=at,
-        ph=ask.ph,
-        instrument=ask.instrument,
+        ph=measured[0] if measured is not None else None,
+        instrument=measured[1] if measured is not None else ask.instrument,
         kept_in=ask.kept_in,
-        estimated_ph=round(fit.at(fit.ph, day)[1], 2),
+        estimated_ph=harvests.estimated_ph(session, brew, at),
     )
     brew.no_next_brew = False
     number = lot_in(session, lot, at, ask.litres, Way.RESERVED, brew.liquid)
@@ -134,7 +133,8 @@ def _check_filling(brew: Brew, ask: FillBottles) -> None:
     checks.between(ask.headspace_fraction, "headspace_cm", *FILLS["headspace_fraction"], "A headspace share of")
     checks.between(ask.sugar_g_per_l, "sugar_g_per_l", *FILLS["sugar_g_per_l"], "Priming sugar of", "strength")
     checks.between(ask.flavour_g_per_l, "flavour_g_per_l", *FILLS["flavour_g_per_l"], "Flavouring of", "strength")
-    checks.between(ask.limit_bar, "limit_bar", *FILLS["limit_bar"], "A limit of (bar)")
+    checks.between(ask.limit_bar, "limit_bar", *FILLS["limit_bar"], "A limit of", "pressure")
+    checks.between(ask.ph_after, "ph_after", 1.8, 8, "A pH of")
     pressure = ask.kind in BOTTLES and BOTTLES[ask.kind].limit_bar == 0 and not ask.cold
     checks.refuse_if(
         pressure,
@@ -148,6 +148,21 @@ def _check_filling(brew: Brew, ask: FillBottles) -> None:
         need > left + LOSS_SHARE * brew.started_l,
         "count",
         f"{ask.count} such bottles take {marked(need, 'volume')}; {marked(max(left, 0), 'volume')} are left.",
+    )
+    checks.done()
+
+
+def _check_closing(session: Session, brew: Brew, ask: FillBottles, at: datetime) -> None:
+    """Refuse to close for fizz what its flavouring may lift above pH 4.2, unless measured, or decided in writing."""
+    high = harvests.too_high_to_close(session, brew, ask, at)
+    if high is None or (ask.ph_after is None and len(ask.overruled.strip()) >= LEAST_WORDS):
+        return
+    instead = "take less of it, or lid loose into the fridge and drunk within three days."
+    name = FLAVOURINGS[ask.flavour].name.lower()
+    foretold = f"With so much {name} it may stand at pH {high:.1f}, too near 4.2 to close for fizz: measure the mixed liquid, {instead}"
+    checks = Checks()
+    checks.refuse_if(
+        True, "ph_after", foretold if ask.ph_after is None else f"At pH {high:.2f} it is not closed for fizz: {instead}"
     )
     checks.done()
 
@@ -176,7 +191,7 @@ def _fill(session: Session, brew: Brew, group: Bottling, ask: FillBottles, at: d
     plain = count * brew_in_bottle_l(ask.volume_ml, ask.headspace_fraction, ask.flavour_g_per_l)
     pour(session, at, plain, Way.BOTTLED, brew.liquid, group.liquid)
     if ask.flavour_g_per_l:
-        put_in(session, group.liquid, at, Added.FLAVOUR, full - plain, plain * ask.flavour_g_per_l, ask.flavour)
+        put_in(session, group.liquid, at, Added.FLAVOUR, full - plain, full * ask.flavour_g_per_l, ask.flavour)
     if ask.sugar_g_per_l:
         put_in(session, group.liquid, at, Added.SUGAR, 0.0, full * ask.sugar_g_per_l)
 
@@ -189,6 +204,7 @@ def fill_bottles(session: Session, ask: FillBottles, at: datetime) -> Done:
     checks.refuse_if(bool(why), "", why)
     checks.done()
     _check_filling(brew, ask)
+    _check_closing(session, brew, ask, at)
     fit = forecasting.forecast_of(session, brew)
     place = _place_of(session, ask, brew)
     start, vigour = state_at_filling(fit, days_between(brew.pitched_at, at))
@@ -200,6 +216,8 @@ def fill_bottles(session: Session, ask: FillBottles, at: datetime) -> Done:
         flavour_g_per_l=ask.flavour_g_per_l,
         sugar_g_per_l=ask.sugar_g_per_l,
         added_sugar_g_per_l=with_flavour(ask.sugar_g_per_l, ask.flavour, ask.flavour_g_per_l),
+        ph_after=ask.ph_after,
+        overruled=ask.overruled.strip()[:300],
         note=ask.note.strip()[:300],
         start=list(start),
         vigour=vigour,
@@ -220,7 +238,7 @@ def fill_bottles(session: Session, ask: FillBottles, at: datetime) -> Done:
     session.add_all(Standing(bottle_id=bottle.id, place_id=place.id, since=at) for bottle in bottles)
     _fill(session, brew, group, ask, at)
     name = FLAVOURINGS[ask.flavour].name.lower()
-    return Done(f"{int(ask.count)} bottles filled, {ask.note.strip() or name}.", {"bottling": number})
+    return Done(f"{bottles_word(int(ask.count))} filled, {ask.note.strip() or name}.", {"bottling": number})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -298,7 +316,7 @@ def chill_bottles(session: Session, ask: MoveBottles, at: datetime) -> Done:
     for bottle in bottles:
         put(session, bottle, place.id, at)
         bottle.state = BottleState.COLD
-    return Done(f"{len(bottles)} into the cold.")
+    return Done(f"{bottles_word(len(bottles))} moved to the fridge.")
 
 
 def _warm_place(bottle: Bottle) -> int:
@@ -317,7 +335,7 @@ def warm_bottles(session: Session, ask: MoveBottles, at: datetime) -> Done:
     for bottle in bottles:
         put(session, bottle, _warm_place(bottle) if place is None else place.id, at)
         bottle.state = BottleState.WARM
-    return Done(f"{len(bottles)} back into the warm.")
+    return Done(f"{bottles_word(len(bottles))} moved back to room temperature.")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -360,4 +378,4 @@ def finish_bottles(session: Session, ask: FinishBottles, at: datetime) -> Done:
     for bottle in bottles:
         bottle.state, bottle.gone_at = BottleState.GONE, at
         _left(session, bottle, at, Way.GONE)
-    return Done(f"{len(bottles)} gone.")
+    return Done(f"{bottles_word(len(bottles))} recorded as gone.")

@@ -178,7 +178,7 @@ def tell_starter(session: Session, ask: TellStarter, at: datetime) -> Done:
         lot.ph, lot.instrument = ask.ph, ask.instrument
     if whole:
         ta = acids.titration(ask.base_ml or 0.0, ask.base_normality or 0.0, ask.sample_ml or 0.0)
-        checks.between(ta, "base_ml", 0.5, 60, "An acidity of (g/L)")
+        checks.between(ta, "base_ml", 0.5, 60, "An acidity of", "acidity")
         checks.done()
         lot.ta_g_per_l = round(ta, 3)
     lot.kept_in, lot.doubt = ask.kept_in, ask.doubt.strip()[:200]

@@ -80,5 +80,5 @@ def end_conversion(session: Session, ask: EndConversion, at: datetime) -> Done:
     row.ended_at = at
     if ask.done:
         row.culture.diet = row.target
-        return Done(f"{row.culture.name} lives on {TARGETS[row.target][0]} now.")
+        return Done(f"{row.culture.name} is fed with {TARGETS[row.target][0]} from now on.")
     return Done(f"{row.culture.name} is not led further.")

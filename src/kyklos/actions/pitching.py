@@ -9,6 +9,7 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from ..core import sweet_tea, teas
+from ..core.acids import TeaAndWater
 from ..core.brew_kinds import KINDS, base_refused
 from ..core.facts import limit
 from ..core.ferment import Recipe
@@ -120,6 +121,7 @@ def _state_of(measured_ph: float | None) -> str:
 
 def _brew(ask: PitchBrew, at: datetime) -> Brew:
     r = ask.recipe
+    own = r.starter_in or TeaAndWater(r.tea, r.leaf_g_per_l)
     return Brew(
         vessel_id=ask.vessel_id,
         culture_id=ask.culture_id,
@@ -135,6 +137,9 @@ def _brew(ask: PitchBrew, at: datetime) -> Brew:
         starter_fraction=r.starter_fraction,
         starter_ph=r.starter_ph,
         starter_ta_g_per_l=r.starter_ta_g_per_l,
+        starter_tea=teas.text_of(own.tea),
+        starter_leaf_g_per_l=own.leaf_g_per_l,
+        starter_alkalinity_meq_per_l=own.alkalinity_meq_per_l,
         starter_kind=r.starter_kind,
         starter_yeast=r.starter_yeast,
         starter_bacteria=r.starter_bacteria,

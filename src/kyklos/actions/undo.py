@@ -61,7 +61,7 @@ def undo(session: Session, ask: Undo, at: datetime) -> Done:
 
 
 def _built_on(session: Session, change: Change) -> str:
-    """Say what builds on a change."""
+    """Return what builds on a change."""
     later = builds_on(session, change)
     return BUILT_ON if later is None else f"{BUILT_ON} It is: {later.says}"
 

@@ -260,9 +260,9 @@ class LiftOverrule:
 
 @action
 def lift_overrule(session: Session, ask: LiftOverrule, at: datetime) -> Done:
-    """Let the rules speak again; what was decided stays in the record."""
+    """Lift the brewer's decision; what was decided stays in the record."""
     brew = living(session, ask.brew_id)
     for row in brew.overrules:
         if not row.struck:
             row.struck, row.struck_at = True, at
-    return Done(f"{brew.vessel.name}: the rules speak again.")
+    return Done(f"{brew.vessel.name}: your decision is lifted.")

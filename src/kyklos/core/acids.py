@@ -6,7 +6,8 @@ figures of the leaf are assumed (see `data/teas.toml`); honey's free acidity is 
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields
+from collections.abc import Sequence
+from dataclasses import dataclass, fields, replace
 from typing import Any
 
 import numpy as np
@@ -31,6 +32,9 @@ PH_TOLERANCE = 1e-5  #: Of a step; the next would be quadratically smaller. [pH]
 SAFE_DEVIATIONS = 1.28  #: Standard deviations of the cautious share. [-]
 
 
+Tea = str | tuple[tuple[str, float], ...]  #: A name, or shares as (name, share) pairs that sum to 1.
+
+
 @dataclass(frozen=True, slots=True)
 class Medium:
     """The tea and water that acids stand in."""
@@ -44,7 +48,7 @@ class Medium:
     phosphate_mmol_per_l: float = 0.0  #: [mmol/L]
 
 
-def medium(tea: str | tuple[tuple[str, float], ...], leaf_g_per_l: float, alkalinity_meq_per_l: float) -> Medium:
+def medium(tea: Tea, leaf_g_per_l: float, alkalinity_meq_per_l: float) -> Medium:
     """Describe tea in water.
 
     Args:
@@ -64,6 +68,50 @@ def medium(tea: str | tuple[tuple[str, float], ...], leaf_g_per_l: float, alkali
     acid = sum(tea_named(name).weak_acid_mmol_per_g * share for name, share in shares)
     ions = sum(tea_named(name).strong_ions_meq_per_g * share for name, share in shares)
     return Medium(acid * leaf_g_per_l, ions * leaf_g_per_l + alkalinity_meq_per_l, alkalinity_meq_per_l)
+
+
+@dataclass(frozen=True, slots=True)
+class TeaAndWater:
+    """What a liquid was brewed with: leaf and water, as a recipe tells them."""
+
+    tea: Tea = "black"
+    leaf_g_per_l: float = 6.0  #: [g/L]
+    alkalinity_meq_per_l: float = 0.5  #: Of its water; soft unless told. [meq/L]
+
+    @property
+    def medium(self) -> Medium:
+        """What its acids stand in."""
+        return medium(self.tea, self.leaf_g_per_l, self.alkalinity_meq_per_l)
+
+    @property
+    def shares(self) -> tuple[tuple[str, float], ...]:
+        """Its teas as shares."""
+        return ((self.tea, 1.0),) if isinstance(self.tea, str) else self.tea
+
+
+def poured_together(parts: Sequence[tuple[float, TeaAndWater]]) -> TeaAndWater:
+    """Return the tea and water of liquids poured together: leaf and alkalinity by volume, teas by their leaf.
+
+    Args:
+        parts: Volumes, in any one unit, and what each was brewed with; at least one above 0.
+
+    >>> poured_together([(1.0, TeaAndWater("black", 6.0)), (1.0, TeaAndWater("green", 2.0))]).tea
+    (('black', 0.75), ('green', 0.25))
+    """
+    if len({part for _, part in parts}) == 1:
+        return parts[0][1]
+    total = sum(volume for volume, _ in parts)
+    leaf = sum(volume * part.leaf_g_per_l for volume, part in parts) / total
+    alkalinity = sum(volume * part.alkalinity_meq_per_l for volume, part in parts) / total
+    if leaf <= 0:
+        return TeaAndWater(parts[0][1].tea, 0.0, alkalinity)
+    grams: dict[str, float] = {}
+    for volume, part in parts:
+        for name, share in part.shares:
+            grams[name] = grams.get(name, 0.0) + volume * part.leaf_g_per_l * share / total
+    names = [name for name in grams if grams[name] > 0]
+    tea: Tea = names[0] if len(names) == 1 else tuple((name, grams[name] / leaf) for name in names)
+    return TeaAndWater(tea, leaf, alkalinity)
 
 
 def _shares(h: Array, constants: tuple[float, ...]) -> tuple[Array, Array]:
@@ -104,6 +152,13 @@ def _balance(h: Array, acetic: Any, gluconic: Any, where: Medium) -> tuple[Array
     slope = hydrogen + hydroxide + acetic * a * (1 - a) + gluconic * u * (1 - u) + tea * t * (1 - t)
     slope = slope + where.alkalinity_meq_per_l * h * k1 * (h * h + 4 * h * k2 + k1 * k2) / below**2
     return charge, -np.log(10) * slope - steep
+
+
+def buffered(where: Medium, factor: Any) -> Medium:
+    """Return tea and water whose leaf buffers otherwise: its acids and ions times a factor, a number or an array. [-]"""
+    leaf_ions = where.strong_ions_meq_per_l - where.alkalinity_meq_per_l
+    acid, ions = where.tea_acid_mmol_per_l * factor, where.alkalinity_meq_per_l + leaf_ions * factor
+    return replace(where, tea_acid_mmol_per_l=acid, strong_ions_meq_per_l=ions)
 
 
 def mixed_medium(where: Medium, other: Medium, share: float) -> Medium:
@@ -152,6 +207,12 @@ def _bracketed_ph(acetic: Array, gluconic: Array, where: Medium) -> Array:
     return np.asarray((low + high) / 2)
 
 
+def charge_at(ph_value: float, where: Medium) -> float:
+    """Return the strong ions that hold these weak acids at a pH: what a juice of that pH must have. [pH -> meq/L]"""
+    h = np.asarray(10.0**-ph_value)
+    return where.strong_ions_meq_per_l - float(_balance(h, 0.0, 0.0, where)[0])
+
+
 def acid_for_ph(target_ph: float, where: Medium) -> float:
     """Find the acid, acetic to gluconic 3 : 1 by mass, that brings plain tea to a pH.
 
@@ -182,7 +243,7 @@ def starter_from_ph(starter_ph: float, where: Medium) -> Starter:
 
     Args:
         starter_ph: Measured. [pH]
-        where: Tea and water it was made with; the brew's own unless known otherwise.
+        where: Tea and water it was made with; never those of a brew it will go into.
     """
     acid = acid_for_ph(starter_ph, where)
     return Starter(ACETIC_SHARE * acid, (1 - ACETIC_SHARE) * acid)
@@ -230,7 +291,7 @@ def starter_from_titration(ta_g_per_l: float, where: Medium) -> Starter:
 def titrated_acidity(
     acetic_g_per_l: Any, gluconic_g_per_l: Any, where: Medium, honey_acid_meq_per_l: Any = 0.0
 ) -> Array:
-    """Say what a titration to pH 8.2 of this liquid would show: the charge balance there, not a shorthand.
+    """Return what a titration to pH 8.2 of this liquid would show: the charge balance there, not a shorthand.
 
     Returns: Titratable acidity as acetic acid. [g/L]
     """
@@ -245,7 +306,7 @@ def start_ph(starter: Starter, starter_fraction: float, where: Medium, honey_g_p
     Args:
         starter: Its acids.
         starter_fraction: Share of the final volume. [-]
-        where: Tea and water, taken to be the starter's too.
+        where: Tea and water of the mix (`mixed_medium`).
         honey_g_per_l: Honey of the sweet tea. [g/L]
 
     Returns: pH at the start. [pH]

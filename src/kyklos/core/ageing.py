@@ -23,7 +23,7 @@ OLD_DAYS = {"shelf": 42.0, "fridge": 90.0}  #: From here on it is called old. [d
 
 
 def liveliness(kind: str, days: float, kept_in: str = "shelf") -> tuple[float, float]:
-    """Say how lively a starter is.
+    """Return how lively a starter is.
 
     Args:
         kind: fresh, dried, bottle or hotel.
@@ -52,7 +52,7 @@ def together(parts: Sequence[tuple[float, tuple[float, float]]]) -> tuple[float,
 
 
 def condition_words(days: float, kept_in: str, doubt: str = "") -> str:
-    """Say in which condition a starter is. [d]"""
+    """Return in which condition a starter is. [d]"""
     if doubt:
         return doubt
     if days <= COURSES[kept_in][0][1]:

@@ -69,7 +69,7 @@ def _acidity_at(out: Forecast, day: float) -> float:
 
 
 def topped_up(ask: ForecastAsk, out: Forecast, day: float, share: float, point_g_per_l: float) -> float | None:
-    """Say when a brew topped up with sweet tea reaches a point. [d since pitch]
+    """Return when a brew topped up with sweet tea reaches a point. [d since pitch]
 
     Args:
         ask, out: The brew as it goes.
@@ -144,7 +144,7 @@ def absent(
     shelves: Sequence[Shelf],
     gate_open: bool,
 ) -> Absent:
-    """Say what an absence means for a brew.
+    """Return what an absence means for a brew.
 
     Args:
         ask, out: The brew as it goes.

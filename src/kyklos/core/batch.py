@@ -206,6 +206,7 @@ class BatchCourse:
     state: Array = field(repr=False)  #: Shape (t, 8, n).
     part: NDArray[np.int_] = field(repr=False)  #: In which part between events each day lies, shape (t,).
     fills: tuple[Fill, ...]  #: What stood in the vessel in each part.
+    buffer: Array | None = field(default=None, repr=False)  #: Factor on the leaf's acids and ions, shape (n,). [-]
 
     @property
     def litres(self) -> Array:
@@ -227,7 +228,8 @@ class BatchCourse:
         for number, stand in enumerate(self.fills):
             rows = self.part == number
             acetic, gluconic = self.state[rows, ACETIC], self.state[rows, GLUCONIC]
-            out[rows] = compute(acetic, gluconic, stand.inert.medium, stand.inert.honey_acid_meq_per_l)
+            where = stand.inert.medium if self.buffer is None else acids.buffered(stand.inert.medium, self.buffer)
+            out[rows] = compute(acetic, gluconic, where, stand.inert.honey_acid_meq_per_l)
         return out
 
     def at(self, days: Sequence[float] | Array) -> BatchCourse:
@@ -240,7 +242,7 @@ class BatchCourse:
         weight = np.where(span > 0, (days - self.day[left]) / np.where(span > 0, span, 1.0), 0.0)
         weight = np.clip(weight, 0.0, 1.0)[:, None, None]
         state = self.state[left] * (1 - weight) + self.state[right] * weight
-        return BatchCourse(days, state, self.part[left], self.fills)
+        return replace(self, day=days, state=state, part=self.part[left])
 
 
 def _edges(start: float, end: float, step: float) -> Array:
@@ -339,7 +341,7 @@ def _fed_and_aired(k: Kinetics, fill: Fill) -> Kinetics:
 
 def inert_of(recipe: Recipe) -> Inert:
     """Return what stays as it is in a brew just started."""
-    return Inert(recipe.medium, recipe.honey_acid_meq_per_l, recipe.leaf_g_per_l)
+    return Inert(recipe.start_medium, recipe.honey_acid_meq_per_l, recipe.leaf_g_per_l)
 
 
 def fill_at(batch: Batch, day: float) -> Fill:

@@ -13,7 +13,7 @@ from .batch import integrate
 from .errors import UnknownNameError, require_between
 from .facts import FLAVOURINGS, limit
 from .ferment import CO2, CO2_PER_ETHANOL, ETHANOL, ETHANOL_YIELD, MONO, SUCROSE, Kinetics, abv_percent, food
-from .temperature import Course, bacteria_ratio, step_ratios, yeast_ratio
+from .temperature import Course, bacteria_ratio, ratios_over, yeast_ratio
 
 Array = NDArray[np.float64]
 
@@ -24,11 +24,15 @@ GAS_CONSTANT = 0.082057  #: [L atm/(mol K)]
 VOLUMES_AT_FILLING, VOLUMES_SD = 0.6, 0.25  #: (assumed) [volumes]
 ADDED_SUCROSE_SHARE = 0.4  #: Of added sugar, by mass. [-]
 FORM_ACTIVITY = {"none": 1.0, "juice": 1.1, "pieces": 1.25, "ginger": 1.35, "herbs": 1.0}  #: (assumed) [-]
-ALCOHOL_ACTIVITY = 0.8  #: Above 1 % ABV (assumed). [-]
-MOST_ACTIVITY = 2.2  #: (assumed) [-]
-VIGOUR_SD = 0.25  #: ln vigour of the yeast in bottle (assumed). [-]
+ALCOHOL_BRAKE, BRAKES_FROM_ABV = 0.25, 1.0  #: Each % ABV above it slows the yeast so much (assumed). [1/% ABV], [% ABV]
+MOST_ACTIVITY = 2.2  #: Before the brake (assumed). [-]
+VIGOUR_SD, HEARD_SD = 0.5, 0.2  #: ln vigour of the yeast in bottle, until a hiss has told and after (assumed). [-]
+WARM_C = 25.0  #: A cold bottle is judged at this too: it will be carried out. [degC]
 SOLUBILITY_SD = 0.05 / 1.28  #: Widens the 10 to 90 % band by 5 % for solubility in sugared, acid liquid. [-]
-STEP_DAYS = 0.25
+STEPS_DAYS = (0.25, 0.5, 1.0, 2.0)  #: Of the integration; the longest that the fastest member allows. [d]
+MOST_RATE = 1.6  #: Step times the fastest rate; beyond it gas is less exact than 0.01 volumes. [-]
+FINE_DAYS, CHUNK_DAYS = 40.0, 40.0  #: Until then no step is longer than a day; so far is looked at a time. [d]
+SPENT_G_PER_L = 0.05  #: Less sugar than this makes no gas worth a word. [g/L]
 MEMBERS = 100
 TARGETS = {"soft": 1.5, "lively": 2.2, "sparkling": 2.8}  #: [volumes]
 
@@ -95,7 +99,7 @@ def burp(gas: Gas, celsius: float, filled_at_c: float, headspace_fraction: float
 
 
 def activity(added_sugar_g_per_l: float, flavour: str = "plain", abv: float = 0.0) -> float:
-    """Say how much faster yeast works for what was added (all assumed, to be learned from the hiss).
+    """Return how much faster yeast works for what was added (all assumed, to be learned from the hiss).
 
     Args:
         added_sugar_g_per_l: Sugar of priming and flavour, in the bottle. [g/L]
@@ -107,14 +111,14 @@ def activity(added_sugar_g_per_l: float, flavour: str = "plain", abv: float = 0.
     Raises:
         UnknownNameError: If the flavour is not known.
 
-    >>> activity(8)
-    1.2
+    >>> activity(8), round(activity(8, abv=2.0), 2)
+    (1.2, 0.96)
     """
     if flavour not in FLAVOURINGS:
         raise UnknownNameError("flavour", flavour, list(FLAVOURINGS))
     fresh = min(1.8, 1 + added_sugar_g_per_l / 40)
-    weak = ALCOHOL_ACTIVITY if abv > 1 else 1.0
-    return min(MOST_ACTIVITY, fresh * FORM_ACTIVITY[FLAVOURINGS[flavour].form] * weak)
+    brake = 1 / (1 + ALCOHOL_BRAKE * max(0.0, abv - BRAKES_FROM_ABV))
+    return min(MOST_ACTIVITY, fresh * FORM_ACTIVITY[FLAVOURINGS[flavour].form]) * brake
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -128,6 +132,8 @@ class BottleAsk:
     flavour: str = "plain"
     limit_bar: float | None = None  #: Gauge. [bar]
     vigour: float = 1.0  #: Of the yeast. [-]
+    vigour_sd: float = VIGOUR_SD  #: Of its logarithm. [-]
+    brew_share: float = 1.0  #: Of the liquid in it; the rest is what was added, which dilutes. [-]
     days: int = 30
     leaf_g_per_l: float = 6.0  #: Of the brew, before anything was added: it feeds the yeast. [g/L]
     doubt_k: tuple[tuple[float, float], ...] = ()  #: From each day on, how unsure the course is; empty: not. [d, K]
@@ -136,6 +142,8 @@ class BottleAsk:
         require_between(0, 200, "g/L", added_sugar_g_per_l=self.added_sugar_g_per_l)
         require_between(0.001, 0.9, "", headspace_fraction=self.headspace_fraction)
         require_between(0.05, 5, "", vigour=self.vigour)
+        require_between(0, 2, "", vigour_sd=self.vigour_sd)
+        require_between(0, 1, "", brew_share=self.brew_share)
         require_between(1, 400, "d", days=self.days)
         if self.limit_bar is not None:
             require_between(0.1, 20, "bar", limit_bar=self.limit_bar)
@@ -145,7 +153,7 @@ class BottleAsk:
 class BottleForecast:
     """A bottle's future; arrays over day, of shape (t,)."""
 
-    day: Array  #: Quarter days. [d since filling]
+    day: Array  #: Every whole day until day 40, parts of days where it goes fast, then every other. [d since filling]
     co2_volumes: Array  #: Likely. [volumes]
     gauge_bar: Array  #: Likely. [bar]
     low_bar: Array  #: 10 %. [bar]
@@ -155,6 +163,8 @@ class BottleForecast:
     chill_by_day: float | None  #: When the 90 % band reaches 70 % of the limit. [d]
     passes_limit_day: float | None  #: When the 90 % band reaches the limit. [d]
     target_days: dict[str, float | None]  #: When each target is reached; only those the bottle may hold. [d]
+    warm_high_bar: Array  #: 90 % of what the same gas would press at 25 degC. [bar]
+    passes_warm_day: float | None  #: When that reaches the limit: from then on it is opened cold. [d]
 
     def at(self, day: float) -> tuple[float, float, float]:
         """Read the pressure at a day: low, likely, high. [bar]"""
@@ -163,6 +173,18 @@ class BottleForecast:
             float(np.interp(day, self.day, self.gauge_bar)),
             float(np.interp(day, self.day, self.high_bar)),
         )
+
+    def volumes_at(self, day: float) -> float:
+        """Return the likely gas at a day. [volumes]"""
+        return float(np.interp(day, self.day, self.co2_volumes))
+
+    def warm_bar_at(self, day: float) -> float:
+        """Return the upper end of what its gas at a day would press at 25 degC. [bar]"""
+        return float(np.interp(day, self.day, self.warm_high_bar))
+
+    def abv_at(self, day: float) -> float:
+        """Return the likely alcohol at a day. [% ABV]"""
+        return float(np.interp(day, self.day, self.abv_percent))
 
 
 def _first(day: Array, values: Array, target: float) -> float | None:
@@ -194,20 +216,29 @@ def _warmth(ask: BottleAsk, day: Array) -> Array:
     return np.asarray(celsius + sd[:, None] * _warmer())
 
 
+def brew_share(flavour_g_per_l: float) -> float:
+    """Return the share of brew in what a bottle is filled with (flavouring taken as 1 g/mL). [g/L filled -> -]
+
+    >>> brew_share(150)
+    0.85
+    """
+    return max(0.0, 1 - flavour_g_per_l / 1000)
+
+
 def brew_in_bottle_l(volume_ml: float, headspace_fraction: float, flavour_g_per_l: float) -> float:
-    """Return the brew in a bottle, without its flavouring (taken as 1 g/mL).
+    """Return the brew in a bottle, without its flavouring.
 
     Args:
         volume_ml: Brimful. [mL]
         headspace_fraction: Share of the bottle that is gas. [-]
-        flavour_g_per_l: Flavouring to a litre of brew. [g/L]
+        flavour_g_per_l: Flavouring in the filled bottle. [g/L]
 
     Returns: Brew. [L]
 
     >>> brew_in_bottle_l(500, 0.04, 0)
     0.48
     """
-    return filled_l(volume_ml, headspace_fraction) / (1 + flavour_g_per_l / 1000)
+    return filled_l(volume_ml, headspace_fraction) * brew_share(flavour_g_per_l)
 
 
 def with_flavour(priming_g_per_l: float, flavour: str, flavour_g_per_l: float) -> float:
@@ -224,53 +255,95 @@ def filled_l(volume_ml: float, headspace_fraction: float) -> float:
     return volume_ml / 1000 * (1 - headspace_fraction)
 
 
-def _members() -> tuple[Array, Array, Array]:
-    """Fixed spreads in mirrored pairs: volumes at filling, ln vigour, solubility; the first member is the likely one."""
+def _members(ask: BottleAsk) -> tuple[Array, Array, Array]:
+    """Fixed spreads in mirrored pairs: volumes at filling, vigour, solubility; the first member is the likely one."""
     half = np.random.default_rng(77).standard_normal((3, MEMBERS // 2))
+    half[1] /= np.sqrt(np.mean(half[1] ** 2))
     drawn = np.concatenate([np.zeros((3, 1)), half, -half], axis=1)
-    volumes = np.clip(VOLUMES_AT_FILLING + VOLUMES_SD * drawn[0], 0.1, 1.4)
-    return volumes, np.exp(VIGOUR_SD * drawn[1]), np.exp(SOLUBILITY_SD * drawn[2])
+    volumes = np.clip(VOLUMES_AT_FILLING + VOLUMES_SD * drawn[0], 0.1, 1.4) * ask.brew_share
+    return volumes, np.exp(ask.vigour_sd * drawn[1]), np.exp(SOLUBILITY_SD * drawn[2])
 
 
-def ceiling_bar(state: Array, celsius: float, headspace_fraction: float) -> float:
+def ceiling_bar(state: Array, celsius: float, headspace_fraction: float, volumes: float = VOLUMES_AT_FILLING) -> float:
     """Pressure if all fermentable sugar of a filled bottle went to alcohol and gas. [bar]
 
     Args:
         state: In the bottle, additions included, shape (8,).
         celsius: Temperature. [degC]
         headspace_fraction: [-]
+        volumes: Gas at filling. [volumes]
     """
     gas = CO2_PER_ETHANOL * ETHANOL_YIELD * (1.053 * state[SUCROSE] + state[MONO])
-    return float(gauge_bar(VOLUMES_AT_FILLING + gas / CO2_G_PER_VOLUME, celsius, headspace_fraction))
+    return float(gauge_bar(volumes + gas / CO2_G_PER_VOLUME, celsius, headspace_fraction))
 
 
-@lru_cache(maxsize=256)
-def _run(ask: BottleAsk) -> tuple[Array, Array, Array, Array, Array]:
-    """Run the members: day and temperature (t,), volumes and pressure (t, n), likely states (t, 8)."""
-    volumes, vigour, solubility = _members()
-    state = np.repeat(np.array(ask.start, float)[:, None], len(volumes), axis=1)
+@dataclass(frozen=True, slots=True)
+class _Run:
+    """The members of a bottle over time; the first is the likely one."""
+
+    day: Array  #: Shape (t,). [d since filling]
+    gas: Array  #: Shape (t, 1 + members). [volumes]
+    bar: Array  #: Shape (t, 1 + members). [bar]
+    warm_bar: Array  #: The same gas at 25 degC. [bar]
+    states: Array  #: Likely, shape (t, 8).
+
+
+def _filled_state(ask: BottleAsk, members: int) -> Array:
+    """Return what is in the bottle: brew diluted by what was added, and the sugar of that, shape (8, members)."""
+    state: Array = np.repeat(np.array(ask.start, float)[:, None], members, axis=1) * ask.brew_share
     state[SUCROSE] += ADDED_SUCROSE_SHARE * ask.added_sugar_g_per_l
     state[MONO] += (1 - ADDED_SUCROSE_SHARE) * ask.added_sugar_g_per_l
     state[CO2] = 0.0
+    return state
+
+
+@lru_cache(maxsize=256)
+def _run(ask: BottleAsk) -> _Run:
+    """Run the members, some weeks at a time: each stretch takes the longest step that is exact enough there."""
+    volumes, vigour, solubility = _members(ask)
+    state = _filled_state(ask, len(volumes))
     working = activity(ask.added_sugar_g_per_l, ask.flavour, float(abv_percent(state[ETHANOL, 0])))
-    steps = int(ask.days / STEP_DAYS)
-    day = np.linspace(0, steps * STEP_DAYS, steps + 1)
-    celsius = _warmth(ask, day)
-    if ask.doubt_k:
-        middle = _warmth(ask, (day[:-1] + day[1:]) / 2)
-        yeast, bacteria = yeast_ratio(middle), bacteria_ratio(middle)
-    else:
-        yeast, bacteria = step_ratios(ask.course, steps, STEP_DAYS)
-    states = integrate(
-        state,
-        Kinetics(ask.vigour * working * vigour, 0.0, air=0.0, food=food(ask.leaf_g_per_l)),
-        yeast,
-        bacteria,
-        np.diff(day),
-    )
-    gas = volumes + states[:, CO2] / CO2_G_PER_VOLUME
-    bar = gauge_bar(gas, celsius, ask.headspace_fraction) * solubility
-    return day, celsius[:, 0], gas, bar, states[:, :, 0]
+    kinetics = Kinetics(ask.vigour * working * vigour, 0.0, air=0.0, food=food(ask.leaf_g_per_l))
+    days, states = [np.zeros(1)], [state[None]]
+    here = 0.0
+    while here < ask.days - 1e-9:
+        until = min(here + CHUNK_DAYS, float(ask.days))
+        edges, yeast, bacteria = _stretch(ask, here, until, float(kinetics.food * np.max(kinetics.yeast)))
+        now = states[-1][-1]
+        if now[SUCROSE].max() + now[MONO].max() < SPENT_G_PER_L:
+            some = np.repeat(now[None], len(edges), axis=0)
+        else:
+            some = integrate(now, kinetics, yeast, bacteria, np.diff(edges))
+        days.append(edges[1:])
+        states.append(some[1:])
+        here = until
+        if ask.limit_bar is not None and _passes(ask, here, volumes + some[-1, CO2] / CO2_G_PER_VOLUME):
+            break
+    day, every = np.concatenate(days), np.concatenate(states)
+    gas = volumes + every[:, CO2] / CO2_G_PER_VOLUME
+    bar = gauge_bar(gas, _warmth(ask, day), ask.headspace_fraction) * solubility
+    warm = gauge_bar(gas, WARM_C, ask.headspace_fraction) * solubility
+    return _Run(day, gas, bar, warm, every[:, :, 0])
+
+
+def _passes(ask: BottleAsk, day: float, gas: Array) -> bool:
+    """Return whether bottles of so much gas are past their limit by then: further on nothing more is to be told."""
+    bar = gauge_bar(gas, float(ask.course.at(np.array([day]))[0]), ask.headspace_fraction)
+    return ask.limit_bar is not None and bool(np.quantile(bar, 0.9) >= ask.limit_bar)
+
+
+def _stretch(ask: BottleAsk, start: float, end: float, fastest: float) -> tuple[Array, Array, Array]:
+    """Return the edges of steps over a stretch of days, and both ratios in each: shape (steps,) or (steps, members)."""
+    most = 1.0 if start < FINE_DAYS else STEPS_DAYS[-1]
+    there = np.arange(start, end + 1e-9, 1.0)
+    rate = 1.2 * fastest * float(yeast_ratio(_warmth(ask, there)).max())
+    fits = [step for step in STEPS_DAYS if step <= most and step * rate <= MOST_RATE]
+    step = max(fits, default=STEPS_DAYS[0])
+    edges = np.append(np.arange(start, end - 1e-9, step), end)
+    if not ask.doubt_k:
+        return edges, *ratios_over(ask.course, edges)
+    middle = _warmth(ask, (edges[:-1] + edges[1:]) / 2)
+    return edges, yeast_ratio(middle), bacteria_ratio(middle)
 
 
 @lru_cache(maxsize=1024)
@@ -282,32 +355,29 @@ def bottle_forecast(ask: BottleAsk) -> BottleForecast:
 
     Source: the first ferment's kinetics without air; Henry's law, Sander 2015; activities assumed.
     """
-    day, _, gas, bar, states = _run(ask)
-    low, high = np.quantile(bar[:, 1:], (0.1, 0.9), axis=1)
-    return _bottle_summary(ask, day, gas[:, 0], bar[:, 0], low, high, states)
-
-
-def _bottle_summary(
-    ask: BottleAsk, day: Array, gas: Array, bar: Array, low: Array, high: Array, states: Array
-) -> BottleForecast:
-    warmest = float(ask.course.at(day).max())
+    out = _run(ask)
+    low, high = np.quantile(out.bar[:, 1:], (0.1, 0.9), axis=1)
+    warm_high = np.asarray(np.quantile(out.warm_bar[:, 1:], 0.9, axis=1))
+    warmest = float(ask.course.at(out.day).max())
     targets = {
-        name: _first(day, gas, volumes)
+        name: _first(out.day, out.gas[:, 0], volumes)
         for name, volumes in TARGETS.items()
         if ask.limit_bar is not None
         and gauge_bar(volumes, warmest, ask.headspace_fraction) < limit("chill_share") * ask.limit_bar
     }
     return BottleForecast(
-        day=day,
-        co2_volumes=gas,
-        gauge_bar=bar,
+        day=out.day,
+        co2_volumes=out.gas[:, 0],
+        gauge_bar=out.bar[:, 0],
         low_bar=low,
         high_bar=high,
-        abv_percent=np.asarray(abv_percent(states[:, ETHANOL])),
-        ceiling_bar=ceiling_bar(states[0], warmest, ask.headspace_fraction),
-        chill_by_day=None if ask.limit_bar is None else _first(day, high, limit("chill_share") * ask.limit_bar),
-        passes_limit_day=None if ask.limit_bar is None else _first(day, high, ask.limit_bar),
+        abv_percent=np.asarray(abv_percent(out.states[:, ETHANOL])),
+        ceiling_bar=ceiling_bar(out.states[0], warmest, ask.headspace_fraction, VOLUMES_AT_FILLING * ask.brew_share),
+        chill_by_day=None if ask.limit_bar is None else _first(out.day, high, limit("chill_share") * ask.limit_bar),
+        passes_limit_day=None if ask.limit_bar is None else _first(out.day, high, ask.limit_bar),
         target_days=targets,
+        warm_high_bar=warm_high,
+        passes_warm_day=None if ask.limit_bar is None else _first(out.day, warm_high, ask.limit_bar),
     )
 
 
@@ -334,15 +404,15 @@ def vigour_after_hiss(ask: BottleAsk, day: float, hiss: int) -> float:
     """
     require_between(0, 4, "", hiss=hiss)
     low, high = HISS_BAR[hiss]
-    days, _, _, bar, _ = _run(ask)
-    now = bar[int(np.argmin(np.abs(days - day)))]
+    out = _run(ask)
+    now = out.bar[int(np.argmin(np.abs(out.day - day)))]
     outside = np.maximum(low - now, 0) + np.maximum(now - high, 0)
     weight = np.exp(-0.5 * (outside / HISS_SD_BAR) ** 2) + 1e-9
-    return float(ask.vigour * np.exp(np.average(np.log(_members()[1]), weights=weight)))
+    return float(ask.vigour * np.exp(np.average(np.log(_members(ask)[1]), weights=weight)))
 
 
 def burp_buys_days(ask: BottleAsk, day: float) -> float | None:
-    """Say how long a burp at a day takes to climb back: it buys a day or two, only cold stops a bottle.
+    """Return how long a burp at a day takes to climb back: it buys a day or two, only cold stops a bottle.
 
     Args:
         ask: The bottle.

@@ -10,7 +10,7 @@ from .facts import BOTTLES, limit
 from .kinds import BottleState
 
 FIZZ_WORDS = ((2.8, "sparkling"), (2.2, "lively"), (1.5, "soft"), (0.9, "a little gas"), (0.0, "still"))  #: [volumes]
-ALCOHOL_LOW, ALCOHOL_HIGH = 0.85, 1.2  #: Range of alcohol against what is likely (assumed). [-]
+ALCOHOL_LOW, ALCOHOL_HIGH = 0.85, 1.8  #: Range of alcohol against what is likely (assumed). [-]
 LEAST_ABV = 0.1  #: Less is not told. [% ABV]
 TODAY_DAYS = 0.75  #: Due so soon is due today. [d]
 CREEP_DAYS = 30.0  #: A cold bottle that would pass its limit so soon is told. [d]
@@ -36,13 +36,17 @@ class Step(StrEnum):
     CREEPS = "Cold slows it, not stops it: drink it soon."
     COLD = "Cold. Open it over a bowl, lid held down."
     PAST = "May be past its limit. Do not carry or open it warm: towel over it, goggles, gloves; let it cool where it stands."
+    PAST_COLD = (
+        "May be past its limit even cold. Towel over it, goggles, gloves; open it cold, lid held down over a bowl."
+    )
     FAR = "Far from its limit. Taste one in a few days."
+    OPEN_COLD = "Open it cold, lid held down over a bowl: carried out and warmed, its gas could press past its limit."
     NOW = "Chill now."
     TODAY = "Chill today."
     BY = "Chill by"  #: The day is said behind it.
 
 
-PRESSING = {Step.CREEPS, Step.PAST, Step.NOW, Step.TODAY}  #: These come first.
+PRESSING = {Step.CREEPS, Step.PAST, Step.PAST_COLD, Step.NOW, Step.TODAY}  #: These come first.
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,6 +55,7 @@ class BottleAdvice:
 
     step: Step
     chill_by_day: float | None = None  #: [d since filling]
+    passes_day: float | None = None  #: When a cold one could pass its limit all the same. [d since filling]
 
     @property
     def pressing(self) -> bool:
@@ -59,7 +64,7 @@ class BottleAdvice:
 
 
 def advise(future: BottleForecast, state: str, limit_bar: float, day: float) -> BottleAdvice:
-    """Say what to do with a bottle.
+    """Return what to do with a bottle.
 
     Args:
         future: What is foretold of it.
@@ -71,7 +76,12 @@ def advise(future: BottleForecast, state: str, limit_bar: float, day: float) -> 
         return BottleAdvice(Step.LOOSE)
     if state == BottleState.COLD:
         passes = future.passes_limit_day
-        return BottleAdvice(Step.CREEPS if passes is not None and passes - day < CREEP_DAYS else Step.COLD)
+        if future.at(day)[2] >= limit_bar:
+            return BottleAdvice(Step.PAST_COLD)
+        if passes is not None and passes - day < CREEP_DAYS:
+            return BottleAdvice(Step.CREEPS, passes_day=passes)
+        warm = future.passes_warm_day
+        return BottleAdvice(Step.OPEN_COLD if warm is not None and warm <= day else Step.COLD, passes_day=passes)
     if may_be_past(future, state, limit_bar, day):
         return BottleAdvice(Step.PAST)
     by = future.chill_by_day
@@ -97,6 +107,50 @@ def burp_is_worth_telling(future: BottleForecast, state: str, limit_bar: float, 
     return state == BottleState.WARM and future.at(day + WEEK_DAYS)[2] < HOPELESS * limit_bar
 
 
+class Reach(StrEnum):
+    """Whether a bottle gets to a wished fizz while it may still be warm."""
+
+    FITS = "fits"  #: Before it must be cold.
+    TESTER = "tester"  #: Only after that: one of the filling has to tell first.
+    SLOW = "slow"  #: Not within the days looked ahead.
+    TOO_MUCH = "too much"  #: Too near what this bottle can hold.
+
+
+@dataclass(frozen=True, slots=True)
+class Offer:
+    """A fizz, and whether it is to be had."""
+
+    name: str
+    reach: Reach
+    day: float | None  #: When it is likely there. [d since filling]
+    instead: tuple[str, ...] = ()  #: Kinds of bottle that would hold it without a tester.
+
+
+def offers(future: BottleForecast, celsius: float, headspace_fraction: float) -> list[Offer]:
+    """Return, for each fizz, whether it is reached before a bottle must be cold.
+
+    Args:
+        future: What is foretold.
+        celsius: Where it stands. [degC]
+        headspace_fraction: Share of the bottle that is gas. [-]
+    """
+    out = []
+    for name in TARGETS:
+        if name not in future.target_days:
+            out.append(Offer(name, Reach.TOO_MUCH, None, tuple(would_hold(name, celsius, headspace_fraction))))
+            continue
+        day, by = future.target_days[name], future.chill_by_day
+        if day is None:
+            out.append(Offer(name, Reach.SLOW, None))
+        elif by is None or day <= by:
+            out.append(Offer(name, Reach.FITS, day))
+        else:
+            high = future.at(day)[2]
+            holds = [kind.name for kind in BOTTLES.values() if limit("chill_share") * kind.limit_bar > high]
+            out.append(Offer(name, Reach.TESTER, day, tuple(holds)))
+    return out
+
+
 def fizz_word(volumes: float) -> str:
     """Return a word for gas. [volumes]
 
@@ -110,9 +164,9 @@ def alcohol_range(abv_percent: float) -> tuple[float, float]:
     """Return the range of alcohol to tell. [% ABV]
 
     >>> alcohol_range(1.0)
-    (0.85, 1.2)
+    (0.85, 1.8)
     """
-    return max(LEAST_ABV, abv_percent * ALCOHOL_LOW), abv_percent * ALCOHOL_HIGH
+    return max(LEAST_ABV, abv_percent * ALCOHOL_LOW), max(LEAST_ABV, abv_percent * ALCOHOL_HIGH)
 
 
 def would_hold(target: str, celsius: float, headspace_fraction: float) -> list[str]:

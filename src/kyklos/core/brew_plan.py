@@ -9,7 +9,7 @@ from functools import lru_cache
 from . import acids, ageing, heat, heat_methods, rounds, starters, sweet_tea, teas, vessel_parts
 from .batch import Batch
 from .brew_kinds import FLOORS, KINDS
-from .cautions import Caution, Situation, cautions_for
+from .cautions import Situation
 from .facts import SWEETENERS, limit
 from .ferment import HONEY_SUGARS, Recipe
 from .forecast import Forecast, ForecastAsk, Prior, forecast
@@ -28,14 +28,14 @@ __all__ = [
     "forecast_ask",
     "foretell",
     "make_plan",
-    "plan_cautions",
+    "situation",
 ]
 
 JUN_TARGET_C = 23.0  #: Jun likes it cooler. [degC]
 
 
 def pitch_target(room_c: float, jun: bool = False) -> float:
-    """Say at what temperature to pitch: 24 degC, jun a little cooler, and not below a warm room. [degC]"""
+    """Return the temperature at which to pitch: 24 degC, jun a little cooler, and not below a warm room. [degC]"""
     usual = JUN_TARGET_C if jun else limit("pitch_target")
     return min(max(room_c, usual), limit("pitch_high") - 2)
 
@@ -44,7 +44,7 @@ def _choice(ask: PlanAsk, where: acids.Medium, final_l: float) -> StarterChoice:
     card = ask.card
     honey = card.honey_share * card.sugar_g_per_l / HONEY_SUGARS
     mix = Mix(final_l, where, honey, ask.vinegar_l)
-    portions = [told.portion(where) for told in ask.starters]
+    portions = [told.portion(ask.usual_tea) for told in ask.starters]
     floor = max(
         FLOORS[card.floor],
         KINDS[card.kind].share[0] if card.kind in {KindOfBrew.GROW, KindOfBrew.CONVERSION, KindOfBrew.TRIAL} else 0.0,
@@ -54,7 +54,7 @@ def _choice(ask: PlanAsk, where: acids.Medium, final_l: float) -> StarterChoice:
     return starters.choose(portions, mix, floor=floor, share=card.share, needed=card.kind != KindOfBrew.DRIED)
 
 
-def _recipe(ask: PlanAsk, choice: StarterChoice, where: acids.Medium, final_l: float) -> Recipe:
+def _recipe(ask: PlanAsk, choice: StarterChoice, final_l: float) -> Recipe:
     card, vessel = ask.card, ask.vessel
     kinds = {portion.kind for portion, _ in choice.taken}
     surface = vessel_surface(vessel.diameter_cm, final_l)
@@ -73,8 +73,10 @@ def _recipe(ask: PlanAsk, choice: StarterChoice, where: acids.Medium, final_l: f
         honey_share=card.honey_share,
         invert_share=sweet_tea.invert_share(card.sweeteners),
         starter_fraction=choice.fraction,
-        starter_ph=min(max(starters.mixture_ph(choice.taken, where), 1.5), 7.0),
-        starter_ta_g_per_l=starters.mixture_ta(choice.taken, where),
+        starter_ph=min(max(starters.mixture_ph(choice.taken), 1.5), 7.0),
+        starter_ph_sd=starters.mixture_sd(choice.taken),
+        starter_in=starters.mixture_of(choice.taken) if choice.taken else None,
+        starter_ta_g_per_l=starters.mixture_ta(choice.taken),
         alkalinity_meq_per_l=card.water.alkalinity_meq_per_l,
         surface_per_volume_per_cm=surface,
         starter_kind=kind,
@@ -91,7 +93,7 @@ def _lively(choice: StarterChoice, kind: str) -> tuple[float | None, float | Non
 
 
 def vessel_surface(diameter_cm: float, litres: float) -> float:
-    """Say a vessel's liquid surface over its volume. [1/cm]"""
+    """Return a vessel's liquid surface over its volume. [1/cm]"""
     return min(max(math.pi * (diameter_cm / 2) ** 2 / (1000 * litres), 0.001), 2.0)
 
 
@@ -135,7 +137,7 @@ def make_plan(ask: PlanAsk) -> BrewPlan:
     final_l = room_l if ask.liquid_l is None else ask.liquid_l
     where = acids.medium(card.tea, card.leaf_g_per_l, card.water.alkalinity_meq_per_l)
     choice = _choice(ask, where, final_l)
-    recipe = _recipe(ask, choice, where, final_l)
+    recipe = _recipe(ask, choice, final_l)
     made = sweet_tea.amounts(recipe, final_l, card.sweeteners, ask.vinegar_l)
     heel_l = sum(litres for portion, litres in choice.taken if portion.fixed)
     parts = vessel_parts.parts_of(made, ask.vessel.nominal_l, ask.vessel.line_l, ask.disc_l, heel_l, ask.vinegar_l)
@@ -164,7 +166,7 @@ def make_plan(ask: PlanAsk) -> BrewPlan:
 
 
 def situation(plan: BrewPlan) -> Situation:
-    """Say what cautions read of a plan."""
+    """Return what cautions read of a plan."""
     ask = plan.ask
     return Situation(
         moment="plan",
@@ -181,13 +183,8 @@ def situation(plan: BrewPlan) -> Situation:
     )
 
 
-def plan_cautions(plan: BrewPlan) -> list[Caution]:
-    """List the cautions of a plan."""
-    return cautions_for(situation(plan))
-
-
 def prior_on(prior: Prior, tea: float) -> Prior:
-    """Say what to expect of a culture on a tea that slows it. `tea`: its vigour against black. [-]"""
+    """Return what to expect of a culture on a tea that slows it. `tea`: its vigour against black. [-]"""
     if tea == 1.0:
         return prior
     spread = min(prior.spread + 0.3 * abs(1 - tea), 1.5)

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Container
 from dataclasses import dataclass
 
-from .facts import FLAVOURINGS, _table, limit
+from .facts import _table, limit
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,14 +21,17 @@ class Caution:
 class Situation:
     """What is being done, and with what."""
 
-    moment: str  #: plan, ferment, harvest, bottles (warm or cold) or open
+    moment: str  #: first (of a new household), plan, vessel, ferment, harvest, bottles, open, settings or label
     material: str = "glass"
     shocks: bool = False  #: Hot liquid would meet cold glass.
     honey: bool = False
     caffeine_mg_per_l: float = 0.0  #: [mg/L]
     starter_fraction: float = 0.12  #: [-]
     measured: bool = True
-    abv_high: float = 0.0  #: 90 % end. [% ABV]
+    abv_high: float = 0.0  #: Upper end of what is foretold. [% ABV]
+    pressing: bool = False  #: A bottle is due to be chilled, or may be past its limit.
+    spoilt: bool = False  #: Mould, insects, eels or rot was seen.
+    closes_high: bool = False  #: With its flavour in it may stand above pH 4.2.
     flavours: tuple[str, ...] = ()
     juice_ml_per_l: float = 0.0  #: [mL/L]
     closed_bottles: bool = False  #: Pressure-rated bottles are, or will be, closed.
@@ -40,11 +43,12 @@ class Situation:
     rivals: bool = False  #: Other ferments stand near by.
 
 
+_BEFORE = {"plan", "first"}
 _HANDLING = {"harvest", "bottles", "open"}
 
 CONDITIONS: dict[str, Callable[[Situation], bool]] = {
     "glass_shock": lambda s: s.moment == "plan" and s.shocks,
-    "scald": lambda s: s.moment == "plan" and s.heated,
+    "scald": lambda s: s.moment in _BEFORE and s.heated,
     "trial": lambda s: s.trial,
     "start_ph": lambda s: s.moment == "plan",
     "little_starter": lambda s: s.moment == "plan" and s.starter_fraction < limit("starter_floor"),
@@ -63,19 +67,32 @@ CONDITIONS: dict[str, Callable[[Situation], bool]] = {
     "mould": lambda s: s.moment == "ferment",
     "finish_ph": lambda s: s.moment == "harvest",
     "much_juice": lambda s: s.juice_ml_per_l > limit("much_juice"),
-    "low_acid": lambda s: any(FLAVOURINGS[f].low_acid for f in s.flavours),
+    "low_acid": lambda s: s.closes_high,
     "grapefruit": lambda s: "grapefruit" in s.flavours,
     "allergens": lambda s: any(f not in {"plain", "sugar"} for f in s.flavours) and s.moment == "harvest",
     "honey": lambda s: s.honey or "honey" in s.flavours,
     "alcohol": lambda s: s.abv_high > limit("abv_caution") and s.moment != "plan",
-    "raw": lambda s: s.moment in _HANDLING,
+    "raw": lambda s: s.moment in _HANDLING | {"first"},
     "acid": lambda s: s.moment in {"harvest", "open"},
     "caffeine": lambda s: s.caffeine_mg_per_l > 5 and s.moment in {"plan", "harvest"},
-    "selling": lambda s: s.moment in _HANDLING,
-    "hygiene": lambda s: s.moment == "plan",
+    "selling": lambda s: s.moment in {"settings", "label"},
+    "hygiene": lambda s: s.moment in _BEFORE,
     "rivals": lambda s: s.rivals,
     "estimate": lambda s: s.moment in {"ferment", "bottles"},
 }
+
+#: What an unsafe state shows before all else, and unfolded each time.
+URGENT: dict[str, Callable[[Situation], bool]] = {
+    "mould": lambda s: s.spoilt,
+    "burst": lambda s: s.pressing,
+    "no_pressure": lambda s: s.unrated_bottles,
+    "low_acid": lambda s: s.closes_high,
+    "metal": lambda s: s.material == "reactive metal",
+    "lead": lambda s: s.material == "unknown glaze or crystal",
+    "not_measured": lambda s: s.moment == "harvest" and not s.measured,
+    "little_starter": lambda s: s.starter_fraction < limit("starter_floor"),
+}
+MOST_OPEN = 3  #: More at once are not read.
 
 CAUTIONS = {key: Caution(key, **entry) for key, entry in _table("cautions").items()}
 
@@ -87,3 +104,29 @@ def cautions_for(situation: Situation) -> list[Caution]:
     ['scald', 'start_ph', 'honey', 'hygiene']
     """
     return [CAUTIONS[key] for key, holds in CONDITIONS.items() if holds(situation)]
+
+
+@dataclass(frozen=True, slots=True)
+class Heard:
+    """Cautions as they are shown: a few in full, the rest as one line that unfolds."""
+
+    full: tuple[Caution, ...] = ()
+    folded: tuple[Caution, ...] = ()
+
+
+def as_heard(situation: Situation, heard: Container[str] = ()) -> Heard:
+    """Choose which cautions are shown in full: what matters now first, then what was not shown before; at most three.
+
+    Args:
+        situation: What is being done.
+        heard: Keys of those that were shown in full before.
+
+    >>> [c.key for c in as_heard(Situation(moment="plan", honey=True), {"scald"}).full]
+    ['start_ph', 'honey', 'hygiene']
+    """
+    holding = cautions_for(situation)
+    urgent = [c for c in holding if c.key in URGENT and URGENT[c.key](situation)]
+    urgent.sort(key=lambda c: list(URGENT).index(c.key))
+    fresh = [c for c in holding if c not in urgent and c.key not in heard]
+    full = (*urgent, *fresh)[:MOST_OPEN]
+    return Heard(tuple(full), tuple(c for c in holding if c not in full))

@@ -15,7 +15,7 @@ from .taste import Point
 NEAR_DAYS = 1.0  #: Points so near in time are met on one day. [d]
 LOOK_AHEAD_DAYS = 30.0  #: [d]
 BOTTLED_SHARE = 0.86  #: What a harvest usually leaves after reserve and losses (assumed). [-]
-LEAST_LEFT = 0.1  #: So much of a brew is left at least when a part of it is bottled. [-]
+LEAST_LEFT = 0.1  #: The least share of a brew that is left when a part of it is bottled. [-]
 LEAST_SOONER = 0.25  #: A shallower rest that gains less is not told. [d]
 
 
@@ -37,7 +37,7 @@ class Compromise:
 
 
 def _rest_is_right(ask: ForecastAsk, out: Forecast, from_day: float, share: float, point: Point) -> float:
-    """Say when the rest reaches a point, with the same surface over less liquid. [d since pitch]"""
+    """Return when the rest reaches a point, with the same surface over less liquid. [d since pitch]"""
     fill = fill_at(ask.batch, from_day)
     drawn = Draw(from_day, (1 - max(share, LEAST_LEFT)) * fill.litres)
     reached = reaches(ask, out, from_day, point.ta_g_per_l, LOOK_AHEAD_DAYS, drawn)

@@ -10,9 +10,10 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from .acids import Tea
 from .brew_kinds import KINDS
 from .errors import require_between
-from .ferment import Recipe, Tea
+from .ferment import Recipe
 from .sweet_tea import Amounts, amounts
 
 STEP = 0.2  #: Another fifth of honey and green each brew. [-]
@@ -93,7 +94,7 @@ def _moved(share: float, target: float, step: float) -> float:
 
 
 def advise(past: Sequence[StepTold], target: str = "jun", step: float = STEP) -> Advice:
-    """Say what a line takes next: continue, the same again, a step back, or done.
+    """Return what a line takes next: continue, the same again, a step back, or done.
 
     Args:
         past: Its brews of this conversion, oldest first.
@@ -118,7 +119,7 @@ def advise(past: Sequence[StepTold], target: str = "jun", step: float = STEP) ->
     if last.outcome == "late":
         return _after_late(past, start, step)
     if abs(last.honey_share - goal) < 1e-6 and abs(last.green_share - goal) < 1e-6:
-        return Advice("done", goal, goal, f"It lives on {TARGETS[target][0]} now.")
+        return Advice("done", goal, goal, f"It is fed with {TARGETS[target][0]} from now on.")
     told = (
         "The last step reached its window in time" if last.outcome == "in time" else "Nothing was measured or tasted of the last step"
     )  # fmt: skip
@@ -186,7 +187,7 @@ def schedule(past: Sequence[StepTold], target: str, step: float, brew_days: floa
 
 
 def progress(past: Sequence[StepTold], target: str) -> float:
-    """Say how far a line has come, by the last brew that went well. [-]"""
+    """Return how far a line has come, by the last brew that went well. [-]"""
     goal = TARGETS[target][1]
     good = [told.honey_share for told in past if told.outcome in {"in time", "not told"}]
     return abs(good[-1] - (1 - goal)) if good else 0.0

@@ -44,7 +44,7 @@ def unit_named(name: str) -> str:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CostLine:
-    """So much of something, at a price for so much."""
+    """An amount of something, and its price for an amount."""
 
     amount: float
     unit: str

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from .facts import _load, limit
 from .safety import is_alive_by_ph
+from .saying import marked
 from .sweet_tea import density
 
 SLOW, STUCK, FAST, USUAL, UNKNOWN = "slow", "stuck", "fast", "usual", "unknown"
@@ -116,24 +117,24 @@ CHECKS: Mapping[str, Callable[[Evidence], str]] = {
     "stuck": _stuck,
     "stalled": lambda e: _slow(e) or _stuck(e),
     "fast": lambda e: "it is ahead of its band" if FAST in {e.pace, e.pace_against_warm} else "",
-    "slow_against_warm": lambda e: f"it is behind what {WARM_C:g} °C would bring" if e.pace_against_warm in {SLOW, STUCK} else "",
-    "cool": lambda e: f"it stood at {e.mean_c:.1f} °C" if e.mean_c < limit("cool_below") else "",
+    "slow_against_warm": lambda e: f"it is behind what {marked(WARM_C, 'temperature')} would bring" if e.pace_against_warm in {SLOW, STUCK} else "",
+    "cool": lambda e: f"it stood at {marked(e.mean_c, 'temperature')}" if e.mean_c < limit("cool_below") else "",
     "as_its_warmth": lambda e: "and goes as expected at that warmth" if e.pace in {USUAL, FAST} else "",
     "swings": lambda e: f"its days swing by {e.swing_k:.0f} K" if (e.swing_k or 0) >= SWING_K else "",
     "treated_water": lambda e: "its water is not known to be free of chlorine" if e.treatment != "none" and e.source == "tap" else "",
     "no_skin": _no_skin,
-    "warm_enough": lambda e: f"at {e.mean_c:.1f} °C it could work" if e.mean_c >= limit("pitch_low") else "",
+    "warm_enough": lambda e: f"at {marked(e.mean_c, 'temperature')} it could work" if e.mean_c >= limit("pitch_low") else "",
     "no_life": lambda e: "no sign of life since the pitch" if not e.life and e.day >= EARLY_DAY else "",
-    "was_too_hot": lambda e: f"{e.hottest_c:.0f} °C was measured in it" if (e.hottest_c or 0) > limit("ferment_hold") else "",
+    "was_too_hot": lambda e: f"{marked(e.hottest_c or 0.0, 'temperature')} was measured in it" if (e.hottest_c or 0) > limit("ferment_hold") else "",
     "weak_starter": _weak_starter,
     "old_starter": lambda e: f"its starter was {e.starter_age_days:.0f} days old" if (e.starter_age_days or 0) > OLD_DAYS else "",
     "starts_high": _starts_high,
     "slow_tea": lambda e: "cultures work more slowly on this tea" if e.tea_vigour < SLOW_TEA else "",
     "honey_above_diet": lambda e: f"{e.honey_share:.0%} honey, its line is used to {e.diet_honey_share:.0%}".replace("%", " %") if e.honey_share - e.diet_honey_share >= HONEY_STEP else "",
-    "little_sugar": lambda e: f"only {e.sugar_g_per_l:.0f} g/L of sugars" if e.sugar_g_per_l < LITTLE_SUGAR else "",
+    "little_sugar": lambda e: f"only {marked(e.sugar_g_per_l, 'strength')} of sugars" if e.sugar_g_per_l < LITTLE_SUGAR else "",
     "hard_water": lambda e: f"alkalinity {e.alkalinity_meq_per_l:g} meq/L" if e.alkalinity_meq_per_l >= HARD_MEQ else "",
     "low_from_start": lambda e: f"pH {e.start_ph:.2f} from the first day" if e.start_ph is not None and e.start_ph <= LOW_START_PH else "",
-    "hot_room": lambda e: f"it stood at {e.mean_c:.1f} °C" if e.mean_c >= HOT_ROOM_C else "",
+    "hot_room": lambda e: f"it stood at {marked(e.mean_c, 'temperature')}" if e.mean_c >= HOT_ROOM_C else "",
     "strong_start": lambda e: f"{e.starter_fraction:.0%} starter".replace("%", " %") if e.starter_fraction >= MUCH_STARTER else "",
     "rose": lambda e: f"pH rose by {e.largest_rise_ph:.2f}" if e.largest_rise_ph >= ROSE_PH else "",
 }  # fmt: skip
@@ -156,7 +157,7 @@ def diagnose(evidence: Evidence) -> list[Finding]:
 
 
 def unknown_yet(evidence: Evidence) -> list[str]:
-    """Say what would help to find the cause of a slow brew that none explains."""
+    """Return what would help to find the cause of a slow brew that none explains."""
     asks = []
     if evidence.start_ph is None:
         asks.append("what pH it started at")
@@ -170,7 +171,7 @@ def unknown_yet(evidence: Evidence) -> list[str]:
 
 
 def pace_of(ph: float, sd: float, low: float, high: float, still_days: float = 0.0, fallen: float = 1.0) -> str:
-    """Say how a pH stands against a band.
+    """Return how a pH stands against a band.
 
     Args:
         ph: Measured. [pH]

@@ -30,7 +30,7 @@ OLD_DAYS = 120.0  #: A disc is called old from here on (assumed). [d]
 
 
 def disc_l(thickness_mm: float | None, diameter_cm: float) -> float:
-    """Say how much room a disc takes. [mm, cm] to [L]
+    """Return how much room a disc takes. [mm, cm] to [L]
 
     >>> round(disc_l(10, 14), 3)
     0.154
@@ -72,7 +72,7 @@ def worth(guest: Guest) -> float:
 
 
 def thin(guests: Sequence[Guest], usable_l: float, wanted: Mapping[str, int]) -> list[Advice]:
-    """Say which discs of a hotel stay and which may go.
+    """Return which discs of a hotel stay and which may go.
 
     Args:
         guests: Who lives there.
@@ -160,7 +160,7 @@ def step_up(
 
 
 def narrow_words(diameter_cm: float | None, vessel_cm: float) -> str:
-    """Say what becomes of a disc that is narrower than its vessel; empty if it is not. [cm]"""
+    """Return what becomes of a disc that is narrower than its vessel; empty if it is not. [cm]"""
     if diameter_cm is None or diameter_cm >= NARROW * vessel_cm:
         return ""
     return "It is narrower than the vessel and may sink; a new one grows above it, as wide as the vessel."

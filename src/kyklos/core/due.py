@@ -61,7 +61,7 @@ class DueFacts:
 
 
 def first_taste_day(diet: str, mean_c: float) -> float:
-    """Say when to taste first: jun earlier, warm earlier. [d]
+    """Return when to taste first: jun earlier, warm earlier. [d]
 
     >>> first_taste_day("sugar", 24)
     6.0
@@ -105,7 +105,7 @@ def _own_looks(f: DueFacts) -> Due | None:
         return Due(
             "harvest",
             "Step it up",
-            "Four weeks: with a disc of 5 to 6 mm it goes into a wider vessel; its liquid is strong starter.",
+            "Four weeks: with a disc of ⟦thickness:5⟧ to ⟦thickness:6⟧ it goes into a wider vessel; its liquid is strong starter.",
         )
     if f.kind in {KindOfBrew.GROW, KindOfBrew.TRIAL}:
         ahead = next((day for day in f.watch if day > f.day), None)
@@ -121,8 +121,8 @@ _WATCHING = {
 _WATCHED = {
     ("grow", 4): "First wisps about now.",
     ("grow", 7): "A clear film with bubbles like eyes: often taken for mould, and is none.",
-    ("grow", 14): "About 5 to 6 mm: usable, if it holds together.",
-    ("grow", 28): "12 mm is sturdy: step it up into a wider vessel.",
+    ("grow", 14): "About ⟦thickness:5⟧ to ⟦thickness:6⟧: usable, if it holds together.",
+    ("grow", 28): "⟦thickness:12⟧ is sturdy: step it up into a wider vessel.",
     ("trial", 7): "The last day: pH 4.2 or lower by a meter, disc grown, no mould; else it is thrown out.",
 }
 
@@ -231,7 +231,7 @@ def dues(f: DueFacts) -> tuple[Due, ...]:
 
 
 def due_now(f: DueFacts) -> Due:
-    """Say the one thing that a brew wants first.
+    """Return the one thing that a brew needs first.
 
     Args:
         f: What decides.

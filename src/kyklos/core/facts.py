@@ -41,7 +41,12 @@ class Flavouring:
     name: str
     sugar: float  #: Sugar. [g per 100 g]
     form: str  #: none, juice, pieces, ginger or herbs: how it drives the second ferment.
-    low_acid: bool = False  #: Must be measured after flavouring.
+    low_acid: bool = False  #: Of little acid: much of it may lift the pH too far.
+    citric: float = 0.0  #: [mmol/kg]
+    malic: float = 0.0  #: [mmol/kg]
+    tartaric: float = 0.0  #: [mmol/kg]
+    phosphate: float = 0.0  #: [mmol/kg]
+    ph: float | None = None  #: Of its juice; None: it brings no liquid to speak of. [pH]
     note: str = ""
 
 

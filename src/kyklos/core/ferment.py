@@ -17,7 +17,10 @@ from .acids import (
     HONEY_ACID_MEQ_PER_G,
     Medium,
     Starter,
+    Tea,
+    TeaAndWater,
     medium,
+    mixed_medium,
     starter_from_ph,
     starter_from_titration,
 )
@@ -25,7 +28,6 @@ from .errors import UnknownNameError, require_between
 from .kinds import StarterKind
 
 Array = NDArray[np.float64]
-Tea = str | tuple[tuple[str, float], ...]
 
 SUCROSE, MONO, ETHANOL, ACETIC, GLUCONIC, YEAST, BACTERIA, CO2 = range(8)
 STEP_DAYS = 0.25  #: RK4 at this step is exact to 0.001 g/L up to vigour 3 at 33 degC. [d]
@@ -57,7 +59,9 @@ class Recipe:
     honey_share: float = 0.0  #: Share of the sugars that comes from honey. [-]
     starter_fraction: float = 0.1  #: Share of the final volume. [-]
     starter_ph: float = 3.2  #: [pH]
+    starter_ph_sd: float = 0.1  #: How far that pH may be off. [pH]
     starter_ta_g_per_l: float | None = None  #: Titrated; beats the pH. [g/L]
+    starter_in: TeaAndWater | None = None  #: What the starter was brewed with; None: as this brew.
     alkalinity_meq_per_l: float = 0.5  #: [meq/L]
     surface_per_volume_per_cm: float = TYPICAL_SURFACE_PER_CM  #: [1/cm]
     vigour: float = 1.0  #: Of yeast and bacteria, 1 is typical. [-]
@@ -71,6 +75,7 @@ class Recipe:
         require_between(0, 1, "", honey_share=self.honey_share, invert_share=self.invert_share)
         require_between(0, 1, "", starter_fraction=self.starter_fraction)
         require_between(1.5, 7, "", starter_ph=self.starter_ph)
+        require_between(0, 2, "", starter_ph_sd=self.starter_ph_sd)
         require_between(0.001, 2, "1/cm", surface_per_volume_per_cm=self.surface_per_volume_per_cm)
         require_between(0.05, 5, "", vigour=self.vigour)
         if self.starter_kind not in STARTER_LIVELINESS:
@@ -81,15 +86,32 @@ class Recipe:
 
     @property
     def medium(self) -> Medium:
-        """Tea and water."""
+        """Tea and water of the sweet tea."""
         return medium(self.tea, self.leaf_g_per_l, self.alkalinity_meq_per_l)
 
     @property
+    def brewed_with(self) -> TeaAndWater:
+        """Tea and water of the sweet tea, as they are told."""
+        return TeaAndWater(self.tea, self.leaf_g_per_l, self.alkalinity_meq_per_l)
+
+    @property
+    def starter_medium(self) -> Medium:
+        """Tea and water of the starter."""
+        return (self.starter_in or self.brewed_with).medium
+
+    @property
+    def start_medium(self) -> Medium:
+        """Tea and water of the brew, its starter mixed in."""
+        if self.starter_in is None:
+            return self.medium
+        return mixed_medium(self.medium, self.starter_medium, self.starter_fraction)
+
+    @property
     def starter(self) -> Starter:
-        """The starter's acids."""
+        """The starter's acids, read in its own tea and water."""
         if self.starter_ta_g_per_l is not None:
-            return starter_from_titration(self.starter_ta_g_per_l, self.medium)
-        return starter_from_ph(self.starter_ph, self.medium)
+            return starter_from_titration(self.starter_ta_g_per_l, self.starter_medium)
+        return starter_from_ph(self.starter_ph, self.starter_medium)
 
     @property
     def honey_g_per_l(self) -> float:

@@ -1,12 +1,13 @@
 """The forecast: what is not known of a brew, learned from its readings, carried forward as an ensemble.
 
-Unknown are the vigour of yeast and bacteria, the starter's activity and acid, the share of gluconic acid, the
-meter's offset and each taster's point. An iterated Gauss-Newton fit with priors finds the likeliest values, a
+Unknown are the vigour of yeast and bacteria, the starter's activity and acid, the share of gluconic acid, how the leaf
+buffers, how much warmer it stands than is told, the meter's offset and each taster's point. An iterated Gauss-Newton fit with priors finds the likeliest values, a
 Laplace ensemble, mildly inflated, carries what is still uncertain. The same data give the same answer.
 """
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
@@ -25,10 +26,10 @@ from .ferment import (
     abv_percent,
     step_length,
 )
-from .forecast_fit import Fit, Unknowns, fastest_of, fitted, run_members
-from .kinds import SeenKind
+from .forecast_fit import GAS_SD_G_PER_L, Fit, Unknowns, fastest_of, fitted, run_members
+from .kinds import MeasuredBy, SeenKind
 from .taste import POINT_SD, TASTE_SD, Point, usual_point
-from .temperature import Course, ratios_over
+from .temperature import Course, ratios_of, yeast_ratio
 
 Array = NDArray[np.float64]
 
@@ -37,8 +38,13 @@ SEED = 20_260_401
 INFLATION = 1.1  #: A bare Laplace band is a little narrow (fitted with `make bench`). [-]
 GRAVITY_SD = 0.0015  #: Of a hydrometer, and of what the model leaves out (assumed). [-]
 TA_SD = 0.05  #: Of a titration. [share]
+UNMEASURED_SD_K, MEASURED_SD_K = (
+    1.5,
+    0.4,
+)  #: How far a brew's warmth may be off as told, never measured in it or so. [K]
 AT_ODDS = 1.3  #: From here a page says that readings contradict what is known (fitted). [-]
 LEAST_UNTOLD = 0.5  #: A brew stood at least so long before anything is known of it, where its start is unsure. [d]
+STILL_READINGS, STILL_DAYS, STILL_ROUGH_DAYS = 4, 3.0, 7.0  #: So many alike over so long: dead, perhaps (assumed). [d]
 FINE_DAYS = 14.0  #: Quantiles stand at every half day until here, then daily. [d]
 
 
@@ -54,6 +60,7 @@ class Observation:
     point_g_per_l: float = 4.0  #: For a taste: where this taster likes it. [g/L]
     point_sd: float = POINT_SD  #: How uncertain that is, in ln acidity. [-]
     sd: float | None = None  #: Of this pH or gravity, where its instrument has its own. [pH or -]
+    degassed: bool = True  #: Of a titration: whether its gas was stirred or boiled out first; it counts as acid.
 
     def __post_init__(self) -> None:
         require_between(0, 400, "d", day=self.day)
@@ -67,8 +74,9 @@ class Observation:
 
     @property
     def spread(self) -> float:
-        """How far it may be off: its instrument's own error, or as usual of its kind. [pH, ln, step or -]"""
-        usual = {"ta": TA_SD, "taste": TASTE_SD, "gravity": GRAVITY_SD}
+        """How far it may be off: its instrument's own error, or as usual of its kind. [pH, ln, step or -; g/L with its gas]"""
+        titrated = TA_SD if self.degassed else float(np.hypot(TA_SD * self.value, GAS_SD_G_PER_L))
+        usual = {"ta": titrated, "taste": TASTE_SD, "gravity": GRAVITY_SD}
         return self.sd or usual.get(self.kind) or INSTRUMENTS[self.instrument].sd_ph
 
 
@@ -96,6 +104,7 @@ class ForecastAsk:
     target_ph: float | None = None
     days: int = 40
     start_sd_days: float = 0.0  #: How unsure it is when the brew began; 0: it is known. [d]
+    warmth_sd_k: float | None = None  #: How far its warmth may be off; by whether it was measured unless told. [K]
 
     def __post_init__(self) -> None:
         require_between(2, 200, "d", days=self.days)
@@ -112,6 +121,13 @@ class ForecastAsk:
     def course(self) -> Course:
         """How warm it stands."""
         return self.batch.course
+
+    @property
+    def warmth_doubt_k(self) -> float:
+        """How far the brew's warmth may be off all along: little where it was measured. [K]"""
+        if self.warmth_sd_k is not None:
+            return self.warmth_sd_k
+        return MEASURED_SD_K if self.course.points else UNMEASURED_SD_K
 
     @property
     def untold_days(self) -> float:
@@ -171,6 +187,7 @@ class Forecast:
     )
     fit: Array = field(repr=False)  #: Likeliest state over time, shape (t, 8).
     aside: tuple[Observation, ...] = ()  #: Readings so far from what the others foretell that they were set aside.
+    stalled: bool = False  #: Its last readings are alike, and it is not right yet: it may never be.
 
     def state_at(self, day: float) -> Array:
         """Give the likeliest state at a day, shape (8,)."""
@@ -205,6 +222,21 @@ def _crossing(day: Array, values: Array, target: float | Array) -> Array:
     return np.where(reached.any(axis=0), when, np.inf)
 
 
+def stands_still(seen: Sequence[Observation]) -> bool:
+    """Return whether the last four pH readings are alike over days: the ferment may be dead.
+
+    Alike is within what the instrument cannot tell, and not falling; a strip tells so little that it takes a week of them.
+    """
+    last = [one for one in seen if one.kind == SeenKind.PH][-STILL_READINGS:]
+    if len(last) < STILL_READINGS:
+        return False
+    values = [one.value for one in last]
+    rough = any(one.instrument == MeasuredBy.STRIP for one in last)
+    spread = max(one.spread for one in last)
+    alike = max(values) - min(values) <= spread and values[0] - values[-1] <= spread / 2
+    return alike and last[-1].day - last[0].day >= (STILL_ROUGH_DAYS if rough else STILL_DAYS)
+
+
 def _window(when: Array) -> Window:
     ordered = np.sort(when)
     picks = [float(ordered[round(q * (len(ordered) - 1))]) for q in (0.1, 0.5, 0.9)]
@@ -224,9 +256,10 @@ def _ensemble(ask: ForecastAsk, unknowns: Unknowns, theta: Array, covariance: Ar
     warm = ask.course.warmer(1.0, max(past, seen))
 
     def ratios(edges: Array) -> tuple[Array, Array]:
-        usual, warmer = ratios_over(ask.course, edges), ratios_over(warm, edges)
-        yeast, bacteria = (np.repeat(ratio[:, None], everyone.shape[1], axis=1) for ratio in usual)
-        yeast[:, 1], bacteria[:, 1] = warmer
+        offsets = everyone[unknowns.warmth]
+        yeast, bacteria = ratios_of(ask.course, edges, offsets)
+        warmer = ratios_of(warm, edges, offsets[1:2])
+        yeast[:, 1], bacteria[:, 1] = warmer[0][:, 0], warmer[1][:, 0]
         return yeast, bacteria
 
     step = step_length(fastest)
@@ -289,20 +322,27 @@ def _summary(ask: ForecastAsk, out: BatchCourse, known: Fit) -> Forecast:
     at_seven = ph[int(np.argmin(np.abs(day - min(limit("safe_by_day"), day[-1])))), 2:]
     first = target if ask.target_ph is not None else ready[points[0].taster]
     both = np.isfinite(first[0]) and np.isfinite(first[1])
+    windows = {name: _window(when[2:]) for name, when in ready.items()}
+    still = [seen for number, seen in enumerate(ask.observations) if number not in known.aside]
+    late = {name for name, w in windows.items() if w.p50 is None or (still and w.p50 > still[-1].day)}
+    stalled = bool(late) and stands_still(still)
+    if stalled:
+        windows |= {name: replace(windows[name], p90=None) for name in late}
     return Forecast(
         day=day,
         ph=_band(ph[:, 2:]),
         ta_g_per_l=_band(acidity[:, 2:]),
         sugar_g_per_l=_band(states[:, SUCROSE, 2:] + states[:, MONO, 2:]),
         abv_percent=_band(np.asarray(abv_percent(states[:, ETHANOL, 2:]))),
-        ready={name: _window(when[2:]) for name, when in ready.items()},
-        target=_window(target[2:]),
+        ready=windows,
+        target=replace(_window(target[2:]), p90=None) if stalled else _window(target[2:]),
         safe_by_day_7=float(np.mean(at_seven <= limit("safe_ph"))),
         days_per_kelvin=float(first[0] - first[1]) if both else None,
         posterior=_posterior(known.theta, known.covariance),
         contradicted=known.wider,
         aside=tuple(ask.observations[number] for number in known.aside),
         fit=states[:, :, 0].copy(),
+        stalled=stalled,
     )
 
 
@@ -323,7 +363,9 @@ def reaches(
     batch = replace(ask.batch, events=tuple(e for e in ask.batch.events if e.day > from_day)).with_events(*events)
     k = Kinetics(out.posterior.yeast_vigour, out.posterior.bacteria_vigour)
     state, fill = out.state_at(from_day)[:, None], fill_at(ask.batch, from_day)
-    course = carry_on(batch, state, fill, from_day, from_day + ahead_days, k)
+    told = [celsius for _, celsius in ask.course.points] + ([ask.course.future_c] if ask.course.future_c else [])
+    step = step_length(out.posterior.yeast_vigour * float(yeast_ratio(np.array(max(told)))))
+    course = carry_on(batch, state, fill, from_day, from_day + ahead_days, k, step)
     now = int(np.searchsorted(course.day, from_day, side="right")) - 1  # after what happens on that day
     when = float(_crossing(course.day[now:], course.ta_g_per_l[now:], point_g_per_l)[0])
     return when if np.isfinite(when) else None

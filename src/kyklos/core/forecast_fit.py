@@ -5,7 +5,7 @@ One wrong reading does not govern: far from what the others foretell it is set a
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -29,7 +29,7 @@ from .ferment import (
 from .kinds import SeenKind
 from .sweet_tea import density
 from .taste import TASTE_STEEPNESS
-from .temperature import ratios_over, step_ratios
+from .temperature import ratios_of, step_ratios
 
 if TYPE_CHECKING:
     from .forecast import ForecastAsk, Observation
@@ -44,19 +44,21 @@ SUSPECT, ASIDE = 3.0, 4.0  #: From so far off a reading is looked at, and set as
 ROBUST_ITERATIONS = 6
 ACTIVITY_SD = 0.3  #: ln starter activity (assumed). [-]
 GLUCONIC_SD = 0.25  #: ln of the factor on gluconic acid (assumed). [-]
-STARTER_ACID_SD = 0.2  #: ln of the starter's acid, for a meter's 0.1 in its pH (assumed). [-]
+ACID_PER_PH = 2.58  #: How much the ln of a starter's acid is unsure for each pH that it is, near pH 3.2. [1/pH]
 TITRATED_ACID_SD = 0.08  #: The same, titrated: 5 % and what mixing adds (assumed). [-]
+GAS_G_PER_L, GAS_SD_G_PER_L = 0.8, 0.46  #: What gas left in adds to a titration, and how unsure: 0 to 1.6 alike. [g/L]
+BUFFER_SD = 0.35  #: ln of the factor on the leaf's acids and ions (assumed). [-]
 ETHANOL_GRAVITY = -0.00027  #: Ethanol of 0.789 g/mL mixed without change of volume (assumed). [L/g]
 PACE = (0.05, 3.0)  #: So slow, or fast, time may run until then. [-]
 
 
 def _acid_sd(recipe: Recipe) -> float:
     """Return how unsure the starter's acid is, in its logarithm. [-]"""
-    return STARTER_ACID_SD if recipe.starter_ta_g_per_l is None else TITRATED_ACID_SD
+    return ACID_PER_PH * recipe.starter_ph_sd if recipe.starter_ta_g_per_l is None else TITRATED_ACID_SD
 
 
 class Unknowns:
-    """The vector of unknowns: vigours, activity, gluconic, starter acid, meter, one point per taster, perhaps the start."""
+    """The vector of unknowns: vigours, activity, gluconic, starter acid, meter, tasters, perhaps the start, buffer, warmth."""
 
     yeast, bacteria, activity, gluconic, acid, meter, tasters = range(7)
 
@@ -69,8 +71,10 @@ class Unknowns:
             [spread, spread, ACTIVITY_SD, GLUCONIC_SD, _acid_sd(ask.recipe), 1.0]
             + [unsure[name] for name in names]
             + ([ask.start_sd_days] if ask.start_sd_days else [])
+            + [BUFFER_SD, ask.warmth_doubt_k]
         )
-        self.earlier = len(self.sd) - 1 if ask.start_sd_days else None  #: It began so much earlier than told. [d]
+        self.buffer, self.warmth = len(self.sd) - 2, len(self.sd) - 1  #: Of the leaf, in ln; so much warmer [K]
+        self.earlier = len(self.sd) - 3 if ask.start_sd_days else None  #: It began so much earlier than told. [d]
         self.centre = np.zeros(len(self.sd))
         self.centre[:2] = np.log([ask.prior.yeast_vigour, ask.prior.bacteria_vigour])
 
@@ -91,11 +95,11 @@ class Unknowns:
         return Kinetics(yeast, bacteria, gluconic=gluconic)
 
 
-def _remembered(ask: ForecastAsk, unknowns: Unknowns, theta: Array, ratios: Ratios | None) -> Ratios | None:
+def _remembered(ask: ForecastAsk, unknowns: Unknowns, theta: Array, ratios: Ratios | None) -> Ratios:
     """Let members whose start was earlier work longer before anything is known of them: their time runs faster then."""
+    usual = ratios or (lambda edges: ratios_of(ask.course, edges, theta[unknowns.warmth]))
     if unknowns.earlier is None:
-        return ratios
-    usual = ratios or (lambda edges: ratios_over(ask.course, edges))
+        return usual
     pace = np.clip(1 + theta[unknowns.earlier] / ask.untold_days, *PACE)
 
     def told(edges: Array) -> tuple[Array, Array]:
@@ -111,7 +115,7 @@ def run_members(
 ) -> BatchCourse:
     """Compute all members theta of shape (p, n) until a day."""
     ratios = _remembered(ask, unknowns, theta, ratios)
-    return run(
+    out = run(
         ask.batch,
         days,
         start=unknowns.start(ask.recipe, theta),
@@ -119,6 +123,7 @@ def run_members(
         step_days=step,
         ratios=ratios,
     )
+    return replace(out, buffer=np.exp(theta[unknowns.buffer]))
 
 
 def _predict(ask: ForecastAsk, unknowns: Unknowns, theta: Array, fastest: float) -> Array:
@@ -133,7 +138,7 @@ def _predict(ask: ForecastAsk, unknowns: Unknowns, theta: Array, fastest: float)
         if seen.kind == SeenKind.PH:
             out[i] += INSTRUMENTS[seen.instrument].offset_ph * theta[unknowns.meter]
         elif seen.kind == SeenKind.TA:
-            out[i] = np.log(acidity[i])
+            out[i] = np.log(acidity[i]) if seen.degassed else acidity[i] + GAS_G_PER_L
         elif seen.kind == SeenKind.GRAVITY:
             out[i] = _gravity(then.state[i])
         else:
@@ -152,14 +157,15 @@ def _gravity(state: Array) -> Array:
 
 
 def _measured(observations: tuple[Observation, ...]) -> tuple[Array, Array]:
-    """Values as the fit compares them, and their spreads: pH, ln of acidity, taste."""
-    value = [np.log(max(seen.value, 0.02)) if seen.kind == SeenKind.TA else seen.value for seen in observations]
+    """Values as the fit compares them, and their spreads: pH, ln of acidity, acidity with its gas, taste."""
+    logs = [seen.kind == SeenKind.TA and seen.degassed for seen in observations]
+    value = [np.log(max(seen.value, 0.02)) if log else seen.value for log, seen in zip(logs, observations, strict=True)]
     return np.array(value, float), np.array([seen.spread for seen in observations], float)
 
 
 def fastest_of(ask: ForecastAsk, unknowns: Unknowns) -> float:
     """Bound the fastest yeast: vigour at the prior's upper end times the warmest ratio of the course."""
-    yeast, _ = step_ratios(ask.course, 2 * ask.days, 0.5)
+    yeast, _ = step_ratios(ask.course.shifted(ask.warmth_doubt_k), 2 * ask.days, 0.5)
     longer = 1 + 1.5 * ask.start_sd_days / ask.untold_days if ask.start_sd_days else 1.0
     return float(np.exp(unknowns.centre[0] + 1.5 * unknowns.sd[0]) * yeast.max() * min(longer, PACE[1]))
 
@@ -261,7 +267,7 @@ def _descend(
 
 
 def _contradicted(cost: float, readings: int) -> float:
-    """Say how much the variance grows because readings contradict the model or each other; 1 when they do not.
+    """Return how much the variance grows because readings contradict the model or each other; 1 when they do not.
 
     Args:
         cost: Squared misfit of readings and prior at the best fit; about the number of readings when all is well. [-]

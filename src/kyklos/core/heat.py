@@ -53,7 +53,7 @@ def cooling_hours(
     area_m2: float | None = None,
     u_w_per_m2k: float = ROOM_AIR_U,
 ) -> float | None:
-    """Say how long liquid takes to cool.
+    """Return how long liquid takes to cool.
 
     Args:
         litres: Volume. [L]
@@ -89,7 +89,7 @@ def temperature_after(
     area_m2: float | None = None,
     u_w_per_m2k: float = ROOM_AIR_U,
 ) -> float:
-    """Say how warm liquid is after some time, cooling or warming. Arguments as in `cooling_hours`. [degC]
+    """Return how warm liquid is after some time, cooling or warming. Arguments as in `cooling_hours`. [degC]
 
     >>> round(temperature_after(3.8, 95, 22, 4.105, 0.14))
     30
@@ -104,7 +104,7 @@ def temperature_after(
 def settling_hours(
     litres: float, start_c: float, ambient_c: float, target_c: float, u_w_per_m2k: float = ROOM_AIR_U
 ) -> float | None:
-    """Say how long liquid takes to a temperature from either side; None if the surroundings never bring it there. [h]"""
+    """Return how long liquid takes to a temperature from either side; None if the surroundings never bring it there. [h]"""
     if (target_c - start_c) * (ambient_c - start_c) <= 0:
         return 0.0 if abs(target_c - start_c) < 0.05 else None
     if (ambient_c - target_c) * (ambient_c - start_c) <= 0:
@@ -199,7 +199,7 @@ SHOCK_LIMIT_K = {"glass": limit("plain_glass_shock"), "borosilicate": limit("bor
 
 
 def shocks_glass(material: str, liquid_c: float, glass_c: float) -> bool:
-    """Say whether liquid and glass differ by more than makers allow (40 K plain, 100 K borosilicate).
+    """Return whether liquid and glass differ by more than makers allow (40 K plain, 100 K borosilicate).
 
     >>> shocks_glass("glass", 85, 20)
     True

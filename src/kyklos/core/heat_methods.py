@@ -100,7 +100,7 @@ def _course(litres: float, start_c: float, around_c: float, u: float, hours: flo
 def waits_for(
     litres: float, start_c: float, target_c: float, room_c: float, cold_c: float, air_u: float
 ) -> tuple[Wait, ...]:
-    """Say how long the hot part takes to a temperature in room air, a water bath and an ice bath.
+    """Return how long the hot part takes to a temperature in room air, a water bath and an ice bath.
 
     Args:
         litres: Hot part. [L]

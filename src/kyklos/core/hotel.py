@@ -54,7 +54,7 @@ class HotelState:
 
 
 def rhythm(feeds_days_ago: Sequence[float]) -> tuple[float, bool]:
-    """Say how often it is fed, by the median gap, and whether that is its own. [d]"""
+    """Return how often it is fed, by the median gap, and whether that is its own. [d]"""
     gaps = sorted(later - earlier for earlier, later in itertools.pairwise(feeds_days_ago))
     if len(gaps) < FEWEST_GAPS:
         return FEED_DAYS, False
@@ -62,7 +62,7 @@ def rhythm(feeds_days_ago: Sequence[float]) -> tuple[float, bool]:
 
 
 def level_now(facts: HotelFacts) -> float | None:
-    """Say what is left of the level last told. [L]"""
+    """Return what is left of the level last told. [L]"""
     if facts.level_l is None:
         return None
     area = math.pi / 4 * facts.diameter_cm**2
@@ -70,7 +70,7 @@ def level_now(facts: HotelFacts) -> float | None:
 
 
 def state_of(facts: HotelFacts) -> HotelState:
-    """Say what a hotel wants."""
+    """Return what a hotel wants."""
     days, own = rhythm(facts.feeds_days_ago)
     feed_in = days - facts.feeds_days_ago[0] if facts.feeds_days_ago else None
     now_l = level_now(facts)
@@ -100,5 +100,5 @@ def _dues(facts: HotelFacts, state: HotelState) -> list[HotelDue]:
 
 
 def spare_l(level_l: float, discs_l: float) -> float:
-    """Say how much may be drawn as starter: what stands over the discs, at most half. [L]"""
+    """Return how much may be drawn as starter: what stands over the discs, at most half. [L]"""
     return max(0.0, min(level_l / 2, level_l - discs_l))

@@ -29,7 +29,7 @@ KINDS = {
     "strip": Kind("pH strips", "ph", 0.3, "pH", "Read to half a unit: they cannot settle a limit they straddle."),
     "thermometer": Kind("Thermometer", "celsius", 0.5, "°C"),
     "logger": Kind("Temperature logger", "celsius", 0.5, "°C", "Its file can be read in on a brew's or a place's page."),
-    "hydrometer": Kind("Hydrometer", "gravity", HYDROMETER_SD, "SG", "Read at 20 °C, gas knocked out."),
+    "hydrometer": Kind("Hydrometer", "gravity", HYDROMETER_SD, "SG", "Read at ⟦temperature:20⟧, gas knocked out."),
     "refractometer": Kind(
         "Refractometer", "gravity", REFRACTOMETER_SD, "SG",
         "It misreads once alcohol and acids are there: right for sweet tea, a hint afterwards.",
@@ -66,7 +66,7 @@ class Standing:
 
 
 def standing(calibrations: Sequence[Calibrated], interval_days: float | None = None) -> Standing:
-    """Say how a meter stands: calibrated only if set at 7 and at 4 within its interval.
+    """Return how a meter stands: calibrated only if set at 7 and at 4 within its interval.
 
     >>> standing([Calibrated(3.0)], 30).key, standing([Calibrated(3.0, at_four=False)], 30).key, standing([]).key
     ('meter', 'uncalibrated', 'uncalibrated')
@@ -79,7 +79,7 @@ def standing(calibrations: Sequence[Calibrated], interval_days: float | None = N
 
 
 def ph_sd(key: str, own_error: float | None = None) -> float:
-    """Say how far one reading may be off: the kind's spread, or the instrument's own error where that is larger. [pH]
+    """Return how far one reading may be off: the kind's spread, or the instrument's own error where that is larger. [pH]
 
     >>> ph_sd("meter", 0.1), ph_sd("strip", 0.1)
     (0.1, 0.3)
@@ -88,5 +88,5 @@ def ph_sd(key: str, own_error: float | None = None) -> float:
 
 
 def gravity_sd(by: str) -> float:
-    """Say how far a gravity may be off. [-]"""
+    """Return how far a gravity may be off. [-]"""
     return REFRACTOMETER_SD if by == "refractometer" else HYDROMETER_SD

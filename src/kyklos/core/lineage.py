@@ -102,23 +102,23 @@ class Backups:
 
     @property
     def tone(self) -> str:
-        """Say how safe that is: none, few or fine. One alone, here and elsewhere together, is few."""
+        """Return how safe that is: none, few or fine. One alone, here and elsewhere together, is few."""
         if not self.living:
             return "none"
         return "fine" if self.enough and len(self.living) + self.held_by > 1 else "few"
 
     @property
     def says(self) -> str:
-        """Say it in a sentence."""
+        """Put it into a sentence."""
         others = f" {self.held_by} elsewhere." if self.held_by else ""
         if not self.living:
-            return f"No living backup.{others or ' Part a disc or set liquid aside before anything else.'}"
+            return f"No spare.{others or ' Part a disc or set liquid aside before anything else.'}"
         count = len(self.living)
         if not self.enough:
             few = f" {self.wanted} are wanted."
         else:
             few = " Only this one: a second, or some with a friend, is safer." if self.tone == "few" else ""
-        return f"{count} living backup{'s' if count > 1 else ''}.{few}{others}"
+        return f"{count} spare{'s' if count > 1 else ''}.{few}{others}"
 
 
 def backups(kept: Iterable[Node], touched: Iterable[Node], held_by: int, wanted: int) -> Backups:

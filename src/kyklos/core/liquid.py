@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from . import acids
-from .acids import HONEY_ACID_MEQ_PER_G, Medium, Starter, medium, starter_from_ph
+from .acids import HONEY_ACID_MEQ_PER_G, Medium, Starter, Tea, medium, starter_from_ph
 from .errors import CoreError, require_between
 from .ferment import (
     ABV_G_PER_L,
@@ -24,7 +24,6 @@ from .ferment import (
     STARTER_SUCROSE_G_PER_L,
     STARTER_YEAST,
     Recipe,
-    Tea,
 )
 
 Array = NDArray[np.float64]
@@ -265,8 +264,8 @@ def mature(
 
 
 def starter_of(recipe: Recipe, litres: float = 1.0) -> Liquid:
-    """Return the starter of a recipe, taken to stand in the recipe's own tea and water. [L]"""
-    return mature(recipe.starter, recipe.medium, recipe.leaf_g_per_l, recipe.liveliness, litres)
+    """Return the starter of a recipe, in its own tea and water. [L]"""
+    return mature(recipe.starter, recipe.starter_medium, recipe.leaf_g_per_l, recipe.liveliness, litres)
 
 
 def mature_from_ph(
@@ -292,7 +291,7 @@ def fermented(state: Sequence[float], recipe: Recipe, litres: float = 1.0) -> Li
         litres: [L]
     """
     told = {name: max(0.0, float(value)) for name, value in zip(_STATE, state, strict=True)}
-    medium = {name: getattr(recipe.medium, name) for name in _MEDIUM}
+    medium = {name: getattr(recipe.start_medium, name) for name in _MEDIUM}
     return Liquid(
         litres=litres,
         leaf_g_per_l=recipe.leaf_g_per_l,

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from .acids import Tea
 from .facts import SWEETENERS
-from .ferment import Tea
 from .sweet_tea import SPOONS_PER_CUP
 from .teas import grams_each
 

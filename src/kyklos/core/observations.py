@@ -85,7 +85,7 @@ def _reason(seen: Observation) -> Reason:
 
 
 def reasons_from(looks: Sequence[Look]) -> list[Reason]:
-    """Say what follows from the looks so far, oldest first.
+    """Return what follows from the looks so far, oldest first.
 
     What discards a brew does so for good; what holds it or is to be watched counts at the last look.
 

@@ -21,7 +21,7 @@ class Own:
 
 
 def towards_risk(word: str, computed: str) -> bool:
-    """Say whether a word is lighter than the computed one.
+    """Return whether a word is lighter than the computed one.
 
     >>> towards_risk("watch", "hold"), towards_risk("discard", "watch")
     (True, False)

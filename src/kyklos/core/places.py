@@ -19,7 +19,7 @@ LIKED = {"sugar": (21.0, 26.0), "jun": (18.0, 24.0)}  #: [degC]
 
 
 def seasonal(winter_c: float, summer_c: float, day_of_year: int, southern: bool = False) -> float:
-    """Say how warm a place is at a time of the year, from its coldest and warmest month. [degC]
+    """Return how warm a place is at a time of the year, from its coldest and warmest month. [degC]
 
     >>> round(seasonal(15, 25, 205)), round(seasonal(15, 25, 205, southern=True))
     (25, 15)
@@ -70,7 +70,7 @@ def _faults(place: PlaceTold, jun: bool) -> list[tuple[float, str]]:
                 1.5 * (place.celsius - high),
                 "warm: fast, yeasty"
                 if place.celsius < limit("pitch_high")
-                else "30 °C and more favours yeast and off-flavours",
+                else "⟦temperature:30⟧ and more favours yeast and off-flavours",
             )
         )
     if place.light == "sun":
@@ -109,7 +109,7 @@ class Backwards:
 
 
 def plan_back(advice: list[PlaceAdvice], wanted_in_days: float) -> list[Backwards]:
-    """Say for each fitting place when to pitch so that it is likely right on a day; soonest pitch last.
+    """Return for each fitting place when to pitch so that it is likely right on a day; soonest pitch last.
 
     Args:
         advice: Places with their windows.

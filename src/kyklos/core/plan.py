@@ -43,9 +43,11 @@ class StarterTold:
     fixed: bool = False  #: In the vessel already.
     age_days: float = 0.0  #: Since it was set aside. [d]
     kept_in: str = "shelf"  #: shelf or fridge
+    brewed_with: acids.TeaAndWater | None = None  #: The brew it comes from had; None: not known.
 
-    def portion(self, where: acids.Medium) -> Portion:
-        """Describe its acid in this brew's tea and water."""
+    def portion(self, usual: acids.TeaAndWater) -> Portion:
+        """Describe its acid, read in its own tea and water. `usual`: where those are not known."""
+        where = self.brewed_with or usual
         if self.ta_g_per_l is not None:
             made = starters.portion_from_titration(self.key, self.name, self.left_l, self.ta_g_per_l, where)
             return replace(made, kind=self.kind, fixed=self.fixed, lively=self.lively)
@@ -68,6 +70,7 @@ class PlanAsk:
     vessel: VesselFacts
     culture: str = ""
     diet: str = "sugar"
+    usual: acids.TeaAndWater | None = None  #: The household's usual tea in soft water; as the card has it unless told.
     room_c: float = 21.0  #: Where it will stand; starter and honey have it too. [degC]
     cold_c: float = 15.0  #: Of the cold water. [degC]
     liquid_l: float | None = None  #: Brew wanted, heel and starter included; to the line unless told. [L]
@@ -82,6 +85,11 @@ class PlanAsk:
     backups: int | None = None  #: Living things of this culture besides what works; None: not known.
     rivals: bool = False  #: Other ferments stand where it will stand.
     logged: tuple[float, float] | None = None  #: One temperature while cooling: hours, degC.
+
+    @property
+    def usual_tea(self) -> acids.TeaAndWater:
+        """What a starter of unknown origin is taken to be brewed with: the usual tea in soft water."""
+        return self.usual or acids.TeaAndWater(self.card.tea, self.card.leaf_g_per_l)
 
     def __post_init__(self) -> None:
         require_between(-5, 45, "degC", room_c=self.room_c)

@@ -12,6 +12,7 @@ from .saying import Said, plain, said
 from .starters import Mix
 
 EXPERIMENTS = {"trial", "conversion"}  #: Kinds that ask for a backup first.
+UNSURE = {"estimate", MeasuredBy.STRIP, "uncalibrated"}  #: What did not measure a starter's pH well.
 LANDS_WITHIN_C = 0.5  #: A plan lands this near its target or says that it cannot. [K]
 
 
@@ -57,15 +58,8 @@ def _overflow(plan: BrewPlan) -> list[Said]:
 def _starter_notes(plan: BrewPlan) -> list[Said]:
     choice, out = plan.choice, []
     if plan.ask.card.kind == KindOfBrew.DRIED and choice.fraction < 0.01 and plan.ask.vinegar_l <= 0:
-        wanted = starters.vinegar_needed((), _mix_of(plan))
-        out.append(
-            said(
-                "A dried disc brings no acid: take starter from another brew, or {vinegar} of distilled vinegar of 5 %.",
-                True,
-                vinegar=(wanted or 0.0, "volume"),
-            )
-        )
-    elif choice.advised is None and plan.start_ph_high > limit("plan_start_ph"):
+        out.append(_dried_alone(plan))
+    elif choice.advised is None:
         out.append(_too_little(plan))
     elif choice.fraction + 1e-6 < (choice.advised or 0):
         out.append(
@@ -83,20 +77,44 @@ def _mix_of(plan: BrewPlan) -> Mix:
     return Mix(plan.final_l, plan.recipe.medium, plan.recipe.honey_g_per_l, plan.ask.vinegar_l)
 
 
+def _dried_alone(plan: BrewPlan) -> Said:
+    """Return where a dried disc's acid may come from."""
+    vinegar = starters.vinegar_needed((), _mix_of(plan))
+    if vinegar is None:
+        return said("A dried disc brings no acid: take starter from another brew, or softer water.", True)
+    text = "A dried disc brings no acid: take starter from another brew, or {vinegar} of distilled vinegar of 5 %."
+    return said(text, True, vinegar=(vinegar, "volume"))
+
+
 def _too_little(plan: BrewPlan) -> Said:
-    """Say what can be done when the lots cannot bring the brew to its start."""
+    """Return plainly what can be done when the starters there are cannot begin so large a brew."""
     choice = plan.choice
-    ways = ["wait till a lot is more sour", "choose other lots as well"]
-    values: dict[str, tuple[float, str]] = {"all": (sum(litres for _, litres in choice.taken), "volume")}
+    taken = sum(litres for _, litres in choice.taken)
+    values: dict[str, tuple[float, str]] = {"taken": (taken, "volume"), "whole": (plan.final_l, "volume")}
+    weak = plan.start_ph_high > limit("plan_start_ph")
+    start = (
+        f"it would start at pH {plan.start_ph:.2f}, perhaps {plan.start_ph_high:.2f}, and 4.2 is wanted"
+        if weak
+        else "it is sour enough, but so little living liquid leaves the door open to others"
+    )
+    ways = []
     if choice.smaller_l is not None:
-        ways.insert(0, "brew only {smaller}")
+        ways.append("brew only {smaller} now, and more the next time")
         values["smaller"] = (choice.smaller_l, "volume")
-    if choice.vinegar_l:
-        ways.append("last of all add {vinegar} of food-grade distilled vinegar of 5 %")
+    if choice.wanted_l is not None:
+        ways.append("find more of it: {wanted} would do")
+        values["wanted"] = (choice.wanted_l, "volume")
+    if weak:
+        ways.append("wait: under its cloth it grows sourer by the week")
+        if any(portion.instrument in UNSURE for portion, _ in choice.taken):
+            ways.append("measure its pH: it may be sourer than is taken here")
+    if choice.vinegar_l is not None:
+        ways.append("last of all add {vinegar} of distilled vinegar of 5 %, which lends acid and no life")
         values["vinegar"] = (choice.vinegar_l, "volume")
-    how_much = "all {all}" if plan.ask.card.share is None else "{all}"
-    start = f"These starters are too little or too weak: with {how_much} it starts at pH {plan.start_ph:.2f}, perhaps {plan.start_ph_high:.2f}. "
-    return said(start + ", or ".join(ways).capitalize() + ".", plan.start_ph > limit("start_ph"), **values)
+    what = "This starter is too weak" if choice.wanted_l is None else "{taken} of this starter is too little"
+    told = f"{what} for {{whole}}: {start}. "
+    ends = f"Choose one: {'; or '.join(ways)}." if ways else "Take another starter."
+    return said(told + ends, plan.start_ph > limit("start_ph"), **values)
 
 
 def _line_notes(plan: BrewPlan) -> list[Said]:
@@ -115,7 +133,7 @@ def _line_notes(plan: BrewPlan) -> list[Said]:
             out.append(
                 said(
                     plain(
-                        f"{told.name} is of {told.line}, this brew of {ask.culture}: is that meant? Its line would mix into this one."
+                        f"{told.name} is of {told.line}, this brew of {ask.culture}. Is that what you want? The two would mix."
                     )
                 )
             )
@@ -125,7 +143,7 @@ def _line_notes(plan: BrewPlan) -> list[Said]:
             out.append(
                 said(
                     plain(
-                        f"{told.name} lives on {lives} and this brew is of {into}: is that meant? The starter of jun seeds jun, black seeds black."
+                        f"{told.name} is fed with {lives}, and this brew is made with {into}. Is that what you want? Starter of jun is for jun, starter of black tea for black tea."
                     )
                 )
             )

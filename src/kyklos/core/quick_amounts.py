@@ -35,7 +35,7 @@ HALVES = {"half": 0.5, "quarter": 0.25, "½": 0.5, "¼": 0.25, "¾": 0.75}
 
 @dataclass(frozen=True, slots=True)
 class Amount:
-    """So much, taken out or put in."""
+    """An amount that was taken out or put in."""
 
     what: str  #: drunk, given, spilt; water, sweet tea, starter.
     litres: float  #: [L]

@@ -142,7 +142,7 @@ def phrase_at(words: Sequence[str], at: int) -> tuple[int, Meaning, bool] | None
 
 
 def same_word(typed: str, meant: str) -> bool:
-    """Say whether a typed word stands for a word of a name, misspelt or as a number.
+    """Return whether a typed word stands for a word of a name, misspelt or as a number.
 
     >>> same_word("2", "two"), same_word("crok", "crock"), same_word("jar", "tall")
     (True, True, False)

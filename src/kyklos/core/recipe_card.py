@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from . import sweet_tea, teas
+from .acids import Tea
 from .brew_kinds import FLOORS, SCHOOLS, check_kind
 from .errors import CoreError, require_between
-from .ferment import Tea
 from .heat_methods import METHODS
 from .sweet_tea import Shares
 from .water import Water

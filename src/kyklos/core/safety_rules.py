@@ -14,10 +14,11 @@ from itertools import pairwise
 from .facts import INSTRUMENTS, limit
 from .kinds import KindOfBrew, MeasuredBy
 from .observations import CARRY_ON, DISCARD, GROWTH, HOLD, OBSERVATIONS, WATCH, Look, Reason, reasons_from
+from .saying import marked
 
 STILL_DAYS = 4.0  #: pH not falling for so long is a hold. [d]
 STILL_PH = 0.05  #: Less than this is not falling (assumed, a meter's repeatability). [pH]
-RISE_PH = 0.2  #: So much up, by one instrument, is no noise. [pH]
+RISE_PH = 0.2  #: A rise this large, by one instrument, is no noise. [pH]
 LIFE_DAY, LIFE_DAY_GROWN = 4.0, 14.0  #: From here on a brew, or a SCOBY being grown, shows that it lives. [d]
 BARE_DAY = 10.0  #: A bare surface, unmeasured and untasted, is to be watched from here on. [d]
 ODD_APART = 0.5  #: Two odd looks so far apart are no mistake. [d]
@@ -180,7 +181,7 @@ def gate_rule(facts: BrewFacts) -> list[Reason]:
 
 
 def _in_the_cool(day: float) -> str:
-    """Say what a brew that was above the limit in the cool needs, today. [d]"""
+    """Return what a brew that was above the limit in the cool needs, today. [d]"""
     bound, early, gate = limit("safe_ph"), limit("safe_by_day"), limit("cool_last_day")
     if day <= gate:
         return f"Above pH {bound:g} after day {early:g} in the cool: move it warmer and measure by day {gate:g}; then discard."
@@ -188,7 +189,7 @@ def _in_the_cool(day: float) -> str:
 
 
 def _unknown_rule(facts: BrewFacts) -> list[Reason]:
-    """Say what is not known of the gate: measured only by what cannot tell, too early, or too late."""
+    """Return what is not known of the gate: measured only by what cannot tell, too early, or too late."""
     bound, gate = limit("safe_ph"), facts.gate_day
     low = [r for r in facts.settled if r.ph <= bound]
     if not low:
@@ -254,9 +255,17 @@ def heat_rule(facts: BrewFacts) -> list[Reason]:
         return []
     if warm > limit("culture_dead"):
         return [
-            Reason(HOLD, f"It stood at {warm:g} °C: above 42 °C the culture is dead. Do not pitch from it.", key="dead")
+            Reason(
+                HOLD,
+                f"It stood at {marked(warm, 'temperature')}: above {marked(42, 'temperature')} the culture is dead. Do not pitch from it.",
+                key="dead",
+            )
         ]
-    return [Reason(HOLD, f"It stood at {warm:g} °C: do not pitch from it until it works again.", key="hot")]
+    return [
+        Reason(
+            HOLD, f"It stood at {marked(warm, 'temperature')}: do not pitch from it until it works again.", key="hot"
+        )
+    ]
 
 
 def life_rule(facts: BrewFacts) -> list[Reason]:

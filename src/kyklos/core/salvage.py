@@ -64,7 +64,7 @@ def uses(ta_g_per_l: float, litres: float, point_g_per_l: float) -> list[Use]:
                 "dilute",
                 "Diluted in the glass",
                 water,
-                "So much water or juice brings all of it to a liked sourness. Sour drinks wear teeth: small glasses.",
+                "This much water or juice brings all of it to a liked sourness. Sour drinks wear teeth: small glasses.",
             ),
         )
     if ta_g_per_l >= DRESSING_TA:

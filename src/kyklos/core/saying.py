@@ -18,7 +18,7 @@ class Said:
     grave: bool = False  #: Something has to change before it is right.
 
     def words(self, in_units: Callable[[float, str], str]) -> str:
-        """Say it; `in_units` turns a value of a kind into words."""
+        """Put it into words; `in_units` turns a value of a kind into words."""
         return self.text.format(**{name: in_units(value, kind) for name, (value, kind) in self.values})
 
 
@@ -36,7 +36,18 @@ def plain(text: str) -> str:
     return text.replace("{", "(").replace("}", ")")
 
 
-_MARK = re.compile(r"\u27e6(volume|mass|temperature|strength|bottle|length):(-?[0-9.e+-]{1,24})\u27e7")
+def bottles_word(count: int) -> str:
+    """Return a count of bottles in words.
+
+    >>> bottles_word(1), bottles_word(7)
+    ('1 bottle', '7 bottles')
+    """
+    return f"{count} bottle{'' if count == 1 else 's'}"
+
+
+_MARK = re.compile(
+    r"\u27e6(volume|mass|temperature|difference|strength|bottle|length|thickness|pressure|acidity):(-?[0-9.e+-]{1,24})\u27e7"
+)
 
 
 def marked(value: float, kind: str) -> str:
@@ -49,8 +60,41 @@ def marked(value: float, kind: str) -> str:
     return f"\u27e6{kind}:{value:.6g}\u27e7"
 
 
+_PLAIN = (
+    (re.compile(r"(?<![\d.])(\d+(?:\.\d+)?) (?=to \d+(?:\.\d+)? (°C|g/L))"), None),
+    (re.compile(r"(?<![\d.])(\d+(?:\.\d+)?) °C"), "temperature"),
+    (re.compile(r"(?<![\d.])(\d+(?:\.\d+)?) g/L"), "strength"),
+)
+SI_UNITS = {
+    "volume": "L", "mass": "g", "temperature": "°C", "difference": "°C", "strength": "g/L", "bottle": "mL", "length": "cm",
+    "thickness": "mm", "pressure": "bar", "acidity": "g/L",
+}  # fmt: skip
+
+
+def in_si(value: float, kind: str) -> str:
+    """Put a quantity into words, in the units that the core counts in.
+
+    >>> in_si(24.0, "temperature")
+    '24 °C'
+    """
+    return f"{value:g} {SI_UNITS.get(kind, '')}".strip()
+
+
+def remarked(text: str) -> str:
+    """Mark temperatures and strengths that stand in a plain text in SI, as in a passport, to be said in other units.
+
+    >>> spoken(remarked("55 g/L; 21 to 26 °C"), lambda value, kind: f"{kind} {value:g}")
+    'strength 55; temperature 21 to temperature 26'
+    """
+    units = {"°C": "temperature", "g/L": "strength"}
+    text = _PLAIN[0][0].sub(lambda found: marked(float(found[1]), units[found[2]]) + " ", text)
+    for pattern, kind in _PLAIN[1:]:
+        text = pattern.sub(lambda found, kind=kind: marked(float(found[1]), str(kind)), text)  # type: ignore[misc]
+    return text
+
+
 def spoken(text: str, in_units: Callable[[float, str], str]) -> str:
-    """Say the quantities that were marked in a text; a mark that is none stays as it is.
+    """Put the quantities that were marked in a text into words; a mark that is none stays as it is.
 
     >>> spoken(f"{marked(0.25, 'volume')} reserved.", lambda value, kind: f"{value:g} L")
     '0.25 L reserved.'

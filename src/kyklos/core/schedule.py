@@ -185,12 +185,12 @@ def _ahead(case: _Case, state: _State) -> list[int]:
 
 
 def _bound(case: _Case, state: _State) -> int:
-    """Say what the day takes at least from here. [min]"""
+    """Return what the day takes at least from here. [min]"""
     return _promise(case, state)[0]
 
 
 def _tool_bound(case: _Case, state: _State, ahead: list[int], tool: int) -> int:
-    """Say what the tools of one kind take to do all that still waits for them, shared out evenly among them."""
+    """Return what the tools of one kind take to do all that still waits for them, shared out evenly among them."""
     row = state.tools[tool]
     free, load, after, head = [at for at in row if at < _TAKEN], 0, _TAKEN, _TAKEN
     for i, hold in case.by_tool[tool]:

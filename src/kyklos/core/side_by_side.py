@@ -45,7 +45,7 @@ class Pair:
 
     @property
     def says(self) -> str:
-        """Say which is the faster."""
+        """Return which is the faster."""
         if not self.left.brews or not self.right.brews:
             bare = self.left.name if not self.left.brews else self.right.name
             return f"No brew of {bare} was measured or tasted yet: what stands here is expected of any culture."

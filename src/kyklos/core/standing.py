@@ -11,6 +11,7 @@ from .temperature import Course
 
 JUMP_DAYS = 0.001  #: A move to another place takes so long in a course. [d]
 FRIDGE_C, FRIDGE_SD_K = 6.0, 2.0  #: A fridge that nobody measured (assumed). [degC, K]
+ROOM_SD_K = 2.0  #: A room without a logger (assumed). [K]
 ANCHOR_DAYS = 14.0  #: Between two looks at the season. [d]
 HOLDS_DAYS = 14.0  #: A measurement of a place tells its warmth so long before and after. [d]
 

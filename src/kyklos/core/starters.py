@@ -7,14 +7,16 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from . import acids
-from .acids import Medium, Starter
+from .acids import Medium, Starter, TeaAndWater
 from .errors import CoreError, require_between
 from .facts import INSTRUMENTS, limit
 
 VINEGAR_ACETIC_G_PER_L = 50.0  #: Food-grade distilled vinegar of 5 %. [g/L]
+LEAST_VINEGAR_L = 0.003  #: Less is not worth a word: half a teaspoon. [L]
 BOUGHT_PH, BOUGHT_SD = 3.2, 0.2  #: A raw bottle never measured (typical, assumed). [pH]
 LEAST_SD = 0.1  #: No reading of a starter tells its acid better (assumed). [pH]
 TITRATION_SD = 0.05  #: [share]
+UNTOLD = TeaAndWater()  #: Tea and water of a liquid of which nothing is told.
 STEPS = 27  #: Halvings: to less than a millionth of what there is.
 
 
@@ -34,6 +36,8 @@ class Portion:
     kind: str = "fresh"  #: fresh, bottle, hotel or dried: how lively it is.
     fixed: bool = False  #: All of it is in already: a heel.
     lively: tuple[float, float] = (1.0, 1.0)  #: Yeast and bacteria against a fresh brew's. [-]
+    brewed_with: TeaAndWater = UNTOLD  #: What its acids stand in.
+    sd: float = 0.1  #: How far its pH may be off. [pH]
 
     def __post_init__(self) -> None:
         require_between(0, 200, "L", left_l=self.left_l)
@@ -45,7 +49,7 @@ def portion_from_ph(
     left_l: float,
     ph: float,
     sd: float,
-    where: Medium,
+    where: TeaAndWater,
     instrument: str = "meter",
     kind: str = "fresh",
 ) -> Portion:
@@ -54,32 +58,35 @@ def portion_from_ph(
     Args:
         left_l: There is so much of it. [L]
         ph, sd: As measured, and how far it may be off. [pH]
-        where: Tea and water it was made with; the brew's own unless known otherwise.
+        where: Tea and water it was made with, not those of the brew it will go into.
     """
     sd = max(sd, LEAST_SD)
-    off = acids.SAFE_DEVIATIONS * sd
+    off, stands_in = acids.SAFE_DEVIATIONS * sd, where.medium
     return Portion(
         key=key,
         name=name,
         left_l=left_l,
-        likely=acids.starter_from_ph(ph, where),
-        weaker=acids.starter_from_ph(min(ph + off, 7.0), where),
+        likely=acids.starter_from_ph(ph, stands_in),
+        weaker=acids.starter_from_ph(min(ph + off, 7.0), stands_in),
         ph=ph,
         low_ph=ph - off,
         high_ph=ph + off,
         instrument=instrument,
         kind=kind,
+        brewed_with=where,
+        sd=sd,
     )
 
 
-def portion_from_titration(key: str, name: str, left_l: float, ta_g_per_l: float, where: Medium) -> Portion:
+def portion_from_titration(key: str, name: str, left_l: float, ta_g_per_l: float, where: TeaAndWater) -> Portion:
     """Describe a titrated starter: narrower than a pH. [L, g/L]"""
-    likely = acids.starter_from_titration(ta_g_per_l, where)
+    stands_in = where.medium
+    likely = acids.starter_from_titration(ta_g_per_l, stands_in)
     off = acids.SAFE_DEVIATIONS * TITRATION_SD
-    weaker = acids.starter_from_titration(ta_g_per_l * (1 - off), where)
-    stronger = acids.starter_from_titration(min(ta_g_per_l * (1 + off), 60.0), where)
+    weaker = acids.starter_from_titration(ta_g_per_l * (1 - off), stands_in)
+    stronger = acids.starter_from_titration(min(ta_g_per_l * (1 + off), 60.0), stands_in)
     value, low, high = (
-        float(acids.ph(s.acetic_g_per_l, s.gluconic_g_per_l, where)) for s in (likely, stronger, weaker)
+        float(acids.ph(s.acetic_g_per_l, s.gluconic_g_per_l, stands_in)) for s in (likely, stronger, weaker)
     )
     return Portion(
         key=key,
@@ -91,11 +98,12 @@ def portion_from_titration(key: str, name: str, left_l: float, ta_g_per_l: float
         low_ph=low,
         high_ph=high,
         instrument="titration",
+        brewed_with=where,
     )
 
 
 def instrument_sd(instrument: str) -> float:
-    """Say how far a starter's pH by an instrument may be off; a bought bottle's or a forecast's by 0.2. [pH]"""
+    """Return how far a starter's pH by an instrument may be off; a bought bottle's or a forecast's by 0.2. [pH]"""
     return INSTRUMENTS[instrument].sd_ph if instrument in INSTRUMENTS else BOUGHT_SD
 
 
@@ -129,7 +137,7 @@ class Mix:
     """The brew that portions start in."""
 
     final_l: float  #: [L]
-    where: Medium
+    where: Medium  #: Of the sweet tea.
     honey_g_per_l: float = 0.0  #: Of the sweet tea. [g/L]
     vinegar_l: float = 0.0  #: [L]
 
@@ -140,9 +148,8 @@ class Mix:
         vinegar = 0.0 if bare else self.vinegar_l * VINEGAR_ACETIC_G_PER_L / self.final_l
         sweet = max(0.0, 1 - share - self.vinegar_l / self.final_l)
         honey = 0.0 if bare else acids.HONEY_ACID_MEQ_PER_G * self.honey_g_per_l * sweet
-        return float(
-            acids.ph(share * liquid.acetic_g_per_l + vinegar, share * liquid.gluconic_g_per_l, self.where, honey)
-        )
+        where = acids.mixed_medium(self.where, mixture_of(taken).medium, share) if taken else self.where
+        return float(acids.ph(share * liquid.acetic_g_per_l + vinegar, share * liquid.gluconic_g_per_l, where, honey))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -157,7 +164,10 @@ class StarterChoice:
     likely: float | None  #: Share that likely reaches pH 4.2; None when these lots cannot. [-]
     short_l: float = 0.0  #: Missing of what is advised, when that is known. [L]
     smaller_l: float | None = None  #: A brew of this size would start well with these lots; None if none would. [L]
-    vinegar_l: float | None = None  #: Distilled vinegar of 5 % that would bring the likely start to 4.2. [L]
+    wanted_l: float | None = (
+        None  #: How much liquid like the last of these would do; None where these do or none would. [L]
+    )
+    vinegar_l: float | None = None  #: Distilled vinegar of 5 % that would bring the cautious start to 4.2. [L]
 
     @property
     def enough(self) -> bool:
@@ -185,7 +195,7 @@ def _least(
 
 
 def advised_l(portions: Sequence[Portion], mix: Mix, floor: float) -> float | None:
-    """Say how much these portions have to give for a cautious pH 4.2, at least the floor; None if they cannot. [L]"""
+    """Return how much these portions have to give for a cautious pH 4.2, at least the floor; None if they cannot. [L]"""
     most = min(sum(p.left_l for p in portions), limit("starter_most") * mix.final_l)
     least = _least(portions, mix, limit("plan_start_ph"), True, most)
     wanted = None if least is None else max(least, floor * mix.final_l)
@@ -200,15 +210,28 @@ def _smaller(portions: Sequence[Portion], mix: Mix, floor: float) -> float | Non
     return low if low > 0.02 * mix.final_l else None
 
 
+def wanted_l(portions: Sequence[Portion], mix: Mix, floor: float) -> float | None:
+    """Return how much liquid like the last of these, and the others, would do; None if half of the brew would not. [L]"""
+    if not portions:
+        return None
+    return advised_l([*portions[:-1], replace(portions[-1], left_l=mix.final_l)], mix, floor)
+
+
 def vinegar_needed(taken: Taken, mix: Mix) -> float | None:
-    """Say how much distilled vinegar brings the likely start to pH 4.2; None if a fifth of the brew would not. [L]"""
+    """Return how much distilled vinegar brings the start to pH 4.2 even if the starters are as weak as they may be.
+
+    Returns: None if it is there already, or if a fifth of the brew would not do. [L]
+    """
     low, high = 0.0, 0.2 * mix.final_l
-    if replace(mix, vinegar_l=high).start_ph(taken) > limit("plan_start_ph"):
+
+    def met(litres: float) -> bool:
+        return replace(mix, vinegar_l=litres).start_ph(taken, weak=True) <= limit("plan_start_ph")
+
+    if met(LEAST_VINEGAR_L) or not met(high):
         return None
     for _ in range(STEPS):
         middle = (low + high) / 2
-        met = replace(mix, vinegar_l=middle).start_ph(taken) <= limit("plan_start_ph")
-        low, high = (low, middle) if met else (middle, high)
+        low, high = (low, middle) if met(middle) else (middle, high)
     return high
 
 
@@ -245,21 +268,33 @@ def choose(
         likely=None if likely is None else likely / mix.final_l,
         short_l=max(0.0, wanted - litres),
         smaller_l=None if advised is not None else _smaller(portions, mix, floor),
+        wanted_l=None if advised is not None else wanted_l(portions, mix, floor),
         vinegar_l=vinegar_needed(taken, mix) if advised is None else None,
     )
 
 
-def mixture_ph(taken: Taken, where: Medium) -> float:
-    """Say the pH of the portions poured together, as one starter. [pH]"""
-    liquid = mixed(taken)
+def mixture_of(taken: Taken) -> TeaAndWater:
+    """Return what the portions poured together were brewed with; there is at least one."""
+    return acids.poured_together([(litres, portion.brewed_with) for portion, litres in taken])
+
+
+def mixture_ph(taken: Taken) -> float:
+    """Return the pH of the portions poured together, as one starter. [pH]"""
+    liquid, where = mixed(taken), mixture_of(taken).medium if taken else UNTOLD.medium
     return float(acids.ph(liquid.acetic_g_per_l, liquid.gluconic_g_per_l, where))
 
 
-def mixture_ta(taken: Taken, where: Medium) -> float | None:
+def mixture_sd(taken: Taken) -> float:
+    """Return how far the pH of the portions poured together may be off: the mean by volume of their own. [pH]"""
+    total = sum(litres for _, litres in taken)
+    return sum(litres * portion.sd for portion, litres in taken) / total if total > 0 else LEAST_SD
+
+
+def mixture_ta(taken: Taken) -> float | None:
     """Return the acidity of the portions poured together; None unless each of them was titrated. [g/L]"""
     if not taken or any(portion.instrument != "titration" for portion, _ in taken):
         return None
-    liquid = mixed(taken)
+    liquid, where = mixed(taken), mixture_of(taken).medium
     return min(60.0, float(acids.titrated_acidity(liquid.acetic_g_per_l, liquid.gluconic_g_per_l, where)))
 
 
@@ -274,9 +309,22 @@ class StarterNeed:
 
 @lru_cache(maxsize=1024)
 def share_for_ph(
-    starter: Starter, target_ph: float, where: Medium, honey_g_per_l: float = 0.0, bare: bool = False
+    starter: Starter,
+    target_ph: float,
+    where: Medium,
+    own: TeaAndWater,
+    honey_g_per_l: float = 0.0,
+    bare: bool = False,
 ) -> float | None:
     """Find the smallest starter share whose starting pH is at or below a target.
+
+    Args:
+        starter: Its acids.
+        target_ph: Wanted at the start. [pH]
+        where: Tea and water of the sweet tea.
+        own: What the starter was brewed with.
+        honey_g_per_l: Honey of the sweet tea. [g/L]
+        bare: Leave out honey's acid.
 
     Returns: Share of the final volume, or None when no share up to 50 % will do. [-]
     """
@@ -291,27 +339,29 @@ def share_for_ph(
         low_ph=plain,
         high_ph=plain,
         instrument="",
+        brewed_with=own,
     )
     mix = Mix(1.0, where, honey_g_per_l)
     return _least([portion], mix, target_ph, False, limit("starter_most"), bare=bare)
 
 
 def starter_needed(
-    starter: Starter, weaker: Starter, target_ph: float, where: Medium, *, honey_g_per_l: float = 0.0
+    starter: Starter, weaker: Starter, target_ph: float, where: Medium, own: TeaAndWater, *, honey_g_per_l: float = 0.0
 ) -> StarterNeed:
-    """Say how much starter a brew needs.
+    """Return how much starter a brew needs.
 
     Args:
         starter: As measured.
         weaker: The same at 1.28 standard deviations on the weak side.
         target_ph: Wanted at the start. [pH]
-        where: Tea and water.
+        where: Tea and water of the sweet tea.
+        own: What the starter was brewed with.
         honey_g_per_l: Honey of the sweet tea. [g/L]
     """
     require_between(2, 7, "", target_ph=target_ph)
-    cautious = share_for_ph(weaker, limit("plan_start_ph"), where, bare=True)
+    cautious = share_for_ph(weaker, limit("plan_start_ph"), where, own, bare=True)
     return StarterNeed(
-        likely=share_for_ph(starter, target_ph, where, honey_g_per_l),
-        safe=share_for_ph(weaker, target_ph, where, honey_g_per_l),
+        likely=share_for_ph(starter, target_ph, where, own, honey_g_per_l),
+        safe=share_for_ph(weaker, target_ph, where, own, honey_g_per_l),
         advised=None if cautious is None else max(cautious, limit("starter_floor")),
     )

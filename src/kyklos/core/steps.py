@@ -473,7 +473,7 @@ def _measure(plan: BrewPlan) -> Step:
             said(
                 f"Wanted: pH {limit('start_ph'):g} or lower; predicted {plan.start_ph:.2f}."
                 if plan.kind.key != "trial"
-                else f"Wanted: pH {limit('start_ph'):g} or lower; nobody can foretell it of this base."
+                else f"Wanted: pH {limit('start_ph'):g} or lower; nobody can predict it for this base."
             ),
         ),
         "Above 4.5 it is held: more starter, stir, measure again. A strip near the limit cannot settle it.",
@@ -492,7 +492,7 @@ def _cover(plan: BrewPlan) -> Step:
     if plan.kind.key == "grow":
         do.append(
             said(
-                "Once it is 5 to 6 mm thick, step it up into a wider vessel: each new disc takes the width of its vessel."
+                "Once it is ⟦thickness:5⟧ to ⟦thickness:6⟧ thick, step it up into a wider vessel: each new disc takes the width of its vessel."
             )
         )
     return Step("cover", "Cover and label", tuple(do), "The culture needs air, and no visitors.")

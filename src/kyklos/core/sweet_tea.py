@@ -79,7 +79,7 @@ class Amounts:
 
 
 def final_volume_l(usable_l: float, scoby_ml: float = 0.0, headspace_fraction: float = 0.0) -> float:
-    """Say how much liquid fits.
+    """Return how much liquid fits.
 
     Args:
         usable_l: Vessel to its fill line. [L]
@@ -95,12 +95,12 @@ def final_volume_l(usable_l: float, scoby_ml: float = 0.0, headspace_fraction: f
 
 
 def honey_share(shares: Shares) -> float:
-    """Say how much of a mixture's sugars comes from honey. [-]"""
+    """Return how much of a mixture's sugars comes from honey. [-]"""
     return sum(share for key, share in shares if SWEETENERS[key].honey)
 
 
 def invert_share(shares: Shares) -> float:
-    """Say how much of the sugars that are not honey's comes as glucose and fructose. [-]
+    """Return how much of the sugars that are not honey's comes as glucose and fructose. [-]
 
     >>> round(invert_share((("sugar", 0.5), ("agave", 0.5))), 2)
     0.5
@@ -134,7 +134,7 @@ def as_sugars(key: str, grams: float) -> float:
 
 
 def equivalent(grams: float, of: str, wanted: str) -> float:
-    """Say how much of one sweetener brings as much fermentable sugar as another. [g]
+    """Return how much of one sweetener brings as much fermentable sugar as another. [g]
 
     >>> round(equivalent(200, "sugar", "honey"))
     244
@@ -235,7 +235,7 @@ def in_pieces(grams: float, g_each: float, word: str, step: float = 1.0) -> Meas
 
 
 def household(made: Amounts) -> dict[str, Any]:
-    """Say the amounts in cups, spoons and bags. Cups are US cups; all measures are per ingredient (typical)."""
+    """Return the amounts in cups, spoons and bags. Cups are US cups; all measures are per ingredient (typical)."""
     return {
         "sugar_cups": made.sugar_g / SWEETENERS["sugar"].g_per_cup,
         "honey_cups": made.honey_g / SWEETENERS["honey"].g_per_cup,
@@ -247,10 +247,10 @@ def household(made: Amounts) -> dict[str, Any]:
 
 
 def leaf_measures(made: Amounts, g_per_spoon: float, g_per_bag: float) -> tuple[Measured, Measured]:
-    """Say the leaf in level tablespoons and in bags."""
+    """Return the leaf in level tablespoons and in bags."""
     return in_pieces(made.leaf_g, g_per_spoon, "tablespoon", 0.5), in_pieces(made.leaf_g, g_per_bag, "bag")
 
 
 def liquid_measure(millilitres: float) -> Measured:
-    """Say a liquid in US cups and tablespoons; its grams are millilitres."""
+    """Put a liquid into words, in US cups and tablespoons; its grams are millilitres."""
     return in_cups(millilitres, CUP_ML)

@@ -53,7 +53,7 @@ def score(ta_g_per_l: float, point_g_per_l: float) -> float:
 
 
 def score_word(value: float) -> str:
-    """Say a score in words.
+    """Put a score into words.
 
     >>> score_word(-1)
     'a bit sweet'

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from .acids import Tea
 from .cautions import CAUTIONS, Caution
 from .errors import CoreError
 from .facts import TEAS, tea_named
-from .ferment import Tea
 
 Parts = tuple[tuple[str, float], ...]
 
@@ -62,7 +62,7 @@ def from_text(text: str) -> Tea:
 
 
 def name_of(tea: Tea) -> str:
-    """Say a tea in words.
+    """Put a tea into words.
 
     >>> name_of((("black", 0.75), ("green", 0.25)))
     'black tea 75 %, green tea 25 %'
@@ -79,28 +79,28 @@ def main_of(tea: Tea) -> str:
 
 
 def vigour_of(tea: Tea) -> float:
-    """Say how fast cultures work on it against black tea (assumed). [-]"""
+    """Return how fast cultures work on it against black tea (assumed). [-]"""
     return sum(tea_named(key).vigour * share for key, share in parts_of(tea))
 
 
 def steep_minutes(tea: Tea) -> tuple[float, float, float]:
-    """Say low, default and high: of a blend what its most delicate part bears. [min]"""
+    """Return low, default and high: of a blend what its most delicate part bears. [min]"""
     low, usual, high = zip(*(tea_named(key).steep_minutes for key, _ in parts_of(tea)), strict=True)
     return min(low), min(usual), min(high)
 
 
 def water_c(tea: Tea) -> float:
-    """Say how hot the water is: the middle of the range of the most delicate part. [degC]"""
+    """Return how hot the water is: the middle of the range of the most delicate part. [degC]"""
     return float(min(sum(tea_named(key).water_c) // 2 for key, _ in parts_of(tea)))
 
 
 def bears_long_steep(tea: Tea) -> bool:
-    """Say whether it may steep until cool: black tea only."""
+    """Return whether it may steep until cool: black tea only."""
     return all(key in {"black", "decaf"} for key, _ in parts_of(tea))
 
 
 def grams_each(tea: Tea) -> tuple[float, float]:
-    """Say what a level tablespoon and a bag of it weigh, until told. [g]"""
+    """Return what a level tablespoon and a bag of it weigh, until told. [g]"""
     parts = parts_of(tea)
     return sum(tea_named(k).g_per_spoon * s for k, s in parts), sum(tea_named(k).g_per_bag * s for k, s in parts)
 

@@ -16,6 +16,10 @@ BACTERIA_C = (5.0, 31.0, 41.0)  #: Cardinal temperatures. [degC]
 REFERENCE_C = 25.0  #: Where a rate ratio is 1. [degC]
 COLD_YEAST_RATIO = 0.02  #: Yeast's ratio does not fall under it below 25 degC (assumed, on the safe side). [-]
 SAMPLES_PER_STEP = 4
+_PARTS = (np.arange(SAMPLES_PER_STEP) + 0.5) / SAMPLES_PER_STEP  #: Where in a step its warmth is looked at. [-]
+OFFSETS_K = np.array(
+    [-6.0, -3.0, -1.5, 0.0, 1.5, 3.0, 6.0]
+)  #: Between these, ratios of another warmth lie straight. [K]
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +52,11 @@ class Course:
         celsius = np.interp(days, known, np.array([c for _, c in self.points]))
         return celsius if self.future_c is None else np.where(days > known[-1] + 1e-9, self.future_c, celsius)
 
+    def shifted(self, kelvin: float) -> Course:
+        """Return the same so much warmer throughout. [K]"""
+        points = tuple((day, min(max(c + kelvin, -10.0), 60.0)) for day, c in self.points)
+        return Course(points, None if self.future_c is None else min(max(self.future_c + kelvin, -10.0), 60.0))
+
     def warmer(self, kelvin: float, after_day: float) -> Course:
         """Give the same past with a future so much warmer. [K]"""
         past = tuple(point for point in self.points if point[0] <= after_day)
@@ -69,7 +78,7 @@ def _ctmi(celsius: Array, cardinal: tuple[float, float, float]) -> Array:
 
 
 def yeast_ratio(celsius: Array) -> Array:
-    """Say how fast yeast works against 25 degC.
+    """Return how fast yeast works against 25 degC.
 
     Args:
         celsius: Temperatures, any shape. [degC]
@@ -84,7 +93,7 @@ def yeast_ratio(celsius: Array) -> Array:
 
 
 def bacteria_ratio(celsius: Array) -> Array:
-    """Say how fast acetic bacteria work against 25 degC. [-]
+    """Return how fast acetic bacteria work against 25 degC. [-]
 
     Source: Rosso, Lobry & Flandrois 1993.
     """
@@ -114,6 +123,23 @@ def ratios_over(course: Course, edges: Array) -> tuple[Array, Array]:
 
     Returns: Two arrays of shape (steps,). [-]
     """
-    offsets = (np.arange(SAMPLES_PER_STEP) + 0.5) / SAMPLES_PER_STEP
-    celsius = course.at(edges[:-1, None] + np.diff(edges)[:, None] * offsets)
+    celsius = course.at(edges[:-1, None] + np.diff(edges)[:, None] * _PARTS)
     return yeast_ratio(celsius).mean(axis=1), bacteria_ratio(celsius).mean(axis=1)
+
+
+def ratios_of(course: Course, edges: Array, offsets_k: Array) -> tuple[Array, Array]:
+    """Average both ratios over each step, for members that stand so much warmer than the course says.
+
+    Args:
+        course: Temperature.
+        edges: In order, shape (steps + 1,). [d]
+        offsets_k: Of each member, shape (n,); beyond 6 K as 6 K. [K]
+
+    Returns: Two arrays of shape (steps, n). [-]
+    """
+    celsius = course.at(edges[:-1, None] + np.diff(edges)[:, None] * _PARTS) + OFFSETS_K[:, None, None]
+    table = [ratio(celsius).mean(axis=2).T for ratio in (yeast_ratio, bacteria_ratio)]
+    place = np.clip(np.searchsorted(OFFSETS_K, offsets_k, side="right") - 1, 0, len(OFFSETS_K) - 2)
+    weight = np.clip((offsets_k - OFFSETS_K[place]) / (OFFSETS_K[place + 1] - OFFSETS_K[place]), 0.0, 1.0)
+    yeast, bacteria = (told[:, place] * (1 - weight) + told[:, place + 1] * weight for told in table)
+    return yeast, bacteria

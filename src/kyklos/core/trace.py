@@ -120,7 +120,7 @@ def without(links: Iterable[Link], cut: Iterable[tuple[Node, Node]]) -> list[Lin
 
 
 def proposal(reached: Reached, alive: bool, inside: bool = False) -> str:
-    """Say what to do with something that could have been reached.
+    """Return what to do with something that could have been reached.
 
     Args:
         reached: The thing, and how strongly.

@@ -36,7 +36,7 @@ class VesselTurn:
 
 
 def heat_minutes(litres: float, rise_k: float) -> int:
-    """Say how long a burner of 1.5 kW takes (assumed). [min]
+    """Return how long a burner of 1.5 kW takes (assumed). [min]
 
     >>> heat_minutes(2.0, 80)
     8

@@ -48,7 +48,7 @@ class Parts:
 
 
 def liquid_room_l(line_l: float, disc_l: float = 0.0) -> float:
-    """Say how much brew fits under the line beside the discs, heel included. [L]"""
+    """Return how much brew fits under the line beside the discs, heel included. [L]"""
     require_between(0.05, 500, "L", line_l=line_l)
     require_between(0, 0.9 * line_l, "L", disc_l=disc_l)
     return line_l - disc_l

@@ -9,6 +9,7 @@ import numpy as np
 
 from .forecast import Posterior
 from .prior import BREW_TO_BREW_SD
+from .saying import marked
 
 SURE = 1.28  #: A trend is told when it is so many sd from none (80 %). [-]
 FEW = 3  #: With fewer brews no trend is told.
@@ -35,7 +36,7 @@ class Trend:
 
     @property
     def word(self) -> str:
-        """Say it: slowing, livelier, steady, or too little to tell."""
+        """Put it into words: slowing, livelier, steady, or too little to tell."""
         if len(self.points) < FEW:
             return "too little to tell"
         if abs(self.per_year) < SURE * self.sd:
@@ -116,8 +117,8 @@ def _cold(before: list[Brewed], lately: list[Brewed]) -> Cause | None:
         return None
     return Cause(
         "cold",
-        f"Its last brews stood at {now:.0f} °C, those before at {was:.0f} °C; warmth is reckoned with, but long cold thins out the acid bacteria.",
-        "Two brews at 24 to 26 °C in a row, each seeded by the one before.",
+        f"Its last brews stood at {marked(now, 'temperature')}, those before at {marked(was, 'temperature')}; warmth is reckoned with, but long cold thins out the acid bacteria.",
+        "Two brews at ⟦temperature:24⟧ to ⟦temperature:26⟧ in a row, each seeded by the one before.",
     )
 
 
@@ -152,6 +153,6 @@ def _leaf(before: list[Brewed], lately: list[Brewed]) -> Cause | None:
         return None
     return Cause(
         "too little leaf",
-        f"Its last brews had {now:.1f} g of leaf per litre, those before {was:.1f}.",
-        "Back to 5 to 6 g of true tea per litre: it feeds yeast and bacteria.",
+        f"Its last brews had {marked(now, 'strength')} of leaf, those before {marked(was, 'strength')}.",
+        "Back to ⟦strength:5⟧ to ⟦strength:6⟧ of true tea: it feeds yeast and bacteria.",
     )

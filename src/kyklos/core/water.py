@@ -41,7 +41,7 @@ class Water:
 
 
 def stand_hours(water: Water) -> float:
-    """Say how long water stands uncovered before it is used; 0 when standing is no help or not needed. [h]
+    """Return how long water stands uncovered before it is used; 0 when standing is no help or not needed. [h]
 
     >>> stand_hours(Water(treatment="chloramine"))
     0.0
@@ -50,7 +50,7 @@ def stand_hours(water: Water) -> float:
 
 
 def water_advice(water: Water) -> list[str]:
-    """Say what to do about chlorine, chloramine and alkalinity."""
+    """Return what to do about chlorine, chloramine and alkalinity."""
     out = []
     if water.treatment == "chlorine":
         out.append(

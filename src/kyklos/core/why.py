@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from .acids import SAFE_DEVIATIONS
+from .acids import SAFE_DEVIATIONS, Tea
 from .bottle import BottleAsk
 from .calc import answer
 from .calc.ferments import STATE, event_question
@@ -14,17 +14,21 @@ from .ferment import Recipe
 from .forecast import ForecastAsk
 from .kinds import SeenKind
 from .plan import BrewPlan
+from .saying import marked
 
 SAYS = {
     "starter_ph": "pH of the starter",
+    "starter_tea": "tea of the starter",
+    "starter_leaf_g_per_l": "leaf of the starter",
+    "starter_alkalinity_meq_per_l": "alkalinity of the starter's water, meq/L",
     "starter_fraction": "share of starter",
     "tea": "tea",
-    "leaf_g_per_l": "leaf, g/L",
+    "leaf_g_per_l": "leaf",
     "alkalinity_meq_per_l": "alkalinity of the water, meq/L",
-    "honey_g_per_l": "honey, g/L",
+    "honey_g_per_l": "honey",
     "target_ph": "pH aimed at",
     "starter_ph_sd": "how far that pH may be off",
-    "sugar_g_per_l": "sugars, g/L",
+    "sugar_g_per_l": "sugars",
     "honey_share": "share of them from honey",
     "vigour": "vigour",
     "bacteria_vigour": "vigour of the bacteria",
@@ -39,20 +43,35 @@ SAYS = {
     "yeast_share": "yeast",
     "bacteria_share": "bacteria",
     "surface_per_volume_per_cm": "surface over volume, 1/cm",
-    "added_sugar_g_per_l": "sugar added, g/L",
-    "temperature_c": "temperature, day and °C",
+    "added_sugar_g_per_l": "sugar added",
+    "temperature_c": "temperature",
     "headspace_fraction": "headspace, share",
     "flavour": "flavour",
-    "limit_bar": "the bottle's limit, bar",
+    "vigour_sd": "how far that may differ",
+    "brew_share": "share of brew in the bottle",
+    "doubt_k": "how far its warmth may be off",
+    "limit_bar": "the bottle's limit",
     "days": "days looked ahead",
-    "future_c": "expected from now, °C",
-    "temperatures": "temperatures measured, day and °C",
+    "future_c": "expected from now",
+    "temperatures": "temperatures measured",
     "readings": "readings and tastings",
-    "target_ta_g_per_l": "acidity that tastes right, g/L",
+    "warmth_sd_k": "how far its warmth may be off",
+    "target_ta_g_per_l": "acidity that tastes right",
     "start": "the brew at filling",
     "recipe": "recipe",
     "culture": "what this culture did before",
 }
+
+
+#: What kind of quantity an input is, to be said in somebody's units.
+KINDS_OF = {
+    "leaf_g_per_l": "strength", "starter_leaf_g_per_l": "strength", "honey_g_per_l": "strength", "sugar_g_per_l": "strength",
+    "added_sugar_g_per_l": "strength", "temperature_c": "temperature", "future_c": "temperature",
+    "temperatures": "temperature", "limit_bar": "pressure", "target_ta_g_per_l": "acidity", "ta_g_per_l": "acidity",
+    "doubt_k": "difference", "warmth_sd_k": "difference", "sucrose_g_per_l": "strength",
+    "monosaccharides_g_per_l": "strength", "ethanol_g_per_l": "strength", "acetic_g_per_l": "strength",
+    "gluconic_g_per_l": "strength", "point_g_per_l": "acidity", "volume_l": "volume", "draw_l": "volume", "pour_l": "volume",
+}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -79,31 +98,43 @@ class Why:
 
     @property
     def lines(self) -> list[tuple[str, str]]:
-        """Inputs in words."""
-        return [(SAYS.get(key, key), _told(value)) for key, value in self.question.items()]
+        """Inputs in words; quantities are marked, to be said in somebody's units."""
+        return [(SAYS.get(key, key), _told(value, KINDS_OF.get(key, ""))) for key, value in self.question.items()]
 
 
-def _told(value: Any) -> str:
-    if isinstance(value, float):
-        return f"{value:.4g}"
+def _told(value: Any, kind: str = "") -> str:
+    if isinstance(value, float | int) and not isinstance(value, bool):
+        return marked(float(value), kind) if kind else f"{value:.4g}"
     if isinstance(value, dict):
-        return ", ".join(f"{SAYS.get(k, k)} {_told(v)}" for k, v in value.items()) or "typical"
+        return ", ".join(f"{SAYS.get(k, k)} {_told(v, KINDS_OF.get(k, ''))}" for k, v in value.items()) or "typical"
     if isinstance(value, list) and value and all(isinstance(item, list) for item in value):
-        return "; ".join(f"day {_told(day)}: {_told(number)}" for day, number in value)
+        return "; ".join(f"day {_told(day)}: {_told(number, kind)}" for day, number in value)
     if isinstance(value, list):
         return "; ".join(_told(item) for item in value) or "none"
     return str(value)
 
 
-def _tea(recipe: Recipe) -> Any:
-    return recipe.tea if isinstance(recipe.tea, str) else dict(recipe.tea)
+def _tea(told: Tea) -> Any:
+    return told if isinstance(told, str) else dict(told)
+
+
+def _starter_in(recipe: Recipe) -> dict[str, Any]:
+    """Write the starter's own tea and water as a question has them."""
+    own = recipe.starter_in
+    if own is None:
+        return {}
+    return {
+        "starter_tea": _tea(own.tea),
+        "starter_leaf_g_per_l": own.leaf_g_per_l,
+        "starter_alkalinity_meq_per_l": own.alkalinity_meq_per_l,
+    }
 
 
 _CHARGE = "The pH at which positive and negative charges balance: acids of starter and leaf, ions of leaf and water."
 _ACIDS = (
     "acetic and gluconic acid in the starter 3 to 1",
     "acids and ions of the leaf",
-    "the starter's tea and water like this brew's",
+    "the starter's own tea and water as its source brew had them, else the usual tea in soft water",
 )
 
 
@@ -118,10 +149,11 @@ def why_start_ph(recipe: Recipe) -> Why:
         question={
             "starter_ph": recipe.starter_ph,
             "starter_fraction": recipe.starter_fraction,
-            "tea": _tea(recipe),
+            "tea": _tea(recipe.tea),
             "leaf_g_per_l": recipe.leaf_g_per_l,
             "alkalinity_meq_per_l": recipe.alkalinity_meq_per_l,
             "honey_g_per_l": recipe.honey_g_per_l,
+            **_starter_in(recipe),
         },
         source="CRC Handbook (acids); charge balance",
         assumed=_ACIDS,
@@ -136,14 +168,15 @@ def why_starter(recipe: Recipe, starter_ph_sd: float, litres: float, title: str 
         result=("starter_fraction_advised",),
         unit="mL",
         times=1000 * litres,
-        times_says=f"of {litres:.2f} L",
+        times_says=f"of {marked(litres, 'volume')}",
         question={
             "starter_ph": recipe.starter_ph,
             "target_ph": 4.2,
             "starter_ph_sd": starter_ph_sd,
-            "tea": _tea(recipe),
+            "tea": _tea(recipe.tea),
             "leaf_g_per_l": recipe.leaf_g_per_l,
             "alkalinity_meq_per_l": recipe.alkalinity_meq_per_l,
+            **_starter_in(recipe),
         },
         formula="The smallest share that starts at pH 4.2 even if the starter is weaker than it reads, and never under 10 %: acid alone does not seed a brew.",
         source="CRC Handbook (acids); 10 % is usual practice",
@@ -173,10 +206,13 @@ def forecast_question(ask: ForecastAsk, point: float) -> dict[str, Any]:
             told["instrument"] = seen.instrument
         if seen.kind == SeenKind.TASTE:
             told |= {"taster": seen.taster, "point_g_per_l": seen.point_g_per_l, "point_sd": seen.point_sd}
+        if seen.kind == SeenKind.TA and not seen.degassed:
+            told["degassed"] = False
         if seen.sd is not None:
             told["sd"] = seen.sd
         readings.append(told)
-    recipe = {key.name: getattr(ask.recipe, key.name) for key in RECIPE} | {"tea": _tea(ask.recipe)}
+    recipe = {key.name: getattr(ask.recipe, key.name) for key in RECIPE}
+    recipe |= {"tea": _tea(ask.recipe.tea), **_starter_in(ask.recipe)}
     yeast, bacteria = ask.recipe.liveliness
     recipe |= {"starter_yeast": yeast, "starter_bacteria": bacteria}
     if (yeast, bacteria) == (1.0, 1.0):
@@ -191,6 +227,7 @@ def forecast_question(ask: ForecastAsk, point: float) -> dict[str, Any]:
         "future_c": ask.course.future_c,
         "readings": readings,
         "target_ta_g_per_l": point,
+        "warmth_sd_k": ask.warmth_doubt_k,
         "days": ask.days,
         "culture": {
             "vigour": ask.prior.yeast_vigour,
@@ -229,6 +266,9 @@ def why_chill(ask: BottleAsk) -> Why:
         "vigour": ask.vigour,
         "leaf_g_per_l": ask.leaf_g_per_l,
         "days": ask.days,
+        "vigour_sd": ask.vigour_sd,
+        "brew_share": ask.brew_share,
+        "doubt_k": [list(pair) for pair in ask.doubt_k],
     }
     return Why(
         title="Chill by",

@@ -7,8 +7,8 @@ from __future__ import annotations
 
 from ..actions import brew_days, brewing, household, recipes
 from ..actions.household import AddCulture, AddPlace, AddVessel, ChangeSettings
+from ..core.acids import Tea
 from ..core.brew_plan import PlanAsk, StarterTold, VesselFacts
-from ..core.ferment import Tea
 from ..core.recipe_card import RecipeCard
 from ..store import queries
 from ..store.database import Database

@@ -12,8 +12,9 @@ from ..actions.brewing import LogLook, LogReading, LogTasting
 from ..actions.harvest import EndBrew, FillBottles, MoveBottles, OpenBottle, ReserveStarter
 from ..actions.learning import catch_up
 from ..actions.pitching import PitchBrew, planned_amounts
+from ..core.acids import Tea
 from ..core.facts import BOTTLES
-from ..core.ferment import Recipe, Tea
+from ..core.ferment import Recipe
 from ..core.kinds import BottleState
 from ..core.recipe_card import RecipeCard
 from ..store import queries

@@ -157,7 +157,7 @@ def braid(lines: Sequence[LineFacts], today: date, span_days: float, whole_days:
     Args:
         lines: In the order in which they stand.
         today: Its right end.
-        span_days: So much of time fits into one width of 1200. [d]
+        span_days: How much time fits into one width of 1200. [d]
         whole_days: How far back it reaches, if further: then it is wider, and is moved sideways. [d]
     """
     whole = max(span_days, whole_days or 0.0)

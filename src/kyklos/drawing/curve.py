@@ -183,4 +183,4 @@ def _other(facts: CurveFacts, scale: _Scale, grid: NDArray[np.float64]) -> str:
 def _words(facts: CurveFacts) -> str:
     now = float(np.interp(facts.today, facts.day, facts.likely))
     ready = "; ".join(f"right for {name} from day {start:.1f} to {end:.1f}" for name, start, end in facts.windows)
-    return f"pH over days since the pitch. Day {facts.today:.1f}, pH about {now:.2f}, {len(facts.readings)} readings; {ready}."
+    return f"pH over days since the pitch. Day {facts.today:.1f}, pH about {now:.2f}, {len(facts.readings)} reading{'' if len(facts.readings) == 1 else 's'}; {ready}."

@@ -98,7 +98,7 @@ class Dial:
 
 
 def turn(day: float) -> float:
-    """Say how far round a day stands; days past the fourth week stay at the end.
+    """Return how far round a day stands; days past the fourth week stay at the end.
 
     >>> turn(7.0)
     0.25

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..core.palate import Palate, Tasted
+from ..core.saying import marked
 from .shapes import Label, path_through
 
 LEFT, RIGHT, TOP, BOTTOM = 130.0, 500.0, 20.0, 220.0
@@ -63,7 +64,7 @@ def palate_plot(name: str, palate: Palate, tasted: Sequence[Tasted], before: Pal
             _x(t.ta_g_per_l),
             _y(t.score),
             max(0.25, 0.5 ** (t.age_days / FADES_DAYS)),
-            f"{t.score:+g} at {t.ta_g_per_l:.1f} g/L, {t.age_days:.0f} days ago",
+            f"{t.score:+g} at {marked(t.ta_g_per_l, 'acidity')}, {t.age_days:.0f} days ago",
         )
         for t in tasted
     )

@@ -28,7 +28,7 @@ class SourLine:
 
 
 def along(ta_g_per_l: float) -> float:
-    """Say where an acidity stands on the line.
+    """Return where an acidity stands on the line.
 
     Args:
         ta_g_per_l: Titratable acidity. [g/L]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from ..core.saying import marked
 from .shapes import Label
 
 WIDE, PX_PER_CM = 132.0, 6.0  #: Room for each profile, and its scale.
@@ -56,7 +57,7 @@ def profiles(sizes: Sequence[tuple[str, float | None, float | None]]) -> Profile
                 across,
                 high,
                 Label(middle, floor + 18, when),
-                Label(middle, floor + 34, f"{mm:g} mm"),
+                Label(middle, floor + 34, marked(mm or 0.0, "thickness")),
             )
         )
     return Profiles(tuple(out), max(WIDE, WIDE * len(out)), floor + 42)

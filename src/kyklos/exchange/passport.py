@@ -102,7 +102,7 @@ def schema() -> str:
 
 
 def fingerprint(passport: Passport) -> str:
-    """Say by what a passport is known again: a hash of all it says, but for the day on which it was written."""
+    """Return what a passport is known again by: a hash of all it says, but for the day on which it was written."""
     told = passport.model_dump(mode="json", by_alias=True, exclude={"written_on"})
     return hashlib.sha256(json.dumps(told, sort_keys=True).encode()).hexdigest()[:32]
 
@@ -153,7 +153,7 @@ def _check(passport: Passport) -> None:
         raise PassportError("This passport cannot be right: a day in it is none.") from problem
     for came, day in days:
         if came.source not in begun or came.target not in begun:
-            raise PassportError("This passport cannot be right: it speaks of things that are not in it.")
+            raise PassportError("This passport cannot be right: it names things that are not in it.")
         if day < begun[came.source] or day < begun[came.target] - 1:
             raise PassportError("This passport cannot be right: time runs backward in it.")
     try:

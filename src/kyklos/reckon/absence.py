@@ -28,7 +28,7 @@ def shelves_of(session: Session, now: datetime) -> list[Shelf]:
 
 
 def absences(session: Session, leave: datetime, back: datetime, now: datetime) -> list[tuple[Brew, Absent]]:
-    """Say for each brew that somebody will drink what an absence means; the pressing first.
+    """Return for each brew that somebody will drink what an absence means; the pressing first.
 
     Args:
         session: Of the household.

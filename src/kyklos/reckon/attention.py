@@ -13,18 +13,20 @@ from ..core.brew_kinds import KINDS
 from ..core.compromise import Compromise
 from ..core.due import PEACE, Due, DueFacts, dues
 from ..core.forecast import Forecast, ForecastAsk
-from ..core.kinds import BrewStatus, Diet
+from ..core.kinds import NOT_DRUNK, BrewStatus, Diet
 from ..core.observations import CARRY_ON, DISCARD, HOLD, reasons_from
 from ..core.safety import BrewFacts, Verdict
 from ..core.salvage import Use
 from ..core.taste import JUN_HONEY_SHARE
 from ..store import queries
+from ..store.memory import remembered
 from ..store.models import Brew, PutOff
 from ..store.read.moments import days_between
 from ..store.read.recorded import standing_tastings
 from ..store.session import context_of
 from . import forecasting, judging, palates
 
+HOURS_A_DAY = 24
 Span = tuple[str, float, float]  #: Taster, from, to. [d since pitch]
 
 
@@ -47,6 +49,11 @@ class Attention:
     def lost(self) -> bool:
         """Whether it is to be discarded: then it has no window, no harvest day, and nobody bottles it."""
         return self.verdict.word == DISCARD
+
+    @property
+    def not_drunk(self) -> bool:
+        """Whether nobody waits for its taste: a disc grows in it, or it is a trial."""
+        return self.brew.kind in NOT_DRUNK
 
     @property
     def on_hold(self) -> bool:
@@ -149,18 +156,23 @@ def attention_of(session: Session, brew: Brew, now: datetime) -> Attention:
         verdict=verdict,
         forecast=out,
         points=points,
-        windows=() if verdict.word == DISCARD else windows_of(out),
+        windows=() if verdict.word == DISCARD or brew.kind in NOT_DRUNK else windows_of(out),
         due=wanting[0] if wanting else PEACE,
         also=tuple(wanting[1:]),
         waiting=waiting,
     )
 
 
-def shared_by(known: Attention, ask: ForecastAsk) -> Compromise | None:
-    """Plan how its tasters share a brew; None where one tastes, nobody drinks it, or there is nothing to wait for."""
+def shared_by(session: Session, known: Attention, ask: ForecastAsk) -> Compromise | None:
+    """Plan how its tasters share a brew, as of the hour; None where there is nothing to share or to wait for."""
     if len(known.points) < 2 or KINDS[known.brew.kind].watch or known.lost or known.on_hold:
         return None
-    shared = compromise.plan(ask, known.forecast, known.day, known.brew.left_l * compromise.BOTTLED_SHARE)
+    litres = known.brew.left_l * compromise.BOTTLED_SHARE
+    shared = remembered(
+        session,
+        ("shared", known.brew.id, ask, int(known.day * HOURS_A_DAY)),
+        lambda: compromise.plan(ask, known.forecast, known.day, litres),
+    )
     if not shared.parts or (len(shared.parts) == 1 and shared.parts[0].day <= known.day):
         return None
     return shared

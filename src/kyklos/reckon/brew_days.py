@@ -9,6 +9,7 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from ..core import conversion
+from ..core.acids import TeaAndWater
 from ..core.brew_kinds import KINDS
 from ..core.brew_plan import PlanAsk, StarterTold, VesselFacts, make_plan
 from ..core.conversion import Advice
@@ -21,6 +22,7 @@ from ..core.turn_round import PotTold, VesselTurn
 from ..store import queries
 from ..store.documents import card_of
 from ..store.models import Brew, Culture, Disc, KeptRecipe, StarterLot, Vessel
+from ..store.read import recorded
 from ..store.read.moments import days_between
 from . import conversions, forecasting, warmth
 
@@ -70,7 +72,7 @@ def usual_kind(culture: Culture) -> KindOfBrew:
 
 
 def step_of(session: Session, culture: Culture | None, now: datetime) -> Advice:
-    """Say what a line's next brew takes on its way to another diet."""
+    """Return what a line's next brew takes on its way to another diet."""
     if culture is None:
         return conversion.advise([])
     return conversions.advice_of(session, culture, now)
@@ -92,16 +94,19 @@ def last_card(session: Session, vessel: Vessel | None, culture: Culture, kind: s
 
 
 def last_culture(session: Session, vessel: Vessel) -> Culture:
-    """Return the line that a vessel had last, else the household's first."""
+    """Return the line that a vessel had last, else the household's first; one of which something lives, if there is one."""
     last = queries.last_brew(session, Brew.vessel_id == vessel.id)
-    return last.culture if last is not None else queries.cultures(session)[0]
+    lines, living = queries.cultures(session), queries.living_lines(session)
+    if last is not None and (last.culture_id in living or not living):
+        return last.culture
+    return next((line for line in lines if line.id in living), lines[0])
 
 
 def usual_card(session: Session, culture: Culture | None, kind: str, now: datetime) -> RecipeCard:
     """Return what a kind of brew takes for a culture that has no last time."""
     entry = KINDS[kind]
     of_jun = culture is not None and culture.diet == Diet.JUN
-    jun = kind == KindOfBrew.JUN or (of_jun and kind in {KindOfBrew.BATCH, KindOfBrew.FIRST})
+    jun = kind == KindOfBrew.JUN or (of_jun and kind in {KindOfBrew.BATCH, KindOfBrew.FIRST, KindOfBrew.GROW})
     if kind == KindOfBrew.CONVERSION:
         step = step_of(session, culture, now)
         return RecipeCard(
@@ -147,6 +152,7 @@ def lot_told(lot: StarterLot, now: datetime) -> StarterTold:
         diet=lot.culture.diet,
         age_days=float(round(max(0.0, days_between(lot.ages_since, now)))),
         kept_in=lot.kept_in,
+        brewed_with=recorded.brewed_with(lot.source_brew) if lot.source_brew else None,
     )
 
 
@@ -154,6 +160,12 @@ def lots_told(session: Session, numbers: Sequence[int], now: datetime) -> list[S
     """Describe starters by number; one that is named twice is there once, an empty one not at all."""
     found = (queries.find(session, StarterLot, number) for number in dict.fromkeys(numbers))
     return [lot_told(lot, now) for lot in found if lot is not None and lot.left_l > 0]
+
+
+def usual_tea(session: Session) -> TeaAndWater | None:
+    """Return what the household usually brews with, in soft water: as its last batch; None: there was none."""
+    last = queries.last_brew(session, Brew.kind.in_((KindOfBrew.BATCH, KindOfBrew.JUN, KindOfBrew.FIRST)))
+    return None if last is None else TeaAndWater(recorded.brewed_with(last).tea, last.leaf_g_per_l)
 
 
 def heel_told(session: Session, vessel: Vessel, litres: float) -> StarterTold:
@@ -169,6 +181,7 @@ def heel_told(session: Session, vessel: Vessel, litres: float) -> StarterTold:
         line=last.culture.name if last else "",
         diet=last.culture.diet if last else "",
         fixed=True,
+        brewed_with=recorded.brewed_with(last) if last else None,
     )
 
 
@@ -214,6 +227,7 @@ def usual_plan(session: Session, vessel: Vessel, now: datetime) -> BrewPlan:
             vessel=vessel_facts(vessel),
             culture=culture.name,
             diet=culture.diet,
+            usual=usual_tea(session),
             room_c=warmth.place_now(session, vessel.place, now)[0],
             pot_l=largest_l(session, "pot"),
             jug_l=largest_l(session, "jug"),

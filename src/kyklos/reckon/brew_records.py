@@ -41,7 +41,8 @@ def timeline(brew: Brew) -> list[tuple[str, datetime, Any]]:
 def extra_starter(brew: Brew) -> float:
     """Return how much more starter brings a brew to pH 4.2, likely. [L]"""
     recipe = recorded.recipe_of(brew)
-    share = share_for_ph(recipe.starter, limit("plan_start_ph"), recipe.medium) or limit("starter_most")
+    own = recipe.starter_in or recipe.brewed_with
+    share = share_for_ph(recipe.starter, limit("plan_start_ph"), recipe.medium, own) or limit("starter_most")
     there = recorded.starter_share(brew)
     wanted = max(share, there * LEAST_MORE)
     return brew.left_l * (wanted - there) / (1 - wanted)

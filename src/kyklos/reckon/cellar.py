@@ -43,16 +43,23 @@ class Alike:
     @property
     def volumes(self) -> float:
         """Gas now, likely. [volumes]"""
-        return float(self.future.co2_volumes[self._index])
+        return self.future.volumes_at(self.day)
+
+    @property
+    def warm_high_bar(self) -> float:
+        """What its gas could press at 25 degC now, at the upper end. [bar]"""
+        return self.future.warm_bar_at(self.day)
+
+    @property
+    def passes_at(self) -> datetime | None:
+        """When a cold bottle could pass its limit all the same."""
+        day = self.advice.passes_day
+        return None if day is None else self.first.bottling.at + timedelta(days=day)
 
     @property
     def abv_percent(self) -> float:
         """Alcohol now, likely. [% ABV]"""
-        return float(self.future.abv_percent[self._index])
-
-    @property
-    def _index(self) -> int:
-        return min(round(self.day * 4), len(self.future.day) - 1)  # quarter days
+        return self.future.abv_at(self.day)
 
     @property
     def pressing(self) -> bool:
@@ -77,9 +84,13 @@ class Alike:
 
 
 def name_of(bottle: Bottle) -> str:
-    """Name a bottle by its note, or its flavour and culture."""
+    """Name a bottle by its note, with its flavour where the note does not tell it; else by flavour and culture."""
     group = bottle.bottling
-    return group.note or f"{FLAVOURINGS[group.flavour].name}, {group.brew.culture.name}"
+    flavour = FLAVOURINGS[group.flavour].name
+    if not group.note:
+        return f"{flavour}, {group.brew.culture.name}"
+    told = group.flavour == "plain" or flavour.split()[0].casefold() in group.note.casefold()
+    return group.note if told else f"{group.note}, {flavour[0].lower()}{flavour[1:]}"
 
 
 def alike_of(bottles: Sequence[Bottle], now: datetime) -> Alike:

@@ -64,7 +64,7 @@ def steps_of(session: Session, conversion: Conversion, now: datetime) -> tuple[S
 
 
 def advice_of(session: Session, culture: Culture, now: datetime) -> Advice:
-    """Say what a line's next brew takes; one that is not being led yet is told the first step."""
+    """Return what a line's next brew takes; one that is not being led yet is told the first step."""
     conversion = running(culture)
     if conversion is None:
         return advise([], Diet(culture.diet).other, STEP)

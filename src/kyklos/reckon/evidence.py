@@ -24,7 +24,7 @@ EARLY_DAY = 1.5  #: A pace is told from here on. [d]
 
 
 def _fallen(facts: BrewFacts) -> tuple[float, float]:
-    """Say how long pH has not fallen, and by how much it fell since the first reading. [d, pH]"""
+    """Return how long pH has not fallen, and by how much it fell since the first reading. [d, pH]"""
     if len(facts.ph) < 2:
         return 0.0, 1.0
     first, last = facts.ph[0], facts.ph[-1]
@@ -85,7 +85,7 @@ def evidence_of(ask: ForecastAsk, brew: Brew, facts: BrewFacts, now: datetime) -
     lot = next((t.source.lot for t in brew.liquid.starters if t.source is not None), None)
     rises = [after.ph - first.ph for first, after in zip(facts.ph, facts.ph[1:], strict=False)]
     seen = any(look.surface in GROWTH for look in facts.looks)
-    planned = acids.start_ph(recipe.starter, recipe.starter_fraction, recipe.medium, recipe.honey_g_per_l)
+    planned = acids.start_ph(recipe.starter, recipe.starter_fraction, recipe.start_medium, recipe.honey_g_per_l)
     out = forecast(ask)
     risen = out.at(out.ta_g_per_l, facts.day)[1] - float(out.ta_g_per_l.p50[0]) if len(facts.ph) > 1 else None
     return Evidence(

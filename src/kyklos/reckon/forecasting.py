@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session, object_session
 from ..core import teas
 from ..core.batch import Batch
 from ..core.brew_plan import prior_on
-from ..core.forecast import Forecast, ForecastAsk, Posterior, Prior, forecast
+from ..core.forecast import MEASURED_SD_K, UNMEASURED_SD_K, Forecast, ForecastAsk, Posterior, Prior, forecast
 from ..core.kinds import SeenKind
 from ..core.pouring import LEAST_L
 from ..core.prior import culture_prior
@@ -20,7 +20,7 @@ from ..store.memory import remembered
 from ..store.models import Brew, Culture, Lesson
 from ..store.read.recorded import events_of, observations_of, recipe_of
 from .palates import STANDARD_TASTER, points_of
-from .warmth import course_of
+from .warmth import course_of, measured_of
 
 PAST_BREWS = 5  #: How many earlier brews of a culture shape what is expected of it.
 FORECAST_DAYS = 40
@@ -34,6 +34,7 @@ def _ask(brew: Brew, prior: Prior, points: tuple[Point, ...]) -> ForecastAsk:
         prior=prior_on(prior, teas.vigour_of(teas.from_text(brew.tea))),
         points=points,
         days=FORECAST_DAYS,
+        warmth_sd_k=MEASURED_SD_K if measured_of(brew) else UNMEASURED_SD_K,
         start_sd_days=round(brew.start_doubt_days / DOUBT_SDS, 3),
     )
 

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from ..core.bottle import BottleAsk, with_flavour
-from ..core.facts import BOTTLES, INSTRUMENTS
+from ..core.bottle import BottleAsk, brew_share, with_flavour
+from ..core.facts import BOTTLES
+from ..core.flavouring import at_ph, flavoured, may_close
+from ..core.kinds import MeasuredBy
+from ..core.liquid import fermented
 from ..core.standing import FRIDGE_C, PlaceKind
+from ..core.starters import LEAST_SD, instrument_sd
 from ..core.why import Why, why_starter
 from ..store import queries
 from ..store.models import Brew, Place
@@ -21,8 +26,7 @@ AS_COLD_AS_MOST = Place(name="Fridge", kind=PlaceKind.FRIDGE, celsius=FRIDGE_C, 
 USUAL_BOTTLE = "swing-top"
 HEADSPACE_CM = 2.5  #: [cm]
 FRESH_DAYS = 1.0  #: A pH so old still speaks for the liquid. [d]
-ESTIMATE_SD = 0.15  #: Of an acidity foretold rather than measured, at least (assumed). [pH]
-BAND_SDS = 2.56  #: From the 10th to the 90th percentile of a normal, in sd. [-]
+ROUNDED_UP_L = 0.01  #: What is asked for is rounded up to so much, so that a brew day finds enough. [L]
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,25 +38,33 @@ class Offered:
     count: int
 
 
+def measured_ph(brew: Brew, now: datetime) -> tuple[float, str] | None:
+    """Return the last pH that still speaks for a brew's liquid, and what read it; None: there is none."""
+    told = [(r.at, r.ph, recorded.read_by(r)) for r in recorded.standing_readings(brew) if r.ph is not None]
+    if not told or moments.days_between(told[-1][0], now) >= FRESH_DAYS:
+        return None
+    return told[-1][1], told[-1][2]
+
+
+def estimated_ph(session: Session, brew: Brew, now: datetime) -> float:
+    """Return a brew's likely pH now, as foretold. [pH]"""
+    out = forecasting.forecast_of(session, brew)
+    return round(out.at(out.ph, moments.days_between(brew.pitched_at, now))[1], 2)
+
+
 def why_reserve(session: Session, brew: Brew, now: datetime) -> Why:
-    """Reasons for how much starter to reserve for filling this vessel again."""
-    measured = [
-        r for r in recorded.standing_readings(brew) if r.ph is not None and moments.days_between(r.at, now) < FRESH_DAYS
-    ]
-    if measured and measured[-1].ph is not None:
-        ph, sd = measured[-1].ph, INSTRUMENTS[measured[-1].instrument].sd_ph
-    else:
-        out = forecasting.forecast_of(session, brew)
-        low, ph, high = out.at(out.ph, moments.days_between(brew.pitched_at, now))
-        sd = max((high - low) / BAND_SDS, ESTIMATE_SD)
-    recipe = replace(recorded.recipe_of(brew), starter_ph=round(float(ph), 2))
-    return why_starter(recipe, round(float(sd), 3), brew.vessel.usable_l, "Reserve")
+    """Reasons for how much starter to reserve for filling this vessel again: as a brew day will read that starter."""
+    measured = measured_ph(brew, now)
+    ph, instrument = measured if measured is not None else (estimated_ph(session, brew, now), "estimate")
+    recipe = replace(recorded.recipe_of(brew), starter_ph=ph, starter_in=recorded.brewed_with(brew))
+    sd = max(instrument_sd(instrument), LEAST_SD)
+    return why_starter(recipe, sd, brew.vessel.usable_l, "Reserve")
 
 
 def reserve_l(reasons: Why) -> float | None:
-    """Return how much to reserve; None where it cannot be said. [L]"""
+    """Return how much to reserve, rounded up; None where it cannot be said. [L]"""
     value = reasons.value()
-    return None if value is None else value / 1000
+    return None if value is None else math.ceil(value / 1000 / ROUNDED_UP_L - 1e-6) * ROUNDED_UP_L
 
 
 def offered(session: Session, brew: Brew, now: datetime) -> Offered:
@@ -74,10 +86,37 @@ class Filling:
     headspace_fraction: float  #: [-]
     flavour: str = "plain"
     flavour_g_per_l: float = 0.0  #: Flavouring in the filled bottle. [g/L]
+    ph_after: float | None = None  #: Of the flavoured brew, if measured. [pH]
+    overruled: str = ""  #: Why it is closed though its pH is held too high.
     sugar_g_per_l: float = 0.0  #: Priming. [g/L]
     limit_bar: float | None = None  #: The maker's figure, if known. [bar]
     place_id: int | None = None  #: Beside their vessel unless told.
     cold: bool = False  #: Straight into the fridge.
+
+    @property
+    def closes(self) -> bool:
+        """Whether it is closed for fizz."""
+        return not self.cold and BOTTLES[self.kind].limit_bar > 0
+
+
+def ph_after(session: Session, brew: Brew, filling: Filling, now: datetime) -> float:
+    """Return the pH that a brew would have with its flavouring: from a meter's reading, else from its upper end. [pH]"""
+    out, day = forecasting.forecast_of(session, brew), moments.days_between(brew.pitched_at, now)
+    measured = measured_ph(brew, now)
+    meter = measured is not None and measured[1] == MeasuredBy.METER
+    told = measured[0] if measured is not None and meter else out.at(out.ph, day)[2]
+    plain = at_ph(fermented(out.state_at(day).tolist(), recorded.recipe_of(brew)), float(told))
+    return flavoured(plain, filling.flavour, filling.flavour_g_per_l).ph
+
+
+def too_high_to_close(session: Session, brew: Brew, filling: Filling, now: datetime) -> float | None:
+    """Return the pH for which a filling is not to be closed for fizz; None where it may be. [pH]"""
+    if not filling.closes or filling.flavour_g_per_l <= 0:
+        return None
+    foretold = ph_after(session, brew, filling, now)
+    if may_close(foretold, filling.ph_after):
+        return None
+    return foretold if filling.ph_after is None else filling.ph_after
 
 
 def ask_of(session: Session, brew: Brew, filling: Filling, now: datetime) -> BottleAsk:
@@ -93,6 +132,7 @@ def ask_of(session: Session, brew: Brew, filling: Filling, now: datetime) -> Bot
         headspace_fraction=filling.headspace_fraction,
         limit_bar=filling.limit_bar or BOTTLES[filling.kind].limit_bar,
         leaf_g_per_l=brew.leaf_g_per_l,
+        brew_share=brew_share(filling.flavour_g_per_l),
     )
     place = queries.find(session, Place, filling.place_id) or brew.vessel.place
     if filling.cold and place.kind != PlaceKind.FRIDGE:

@@ -22,7 +22,7 @@ class Tended:
     """One time a hotel was looked after."""
 
     feed: HotelFeed
-    what: str  #: It got; empty: nothing.
+    what: str  #: What it was fed with; empty: nothing.
     brew: Brew | None  #: From which.
     level_l: float | None  #: Counted then. [L]
 
@@ -67,7 +67,7 @@ class Hotel:
 
 
 def size_l(disc: Disc, vessel: Vessel) -> float:
-    """Say how much room a disc takes; one nobody measured is as wide as the vessel. [L]"""
+    """Return how much room a disc takes; one nobody measured is as wide as the vessel. [L]"""
     return discs.disc_l(disc.thickness_mm, disc.diameter_cm or vessel.diameter_cm)
 
 

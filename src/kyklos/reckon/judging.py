@@ -41,7 +41,7 @@ def facts_of(brew: Brew, now: datetime) -> BrewFacts:
         ta=tuple(
             (max(0.0, days_between(brew.pitched_at, r.at)), r.ta_g_per_l)
             for r in standing_readings(brew)
-            if r.ta_g_per_l is not None
+            if r.ta_g_per_l is not None and r.degassed  # gas left in looks like acid that rose
         ),
         warmest_day=max(warmth)[1] if warmth else 0.0,
         kind=brew.kind,

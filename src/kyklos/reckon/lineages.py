@@ -55,7 +55,7 @@ def measured(session: Session, culture: Culture) -> list[Brew]:
 
 
 def vigour_of(session: Session, culture: Culture) -> Trend:
-    """Say how strong a line is, from its brews that were measured."""
+    """Return how strong a line is, from its brews that were measured."""
 
     def make() -> Trend:
         told = [

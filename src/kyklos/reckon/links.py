@@ -282,7 +282,7 @@ def backups_of(session: Session, culture: Culture, now: datetime) -> Backups:
 
 
 def living(session: Session, node: Node) -> bool:
-    """Say whether a thing is still there: a brew in its vessel, liquid left, a disc not ended."""
+    """Return whether a thing is still there: a brew in its vessel, liquid left, a disc not ended."""
     kind, number = node
     if kind == NodeKind.BREW:
         brew = session.get(Brew, number)

@@ -85,7 +85,11 @@ def tasted_of(brew: Brew) -> list[tuple[int, int, float, float, float]]:
         if tasting.struck:
             continue
         day = max(0.0, days_between(brew.pitched_at, tasting.at))
-        near = [o.value for o in ask.observations if o.kind == SeenKind.TA and abs(o.day - day) <= TITRATED_NEAR]
+        near = [
+            o.value
+            for o in ask.observations
+            if o.kind == SeenKind.TA and o.degassed and abs(o.day - day) <= TITRATED_NEAR
+        ]
         if near:
             acidity, sd = near[-1], TITRATED_SD
         else:

@@ -9,13 +9,13 @@ from datetime import datetime
 import numpy as np
 from sqlalchemy.orm import Session, object_session
 
-from ..core.bottle import BottleAsk, BottleForecast, bottle_forecast, vigour_after_hiss
+from ..core.bottle import HEARD_SD, BottleAsk, BottleForecast, bottle_forecast, brew_share, vigour_after_hiss
 from ..core.forecast import Forecast
 from ..store.models import Bottle, Place, Standing
 from ..store.read.moments import days_between
 from .warmth import course_from, doubt_of
 
-FRESH_DAYS, MOVED_DAYS = 45, 120  #: How far a bottle is looked ahead that never moved, and one that did. [d]
+AHEAD_DAYS = 365  #: How far a bottle is looked ahead. [d]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -30,6 +30,7 @@ class Filled:
     headspace_fraction: float  #: [-]
     limit_bar: float  #: 0: not made for pressure. [bar]
     leaf_g_per_l: float  #: Of the brew. [g/L]
+    brew_share: float = 1.0  #: The rest is what was added. [-]
 
 
 def state_at_filling(out: Forecast, day: float) -> tuple[tuple[float, ...], float]:
@@ -45,18 +46,18 @@ def ask_for(session: Session, filled: Filled, standings: Sequence[Standing]) -> 
         filled: What is in it.
         standings: Where it stood and stands, in order of time.
     """
-    days = MOVED_DAYS if len(standings) > 1 else FRESH_DAYS
     return BottleAsk(
         start=filled.start,
         added_sugar_g_per_l=filled.added_sugar_g_per_l,
-        course=course_from(session, standings, filled.at, days),
+        course=course_from(session, standings, filled.at, AHEAD_DAYS),
         doubt_k=doubt_of(session, standings, filled.at),
         headspace_fraction=filled.headspace_fraction,
         flavour=filled.flavour,
         limit_bar=filled.limit_bar or None,
         vigour=filled.vigour,
         leaf_g_per_l=filled.leaf_g_per_l,
-        days=days,
+        brew_share=filled.brew_share,
+        days=AHEAD_DAYS,
     )
 
 
@@ -76,6 +77,7 @@ def _filled(bottle: Bottle) -> Filled:
         headspace_fraction=bottle.headspace_fraction,
         limit_bar=bottle.limit_bar,
         leaf_g_per_l=group.brew.leaf_g_per_l,
+        brew_share=brew_share(group.flavour_g_per_l),
     )
 
 
@@ -94,7 +96,9 @@ def bottle_ask_of(bottle: Bottle) -> BottleAsk:
         for other in bottle.bottling.bottles
         if other.hiss is not None and other.gone_at is not None and other.id != bottle.id and other.limit_bar
     ]
-    return replace(ask, vigour=round(float(np.exp(np.mean(np.log(taught)))), 4)) if taught else ask
+    if not taught:
+        return ask
+    return replace(ask, vigour=round(float(np.exp(np.mean(np.log(taught)))), 4), vigour_sd=HEARD_SD)
 
 
 def bottle_future(bottle: Bottle) -> BottleForecast:

@@ -11,7 +11,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session, object_session
 
 from ..core.places import seasonal
-from ..core.standing import FRIDGE_SD_K, PlaceKind, Stood, course_through, place_points
+from ..core.standing import FRIDGE_SD_K, ROOM_SD_K, PlaceKind, Stood, course_through, place_points
 from ..core.temperature import Course
 from ..store import queries
 from ..store.models import Brew, Place, Reading, Standing, TemperatureLog
@@ -82,10 +82,17 @@ def _stays(standings: Sequence[Standing], start: datetime, end: datetime | None)
 
 
 def course_of(brew: Brew) -> Course:
-    """Return a brew's temperatures: what was measured, else what its places usually were while it stood in them.
+    """Return a brew's temperatures: what was measured, else what its places usually were while it stood in them."""
+    return _known_of(brew)[0]
 
-    A judgement and a forecast both ask; a page works it out once.
-    """
+
+def measured_of(brew: Brew) -> bool:
+    """Return whether anybody ever measured how warm a brew was: in it, or by a logger in the air of its place."""
+    return _known_of(brew)[1]
+
+
+def _known_of(brew: Brew) -> tuple[Course, bool]:
+    """Work out a brew's temperatures and whether any was measured; a page does it once."""
     session = object_session(brew)
     if session is None:
         return _course_of(brew, [])
@@ -95,14 +102,14 @@ def course_of(brew: Brew) -> Course:
     key = ("course", brew.id)
     if key not in context.answers:
         context.answers[key] = _course_of(brew, queries.logs_of(session, brew))
-    known: Course = context.answers[key]
+    known: tuple[Course, bool] = context.answers[key]
     return known
 
 
-def _course_of(brew: Brew, logs: Sequence[TemperatureLog]) -> Course:
+def _course_of(brew: Brew, logs: Sequence[TemperatureLog]) -> tuple[Course, bool]:
     points = {day: celsius for day, celsius in (*_logged(brew, logs), *by_hand(brew)) if day >= 0}
     measured = tuple(sorted((d, float(c)) for d, c in points.items()))
-    return course_through(_stood(brew), measured)
+    return course_through(_stood(brew), measured), bool(measured)
 
 
 def _stood(brew: Brew) -> list[Stood]:
@@ -199,9 +206,9 @@ def _measured_once(session: Session, place: Place, since: datetime, until: datet
 
 
 def doubt_of(session: Session, standings: Sequence[Standing], start: datetime) -> tuple[tuple[float, float], ...]:
-    """Return how unsure a bottle's warmth is from each day on: a fridge that nobody measured, by 2 K. [d, K]"""
+    """Return how unsure a bottle's warmth is from each day on: where no logger tells, by 2 K. [d, K]"""
     out = []
     for row in standings:
-        told = row.place.kind == PlaceKind.ROOM or row.place_id in queries.logged_places(session)
-        out.append((since_start(start, row.since), 0.0 if told else FRIDGE_SD_K))
+        sd = FRIDGE_SD_K if row.place.kind == PlaceKind.FRIDGE else ROOM_SD_K
+        out.append((since_start(start, row.since), 0.0 if row.place_id in queries.logged_places(session) else sd))
     return tuple(out) if any(sd for _, sd in out) else ()

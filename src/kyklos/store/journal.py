@@ -79,7 +79,7 @@ def touched_by(change: Change) -> list[Touched]:
 
 
 def changed_since(session: Session, rows: list[list[Any]]) -> bool:
-    """Say whether any row of a change was written again after it."""
+    """Return whether any row of a change was written again after it."""
     newest = {(table, number): after for table, number, _, after in rows}
     return any(_raw(session, table, number) != after for (table, number), after in newest.items())
 

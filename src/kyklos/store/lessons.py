@@ -55,7 +55,7 @@ def mark(session: Session, numbers: Sequence[int]) -> None:
 
 
 def _conditions(table: str, number: int, before: dict[str, Any] | None, after: dict[str, Any] | None) -> list[Any]:
-    """Say which ended brews a row that was written tells of."""
+    """Return which ended brews a row that was written tells of."""
     versions = [row for row in (before, after) if row is not None]
     if table == "brew":
         ended = any(row["ended_at"] for row in versions)

@@ -299,6 +299,9 @@ class Brew(Base):
     starter_ph: Mapped[float]
     starter_instrument: Mapped[str] = mapped_column(String, default="meter")  #: or "estimate"
     starter_ta_g_per_l: Mapped[float | None]  #: Of its starter, titrated; beats the pH. [g/L]
+    starter_tea: Mapped[str] = mapped_column(default="black")  #: What its starter was brewed with, as `tea` is written
+    starter_leaf_g_per_l: Mapped[float] = mapped_column(default=6.0)
+    starter_alkalinity_meq_per_l: Mapped[float] = mapped_column(default=0.5)
     starter_kind: Mapped[str] = mapped_column(default="fresh")
     starter_yeast: Mapped[float | None]  #: Of its starter, aged, against a fresh brew's; None: as its kind has. [-]
     starter_bacteria: Mapped[float | None]  #: [-]
@@ -378,6 +381,7 @@ class Reading(Base):
     gravity_by: Mapped[str] = mapped_column(default="")  #: hydrometer or refractometer
     ta_g_per_l: Mapped[float | None]  #: Titratable acidity as acetic. [g/L]
     titration: Mapped[dict[str, Any]] = mapped_column(default=dict)  #: Base, its normality, sample.
+    degassed: Mapped[bool] = mapped_column(default=False)  #: Its gas was stirred or warmed out before it was titrated.
     depth: Mapped[str] = mapped_column(default="")  #: Where the sample came from: top, middle, bottom or tap.
     note: Mapped[str] = mapped_column(default="")
     struck: Mapped[bool] = mapped_column(default=False)
@@ -417,6 +421,7 @@ class Look(Base):
     signs: Mapped[list[Any]] = mapped_column(default=list)  #: Keys of its signs.
     smell: Mapped[str] = mapped_column(default="")  #: A key of its smells; empty: nobody smelled it.
     note: Mapped[str] = mapped_column(default="")
+    mistaken: Mapped[str] = mapped_column(default="")  #: Why it was struck out, of a grave one.
     struck: Mapped[bool] = mapped_column(default=False)
     struck_at: Mapped[datetime | None]
     brew: Mapped[Brew] = of_brew("Look", "looks")
@@ -433,6 +438,8 @@ class Bottling(Base):
     flavour_g_per_l: Mapped[float] = mapped_column(default=0.0)
     sugar_g_per_l: Mapped[float] = mapped_column(default=0.0)  #: Priming sugar.
     added_sugar_g_per_l: Mapped[float]  #: Of priming and flavour together.
+    ph_after: Mapped[float | None]  #: After flavouring, measured. [pH]
+    overruled: Mapped[str] = mapped_column(default="")  #: Why it was closed though its pH was held too high.
     note: Mapped[str] = mapped_column(default="")
     start: Mapped[list[Any]]  #: State at filling, as the core's ferment keeps it.
     vigour: Mapped[float]

@@ -287,6 +287,13 @@ def living_discs(session: Session) -> list[Disc]:
     return list(session.scalars(query.order_by(Disc.id)))
 
 
+def living_lines(session: Session) -> set[int]:
+    """Return the lines of which a disc, a starter or a brew lives, by their keys."""
+    discs = select(Disc.culture_id).where(Disc.ended_at.is_(None))
+    lots = select(StarterLot.culture_id).join(StarterLot.liquid).where(Liquid.ended_at.is_(None))
+    return set(session.scalars(discs.union(lots, select(Brew.culture_id).where(Brew.status.in_(LIVING)))))
+
+
 def ended_discs(session: Session, culture: Culture, most: int) -> list[Disc]:
     """List a line's discs that ended last, the oldest of them first."""
     query = select(Disc).where(Disc.culture_id == culture.id, Disc.ended_at.is_not(None))

@@ -33,7 +33,7 @@ def look_afresh() -> None:
 
 
 def in_units(value: float, kind: str) -> str:
-    """Say a quantity in the household's units."""
+    """Put a quantity into words, in the household's units."""
     return units.words(value, kind, g.units)
 
 

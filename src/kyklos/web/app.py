@@ -14,7 +14,7 @@ from jinja2 import FileSystemBytecodeCache
 
 from ..clock import Clock, system_clock
 from ..store.database import Database
-from . import acting, errors, render, security, sign_in, template_names, timing
+from . import acting, cautioned, errors, render, security, sign_in, template_names, timing
 from .learner import Learner
 
 PLACES = (
@@ -91,6 +91,7 @@ def create_app(database: Database, clock: Clock = system_clock, secret: str = ""
     CSRFProtect(app)
     Compress(app)
     security.protect(app)
+    cautioned.remember(app)
     errors.install(app)
     render.install_filters(app)
     template_names.install(app)

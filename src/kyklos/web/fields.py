@@ -76,21 +76,49 @@ class QuantityField(Field):  # type: ignore[misc]
     widget = PlainInput()
     data: Any  #: SI, or None
 
-    def __init__(self, label: str, kind: str = "number", required: bool = True, hint: str = "", **given: Any) -> None:
-        """Make a field of a kind: volume, small_volume, length, temperature, mass or number."""
+    def __init__(
+        self,
+        label: str,
+        kind: str = "number",
+        required: bool = True,
+        hint: str = "",
+        like_l: float | None = None,
+        **given: Any,
+    ) -> None:
+        """Make a field of a kind: volume, length, temperature, mass or number; `like_l`: how large it usually is. [L]"""
         super().__init__(label, **given)
-        self.kind, self.required, self.hint = kind, required, hint
+        self.kind, self.required, self.hint, self.like_l = kind, required, hint, like_l
         self.typed: str | None = None
+        self.alone = ""  #: The unit of a number alone, where it is not the household's usual one.
+
+    def like(self, litres: float | None) -> QuantityField:
+        """Ask for a volume in the unit in which so much is said beside it, where that is not litres. [L]"""
+        if litres is not None and self.kind == "volume" and g.units != "metric":
+            self.alone = units.unit_like(litres, g.units)
+        return self
 
     @property
     def unit(self) -> str:
         """The unit shown beside it."""
         if self.kind in {"number", "alkalinity"}:
             return "meq/L" if self.kind == "alkalinity" else ""
-        return units.SHOWN[units.TYPED[g.units][self.kind]]
+        return units.SHOWN[self.alone or units.TYPED[g.units][self.kind]]
 
     def _value(self) -> str:
-        return self.typed if self.typed is not None else units.typed(self.data, self.kind, g.units)
+        if self.typed is not None:
+            return self.typed
+        if self.alone and self.data is not None:
+            return units.typed_in(self.data, self.alone)
+        return units.typed(self.data, self.kind, g.units)
+
+    def process(self, formdata: Any, *given: Any, **more: Any) -> None:
+        """Read which unit stood beside the field when it was sent, then the rest."""
+        told = formdata.get(f"{self.name}-in", "") if formdata else ""
+        if self.kind == "volume" and told in units.SHOWN:
+            self.alone = told
+        else:
+            self.like(self.like_l)
+        super().process(formdata, *given, **more)
 
     def process_formdata(self, valuelist: list[str]) -> None:
         """Read what was typed."""
@@ -99,7 +127,7 @@ class QuantityField(Field):  # type: ignore[misc]
         if not self.typed.strip():
             return
         try:
-            value = units.parse(self.typed, self.kind, g.units)
+            value = units.parse(self.typed, self.kind, g.units, self.alone)
         except units.NotANumberError as problem:
             raise ValueError(str(problem)) from problem
         if abs(value) > HUGE:
@@ -213,7 +241,7 @@ class KitchenForm(FlaskForm):  # type: ignore[misc]
 
 
 def _as_shown(field: Field, value: Any) -> str:
-    """Say a value as its field would show it."""
+    """Put a value into words, as its field would show it."""
     if isinstance(field, SelectField):
         return str(next((label for key, label, *_ in field.iter_choices() if key == value), value))
     if isinstance(field, QuantityField):

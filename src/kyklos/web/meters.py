@@ -11,13 +11,13 @@ from .words import span_word
 
 
 def standing_of(row: Instrument, now: datetime) -> Standing:
-    """Say how a meter stands now."""
+    """Return how a meter stands now."""
     done = [Calibrated(moments.days_between(c.at, now), c.at_seven, c.at_four) for c in row.calibrations]
     return standing(done, row.interval_days)
 
 
 def says_of(found: Standing) -> str:
-    """Say it in words."""
+    """Put it into words."""
     if found.due_in_days is None:
         return "Never calibrated at 7 and 4: its readings count as uncalibrated."
     if found.overdue:

@@ -10,6 +10,8 @@ from typing import Any
 
 from flask import Response, abort, current_app, request
 
+from ..core.cautions import Situation
+from .cautioned import heard
 from .render import page
 
 #: Key: name, columns, rows, width, height, left and top margin, gaps across and down. [mm]
@@ -54,7 +56,16 @@ def label_page(text: LabelText, back: str, files: str) -> Response:
     path, size = code_path(text.address)
     shared = current_app.config.get("KYKLOS_SHARED", False)
     return page(
-        "label.html", None, back=back, files=files, label=text, path=path, size=size, sheets=SHEETS, local=not shared
+        "label.html",
+        None,
+        back=back,
+        files=files,
+        label=text,
+        path=path,
+        size=size,
+        sheets=SHEETS,
+        local=not shared,
+        cautions=heard(Situation(moment="label")),
     )
 
 

@@ -9,11 +9,12 @@ from flask import Flask, Response, current_app, flash, g, get_flashed_messages, 
 from markupsafe import Markup
 
 from ..actions.base import Done
+from ..core.saying import spoken
 from . import units, words
 
 
 def wants_part() -> bool:
-    """Say whether htmx asked for a part of the page."""
+    """Return whether htmx asked for a part of the page."""
     asked = request.headers
     return "HX-Request" in asked and not ("HX-Boosted" in asked or "HX-History-Restore-Request" in asked)
 
@@ -26,7 +27,7 @@ def page(full: str, part: str | None = None, status: int = 200, **context: Any) 
             body += render_template("_toasts.html", oob=True)
     else:
         body = render_template(full, **context)
-    response = make_response(body, status)
+    response = make_response(spoken(body, lambda value, kind: units.words(value, kind, g.units)), status)
     response.vary.add("HX-Request")
     return response
 

@@ -39,7 +39,7 @@ def secret_in(folder: Path) -> str:
 
 
 def _own(name: str) -> bool:
-    """Say whether a name is this machine's: an address as such, which nobody can point elsewhere, or its host name."""
+    """Return whether a name is this machine's: an address as such, which nobody can point elsewhere, or its host name."""
     try:
         ipaddress.ip_address(name.strip("[]"))
         return True

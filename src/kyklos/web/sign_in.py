@@ -47,7 +47,7 @@ class Patience:
         self._lock = threading.Lock()
 
     def wait(self, who: str, now: datetime) -> timedelta:
-        """Say how long this address still waits."""
+        """Return how long this address still waits."""
         with self._lock:
             times, last = self._wrong.get(who, (0, now))
         if times < FREE_TRIES:
@@ -69,7 +69,7 @@ class Patience:
 
 
 def _mark(password_hash: str) -> str:
-    """Say what a signed-in session carries: it no longer fits once the password changes."""
+    """Return what a signed-in session carries: it no longer fits once the password changes."""
     return hashlib.sha256(password_hash.encode()).hexdigest()[:32]
 
 

@@ -83,7 +83,7 @@ def _told(home: hotels.Hotel) -> HotelTold:
 
 def _hotels(session: Session, now: datetime) -> list[SmallDue]:
     return [
-        SmallDue(f"hotel-{told.vessel_id}", f"{told.name}: {told.what}", told.why, told.address, "Tend it")
+        SmallDue(f"hotel-{told.vessel_id}", f"{told.name}: {told.what}", told.why, told.address, "Feed it")
         for told in hotels_told(session, now)
         if told.what
     ]

@@ -12,7 +12,7 @@ from ..core import teas
 from ..core.cautions import Situation
 from ..core.facts import limit
 from ..core.forecast import Forecast, Window
-from ..core.kinds import SeenKind
+from ..core.kinds import KindOfBrew, SeenKind
 from ..core.sweet_tea import amounts
 from ..drawing.curve import Curve, CurveFacts, curve
 from ..drawing.dial import Dial, DialFacts, dial
@@ -20,7 +20,8 @@ from ..drawing.sour_line import SourLine, sour_line
 from ..reckon.attention import Attention, attention_of, tasted_days, windows_of
 from ..store.models import Brew, Household, Vessel
 from ..store.read import moments, recorded
-from .words import span_word, window_word
+from .units import degree_k
+from .words import WAS_READY, span_word, window_word
 
 LOOK_AHEAD_DAYS = 3.0  #: The sour line shows where a brew is going so far ahead. [d]
 FULL_COLOUR_G_PER_L = 8.0  #: Acidity at which the dial's liquor is at its palest. [g/L]
@@ -49,27 +50,34 @@ def joined(names: list[str]) -> str:
 
 
 def _ready_words(known: Attention, now: datetime, zone: str) -> str:
-    """Say when it is right for whom; tasters with the same window share a sentence. On hold, what comes first is said first."""
+    """Return when it is right for whom; tasters with the same window share a sentence. On hold, what comes first is said first."""
     if known.lost:
         return "Not to be drunk: nothing to wait for."
     brew, out = known.brew, known.forecast
+    if known.not_drunk:
+        return "Not for drinking." if brew.kind == KindOfBrew.TRIAL else "Not for drinking: a SCOBY grows in it."
+    if out.stalled:
+        return "Its last readings are all alike: as it stands it may never be right. See what may be wrong."
     together: dict[Window, list[str]] = {}
     for name, window in out.ready.items():
         together.setdefault(window, []).append(name)
     parts = []
     for window, names in together.items():
         when = window_word(brew.pitched_at, window, now, zone)
-        past = when.startswith("was ")
-        parts.append(f"Was right for {joined(names)} {when[4:]}" if past else f"Right for {joined(names)} {when}")
+        past = when.startswith(WAS_READY)
+        liked = f"{joined(names)} would have liked it {when[len(WAS_READY) :]}"
+        parts.append(liked if past else f"Right for {joined(names)} {when}")
     said = ". ".join(parts) + "."
-    return f"On hold. Once that is settled: {said[0].lower()}{said[1:]}" if known.on_hold else said
+    if not known.on_hold:
+        return said
+    return f"On hold. Once that is settled: {said.replace('Right', 'right', 1) if said.startswith('Right') else said}"
 
 
-def _moves(out: Forecast, day: float) -> str:
+def _moves(out: Forecast, day: float, degree_k: float) -> str:
     first = next(iter(out.ready.values()))
     if not out.days_per_kelvin or out.days_per_kelvin <= 0.05 or first.p50 is None or first.p50 < day:
         return ""
-    return f"Each degree warmer brings it {span_word(out.days_per_kelvin)} nearer."
+    return f"Each degree warmer brings it {span_word(out.days_per_kelvin * degree_k)} nearer."
 
 
 def _dial_of(known: Attention) -> Dial:
@@ -100,7 +108,9 @@ def stop_of(session: Session, brew: Brew, now: datetime, house: Household) -> St
         dial=_dial_of(known),
         line=sour_line(known.acidity, out.at(out.ta_g_per_l, facts.day + LOOK_AHEAD_DAYS)[1], known.points),
         ready_words=_ready_words(known, now, house.zone),
-        moves_words="" if known.lost or known.on_hold else _moves(out, facts.day),
+        moves_words=""
+        if known.lost or known.on_hold or known.not_drunk
+        else _moves(out, facts.day, degree_k(house.units)),
         style=(brew.base or teas.name_of(teas.from_text(brew.tea))).lower()
         + (", honey" if brew.honey_share >= 0.99 else ", part honey" if brew.honey_share > 0 else ""),
     )
@@ -136,19 +146,18 @@ def curve_of(stop: Stop, then: Forecast | None = None) -> Curve:
 
 
 def situation_of(stop: Stop, moment: str, **more: Any) -> Situation:
-    """Say what cautions read of a living brew."""
+    """Return what cautions read of a living brew."""
     brew = stop.brew
     made = amounts(recorded.recipe_of(brew), brew.started_l)
-    return Situation(
-        moment=moment,
-        material=brew.vessel.material,
-        honey=brew.honey_share > 0,
-        measured=stop.measured,
-        starter_fraction=brew.starter_fraction,
-        caffeine_mg_per_l=made.caffeine_mg_per_l,
-        abv_high=stop.forecast.at(stop.forecast.abv_percent, stop.day)[2],
-        **more,
-    )
+    usual: dict[str, Any] = {
+        "material": brew.vessel.material,
+        "honey": brew.honey_share > 0,
+        "measured": stop.measured,
+        "caffeine_mg_per_l": made.caffeine_mg_per_l,
+        "abv_high": stop.forecast.at(stop.forecast.abv_percent, stop.day)[2],
+        "spoilt": stop.verdict.final,
+    }
+    return Situation(moment=moment, **(usual | more))
 
 
 def day_of(brew: Brew, day: float) -> datetime:

@@ -13,6 +13,7 @@ from ..core.brew_kinds import KINDS, SCHOOLS
 from ..core.facts import FLAVOURINGS, INSTRUMENTS, SWEETENERS
 from ..core.observations import OBSERVATIONS, of_group
 from ..core.safety import trial_verdict
+from ..core.saying import bottles_word
 from ..core.sweet_tea import equivalent, in_cups
 from ..core.taste import score_word
 from ..reckon import brew_records, warmth
@@ -35,6 +36,7 @@ def _of_words(app: Flask) -> None:
         "lost": words.lost,
         "clock_left": words.clock_left,
         "capitalize_first": words.capitalize_first,
+        "small_first": words.small_first,
         "told_name": _seen_name,
     }
     app.jinja_env.globals |= {
@@ -72,6 +74,7 @@ def _of_brews(app: Flask) -> None:
         "timeline": brew_records.timeline,
         "extra_starter": brew_records.extra_starter,
         "bottle_name": name_of,
+        "bottles_word": bottles_word,
         "began_rows": began_rows,
         "usual_now": lambda place: warmth.usual_celsius(place, g.now),
         "read_by": read_by,

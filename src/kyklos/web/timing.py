@@ -12,7 +12,7 @@ from ..store.models import BrewDay
 
 
 def now_in_ms() -> int:
-    """Say the server's time as scripts count it. [ms since 1970]"""
+    """Return the server's time as scripts count it. [ms since 1970]"""
     return int(g.now.timestamp() * 1000)
 
 

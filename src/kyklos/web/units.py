@@ -19,6 +19,10 @@ SI = {
     "length": "centimeter",
     "temperature": "degC",
     "mass": "gram",
+    "thickness": "millimeter",
+    "pressure": "bar",
+    "acidity": "gram/liter",
+    "difference": "kelvin",
 }
 TYPED = {
     "metric": SI,
@@ -30,6 +34,10 @@ TYPED = {
         "length": "inch",
         "temperature": "degF",
         "mass": "ounce",
+        "thickness": "inch",
+        "pressure": "psi",
+        "acidity": "percent_acid",
+        "difference": "delta_degF",
     },
 }
 SHOWN = {
@@ -46,6 +54,20 @@ SHOWN = {
     "inch": "in",
     "degF": "°F",
     "ounce": "oz",
+    "millimeter": "mm",
+    "kelvin": "°C",
+    "delta_degF": "°F",
+    "bar": "bar",
+    "psi": "psi",
+    "percent_acid": "% acid",
+    "tablespoon": "tbsp",
+    "teaspoon": "tsp",
+}
+ONE = {"cups": "cup"}  #: Of a unit that has a singular.
+#: What a household measures a volume with, by how much it is: from so many litres on, this unit.
+MEASURED_IN = {
+    "metric": ((1.0, "liter"), (0.0, "milliliter")),
+    "us": ((0.9, "quart"), (0.059, "cup"), (0.0145, "tablespoon"), (0.0, "teaspoon")),
 }
 ALIASES = {
     "g/l": "gram/liter",
@@ -65,7 +87,23 @@ ALIASES = {
     "cl": "centiliter",
     "dl": "deciliter",
     "fl oz": "fluid_ounce",
+    "fluid ounce": "fluid_ounce",
+    "fluid ounces": "fluid_ounce",
+    "ounces": "ounce",
     "tbsp": "tablespoon",
+    "tbs": "tablespoon",
+    "tablespoons": "tablespoon",
+    "spoon": "tablespoon",
+    "spoons": "tablespoon",
+    "tsp": "teaspoon",
+    "teaspoons": "teaspoon",
+    "inches": "inch",
+    "quarts": "quart",
+    "cups": "cup",
+    "litre": "liter",
+    "litres": "liter",
+    "% acid": "percent_acid",
+    "%": "percent_acid",
 }
 
 
@@ -107,6 +145,8 @@ def _registry() -> Any:
 @lru_cache(maxsize=256)
 def _factor(unit: str, to: str) -> tuple[float, float]:
     """Find scale and offset that turn a unit into another."""
+    if unit == "percent_acid":
+        unit, to = ("decagram/liter", to)
     quantity = _registry().Quantity
     zero, one = (float(quantity(v, unit).to(to).magnitude) for v in (0.0, 1.0))
     return one - zero, zero
@@ -125,13 +165,23 @@ def _plain(text: str) -> tuple[float, str]:
     return value + WORD_FRACTIONS.get(mark or "", 0.0), (rest or "").strip()
 
 
-def parse(text: str, kind: str, units: str) -> float:
+def unit_like(like_l: float, units: str) -> str:
+    """Return what a household measures so large a volume with. [L]
+
+    >>> unit_like(0.24, "us"), unit_like(3.0, "us"), unit_like(0.33, "metric")
+    ('cup', 'quart', 'milliliter')
+    """
+    return next(unit for least, unit in MEASURED_IN[units] if abs(like_l) >= least)
+
+
+def parse(text: str, kind: str, units: str, alone: str = "") -> float:
     """Read what a person typed.
 
     Args:
         text: Like "3,8", "1 1/2 qt", "77 °F".
         kind: volume, small_volume, bottle, length, temperature, mass, strength or number.
         units: The household's, for a number without a unit: metric or us.
+        alone: The unit that stands beside the field; it counts for a number alone.
 
     Returns: Value in L, mL, mL, cm, degC, g, g/L, or as it is.
 
@@ -151,7 +201,7 @@ def parse(text: str, kind: str, units: str) -> float:
         return value * ALKALINITY[unit.lower()]
     if kind == "temperature" and unit.lower() == "c":
         unit = "degC"
-    name = ALIASES.get(unit.lower(), unit) if unit else TYPED[units][kind]
+    name = ALIASES.get(unit.lower(), unit) if unit else alone or TYPED[units][kind]
     try:
         scale, offset = _factor(name, SI[kind])
     except Exception as problem:
@@ -191,6 +241,11 @@ def shown(value: float, kind: str, units: str) -> tuple[float, str]:
     return (value - offset) / scale, SHOWN[unit]
 
 
+def degree_k(units: str) -> float:
+    """Return how many kelvin a degree of a household is: 1 °C, or 1 °F."""
+    return 1.0 if units == "metric" else 5 / 9
+
+
 def typed(value: float | None, kind: str, units: str) -> str:
     """Write an SI value as a person would type it."""
     if value is None:
@@ -199,21 +254,34 @@ def typed(value: float | None, kind: str, units: str) -> str:
     return f"{number:.3g}" if abs(number) < 1000 else f"{number:.0f}"
 
 
+def typed_in(litres: float, unit: str) -> str:
+    """Write a volume as a person would type it in a unit. [L]"""
+    return f"{litres / _factor(unit, 'liter')[0]:.3g}"
+
+
 def words(value: float, kind: str, units: str) -> str:
     """Write an SI value with its unit, rounded to what a kitchen can measure."""
     if kind in {"number", "ph", "alkalinity"}:
         return f"{value:g}" if kind == "number" else f"{value:.2f}" if kind == "ph" else f"{value:g} meq/L"
-    if kind == "volume" and units == "metric" and value < 1:
-        return f"{value * 1000:.0f} mL"
-    if kind == "volume" and units == "us" and value < 0.9:
-        kind, value = "small_volume", value * 1000
-    number, unit = shown(value, kind, units)
-    digits = {"temperature": 0 if units == "us" else 1, "mass": 1 if units == "us" else 0}.get(
-        kind, 0 if abs(number) >= 100 else 1
-    )
     if kind == "volume":
-        digits = 2 if number < 10 else 1
-    if kind == "mass" and units == "metric" and value < 10:
-        digits = 1
-    text = f"{number:.{digits}f}"
-    return f"{text[:-2] if kind == 'temperature' and text.endswith('.0') else text} {unit}"
+        name = unit_like(value, units)
+        number, unit = value / _factor(name, "liter")[0], SHOWN[name]
+    else:
+        number, unit = shown(value, kind, units)
+    text = f"{number:.{_digits(number, kind, units, unit)}f}"
+    text = text.rstrip("0").rstrip(".") if "." in text else text
+    return f"{text} {ONE.get(unit, unit) if text == '1' else unit}"
+
+
+def _digits(number: float, kind: str, units: str, unit: str) -> int:
+    """Return how many decimals of a number a kitchen can measure; those that are 0 are not written."""
+    if kind == "volume":
+        return {"mL": 0, "L": 2 if number < 10 else 1, "qt": 1}.get(unit, 1)
+    if kind in {"acidity", "thickness"}:
+        return 2 if units == "us" else 1
+    if kind == "difference":
+        return 0
+    if kind in {"temperature", "pressure", "mass"}:
+        small = kind == "mass" and number < 10
+        return {"metric": 1 if kind != "mass" or small else 0, "us": 1 if kind == "mass" else 0}[units]
+    return 0 if abs(number) >= 100 else 1

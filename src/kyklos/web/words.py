@@ -38,24 +38,27 @@ def clock_word(moment: datetime, now: datetime, zone: str) -> str:
     return f"{day_word(moment, now, zone)}, {local(moment, zone):%H:%M}"
 
 
+WAS_READY = "was ready "  #: How a window begins that has passed.
+
+
 def window_word(start: datetime, window: Window, now: datetime, zone: str) -> str:
-    """Say a window in days: likely Thursday to Saturday."""
+    """Put a window into words, in days: likely Thursday to Saturday."""
     if window.p10 is None:
-        return "not within forty days as it goes"
+        return "over 40 days at this pace"
     first = start + timedelta(days=window.p10)
     if window.p90 is None:
         return f"from {day_word(first, now, zone)} at the earliest, maybe much later"
     last = start + timedelta(days=window.p90)
     a, b = day_word(first, now, zone), day_word(last, now, zone)
     if last < now:
-        return f"was likely {a}" if a == b else f"was likely {a} to {b}"
+        return f"{WAS_READY}{a}" if a == b else f"{WAS_READY}{a} to {b}"
     if first < now:
         return f"about now, until {b}" if b != "today" else "about now"
     return f"likely {a}" if a == b else f"likely {a} to {b}"
 
 
 def span_word(days: float) -> str:
-    """Say a number of days: half a day, 2 days."""
+    """Put a number of days into words: half a day, 2 days."""
     days = abs(days)
     if days < 0.3:
         return "a few hours"
@@ -67,7 +70,7 @@ def span_word(days: float) -> str:
 
 
 def moved_words(before: float | None, after: float | None) -> str:
-    """Say how far a day moved, as the end of a sentence: , about 2 days sooner.
+    """Return how far a day moved, as the end of a sentence: , about 2 days sooner.
 
     >>> moved_words(9.0, 7.0), moved_words(9.0, 9.1)
     (', about 2 days sooner', ', as it goes now')
@@ -85,14 +88,14 @@ def local_today() -> date:
 
 
 def chance_word(chance: float) -> str:
-    """Say a chance in per cent; an ensemble's all or none is no certainty."""
+    """Put a chance into words, in per cent; an ensemble's all or none is no certainty."""
     return (
         "more than 99 %" if chance > 0.99 else "less than 1 %" if chance < 0.01 else f"{chance:.0%}".replace("%", " %")
     )
 
 
 def hours_word(hours: float | None) -> str:
-    """Say a wait.
+    """Put a wait into words.
 
     >>> hours_word(1.2), hours_word(3.25)
     ('72 min', '3.2 h')
@@ -103,7 +106,7 @@ def hours_word(hours: float | None) -> str:
 
 
 def clock_left(seconds: float) -> str:
-    """Say what is left of a timer.
+    """Return what is left of a timer.
 
     >>> clock_left(725), clock_left(-3)
     ('12:05', 'done')
@@ -115,19 +118,29 @@ def clock_left(seconds: float) -> str:
     return (f"{hours}:{rest // 60:02d}" if hours else f"{rest // 60}") + f":{rest % 60:02d}"
 
 
+def small_first(text: str) -> str:
+    """Return a text as it goes on within a sentence: its first letter small, but not of an abbreviation.
+
+    >>> small_first("Glass can burst"), small_first("PET soda bottle"), small_first("pH")
+    ('glass can burst', 'PET soda bottle', 'pH')
+    """
+    return text[0].lower() + text[1:] if text[1:2].islower() or text[1:2] == " " else text
+
+
 def capitalize_first(text: str) -> str:
     """Begin a sentence."""
     return text[:1].upper() + text[1:]
 
 
 def told_by(instrument: str) -> str:
-    """Say what told a starter's acid."""
+    """Return what told a starter's acid."""
     words = {"estimate": "not measured", "titration": "titrated"}
     return words.get(instrument) or f"by {INSTRUMENTS[instrument].name.lower()}"
 
 
 def lost(measured: Measured) -> str:
-    """Say what rounding to a kitchen's measures lost, where it is worth saying."""
+    """Return what rounding to a kitchen's measures lost, where it is worth saying."""
     if abs(measured.off_g) < 0.5 or (measured.grams and abs(measured.off_g) / measured.grams < 0.02):
         return ""
-    return f" ({units.words(abs(measured.off_g), 'mass', g.units)} {'more' if measured.off_g > 0 else 'less'})"
+    off = units.words(abs(measured.off_g), "mass", g.units)
+    return "" if off.startswith("0 ") else f" ({off} {'more' if measured.off_g > 0 else 'less'})"

@@ -8,15 +8,15 @@ from typing import Any
 
 import numpy as np
 
-from .. import acids, bottle, forecast, heat, starters, sweet_tea
-from ..batch import run
+from .. import acids, forecast, heat, starters, sweet_tea
 from ..cost import UNITS, CostLine, cost
 from ..errors import CoreError
 from ..facts import limit
 from ..taste import POINT_SD, Point, usual_point
 from ..temperature import Course
 from . import keys
-from .ferments import BLEND, FERMENT, HAPPENS, STATE, batch_of, blended, ferment_rows, recipe_of
+from .bottles import BOTTLE, PRESSURE, bottled, pressure
+from .ferments import BLEND, FERMENT, HAPPENS, batch_of, blended, ferment_rows, recipe_of, starter_in
 from .judgement import JUDGE, judged
 from .keys import CalcError, Key, read
 
@@ -38,38 +38,30 @@ def _medium(ask: Mapping[str, Any]) -> acids.Medium:
 
 
 def _start_ph(ask: dict[str, Any]) -> Answer:
-    where, own, share = _medium(ask), _starter_medium(ask), ask["starter_fraction"]
+    where, own, share = _medium(ask), _brewed_with(ask).medium, ask["starter_fraction"]
     starter = acids.starter_from_ph(ask["starter_ph"], own)
     return {"start_ph": acids.start_ph(starter, share, acids.mixed_medium(where, own, share), ask["honey_g_per_l"])}
 
 
-def _starter_medium(ask: Mapping[str, Any]) -> acids.Medium:
+def _brewed_with(ask: Mapping[str, Any]) -> acids.TeaAndWater:
     """Return the starter's own tea and water: the brew's unless told."""
-    leaf = keys.number(_told(ask, "leaf_g_per_l"), "starter_leaf_g_per_l", 0, 40)
-    alkalinity = keys.number(_told(ask, "alkalinity_meq_per_l"), "starter_alkalinity_meq_per_l", 0, 20)
-    return acids.medium(keys.tea(_told(ask, "tea"), "starter_tea"), leaf, alkalinity)
-
-
-def _told(ask: Mapping[str, Any], name: str) -> Any:
-    own = ask[f"starter_{name}"]
-    if own is None:
-        own = ask[name]
-    return dict(own) if isinstance(own, tuple) else own
+    brew = acids.TeaAndWater(ask["tea"], ask["leaf_g_per_l"], ask["alkalinity_meq_per_l"])
+    return starter_in(ask) or brew
 
 
 def _starter(ask: dict[str, Any]) -> Answer:
-    where = _medium(ask)
+    where, own = _medium(ask), _brewed_with(ask)
     ph, ta, sd = ask["starter_ph"], ask["starter_ta_g_per_l"], ask["starter_ph_sd"]
     if (ph is None) == (ta is None):
         raise CalcError("starter_ph or starter_ta_g_per_l is missing; give one of them.")
     if ta is not None:
-        starter = acids.starter_from_titration(keys.number(ta, "starter_ta_g_per_l", 0, 60), where)
-        weaker = acids.starter_from_titration(ta * (1 - acids.SAFE_DEVIATIONS * forecast.TA_SD), where)
+        starter = acids.starter_from_titration(keys.number(ta, "starter_ta_g_per_l", 0, 60), own.medium)
+        weaker = acids.starter_from_titration(ta * (1 - acids.SAFE_DEVIATIONS * forecast.TA_SD), own.medium)
     else:
         measured = keys.number(ph, "starter_ph", 1.5, 7)
-        starter = acids.starter_from_ph(measured, where)
-        weaker = acids.starter_from_ph(measured + acids.SAFE_DEVIATIONS * sd, where)
-    need = starters.starter_needed(starter, weaker, ask["target_ph"], where, honey_g_per_l=ask["honey_g_per_l"])
+        starter = acids.starter_from_ph(measured, own.medium)
+        weaker = acids.starter_from_ph(measured + acids.SAFE_DEVIATIONS * sd, own.medium)
+    need = starters.starter_needed(starter, weaker, ask["target_ph"], where, own, honey_g_per_l=ask["honey_g_per_l"])
     return {
         "starter_fraction": need.likely,
         "starter_fraction_safe": need.safe,
@@ -130,9 +122,16 @@ _READING = (
     Key("point_sd", "-", 0.01, 1, POINT_SD),
     Key("gravity", "-", 0.98, 1.1, None),
     Key("sd", "pH or SG", 0.0001, 2, None),
+    Key("degassed", default=True, kind="flag"),
 )
 _CULTURE = (keys.VIGOUR, Key("spread", "-", 0.01, 1.5, 0.25), Key("bacteria_vigour", "-", 0.05, 5, None))
-_FORECAST_RECIPE = (Key("temperature_c", "degC", -10, 60, None, "course"), *keys.RECIPE, keys.DAYS, *HAPPENS)
+_FORECAST_RECIPE = (
+    Key("temperature_c", "degC", -10, 60, None, "course"),
+    *keys.RECIPE,
+    *keys.STARTER_IN,
+    keys.DAYS,
+    *HAPPENS,
+)
 
 
 def _observations(value: Any, usual: float) -> tuple[forecast.Observation, ...]:
@@ -153,6 +152,7 @@ def _observations(value: Any, usual: float) -> tuple[forecast.Observation, ...]:
                 seen["point_g_per_l"] or usual,
                 seen["point_sd"],
                 seen["sd"],
+                seen["degassed"],
             )
         )
     return tuple(out)
@@ -183,6 +183,7 @@ def forecast_ask(ask: Mapping[str, Any]) -> forecast.ForecastAsk:
         points=(Point("", point),),
         target_ph=ask["target_ph"],
         days=ask["days"],
+        warmth_sd_k=ask["warmth_sd_k"],
     )
 
 
@@ -197,65 +198,6 @@ def _forecast(ask: dict[str, Any]) -> Answer:
     answer["ready_day"] = {"p10": ready.p10, "p50": ready.p50, "p90": ready.p90}
     answer["safe_by_day_7"] = out.safe_by_day_7
     return answer
-
-
-def _pressure(ask: dict[str, Any]) -> Answer:
-    return {"gauge_bar": float(bottle.gauge_bar(ask["co2_volumes"], ask["temperature_c"], ask["headspace_fraction"]))}
-
-
-_ROW_EXTRA = (Key("day", "d", 0, 1000, 0.0), Key("ph", "pH", 0, 14, None), Key("ta_g_per_l", "g/L", 0, 100, None))
-_START_ROW = (*(Key(name, "-" if name.endswith("share") else "g/L", 0, 400) for name in STATE), *_ROW_EXTRA)
-
-
-USUAL_LEAF = 6.0  #: Where the leaf feeds as usual. [g/L]
-
-
-def _bottle_start(start: Any) -> tuple[tuple[float, ...], float, float]:
-    """Read a start: a row of a ferment, or a recipe and a day. Gives state, vigour and leaf."""
-    if isinstance(start, Mapping) and "recipe" in start:
-        given = read((Key("recipe", kind="any"), Key("day", "d", 0, 200)), start, "start.")
-        asked = read(FERMENT, given["recipe"], "start.recipe.")
-        brew, day = batch_of(asked), given["day"]
-        out = run(brew, max(1.0, day)).at([day])
-        return tuple(float(v) for v in out.state[0, :, 0]), brew.recipe.vigour, brew.recipe.leaf_g_per_l
-    row = read(_START_ROW, start, "start.")
-    return (*(row[name] for name in STATE), 0.0), 1.0, USUAL_LEAF
-
-
-def bottle_ask(ask: Mapping[str, Any]) -> bottle.BottleAsk:
-    """Turn a question into what a bottle's forecast depends on."""
-    start, vigour, leaf = _bottle_start(ask["start"])
-    return bottle.BottleAsk(
-        start=start,
-        added_sugar_g_per_l=ask["added_sugar_g_per_l"],
-        course=Course(ask["temperature_c"]),
-        headspace_fraction=ask["headspace_fraction"],
-        flavour=ask["flavour"],
-        limit_bar=ask["limit_bar"],
-        vigour=ask["vigour"] or vigour,
-        leaf_g_per_l=leaf if ask["leaf_g_per_l"] is None else ask["leaf_g_per_l"],
-        days=ask["days"],
-    )
-
-
-def _bottle(ask: dict[str, Any]) -> Answer:
-    out = bottle.bottle_forecast(bottle_ask(ask))
-    whole = [i for i, day in enumerate(out.day) if day % 1 == 0]
-    rows = [
-        {
-            "day": int(out.day[i]),
-            "co2_volumes": float(out.co2_volumes[i]),
-            "gauge_bar": float(out.gauge_bar[i]),
-            "abv_percent": float(out.abv_percent[i]),
-        }
-        for i in whole
-    ]
-    return {
-        "days": rows,
-        "ceiling_bar": out.ceiling_bar,
-        "chill_by_day": out.chill_by_day,
-        "passes_limit_day": out.passes_limit_day,
-    }
 
 
 _T = ("degC", -10, 105)
@@ -294,9 +236,7 @@ CALCULATIONS: dict[str, Calculation] = {
                 keys.LEAF,
                 keys.ALKALINITY,
                 keys.HONEY,
-                Key("starter_tea", default=None, kind="any"),
-                Key("starter_leaf_g_per_l", "g/L", 0, 40, None),
-                Key("starter_alkalinity_meq_per_l", "meq/L", 0, 20, None),
+                *keys.STARTER_IN,
             ),
             _start_ph,
         ),
@@ -312,6 +252,7 @@ CALCULATIONS: dict[str, Calculation] = {
                 keys.LEAF,
                 keys.ALKALINITY,
                 keys.HONEY,
+                *keys.STARTER_IN,
             ),
             _starter,
         ),
@@ -387,35 +328,12 @@ CALCULATIONS: dict[str, Calculation] = {
                 Key("target_ta_g_per_l", "g/L", 0.3, 30, None),
                 Key("culture", default={}, kind="any"),
                 Key("days", "d", 2, 200, 30, "whole"),
+                Key("warmth_sd_k", "K", 0, 10, None),
             ),
             _forecast,
         ),
-        Calculation(
-            "pressure",
-            "gauge pressure of a closed bottle",
-            (
-                Key("co2_volumes", "volumes", 0, 50),
-                Key("temperature_c", "degC", -5, 60),
-                Key("headspace_fraction", "-", 0.001, 0.9),
-            ),
-            _pressure,
-        ),
-        Calculation(
-            "bottle",
-            "a bottle's future",
-            (
-                Key("start", kind="any"),
-                Key("added_sugar_g_per_l", "g/L", 0, 200),
-                Key("temperature_c", "degC", -10, 60, kind="course"),
-                keys.HEADSPACE,
-                keys.FLAVOUR,
-                Key("limit_bar", "bar", 0.1, 20, None),
-                Key("vigour", "-", 0.05, 5, None),
-                Key("leaf_g_per_l", "g/L", 0, 40, None),
-                keys.DAYS,
-            ),
-            _bottle,
-        ),
+        Calculation("pressure", "gauge pressure of a closed bottle", PRESSURE, pressure),
+        Calculation("bottle", "a bottle's future", BOTTLE, bottled),
         Calculation("judge", "whether a brew is all right, and may be bottled", JUDGE, judged),
         Calculation(
             "cost",

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from .. import batch, ferment
-from ..acids import medium, starter_from_titration
+from ..acids import TeaAndWater, medium, starter_from_titration
 from ..liquid import PARTS, Liquid, blend, mature, mature_from_ph, sweet_tea
 from ..temperature import Course
 from . import keys
@@ -31,7 +31,7 @@ HAPPENS = (
     Key("bacteria_staying", "-", 0, 1, batch.BACTERIA_STAYING),
     Key("yeast_staying", "-", 0, 1, batch.YEAST_STAYING),
 )
-FERMENT = (Key("temperature_c", "degC", -10, 60, kind="course"), *keys.RECIPE, keys.DAYS, *HAPPENS)
+FERMENT = (Key("temperature_c", "degC", -10, 60, kind="course"), *keys.RECIPE, *keys.STARTER_IN, keys.DAYS, *HAPPENS)
 _EVENT = (
     Key("day", "d", 0, 1000),
     Key("draw_l", "L", 0, 1000, None),
@@ -84,7 +84,18 @@ _WHOLE = tuple(
 
 def recipe_of(ask: Mapping[str, Any]) -> ferment.Recipe:
     """Make a recipe from read keys; others are left alone."""
-    return ferment.Recipe(**{key.name: ask[key.name] for key in keys.RECIPE if key.name in ask})
+    told = {key.name: ask[key.name] for key in keys.RECIPE if key.name in ask}
+    return ferment.Recipe(**told, starter_in=starter_in(ask))
+
+
+def starter_in(ask: Mapping[str, Any]) -> TeaAndWater | None:
+    """Read the starter's own tea and water; what is not told is the brew's. None where nothing is told."""
+    names = ("tea", "leaf_g_per_l", "alkalinity_meq_per_l")
+    own = [ask.get(f"starter_{name}") for name in names]
+    if own == [None, None, None]:
+        return None
+    tea, leaf, alkalinity = (ask[name] if mine is None else mine for name, mine in zip(names, own, strict=True))
+    return TeaAndWater(tea, leaf, alkalinity)
 
 
 def event_question(event: batch.Event) -> dict[str, Any]:

@@ -9,6 +9,7 @@ from ..facts import INSTRUMENTS
 from ..kinds import KindOfBrew
 from ..observations import Look, of_group
 from ..safety import BrewFacts, PhReading, judge, may_bottle, trial_verdict
+from ..saying import in_si, spoken
 from . import keys
 from .keys import Key, read
 
@@ -79,5 +80,7 @@ def judged(ask: dict[str, Any]) -> dict[str, Any]:
         "may_bottle": may_bottle(facts, verdict),
         "fit_to_taste": trial_verdict(facts).fit if facts.kind == KindOfBrew.TRIAL else None,
         "measured": verdict.measured,
-        "reasons": [{"key": r.key, "verdict": str(r.verdict), "says": r.sentence} for r in verdict.reasons],
+        "reasons": [
+            {"key": r.key, "verdict": str(r.verdict), "says": spoken(r.sentence, in_si)} for r in verdict.reasons
+        ],
     }

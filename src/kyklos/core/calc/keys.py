@@ -28,7 +28,7 @@ class Key:
     low: float = 0.0  #: [in `unit`]
     high: float = math.inf  #: [in `unit`]
     default: Any = REQUIRED
-    kind: str = "number"  #: number, tea, course, choice or a kind read by the calculation itself
+    kind: str = "number"  #: number, flag, tea, course, choice or a kind read by the calculation itself
     choices: tuple[str, ...] = ()
 
     @property
@@ -142,6 +142,10 @@ def _one(key: Key, given: Mapping[str, Any], where: str) -> Any:
         if whole != int(whole):
             raise CalcError(f"{name} must be a whole number.")
         return int(whole)
+    if key.kind == "flag":
+        if not isinstance(value, bool):
+            raise CalcError(f"{name} must be true or false.")
+        return value
     if key.kind == "tea":
         return tea(value, name)
     if key.kind == "course":
@@ -168,9 +172,15 @@ VIGOUR = Key("vigour", "-", 0.05, 5, 1.0)
 DAYS = Key("days", "d", 1, 200, 30, "whole")
 STARTER_YEAST = Key("starter_yeast", "-", 0, 2, None)
 STARTER_BACTERIA = Key("starter_bacteria", "-", 0, 2, None)
+STARTER_PH_SD = Key("starter_ph_sd", "pH", 0, 2, 0.1)
+STARTER_IN = (
+    Key("starter_tea", default=None, kind="tea"),
+    Key("starter_leaf_g_per_l", "g/L", 0, 40, None),
+    Key("starter_alkalinity_meq_per_l", "meq/L", 0, 20, None),
+)
 RECIPE = (
     TEA, LEAF, SUGAR, FRACTION, STARTER_PH, STARTER_TA, HONEY_SHARE, VIGOUR, ALKALINITY, SURFACE,
-    STARTER_YEAST, STARTER_BACTERIA,
+    STARTER_YEAST, STARTER_BACTERIA, STARTER_PH_SD,
 )  # fmt: skip
 INSTRUMENT = Key("instrument", default="meter", kind="choice", choices=tuple(INSTRUMENTS))
 FLAVOUR = Key("flavour", default="plain", kind="choice", choices=tuple(FLAVOURINGS))

@@ -7,6 +7,7 @@ from datetime import datetime
 from typing import TypeVar
 
 from ...core import teas
+from ...core.acids import TeaAndWater
 from ...core.batch import MOST_DRAWN, Draw, Event, Move, Pour
 from ...core.brew_plan import vessel_surface
 from ...core.ferment import STARTER_LIVELINESS, Recipe
@@ -17,6 +18,7 @@ from ...core.liquid import Liquid, fermented, mature_from_ph, sweet_tea, water
 from ...core.overrule import Own
 from ...core.pouring import Added, Way
 from ...core.safety import Look
+from ...core.starters import LEAST_SD, instrument_sd
 from ...core.taste import Point, usual_point
 from ..models import Addition, Brew, BrewStay, Reading, Tasting, TemperatureLog, Transfer, Vessel
 from ..models import Look as LookRow
@@ -48,10 +50,19 @@ def recipe_of(brew: Brew) -> Recipe:
         starter_bacteria=brew.starter_bacteria,
         starter_fraction=brew.starter_fraction,
         starter_ph=brew.starter_ph,
+        starter_ph_sd=max(instrument_sd(brew.starter_instrument), LEAST_SD),
+        starter_in=TeaAndWater(
+            teas.from_text(brew.starter_tea), brew.starter_leaf_g_per_l, brew.starter_alkalinity_meq_per_l
+        ),
         starter_ta_g_per_l=brew.starter_ta_g_per_l,
         alkalinity_meq_per_l=brew.alkalinity_meq_per_l,
         surface_per_volume_per_cm=surface_per_volume(first_vessel(brew), brew.started_l),
     )
+
+
+def brewed_with(brew: Brew) -> TeaAndWater:
+    """Return the tea and water of a brew."""
+    return TeaAndWater(teas.from_text(brew.tea), brew.leaf_g_per_l, brew.alkalinity_meq_per_l)
 
 
 def first_vessel(brew: Brew) -> Vessel:
@@ -147,16 +158,19 @@ def _added(brew: Brew, addition: Addition) -> Liquid:
 
 
 def _poured(brew: Brew, transfer: Transfer) -> Liquid:
-    """Describe what was poured into a brew: another brew as it was then, or starter, with the brew's own tea and water."""
+    """Describe what was poured into a brew: another brew as it was then, or starter, in the tea and water it came in."""
     if transfer.start:
         source = transfer.source.brew if transfer.source is not None else None
         return fermented(transfer.start, recipe_of(source or brew), transfer.litres)
+    lot = transfer.source.lot if transfer.source is not None else None
+    known = lot.source_brew if lot is not None else None
+    own = brewed_with(known) if known is not None else TeaAndWater(teas.from_text(brew.tea), brew.leaf_g_per_l)
     return mature_from_ph(
         transfer.ph if transfer.ph is not None else brew.starter_ph,
         transfer.litres,
-        tea=teas.from_text(brew.tea),
-        leaf_g_per_l=brew.leaf_g_per_l,
-        alkalinity_meq_per_l=brew.alkalinity_meq_per_l,
+        tea=own.tea,
+        leaf_g_per_l=own.leaf_g_per_l,
+        alkalinity_meq_per_l=own.alkalinity_meq_per_l,
         lively=STARTER_LIVELINESS.get(transfer.lively, STARTER_LIVELINESS["fresh"]),
     )
 
@@ -216,7 +230,7 @@ def measured(brew: Brew) -> list[Observation]:
             key = read_by(r)
             out.append(Observation(day, "ph", r.ph, key, sd=ph_sd(key, own) if own else None))
         if r.ta_g_per_l is not None:
-            out.append(Observation(day, "ta", r.ta_g_per_l))
+            out.append(Observation(day, "ta", r.ta_g_per_l, degassed=r.degassed))
         if r.gravity is not None:
             out.append(Observation(day, "gravity", r.gravity, sd=gravity_sd(r.gravity_by)))
     return out

@@ -57,7 +57,7 @@ def _brings(brew: Brew, option: Any) -> str:
 
 
 def rows_of(leaves: date, returns: date) -> list[Row]:
-    """Say for each brew what an absence means; the pressing first."""
+    """Return for each brew what an absence means; the pressing first."""
     leave, back = max(_moment(leaves, LEAVES_AT), g.now), _moment(returns, BACK_AT)
     out = []
     for brew, means in absences(g.session, leave, back, g.now):

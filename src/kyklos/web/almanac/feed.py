@@ -13,8 +13,9 @@ from werkzeug.wrappers import Response as Answer
 from ...actions import calendar
 from ...core.hotel import LOOK_AHEAD_DAYS
 from ...core.kinds import BottleState, DueKind
+from ...core.saying import spoken
 from ...store import queries
-from ..acting import act
+from ..acting import act, in_units
 from ..cellar.groups import groups_of
 from ..small_dues import hotels_told, small_dues
 from ..stops import Stop, stop_of
@@ -37,8 +38,8 @@ def _event(key: str, day: datetime | None, title: str, text: str, until: datetim
     event.add("dtstamp", g.now)
     event.add("dtstart", first)
     event.add("dtend", max(first, last) + timedelta(days=1))
-    event.add("summary", title)
-    event.add("description", text)
+    event.add("summary", spoken(title, in_units))
+    event.add("description", spoken(text, in_units))
     event.add("transp", "TRANSPARENT")
     return event
 

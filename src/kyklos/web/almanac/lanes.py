@@ -108,9 +108,7 @@ def _fed(told: HotelTold) -> tuple[list[Bar], list[Mark]]:
     wants = days_from_now(told.next_feed)
     fed = f"{told.name}, fed {day_word(told.last_fed, g.now, g.household.zone)}"
     says = (
-        f"{fed}; wants food {day_word(told.next_feed, g.now, g.household.zone)}"
-        if wants >= 1
-        else f"{fed}; it wants food"
+        f"{fed}; feed it {day_word(told.next_feed, g.now, g.household.zone)}" if wants >= 1 else f"{fed}; feed it now"
     )
     bar = Bar("", days_from_now(told.last_fed), max(wants, days_from_now(g.now)), "hotel", told.address, says=says)
     return [bar], [Mark("feed", int(max(0.0, wants) // 1), "feed")]

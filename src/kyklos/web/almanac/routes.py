@@ -35,6 +35,7 @@ def _page(status: int = 200, problem: str = "") -> Response:
         problem=problem,
         planned=queries.planned_days(g.session),
         vessels=queries.vessels(g.session),
+        standing=living,
         living={brew.vessel_id for brew in living},
         least=today.isoformat(),
         start=today - timedelta(days=behind),

@@ -24,7 +24,7 @@ def _ways(school: str) -> ChoiceField:
 class PlanForm(KitchenForm):
     """What to brew, in what, with what; and what was measured at the pitch."""
 
-    kind = ChoiceField("Begin", default="batch", choices=[(key, kind.name) for key, kind in KINDS.items()])
+    kind = ChoiceField("What to make", default="batch", choices=[(key, kind.name) for key, kind in KINDS.items()])
     recipe = ChoiceField("Recipe", coerce=int, default=0)
     vessel = ChoiceField("Vessel", coerce=int)
     culture = ChoiceField("Culture", coerce=int)
@@ -56,8 +56,8 @@ class PlanForm(KitchenForm):
     g_per_spoon = QuantityField("Your tablespoon of leaf", kind="mass", required=False)
     g_per_bag = QuantityField("Your tea bag", kind="mass", required=False)
     lots = TicksField("Starter set aside", coerce=int)
-    other_l = QuantityField("Other starter", kind="volume", required=False)
-    other_kind = ChoiceField("It is", default="fresh", choices=KINDS_OF_STARTER)
+    other_l = QuantityField("Other starter", kind="volume", like_l=0.25, required=False)
+    other_kind = ChoiceField("What it is", default="fresh", choices=KINDS_OF_STARTER)
     starter_ph = QuantityField("Its pH, if measured", required=False)
     starter_instrument = ChoiceField("by", default="meter", choices=MEASURED_BY)
     base_ml = QuantityField("Titrated: base used, mL", required=False)
@@ -65,7 +65,7 @@ class PlanForm(KitchenForm):
     sample_ml = QuantityField("Sample, mL", required=False)
     share = QuantityField("Share of starter, %", required=False)
     floor = _ways("floor")
-    vinegar_l = QuantityField("Distilled vinegar of 5 %", kind="volume", required=False)
+    vinegar_l = QuantityField("Distilled vinegar of 5 %", kind="volume", like_l=0.03, required=False)
     seed = _ways("seed")
     disc = ChoiceField("Disc", coerce=int)
     reserve = _ways("reserve")

@@ -97,7 +97,7 @@ def _screen(day: BrewDay, status: int = 200, **wrong: Any) -> Response:
 
 
 def _pitch_check(day: BrewDay) -> tuple[str, str]:
-    """Say how the brew stands before it is started: word and sentence."""
+    """Return how the brew stands before it is started: word and sentence."""
     facts = day.facts.get("measure", {})
     word, why = check(facts.get("celsius"), facts.get("measured_ph"), facts.get("instrument", "meter"))
     return word, why.words(in_units)
@@ -140,14 +140,27 @@ def step(number: int) -> Answer:
     here = steps[min(day.step, len(steps) - 1)]
     facts, problems = _facts_of(day, here)
     typed = {asked.name: request.form.get(asked.name, "")[:60] for asked in here.asked}
-    if problems:
+    going_back = request.form.get("go") == "back"
+    if problems and not going_back:
         return _screen(day, 422, problems=problems, typed=typed)
     by = {"next": 1, "back": -1}.get(request.form.get("go", "stay"), 0)
     try:
         act(go_to_step, GoToStep(day_id=number, step=day.step + by, facts=facts), quiet=True)
     except RefusedError as refused:
-        return _screen(day_of(number), 422, problems={p.field: p.message for p in refused.problems}, typed=typed)
+        if not going_back:
+            return _screen(day_of(number), 422, problems={p.field: p.message for p in refused.problems}, typed=typed)
+        act(go_to_step, GoToStep(day_id=number, step=day.step + by, facts={}), quiet=True)
     return redirect(url_for("brew_day.kitchen", number=number), 303)
+
+
+def _kept(day: BrewDay, here: Step) -> None:
+    """Keep what was typed at a step and can be read, whatever was pressed."""
+    facts, _ = _facts_of(day, here)
+    if facts:
+        try:
+            act(go_to_step, GoToStep(day_id=day.id, step=day.step, facts=facts), quiet=True)
+        except RefusedError:
+            return  # it is asked about when the step is left
 
 
 @bp.post("/kitchen/<int:number>/timer")
@@ -156,6 +169,7 @@ def time(number: int) -> Answer:
     day = day_of(number)
     steps = steps_of(plan_of_day(day))
     here = steps[min(day.step, len(steps) - 1)]
+    _kept(day, here)
     try:
         minutes = units.parse(request.form.get("minutes", ""), "number", "metric")
         act(

@@ -26,7 +26,7 @@ def _date(moment: Any) -> str:
 
 
 def sweet_words(honey_share: float, plan: dict[str, Any]) -> str:
-    """Say what sweetens a brew."""
+    """Return what sweetens a brew."""
     from ...core.facts import SWEETENERS
 
     kinds = [SWEETENERS[key].name.lower() for key in plan.get("sweeteners", {}) if key in SWEETENERS]

@@ -17,9 +17,9 @@ from ...core.brew_plan import (
     forecast_ask,
     foretell,
     make_plan,
-    plan_cautions,
+    situation,
 )
-from ...core.cautions import Caution
+from ...core.cautions import Heard
 from ...core.errors import CoreError, Problem
 from ...core.forecast import Forecast
 from ...core.measures import STRENGTHS, TAKES, leaf_g, sugars_g, two_shares
@@ -32,9 +32,13 @@ from ...store import queries
 from ...store.models import Brew, Culture, Vessel
 from .. import units
 from ..acting import in_units
+from ..cautioned import heard
 from ..stops import joined
 from ..words import window_word
 from .forms import PlanForm
+
+#: Leaf by weight buffers, more buffer takes more starter, and so leaves less sweet tea: until it settles. [-], [L]
+MOST_ROUNDS, SETTLED_L = 8, 0.002
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +50,7 @@ class Shown:
     culture: Culture
     forecast: Forecast
     ready_words: str
-    cautions: list[Caution]
+    cautions: Heard
     whys: dict[str, Why]
     notes: list[tuple[bool, str]]
 
@@ -169,6 +173,7 @@ def ask_of_form(form: PlanForm) -> PlanAsk | None:
         vessel=brew_days.vessel_facts(vessel),
         culture=culture.name,
         diet=culture.diet,
+        usual=brew_days.usual_tea(g.session),
         room_c=warmth.place_now(g.session, vessel.place, g.now)[0],
         cold_c=form.cold_c.data,
         liquid_l=form.liquid_l.data,
@@ -189,10 +194,12 @@ def ask_of_form(form: PlanForm) -> PlanAsk | None:
 def _with_strengths(form: PlanForm, ask: PlanAsk) -> PlanAsk | None:
     """Put leaf and sugar in: by litre as told, or by weight over the sweet tea that this plan has."""
     by_litre = form.leaf.data.kind == form.sugar.data.kind == "strength"
-    for _ in range(1 if by_litre else 2):
-        sweet_l = 1.0
-        if not by_litre:
-            sweet_l = make_plan(ask).sweet_tea_l
+    before = 0.0
+    for _ in range(1 if by_litre else MOST_ROUNDS):
+        sweet_l = 1.0 if by_litre else make_plan(ask).sweet_tea_l
+        if abs(sweet_l - before) < SETTLED_L:
+            break
+        before = sweet_l
         leaf, sugar = _strength(form, "leaf", sweet_l), _strength(form, "sugar", sweet_l)
         if leaf is None or sugar is None:
             return None
@@ -219,11 +226,11 @@ def shown_of(plan: BrewPlan, vessel_id: int, culture_id: int) -> Shown:
     whys = {f"ready {name}": why_ready(asked, name) for name in out.ready} | whys_of(plan)
     notes = [(note.grave, note.words(in_units)) for note in plan.notes]
     notes += [(grave, text) for grave, text in _household_notes(plan, vessel, culture)]
-    return Shown(plan, vessel, culture, out, _ready_words(out), plan_cautions(plan), whys, notes)
+    return Shown(plan, vessel, culture, out, _ready_words(out), heard(situation(plan)), whys, notes)
 
 
 def _household_notes(plan: BrewPlan, vessel: Vessel, culture: Culture) -> list[tuple[bool, str]]:
-    """Say what only the household's records know: a full vessel, a brew that will give better starter."""
+    """Return what only the household's records know: a full vessel, a brew that will give better starter."""
     out = []
     occupied = queries.brew_in(g.session, vessel.id)
     if occupied is not None:
@@ -234,7 +241,7 @@ def _household_notes(plan: BrewPlan, vessel: Vessel, culture: Culture) -> list[t
 
 
 def _gives_starter(brew: Brew, in_days: float) -> str:
-    """Say when a living brew is sour enough to be strong starter. [d]"""
+    """Return when a living brew is sour enough to be strong starter. [d]"""
     when = "already" if in_days <= 0 else f"in about {in_days:.0f} days"
     return f"{brew.culture.name} in {brew.vessel.name} is {when} at pH {brew_days.GOOD_STARTER_PH:g}: its liquid is good starter."
 

@@ -30,7 +30,7 @@ LITRE_SHARE = 0.12  #: Of starter, where a recipe leaves it to the plan. [-]
 
 
 def told(card: RecipeCard) -> list[tuple[str, str]]:
-    """Say a recipe line by line."""
+    """Put a recipe into words, line by line."""
     sweet = ", ".join(
         SWEETENERS[key].name.lower() + (f" {100 * share:.0f} %" if share < 0.995 else "")
         for key, share in card.sweeteners
@@ -51,7 +51,7 @@ def told(card: RecipeCard) -> list[tuple[str, str]]:
 
 
 def scaled(card: RecipeCard, litres: float) -> list[tuple[str, str]]:
-    """Say what goes into a vessel of so many litres."""
+    """Return what goes into a vessel of so many litres."""
     share = card.share or max(LITRE_SHARE, FLOORS[card.floor])
     recipe = Recipe(
         tea=card.tea,

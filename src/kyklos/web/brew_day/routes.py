@@ -10,6 +10,7 @@ from werkzeug.wrappers import Response as Answer
 from ...actions.base import RefusedError
 from ...actions.brew_days import StartBrewDay, start_brew_day
 from ...actions.pitching import pitch_brew
+from ...core.cautions import Situation
 from ...core.facts import limit
 from ...core.places import PlaceTold, advise, plan_back
 from ...core.steps import KIT, TOOLS, needs_of
@@ -20,6 +21,7 @@ from ...reckon import brew_days, forecasting, palates, warmth
 from ...store import queries
 from ...store.read import moments
 from ..acting import act
+from ..cautioned import heard
 from ..render import page
 from .defaults import plan_form
 from .forms import PlanForm, WantedForm
@@ -84,6 +86,7 @@ def redirect_first() -> Response:
         owned={tool.kind for tool in queries.tools(g.session)},
         brewed=bool(queries.living_brews(g.session)),
         lots=queries.starter_lots(g.session),
+        cautions=heard(Situation(moment="first")),
     )
 
 
@@ -133,7 +136,7 @@ def start() -> Answer:
 
 @bp.get("/why/<topic>")
 def why(topic: str) -> Response:
-    """Say where a number of the plan comes from."""
+    """Return where a number of the plan comes from."""
     shown = plan_of(plan_form(request.args))
     if shown is None or topic not in shown.whys:
         abort(404)

@@ -25,20 +25,27 @@ class ReadingForm(KitchenForm):
         default="hydrometer",
         choices=[("hydrometer", "Hydrometer"), ("refractometer", "Refractometer, misreads once it works")],
     )
-    ta_g_per_l = QuantityField("Acidity, g/L", required=False)
+    ta_g_per_l = QuantityField("Acidity", kind="acidity", required=False)
     base_ml = QuantityField("or titrated: base, mL", required=False)
     base_normality = QuantityField("of mol/L", required=False)
     sample_ml = QuantityField("to a sample of mL", required=False)
+    degassed = BooleanField("I stirred or warmed the gas out of it first")
     depth = ChoiceField("Sample from", default="", choices=list(DEPTHS.items()))
     note = StringField("Note")
     at = MomentField("When, if not now")
     sure = BooleanField("The number is right, keep it")
 
 
+class StrikeForm(KitchenForm):
+    """Why a look that was grave was a mistake."""
+
+    why = StringField("What was it really?")
+
+
 class ReserveForm(KitchenForm):
     """Starter set aside."""
 
-    litres = QuantityField("Set aside, plain", kind="volume")
+    litres = QuantityField("Starter to keep, plain", kind="volume")
     ph = QuantityField("Its pH, if measured", required=False)
     instrument = ChoiceField("by", default="meter", choices=INSTRUMENT_CHOICES)
 
@@ -48,13 +55,15 @@ class BottlesForm(KitchenForm):
 
     kind = ChoiceField("Kind of bottle", choices=[(key, kind.name) for key, kind in BOTTLES.items()])
     count = IntegerField("How many")
-    volume_ml = QuantityField("Each holds", kind="bottle", hint="Brimful.")
+    volume_ml = QuantityField("Size", kind="bottle", hint="Brimful.")
     headspace_cm = QuantityField("Space left on top", kind="length")
     flavour = ChoiceField("Flavour", choices=[(key, f.name) for key, f in FLAVOURINGS.items()])
     flavour_g_per_l = QuantityField("Flavouring", kind="strength", required=False)
     sugar_g_per_l = QuantityField("Priming sugar", kind="strength", required=False)
-    limit_bar = QuantityField("Maker's limit, bar", required=False)
-    place = ChoiceField("Stand in", coerce=int)
+    limit_bar = QuantityField("Maker's limit", kind="pressure", required=False)
+    ph_after = QuantityField("pH with the flavour in, measured", required=False)
+    overruled = StringField("or I close it all the same, because")
+    place = ChoiceField("Where they stand", coerce=int)
     note = StringField("Name on the bottle")
     cold = BooleanField("Straight into the fridge, lid loose if not made for pressure")
 
@@ -76,5 +85,5 @@ class DiscardForm(KitchenForm):
 class AddStarterForm(KitchenForm):
     """More starter for a held brew."""
 
-    litres = QuantityField("Starter to add", kind="volume")
+    litres = QuantityField("Starter to add", kind="volume", like_l=0.25)
     lot = ChoiceField("From", coerce=int)

@@ -16,6 +16,7 @@ from ...reckon import forecasting
 from ...store.models import Brew
 from ...store.read import moments
 from .. import units
+from ..acting import in_units
 from ..render import page
 from ..stops import curve_of, stop_of
 from ..words import chance_word, moved_words, window_word
@@ -65,7 +66,9 @@ def _change(brew: Brew, kind: str, day: float, celsius: float) -> tuple[Change, 
         return Change(kind, celsius), words
     if kind == "cold-week":
         start = request.args.get("start", "")
-        return Change(kind, from_day=_day(brew, start) if start else None), "With a week 5 °C colder"
+        return Change(
+            kind, from_day=_day(brew, start) if start else None
+        ), f"With a week {in_units(5, 'difference')} colder"
     if kind == "starter":
         try:
             litres = units.parse(request.args.get("more") or "0", "small_volume", g.units)

@@ -26,8 +26,8 @@ HOW = [("all", "all of it"), ("part", "a part of it")]
 class TakeOutForm(KitchenForm):
     """Something taken out."""
 
-    litres = QuantityField("How much", kind="volume", required=False, hint="Empty: all that is left.")
-    leaves = ChoiceField("It was", choices=WENT)
+    litres = QuantityField("How much", kind="volume", like_l=0.25, required=False, hint="Empty: all that is left.")
+    leaves = ChoiceField("What happened to it", choices=WENT)
     at = MomentField("When, if not now")
     reason = StringField("To whom, or why")
     keep_disc = BooleanField("If that was all: keep the new disc", default=True)
@@ -38,7 +38,7 @@ class PutInForm(KitchenForm):
     """Something put in."""
 
     enters = ChoiceField("What", choices=CAME)
-    litres = QuantityField("How much", kind="volume")
+    litres = QuantityField("How much", kind="volume", like_l=0.25)
     sugar_g_per_l = QuantityField(
         "Sugar in the sweet tea", kind="strength", required=False, hint="Empty: as in the brew."
     )
@@ -77,7 +77,7 @@ class MoveForm(KitchenForm):
 class BeganForm(KitchenForm):
     """How a brew began."""
 
-    pitched_at = MomentField("It began")
+    pitched_at = MomentField("When it started")
     start_doubt_days = ChoiceField("How sure", choices=DOUBTS)
     litres = QuantityField("Started with", kind="volume")
     tea = ChoiceField("Tea", choices=[(key, tea.name) for key, tea in TEAS.items()])
@@ -91,7 +91,7 @@ class BeganForm(KitchenForm):
 class GoingForm(KitchenForm):
     """A brew that stands already."""
 
-    ago = QuantityField("Days ago it began", hint="About: 14 for two weeks.")
+    ago = QuantityField("Started how many days ago", hint="About: 14 for two weeks.")
     doubt = ChoiceField("How sure", choices=DOUBTS, default="1")
     litres = QuantityField("In the jar now, about", kind="volume")
     vessel = ChoiceField("Jar", coerce=int)

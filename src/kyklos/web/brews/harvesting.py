@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import timedelta
 from typing import Any
@@ -11,8 +12,8 @@ from flask import g
 
 from ...actions.harvest import FillBottles
 from ...core.bottle import BottleAsk, BottleForecast, bottle_forecast, brew_in_bottle_l
-from ...core.bottle_advice import FILLS, alcohol_range, would_hold
-from ...core.cautions import Caution, cautions_for
+from ...core.bottle_advice import FILLS, WEEK_DAYS, Offer, Reach, alcohol_range, offers
+from ...core.cautions import Heard
 from ...core.facts import BOTTLES, FLAVOURINGS, limit
 from ...core.kinds import BrewStatus
 from ...core.safety import Verdict
@@ -20,8 +21,10 @@ from ...core.why import Why, why_chill
 from ...reckon import harvests
 from ...store import queries
 from ...store.models import Brew
-from ..stops import situation_of, stop_of
-from ..words import day_word, span_word
+from ..acting import in_units
+from ..cautioned import heard
+from ..stops import Stop, situation_of, stop_of
+from ..words import day_word, small_first, span_word
 from .forms import BottlesForm
 
 PRIMING_G_PER_L = 5.0
@@ -37,12 +40,14 @@ class Told:
     reserve_why: Why
     reserve_ph: float
     left_l: float
-    cautions: list[Caution]
+    cautions: Heard
     ask: BottleAsk | None
     future: BottleForecast | None
     need_l: float
     lines: list[tuple[str, str]]
     chill_why: Why | None
+    better_words: str  #: When it would be better, while it is not right yet; empty: it is.
+    closes_high: float | None  #: The pH for which it is not to be closed for fizz. [pH]
     form: BottlesForm
 
 
@@ -65,7 +70,7 @@ def bottles_form(brew: Brew) -> BottlesForm:
         volume_ml=told.volume_ml,
         headspace_cm=harvests.HEADSPACE_CM,
         flavour="plain",
-        sugar_g_per_l=PRIMING_G_PER_L,
+        sugar_g_per_l=brew.bottlings[-1].sugar_g_per_l if brew.bottlings else PRIMING_G_PER_L,
     )
 
 
@@ -85,6 +90,8 @@ def filling_of(number: int, form: BottlesForm) -> FillBottles:
         limit_bar=form.limit_bar.data,
         cold=form.cold.data,
         place_id=form.place.data,
+        ph_after=form.ph_after.data,
+        overruled=form.overruled.data or "",
     )
 
 
@@ -100,45 +107,56 @@ def _typed_well(form: BottlesForm) -> bool:
     )
 
 
-def _thicker(ask: BottleAsk) -> str:
-    """Name a kind of bottle that would hold a sparkling one."""
-    kinds = would_hold("sparkling", float(ask.course.at(np.array([0.0]))[0]), ask.headspace_fraction)
-    return f"One that would hold it: {' or '.join(kinds)}." if kinds else "None here would hold it at this warmth."
+def _offer_words(offer: Offer, by: str) -> str:
+    """Return when a fizz is there, and where it is not to be had as it stands, what would do."""
+    if offer.reach is Reach.FITS and offer.day is not None:
+        return f"in {span_word(offer.day)}"
+    if offer.reach is Reach.SLOW:
+        return "not as it goes: more sugar, or somewhere warmer"
+    other = f" One that would hold it: {either(offer.instead)}." if offer.instead else ""
+    if offer.reach is Reach.TOO_MUCH:
+        return f"not in this bottle: too near its limit.{other}"
+    return f"later than that: only with a tester, opened or squeezed {by}.{other}"
+
+
+def either(names: Sequence[str]) -> str:
+    """Join names of kinds of bottle in words, in small letters."""
+    return " or ".join(map(small_first, names))
+
+
+def _when(day: float) -> str:
+    return day_word(g.now + timedelta(days=day), g.now, g.household.zone)
 
 
 def _lines(ask: BottleAsk, future: BottleForecast) -> list[tuple[str, str]]:
-    """Say what the bottles would do, a line each."""
+    """Return what the bottles would do, a line each."""
     lines = []
-    for name, day in future.target_days.items():
-        lines.append((name.capitalize(), f"in {span_word(day)}" if day is not None else "not within 45 days"))
-    if ask.limit_bar and "sparkling" not in future.target_days:
-        lines.append(("Sparkling", f"not in this bottle: too near its limit. {_thicker(ask)}"))
+    celsius = float(ask.course.at(np.array([0.0]))[0])
     if ask.limit_bar:
+        by = "before long" if future.chill_by_day is None else f"by {_when(future.chill_by_day)}"
+        told = offers(future, celsius, ask.headspace_fraction)
+        lines = [(offer.name.capitalize(), _offer_words(offer, by)) for offer in told]
+        if any(offer.reach is Reach.TESTER for offer in told):
+            lines.append(
+                ("Tester", "a soft plastic bottle of the same filling, squeezed daily, tells without opening one")
+            )
         if future.chill_by_day is None:
-            lines.append(("Chill by", "no hurry within 45 days"))
+            lines.append(("Chill by", "no hurry within a year"))
         else:
+            share = limit("chill_share") * ask.limit_bar
             lines.append(
                 (
                     "Chill by",
-                    f"{day_word(g.now + timedelta(days=future.chill_by_day), g.now, g.household.zone)}, "
-                    f"at {limit('chill_share') * ask.limit_bar:.1f} of {ask.limit_bar:g} bar",
+                    f"{_when(future.chill_by_day)}, at {in_units(share, 'pressure')} of {in_units(ask.limit_bar, 'pressure')}",
                 )
             )
         if future.passes_limit_day is not None:
-            lines.append(
-                (
-                    "Could pass its limit",
-                    day_word(g.now + timedelta(days=future.passes_limit_day), g.now, g.household.zone),
-                )
-            )
-        lines.append(("If all its sugar went", f"{future.ceiling_bar:.0f} bar: warm bottles cannot be left"))
-    week = min(28, len(future.abv_percent) - 1)
-    lines.append(
-        (
-            "Alcohol in a week",
-            "about {:.1f} to {:.1f} %".format(*alcohol_range(float(future.abv_percent[week]))),
+            lines.append(("Could pass its limit", _when(future.passes_limit_day)))
+        lines.append(
+            ("If all its sugar went", f"{in_units(future.ceiling_bar, 'pressure')}: bottles cannot be left warm")
         )
-    )
+    low, high = alcohol_range(future.abv_at(WEEK_DAYS))
+    lines.append(("Alcohol in a week", f"about {low:.1f} to {high:.1f} %"))
     return lines
 
 
@@ -146,19 +164,22 @@ def tell(brew: Brew, form: BottlesForm) -> Told:
     """Put together what the harvest page tells."""
     stop = stop_of(g.session, brew, g.now, g.household)
     reasons = harvests.why_reserve(g.session, brew, g.now)
-    ask = future = None
+    ask = future = high = None
     lines: list[tuple[str, str]] = []
     situation: dict[str, Any] = {}
     if _typed_well(form):
         ask = harvests.ask_of(g.session, brew, filling_of(brew.id, form), g.now)
         future = bottle_forecast(ask)
         lines = _lines(ask, future)
+        high = harvests.too_high_to_close(g.session, brew, filling_of(brew.id, form), g.now)
         rated = BOTTLES[form.kind.data].limit_bar > 0
         situation = {
             "flavours": (form.flavour.data,),
             "closed_bottles": rated,
             "unrated_bottles": not rated,
             "juice_ml_per_l": form.flavour_g_per_l.data or 0.0,
+            "closes_high": high is not None,
+            "abv_high": alcohol_range(future.abv_at(WEEK_DAYS))[1],
         }
     need = filling_volume(form) if ask is not None else 0.0
     return Told(
@@ -168,17 +189,27 @@ def tell(brew: Brew, form: BottlesForm) -> Told:
         reasons,
         float(reasons.question["starter_ph"]),
         max(0.0, brew.left_l),
-        cautions_for(situation_of(stop, "harvest", **situation)),
+        heard(situation_of(stop, "harvest", **situation)),
         ask,
         future,
         need,
         lines,
         why_chill(ask) if ask is not None and ask.limit_bar else None,
+        _better_words(stop),
+        high,
         form,
     )
 
 
+def _better_words(stop: Stop) -> str:
+    """Return when a brew would be better to harvest; empty where somebody's window is open or passed."""
+    starts = [low for _, low, _ in stop.windows]
+    if stop.on_hold or not starts or stop.day >= min(starts):
+        return ""
+    return f"Day {stop.day:.0f}: you can harvest now, and it will still be sweet. {stop.ready_words}"
+
+
 def filling_volume(form: BottlesForm) -> float:
-    """Say how much brew the typed bottles take. [L]"""
+    """Return how much brew the typed bottles take. [L]"""
     filling = filling_of(0, form)
     return filling.count * brew_in_bottle_l(filling.volume_ml, filling.headspace_fraction, filling.flavour_g_per_l)

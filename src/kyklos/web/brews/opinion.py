@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ...core.facts import INSTRUMENTS
 from ...core.observations import Reason
+from ...core.saying import spoken
 from ...store.models import Photo
 from ...store.read import moments
+from ..acting import in_units
 from ..stops import Stop
 
 MOST_PHOTOS = 4
@@ -38,13 +40,13 @@ def opinion_of(stop: Stop) -> Opinion:
     return Opinion(
         title=f"{'Jun' if brew.honey_share >= 0.5 else 'Kombucha'}, day {stop.day:.0f}",
         facts=(
-            f"{brew.started_l:.1f} L in {brew.vessel.material}, {stop.style}, {brew.leaf_g_per_l:g} g/L leaf, {brew.sugar_g_per_l:g} g/L sugars.",
+            f"{in_units(brew.started_l, 'volume')} in {brew.vessel.material}, {stop.style}, {in_units(brew.leaf_g_per_l, 'strength')} leaf, {in_units(brew.sugar_g_per_l, 'strength')} sugars.",
             f"{brew.starter_fraction * 100:.0f} % starter of pH {brew.starter_ph:.2f}"
             + (", estimated." if brew.starter_instrument == "estimate" else "."),
-            f"It stood at {facts.mean_c:.0f} °C on the whole, now at {facts.now_c:.0f} °C.",
+            f"It stood at {in_units(facts.mean_c, 'temperature')} on the whole, now at {in_units(facts.now_c, 'temperature')}.",
         ),
         verdict=stop.verdict.word,
-        reasons=stop.verdict.reasons,
+        reasons=tuple(replace(r, sentence=spoken(r.sentence, in_units)) for r in stop.verdict.reasons),
         readings=tuple(f"Day {r.day:.1f}: pH {r.ph:.2f}, {INSTRUMENTS[r.instrument].name.lower()}" for r in facts.ph),
         looks=tuple(looks),
         photos=photos,

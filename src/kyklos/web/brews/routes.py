@@ -10,7 +10,6 @@ from werkzeug.wrappers import Response as Answer
 
 from ...actions import brewing, happenings, harvest
 from ...actions.base import RefusedError
-from ...core.cautions import cautions_for
 from ...core.facts import INSTRUMENTS
 from ...core.kinds import BrewStatus
 from ...core.sweet_tea import density
@@ -20,7 +19,8 @@ from ...reckon.brew_records import instrument_choices
 from ...store import queries
 from ...store.models import Brew
 from ...store.read import recorded
-from ..acting import act
+from ..acting import act, in_units
+from ..cautioned import heard
 from ..render import page, wants_part
 from ..stops import curve_of, situation_of, stop_of
 from . import harvesting
@@ -45,7 +45,7 @@ def context_of(brew: Brew, **more: Any) -> Mapping[str, Any]:
         "brew": brew,
         "tasters": queries.tasters_of(g.session),
         "view": "brew",
-        "cautions": cautions_for(situation_of(stop, "ferment")),
+        "cautions": heard(situation_of(stop, "ferment")),
         "discard": DiscardForm(version=brew.version),
         "more_starter": _more_starter(brew),
         "telling": telling_of(stop),
@@ -80,6 +80,7 @@ def ask_of(form: ReadingForm, number: int) -> brewing.LogReading:
         note=form.note.data or "",
         at=form.at.data,
         sure=form.sure.data,
+        degassed=form.degassed.data,
         **{name: form[name].data for name in plain},
     )
 
@@ -89,7 +90,7 @@ def _more_starter(brew: Brew) -> AddStarterForm | None:
         return None
     form = AddStarterForm()
     form.lot.choices = [(0, "other starter")] + [
-        (lot.id, f"{lot.culture.name}, {lot.left_l * 1000:.0f} mL") for lot in queries.starter_lots(g.session)
+        (lot.id, f"{lot.culture.name}, {in_units(lot.left_l, 'volume')}") for lot in queries.starter_lots(g.session)
     ]
     return form
 
@@ -215,7 +216,7 @@ def _harvest(number: int, status: int = 200, **forms: Any) -> Response:
 
 @bp.get("/<int:number>/harvest/preview")
 def preview(number: int) -> Response:
-    """Say what the bottles being typed would do."""
+    """Return what the bottles being typed would do."""
     form = harvesting.bottles_asked(brew_of(number), request.args)
     form.validate()
     return page(
@@ -226,10 +227,14 @@ def preview(number: int) -> Response:
 @bp.post("/<int:number>/harvest/reserve")
 def reserve(number: int) -> Answer:
     """Set starter aside, or say that there is no next brew."""
-    if "none" in request.form:
-        act(harvest.say_no_next_brew, harvest.SayNoNextBrew(brew_id=number))
-        return redirect(url_for(".harvest", number=number), 303)
     form = ReserveForm()
+    if "none" in request.form:
+        try:
+            act(harvest.say_no_next_brew, harvest.SayNoNextBrew(brew_id=number))
+        except RefusedError as refused:
+            form.take(refused)
+            return _harvest(number, 422, reserve=form)
+        return redirect(url_for(".harvest", number=number), 303)
     if form.validate_on_submit():
         try:
             act(
@@ -286,13 +291,13 @@ def why_of(brew: Brew, topic: str, name: str) -> Why:
 
 @bp.get("/<int:number>/why/<topic>")
 def why(number: int, topic: str) -> Response:
-    """Say where a number comes from."""
+    """Return where a number comes from."""
     return page("why.html", "_why.html", why=why_of(brew_of(number), topic, request.args.get("for", "")))
 
 
 @bp.get("/<int:number>/why-chilled")
 def why_chilled(number: int) -> Response:
-    """Say why the bottles being typed must be cold by their day."""
+    """Return why the bottles being typed must be cold by their day."""
     form = harvesting.bottles_asked(brew_of(number), request.args)
     form.validate()
     told = harvesting.tell(brew_of(number), form)

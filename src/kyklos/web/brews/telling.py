@@ -22,6 +22,7 @@ from ...store import queries
 from ...store.models import Overrule, Photo, TemperatureLog
 from ...store.read import moments
 from .. import units
+from ..acting import in_units
 from ..stops import Stop, joined
 from ..words import day_word, span_word
 
@@ -57,7 +58,7 @@ def _seen_words(seen: Observation) -> str:
 
 
 def changed_words(ask: ForecastAsk, out: Forecast) -> str:
-    """Say in a sentence what the last reading or taste did to the first taster's window."""
+    """Return, in a sentence, what the last reading or taste did to the first taster's window."""
     before = hindsight.without_last(ask)
     if before is None:
         return ""
@@ -69,7 +70,7 @@ def changed_words(ask: ForecastAsk, out: Forecast) -> str:
         way = "nearer" if first.shift > 0 else "further off"
         text = f"{_seen_words(before[1])} brought {name}’s day {span_word(first.shift)} {way}"
     else:
-        text = f"{_seen_words(before[1])} moved nothing"
+        text = f"{_seen_words(before[1])} did not change the forecast"
     if first.narrowed:
         way = "narrower" if first.narrowed > 0 else "wider"
         text += f" and made its window {span_word(first.narrowed)} {way}"
@@ -77,13 +78,13 @@ def changed_words(ask: ForecastAsk, out: Forecast) -> str:
 
 
 def _parts(stop: Stop, ask: ForecastAsk) -> tuple[list[str], str]:
-    """Say how two tasters with different windows share it."""
-    shared = attention.shared_by(stop, ask)
+    """Return how two tasters with different windows share it."""
+    shared = attention.shared_by(g.session, stop, ask)
     if shared is None:
         return [], ""
     if len(shared.parts) == 1:
         meet = day_word(stop.brew.pitched_at + timedelta(days=shared.parts[0].day), g.now, g.household.zone)
-        return [f"Bottle it {meet}: {joined([name for name, _ in stop.points])} meet there"], ""
+        return [f"{meet} suits {joined([name for name, _ in stop.points])}"], ""
     out = []
     for number, part in enumerate(shared.parts):
         when = stop.brew.pitched_at + timedelta(days=part.day)
@@ -111,18 +112,19 @@ def _uses(stop: Stop) -> list[tuple[str, str, str]]:
 
 
 def findings_of(stop: Stop) -> list[Finding]:
-    """Say what the evidence speaks for."""
+    """Return what the evidence speaks for."""
     ask = forecasting.forecast_ask_of(g.session, stop.brew)
     return diagnose(evidence_of(ask, stop.brew, stop.facts, stop.now))
 
 
-ASIDE_NAMES = {"ph": "pH {:g}", "ta": "acidity {:.1f} g/L", "gravity": "gravity {:.3f}", "taste": "taste {:+g}"}
+ASIDE_NAMES = {"ph": "pH {:g}", "ta": "acidity {}", "gravity": "gravity {:.3f}", "taste": "taste {:+g}"}
 
 
 def _aside_words(seen: Observation, stop: Stop) -> str:
     """Name a reading that was set aside: what it said, and when."""
     at = stop.brew.pitched_at + timedelta(days=seen.day)
-    return f"{ASIDE_NAMES[seen.kind].format(seen.value)} of {day_word(at, g.now, g.household.zone)}"
+    value = in_units(seen.value, "acidity") if seen.kind == SeenKind.TA else seen.value
+    return f"{ASIDE_NAMES[seen.kind].format(value)} of {day_word(at, g.now, g.household.zone)}"
 
 
 def telling_of(stop: Stop) -> Telling:

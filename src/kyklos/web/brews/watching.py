@@ -16,7 +16,7 @@ from ...store.pictures import MOST_BYTES
 from ..acting import act
 from ..render import page
 from ..stops import stop_of
-from .forms import ReadingForm
+from .forms import ReadingForm, StrikeForm
 from .opinion import opinion_of
 from .routes import ask_of, bp, brew_of, context_of, fill_choices
 
@@ -82,8 +82,13 @@ def add_log(number: int) -> Answer:
 
 @bp.post("/<int:number>/strike/<kind>/<int:record>")
 def strike(number: int, kind: str, record: int) -> Answer:
-    """Strike out a record of any kind."""
-    act(correcting.strike, correcting.Strike(kind=kind, number=record))
+    """Strike out a record of any kind; of a grave look it is asked why."""
+    form = StrikeForm()
+    try:
+        act(correcting.strike, correcting.Strike(kind=kind, number=record, why=form.why.data or ""))
+    except RefusedError as refused:
+        form.take(refused)
+        return page("brews/strike.html", None, 422, brew=brew_of(number), form=form, kind=kind, record=record)
     return redirect(url_for(".show", number=number), 303)
 
 
@@ -122,7 +127,7 @@ def correct(number: int, reading: int) -> Response:
     row = _reading_of(number, reading)
     named = {
         name: getattr(row, name)
-        for name in ("ph", "celsius", "low_c", "high_c", "gravity", "gravity_by", "depth", "note")
+        for name in ("ph", "celsius", "low_c", "high_c", "gravity", "gravity_by", "depth", "degassed", "note")
     }
     told = {**named, "ta_g_per_l": None if row.titration else row.ta_g_per_l, **row.titration}
     form = fill_choices(ReadingForm(formdata=None, data={**told, "instrument": _choice_of(row)}))
@@ -158,7 +163,7 @@ def note(number: int) -> Answer:
 
 @bp.post("/<int:number>/verdict")
 def overrule(number: int) -> Answer:
-    """Decide otherwise, or let the rules speak again."""
+    """Decide otherwise, or lift what was decided."""
     try:
         if "lift" in request.form:
             act(watching.lift_overrule, watching.LiftOverrule(brew_id=number))

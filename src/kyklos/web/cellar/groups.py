@@ -9,13 +9,14 @@ from itertools import groupby
 
 from flask import g
 
-from ...core.bottle import BottleForecast
+from ...core.bottle import WARM_C, BottleForecast
 from ...core.bottle_advice import Step, alcohol_range, fizz_word, in_a_week
 from ...core.facts import BOTTLES, limit
 from ...core.kinds import BottleState
 from ...drawing.rack import BottleShape, bottle_shape
 from ...reckon.cellar import Alike, alike_in, name_of, urgency
 from ...store.models import Bottle, Place
+from ..acting import in_units
 from ..words import day_word, span_word
 
 
@@ -84,9 +85,25 @@ def _later(group: Alike) -> str:
     if group.limit_bar == 0:
         return ""
     likely, high, over = in_a_week(group.future, group.limit_bar, group.day)
-    cold = " even in the cold" if group.first.state == BottleState.COLD else " if it stays warm"
+    if group.first.state == BottleState.COLD:
+        return _later_in_the_cold(group, likely, high)
     burp = f" A burp now buys {span_word(group.burp_buys_days)}; only cold stops it." if group.burp_buys_days else ""
-    return f"In a week{cold}: {likely:.1f} bar, perhaps {high:.1f}{' — over its limit' if over else ''}.{burp}"
+    return (
+        f"In a week if it stays warm: {_bar(likely)}, perhaps {_bar(high)}{' — over its limit' if over else ''}.{burp}"
+    )
+
+
+def _later_in_the_cold(group: Alike, likely: float, high: float) -> str:
+    """Return where a cold bottle is going, what it would press if carried out, and when it could pass its limit."""
+    warm = group.warm_high_bar
+    says = f"In a week: {_bar(likely)}, perhaps {_bar(high)}. Carried out and warmed to {in_units(WARM_C, 'temperature')}, up to {_bar(warm)}."
+    if group.passes_at is None:
+        return says
+    return f"{says} Even cold it could pass its limit {day_word(group.passes_at, g.now, g.household.zone)}."
+
+
+def _bar(value: float) -> str:
+    return in_units(value, "pressure")
 
 
 def _shown(group: Alike, now: datetime) -> BottleGroup:
@@ -102,7 +119,7 @@ def _shown(group: Alike, now: datetime) -> BottleGroup:
         limit("chill_share"),
     )
     low, high = alcohol_range(group.abv_percent)
-    pressure = f"{fizz_word(group.volumes).capitalize()}: {bar[1]:.1f} of {first.limit_bar:g} bar"
+    pressure = f"{fizz_word(group.volumes).capitalize()}: {_bar(bar[1])} of {_bar(first.limit_bar)}"
     return BottleGroup(
         key=f"{first.bottling_id}-{first.state}-{first.id}",
         name=name_of(first),

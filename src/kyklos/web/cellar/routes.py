@@ -7,13 +7,14 @@ from werkzeug.wrappers import Response as Answer
 
 from ...actions import harvest
 from ...core.bottle import HISS_WORDS
-from ...core.cautions import Situation, cautions_for
+from ...core.cautions import Heard, Situation
 from ...core.kinds import BottleState
 from ...core.why import why_chill
 from ...reckon import pressure
 from ...store import queries
 from ...store.models import Bottle
 from ..acting import act
+from ..cautioned import heard
 from ..render import page
 from .groups import groups_of
 
@@ -46,6 +47,7 @@ def show() -> Response:
         moment="bottles",
         closed_bottles=any(group.limit_bar > 0 for group in every),
         abv_high=max((x.abv_high for x in every), default=0.0),
+        pressing=any(x.pressing for x in every),
         honey=any(b.bottling.brew.honey_share > 0 for x in every for b in x.bottles),
         flavours=tuple({b.bottling.flavour for x in every for b in x.bottles}),
     )
@@ -55,7 +57,7 @@ def show() -> Response:
         cold=cold,
         gone=queries.last_gone(g.session, GONE_SHOWN),
         hisses=list(enumerate(HISS_WORDS)),
-        cautions=cautions_for(situation) if every else [],
+        cautions=heard(situation) if every else Heard(),
     )
 
 
@@ -93,7 +95,7 @@ def gone() -> Answer:
 
 @bp.get("/why/<int:number>")
 def why(number: int) -> Response:
-    """Say why a bottle must be cold by its day."""
+    """Return why a bottle must be cold by its day."""
     ask = pressure.bottle_ask_of(queries.get(g.session, Bottle, number))
     if ask.limit_bar is None:
         abort(404)

@@ -49,7 +49,7 @@ def _form(key: str, row: Disc, **given: Any) -> KitchenForm:
 
 
 def _whereabouts(row: Disc) -> tuple[str, Brew | None, Vessel | None]:
-    """Say where a disc is: words, the brew or the hotel."""
+    """Return where a disc is: words, the brew or the hotel."""
     if row.ended_at is not None:
         return f"{ENDS.get(row.ended_as, 'Gone')} {day_word(row.ended_at, g.now, g.household.zone)}", None, None
     for brew in queries.standing_brews(g.session):
@@ -59,7 +59,7 @@ def _whereabouts(row: Disc) -> tuple[str, Brew | None, Vessel | None]:
     if home is not None:
         since = day_word(home.since, g.now, g.household.zone)
         return f"In {home.vessel.name} since {since}, number {home.position} from the top", None, home.vessel
-    return "Out of any vessel: into a brew or the hotel with it", None, None
+    return "Not in a jar: put it in one, or in the hotel", None, None
 
 
 @dataclass(frozen=True, slots=True)

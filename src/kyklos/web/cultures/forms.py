@@ -12,6 +12,8 @@ from ..fields import ChoiceField, KitchenForm, QuantityField
 
 READ_BY = [(key, entry.name) for key, entry in INSTRUMENTS.items()]
 
+A_CUP_L = 0.25  #: Starter is usually told in cups. [L]
+
 
 class CultureForm(KitchenForm):
     """A line, with the liquid and disc it came with."""
@@ -20,20 +22,20 @@ class CultureForm(KitchenForm):
     diet = ChoiceField(
         "Lives on", choices=[("sugar", "Sugar and tea (kombucha)"), ("jun", "Honey and green tea (jun)")]
     )
-    origin = ChoiceField("Came", choices=list(ORIGINS.items()))
-    starter_l = QuantityField("Liquid that came with it", kind="volume", required=False)
+    origin = ChoiceField("Where it came from", choices=list(ORIGINS.items()))
+    starter_l = QuantityField("Liquid that came with it", kind="volume", like_l=A_CUP_L, required=False)
     starter_ph = QuantityField("Its pH, if measured", required=False)
     instrument = ChoiceField("by", default="meter", choices=READ_BY)
-    with_disc = BooleanField("A disc (mother, SCOBY) came with it", default=True)
-    story = TextAreaField("Its story")
+    with_disc = BooleanField("A SCOBY (disc, mother) came with it", default=True)
+    story = TextAreaField("Story")
 
 
 class RuleForm(KitchenForm):
     """A line's name, story and rule."""
 
     name = StringField("Name", validators=[DataRequired("Give the culture a name.")])
-    backups_wanted = QuantityField("Keep at least so many backups", kind="number")
-    story = TextAreaField("Its story")
+    backups_wanted = QuantityField("Spares to keep, at least", kind="number")
+    story = TextAreaField("Story")
     version = IntegerField("version")
 
 
@@ -41,21 +43,21 @@ class DiscForm(KitchenForm):
     """A disc's name and size, or what is done with it."""
 
     name = StringField("Name")
-    thickness_mm = QuantityField("Thickness, mm", required=False)
+    thickness_mm = QuantityField("Thickness", kind="thickness", required=False)
     diameter_cm = QuantityField("Width", kind="length", required=False)
 
 
 class PartForm(KitchenForm):
     """The newer part of a disc."""
 
-    part_name = StringField("Call it")
-    part_mm = QuantityField("So thick, mm", required=False)
+    part_name = StringField("Name")
+    part_mm = QuantityField("Thickness", kind="thickness", required=False)
 
 
 class ThinForm(KitchenForm):
     """A chunk taken off."""
 
-    thin_mm = QuantityField("Left of it, mm")
+    thin_mm = QuantityField("Thickness left", kind="thickness")
     keep_chunk = BooleanField("The chunk is kept as a disc of its own")
 
 
@@ -77,7 +79,7 @@ class JoinForm(KitchenForm):
 class EndForm(KitchenForm):
     """How a disc ends here."""
 
-    ended_as = ChoiceField("It was")
+    ended_as = ChoiceField("What happened to it")
     note = StringField("Why")
 
 
@@ -86,7 +88,7 @@ class GiftForm(KitchenForm):
 
     disc = ChoiceField("Disc", coerce=int, default=0)
     lot = ChoiceField("Liquid", coerce=int, default=0)
-    litres = QuantityField("So much of it", kind="volume", required=False)
+    litres = QuantityField("Amount", kind="volume", required=False, like_l=A_CUP_L)
     who = StringField("For whom")
 
 
@@ -94,7 +96,7 @@ class ReceiveForm(KitchenForm):
     """Something living from someone."""
 
     got_disc = BooleanField("A disc")
-    got_l = QuantityField("Liquid", kind="volume", required=False)
+    got_l = QuantityField("Liquid", kind="volume", required=False, like_l=A_CUP_L)
     got_ph = QuantityField("Its pH, if measured", required=False)
     from_whom = StringField("From whom")
 
@@ -102,9 +104,9 @@ class ReceiveForm(KitchenForm):
 class FeedForm(KitchenForm):
     """What the hotel was given, and how it stands."""
 
-    of = ChoiceField("It got", default="sweet tea", choices=list(FEEDS.items()))
-    litres = QuantityField("So much", kind="volume", required=False)
-    brew = ChoiceField("Of which brew", coerce=int, default=0)
+    of = ChoiceField("Fed with", default="sweet tea", choices=list(FEEDS.items()))
+    litres = QuantityField("Amount", kind="volume", required=False, like_l=A_CUP_L)
+    brew = ChoiceField("From which brew", coerce=int, default=0)
     ph = QuantityField("pH of its liquid", required=False)
     level_l = QuantityField("Liquid in it now", kind="volume", required=False)
     fresh_cover = BooleanField("It has a fresh cover")
@@ -114,14 +116,14 @@ class DrawForm(KitchenForm):
     """Starter drawn from the hotel."""
 
     culture = ChoiceField("For", coerce=int)
-    draw_l = QuantityField("So much", kind="volume")
+    draw_l = QuantityField("Amount", kind="volume", like_l=A_CUP_L)
     draw_ph = QuantityField("Its pH, if measured", required=False)
 
 
 class LotForm(KitchenForm):
     """Where a starter stands and how it is."""
 
-    kept_in = ChoiceField("It stands", choices=[("shelf", "on a shelf"), ("fridge", "in the fridge")])
+    kept_in = ChoiceField("Where it is kept", choices=[("shelf", "on a shelf"), ("fridge", "in the fridge")])
     ph = QuantityField("pH", required=False)
     instrument = ChoiceField("by", default="meter", choices=READ_BY)
     base_ml = QuantityField("Titrated: base, mL", required=False)
@@ -133,4 +135,4 @@ class LotForm(KitchenForm):
 class ConversionForm(KitchenForm):
     """Where a line is to be led, and how fast."""
 
-    step = QuantityField("Each brew, so much further, %", kind="number")
+    step = QuantityField("How much further with each brew, %", kind="number")

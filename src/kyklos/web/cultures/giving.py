@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from flask import Response, g, make_response, redirect, request, url_for
@@ -10,6 +11,7 @@ from werkzeug.wrappers import Response as Answer
 from ...actions import giving
 from ...actions.base import RefusedError
 from ...actions.household import ORIGINS
+from ...core.saying import remarked, spoken
 from ...exchange.card import Card, card_of
 from ...exchange.lines import ReceivePassport, passport_of, receive_passport
 from ...exchange.passport import LARGEST_BYTES, Passport, PassportError, read, schema, written
@@ -17,7 +19,7 @@ from ...reckon import lineages
 from ...store import queries
 from ...store.models import Culture, Gift
 from .. import printing, units
-from ..acting import act, tried
+from ..acting import act, in_units, tried
 from ..render import page
 from .forms import CultureForm, ReceiveForm
 from .place import bp
@@ -80,7 +82,8 @@ def _card(number: int) -> tuple[Culture, Card]:
     culture, passport = _passport(number)
     nodes = [("brew", b.id) for b in culture.brews] + [("disc", d.id) for d in culture.discs]
     generation = max((lineages.generations(g.session).get(node, 0) for node in nodes), default=0)
-    return culture, card_of(passport, generation, ORIGINS.get(passport.origin, passport.origin))
+    card = card_of(passport, generation, ORIGINS.get(passport.origin, passport.origin))
+    return culture, replace(card, care=tuple(spoken(remarked(line), in_units) for line in card.care))
 
 
 @bp.get("/<int:number>/passport")

@@ -129,7 +129,7 @@ def compare() -> Response:
 
 @bp.get("/sources")
 def sources() -> Response:
-    """Say where a culture may come from, and whether a bottle is fit to grow one from."""
+    """Return where a culture may come from, and whether a bottle is fit to grow one from."""
     seen = [key for key in request.args.getlist("seen") if key in SIGNS]
     asked = "asked" in request.args
     return page(

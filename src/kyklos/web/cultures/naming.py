@@ -37,7 +37,7 @@ class Named:
 
 
 def born_at(disc: Disc) -> datetime:
-    """Say when a disc began: parted, out of its brew, or with its line."""
+    """Return when a disc began: parted, out of its brew, or with its line."""
     if disc.made_at is not None:
         return disc.made_at
     if disc.born_brew is not None:
@@ -46,7 +46,7 @@ def born_at(disc: Disc) -> datetime:
 
 
 def source_words(lot: StarterLot) -> str:
-    """Say where a liquid came from."""
+    """Return where a liquid came from."""
     if lot.source_brew is not None:
         return f"from {lot.source_brew.vessel.name}, {day_word(lot.made_at, g.now, g.household.zone)}"
     if lot.hotel is not None:
@@ -87,5 +87,5 @@ def lot_words(lot: StarterLot) -> str:
 
 
 def age_days(moment: datetime) -> float:
-    """Say how old something is. [d]"""
+    """Return how old something is. [d]"""
     return max(0.0, moments.days_between(moment, g.now))

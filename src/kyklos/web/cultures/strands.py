@@ -62,7 +62,7 @@ def _rows(query: Any, since: float = EVER) -> Any:
 
 
 def state_words(state: str) -> str:
-    """Say in which state a brew or a disc is."""
+    """Return in which state a brew or a disc is."""
     return {"alive": "in its vessel", "held": "held back", "kept": "kept"}.get(state, ENDS.get(state, state).lower())
 
 
@@ -225,7 +225,7 @@ class LineWords:
 
 
 def words_of(facts: list[LineFacts]) -> list[LineWords]:
-    """Say when lines began, from whom, how much of them lived, what passed on and when they ended."""
+    """Return when lines began, from whom, how much of them lived, what passed on and when they ended."""
     names = {line.key: line.name for line in facts}
 
     def date(day: float) -> str:
@@ -290,7 +290,7 @@ def span_for(days: float) -> str:
 
 
 def usual_span() -> str:
-    """Say how much of time is in sight at first: as long as what lives has lived, and at most a year."""
+    """Return how much of time is in sight at first: as long as what lives has lived, and at most a year."""
 
     def make() -> str:
         living = _alive()

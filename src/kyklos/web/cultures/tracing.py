@@ -96,7 +96,7 @@ def _rows(found: list[Reached], back: bool = False, inside: Set[Node] = frozense
 
 
 def _day_of(kind: str, number: int) -> datetime:
-    """Say from when on a thing may have passed something: its pitch, or the day that was asked for."""
+    """Return from when on a thing may have passed something: its pitch, or the day that was asked for."""
     told = request.args.get("since", "")
     if told:
         try:

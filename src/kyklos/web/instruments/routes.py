@@ -22,10 +22,12 @@ bp = Blueprint("instruments", __name__, url_prefix="/instruments", template_fold
 class InstrumentForm(KitchenForm):
     """A new instrument."""
 
-    kind = ChoiceField("What it is", choices=[(key, kind.name) for key, kind in KINDS.items()])
+    kind = ChoiceField("Kind", choices=[(key, kind.name) for key, kind in KINDS.items()])
     name = StringField("Name, if you like")
-    error = QuantityField("Its own error, if told", required=False, hint="In pH, °C or gravity; empty: typical.")
-    interval_days = QuantityField("Calibrated every … days", required=False, hint="A meter; usually 30.")
+    error = QuantityField(
+        "Its own error, if the maker gives it", required=False, hint="In pH, degrees or gravity; empty: typical."
+    )
+    interval_days = QuantityField("Calibrate every … days", required=False, hint="A meter; usually 30.")
 
 
 class CalibrationForm(KitchenForm):

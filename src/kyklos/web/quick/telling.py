@@ -21,6 +21,7 @@ from ...core.taste import score_word
 from ...store import queries
 from ...store.models import Brew
 from .. import units
+from ..acting import in_units
 from ..words import clock_word
 
 
@@ -42,7 +43,7 @@ class Told:
 
 
 def context_of(brews: list[Brew]) -> Context:
-    """Say what a line is read against: living brews by vessel and line, tasters, the local time."""
+    """Return what a line is read against: living brews by vessel and line, tasters, the local time."""
     vessels = tuple(
         Named(b.id, b.vessel.name, (b.culture.name, "jun") if b.honey_share >= 0.5 else (b.culture.name,))
         for b in brews
@@ -65,7 +66,7 @@ def _numbers(q: Quick) -> list[str]:
     if q.gravity is not None:
         out.append(f"gravity {q.gravity:.3f}{', ' + q.gravity_by if q.gravity_by else ''}")
     if q.ta_g_per_l is not None:
-        out.append(f"acidity {q.ta_g_per_l:g} g/L")
+        out.append(f"acidity {in_units(q.ta_g_per_l, 'acidity')}")
     return out
 
 
@@ -94,7 +95,7 @@ def _utc(local: datetime) -> datetime:
 
 
 def usual_instrument() -> str:
-    """Say what this household reads pH with when a line does not."""
+    """Return what this household reads pH with when a line does not."""
     kinds = [row.kind for row in queries.instruments(g.session) if row.kind in {MeasuredBy.METER, MeasuredBy.STRIP}]
     return "meter" if "meter" in kinds or not kinds else "strip"
 

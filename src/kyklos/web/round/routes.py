@@ -152,7 +152,7 @@ def quiet_now_or(make: Callable[[], list[dict[str, str]]]) -> list[dict[str, str
 
 @bp.get("/trouble")
 def trouble() -> Response:
-    """Say what to do in a heat wave, a power cut, or when a heater overshoots, and what it means for each brew."""
+    """Return what to do in a heat wave, a power cut, or when a heater overshoots, and what it means for each brew."""
     kind = request.args.get("what", "heat-wave")
     if kind not in CONTINGENCIES:
         abort(404)

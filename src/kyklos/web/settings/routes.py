@@ -7,8 +7,10 @@ from werkzeug.wrappers import Response as Answer
 
 from ...actions.base import ConflictError, RefusedError
 from ...actions.household import ChangeSettings, change_settings
+from ...core.cautions import Situation
 from ...store import queries
 from ..acting import act
+from ..cautioned import heard
 from ..render import page
 from .forms import SettingsForm
 
@@ -31,7 +33,7 @@ def show() -> Response:
         quiet_to=house.quiet_to,
         version=house.version,
     )
-    return page("settings/show.html", form=form)
+    return page("settings/show.html", form=form, cautions=heard(Situation(moment="settings")))
 
 
 @bp.post("/")
@@ -58,4 +60,4 @@ def save() -> Answer:
         except ConflictError as conflict:
             form.form_errors.append(str(conflict))
             form.version.data, status = g.household.version, 409
-    return page("settings/show.html", None, status, form=form)
+    return page("settings/show.html", None, status, form=form, cautions=heard(Situation(moment="settings")))

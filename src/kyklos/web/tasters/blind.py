@@ -101,7 +101,7 @@ def key(number: int) -> Response:
 
 @bp.post("/blind/<int:number>/reveal")
 def reveal(number: int) -> Answer:
-    """Say who was who."""
+    """Return who was who."""
     try:
         act(blind.reveal, blind.Reveal(blind_id=number))
     except RefusedError as refused:

@@ -14,6 +14,7 @@ from ...reckon import learning, palates
 from ...store import queries
 from ...store.memory import remembered
 from ...store.models import BlindTasting
+from ..acting import in_units
 from ..render import page
 
 bp = Blueprint("tasters", __name__, url_prefix="/tasters", template_folder="templates")
@@ -40,8 +41,8 @@ def _drift_words(name: str, moved: Drift | None) -> str:
         return f"Much the same as {span} ago."
     way = "more sour" if moved.share > 0 else "sweeter"
     return (
-        f"{name} likes it {way} than {span} ago: {moved.now.ta_g_per_l:.1f} g/L in the tastings since, "
-        f"{moved.before.ta_g_per_l:.1f} in those before."
+        f"{name} likes it {way} than {span} ago: {in_units(moved.now.ta_g_per_l, 'acidity')} in the tastings since, "
+        f"{in_units(moved.before.ta_g_per_l, 'acidity')} in those before."
     )
 
 

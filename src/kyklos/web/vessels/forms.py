@@ -20,9 +20,9 @@ class VesselForm(KitchenForm):
     diameter_cm = QuantityField("Inner width", kind="length")
     material = ChoiceField("Material", choices=list(MATERIALS.items()))
     tapped = BooleanField("It has a tap")
-    heel_l = QuantityField("Stays below the tap", kind="volume", required=False)
+    heel_l = QuantityField("Left below the tap", kind="volume", required=False)
     heater_c = QuantityField("Its heater is set to", kind="temperature", required=False)
-    place = ChoiceField("Stands", coerce=int)
+    place = ChoiceField("Where it stands", coerce=int)
     new_place = StringField("or a new place")
     new_place_c = QuantityField("How warm it usually is there", kind="temperature", required=False)
     version = IntegerField("version")
@@ -38,8 +38,8 @@ class PlaceForm(KitchenForm):
     """A place's name and temperature."""
 
     place_name = StringField("Name")
-    kind = ChoiceField("What it is", default="room", choices=[("room", "A shelf or cupboard"), ("fridge", "A fridge")])
-    celsius = QuantityField("Usually", kind="temperature")
+    kind = ChoiceField("Kind", default="room", choices=[("room", "A shelf or cupboard"), ("fridge", "A fridge")])
+    celsius = QuantityField("Usual temperature", kind="temperature")
     winter_c = QuantityField("In the coldest month", kind="temperature", required=False)
     summer_c = QuantityField("In the warmest month", kind="temperature", required=False)
     light = ChoiceField("Light", default="shade", choices=list(LIGHTS.items()))

@@ -10,10 +10,12 @@ from werkzeug.wrappers import Response as Answer
 from ...actions.base import ConflictError, RefusedError
 from ...actions.household import AddVessel, ChangePlace, ChangeVessel, add_vessel, change_place, change_vessel
 from ...actions.put_right import CorrectMove, correct_move
-from ...core.cautions import Situation, cautions_for
+from ...core.cautions import Situation
 from ...store import queries
 from ...store.models import Place, Vessel
+from ...store.read import moments
 from ..acting import act
+from ..cautioned import heard
 from ..render import page
 from ..stops import empty_dial, stop_of
 from .forms import MovedForm, PlaceForm, VesselForm
@@ -82,6 +84,7 @@ def _page(
 ) -> Response:
     moves = vessel.standings[1:][-MOVES_SHOWN:] if vessel is not None else []
     material = form.material.data or "glass"
+    brew = queries.brew_in(g.session, vessel.id) if vessel is not None else None
     return page(
         "vessels/form.html",
         None,
@@ -90,7 +93,9 @@ def _page(
         vessel=vessel,
         moves=moves[::-1],
         wrong=wrong,
-        cautions=cautions_for(Situation(moment="vessel", material=material)),
+        brew=brew,
+        brew_day=moments.days_between(brew.pitched_at, g.now) if brew is not None else 0.0,
+        cautions=heard(Situation(moment="vessel", material=material)),
     )
 
 

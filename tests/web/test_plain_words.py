@@ -1,0 +1,102 @@
+"""Every page speaks plainly, in the units of whoever reads it: a walk along the links of the sample household."""
+
+import html
+import re
+from collections import deque
+from pathlib import Path
+
+import pytest
+
+import kyklos
+from kyklos.actions.household import ChangeSettings, change_settings
+from kyklos.demo.household import DEMO_NOW
+from kyklos.web.app import create_app
+
+SOURCE = Path(kyklos.__file__).parent
+STARTS = (
+    "/", "/brew-day/", "/brew-day/first", "/brew-day/tools", "/brew-day/places", "/brew-day/recipes", "/brew-day/clock",
+    "/cellar/", "/almanac/", "/almanac/away", "/cultures/", "/cultures/new", "/vessels/", "/vessels/new", "/settings/",
+    "/tasters/", "/day-book/", "/instruments/", "/trouble", "/brews/going",
+)  # fmt: skip
+MOST_ALIKE = 2  #: So many pages of a kind are looked at.
+#: Said once, and never again.
+WORST = (
+    "want you", "wants you", "meet there", "An empty shelf. Good.", "When vessel and culture are there",
+    "Something typed does not hold", "Out of any vessel", "moved nothing", "wait till a lot", "not within forty days",
+    "rests badly", "speaks where none", "foretells", "time speak", "Too little to tell", "living backup", "So much of it",
+    "It got", "Of which brew", "It is set aside", "They are filled", "It is given", "Tend it", "was likely ",
+)  # fmt: skip
+US_NEVER = re.compile(r"(?<![A-Za-z\d])\d[\d.,]*\s?(?:L|g/L|°C|bar|cm)(?!\w)|\bg/L\b|°C|, bar\b")
+METRIC_NEVER = re.compile(r"(?<![A-Za-z\d])\d[\d.,]*\s?(?:qt|fl oz|oz|°F|psi)(?!\w)|°F|oz/gal")
+FALSE_DECIMAL = re.compile(r"\b\d+\.\d*0 (?:cups?|qt|oz|fl oz|L|mL|tbsp|tsp|bags)\b|\b0(?:\.0)? (?:oz|g|cups)\b(?!/)")
+ONE_OF_MANY = re.compile(r"(?<![\d.,])1 (?:bottles|cups|bags|discs|jars|brews|readings|tablespoons|hours|days)\b")
+#: Said by the person: the option that names the units, a recipe's own note, the sizes of sheets, what a laboratory reads.
+EXCEPT = (
+    "Litres, grams, °C",
+    "Quarts, cups, ounces, °F",
+    "across the yard",
+    "labels of",
+    "Titrated",
+    "titrated",
+    "by volume",
+)
+
+
+def walk(client):
+    """Look at the pages that links lead to, a few of each kind: address and text."""
+    seen, waiting, kinds = set(), deque(STARTS), {}
+    while waiting:
+        path = waiting.popleft()
+        kind = re.sub(r"\d+", "N", path.split("?")[0])
+        if path in seen or kinds.get(kind, 0) >= MOST_ALIKE:
+            continue
+        seen.add(path)
+        answer = client.get(path)
+        if answer.status_code != 200 or "html" not in answer.content_type:
+            continue
+        kinds[kind] = kinds.get(kind, 0) + 1
+        waiting.extend(html.unescape(link) for link in re.findall(r'href="(/(?!static)[^"#]*)', answer.text))
+        yield path, said_on(answer.text)
+
+
+def said_on(page):
+    """All that is read or read out on a page, line by line."""
+    page = re.sub(r"(?s)<(script|style|pre)\b.*?</\1>", "", page)
+    told = re.findall(r'(?:aria-label|title|placeholder|alt)="([^"]*)"', page)
+    text = html.unescape(re.sub(r"<[^>]+>", "\n", page) + "\n" + "\n".join(told))
+    return [line.strip() for line in text.splitlines() if line.strip()]
+
+
+def found(client, *never):
+    """Where something stands that should not: page and line."""
+    return [
+        (path.split("?")[0], line[:120])
+        for path, lines in walk(client)
+        for line in lines
+        if not any(word in line for word in EXCEPT) and any(pattern.search(line) for pattern in never)
+    ]
+
+
+def test_no_us_page_shows_metric_units_or_false_decimals(demo):
+    """In quarts, cups and °F: no litre, g/L, °C, bar or cm anywhere, no 1.0 cups, no 1 bottles."""
+    with demo.writer() as session:
+        names = ("Odile Varga", "Bram Sollie")
+        us = ChangeSettings(name="Quince Yard", units="us", zone="Europe/Paris", theme="auto", tasters=names)
+        change_settings(session, us, DEMO_NOW)
+    client = create_app(demo, lambda: DEMO_NOW, "test", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
+    assert found(client, US_NEVER, FALSE_DECIMAL, ONE_OF_MANY) == []
+
+
+def test_no_metric_page_shows_us_units_or_false_decimals(demo_client):
+    """In litres and °C: no quart, ounce, °F or psi; no 1.00 L; cups and spoons only as a help beside grams."""
+    assert found(demo_client, METRIC_NEVER, FALSE_DECIMAL, ONE_OF_MANY) == []
+
+
+@pytest.mark.parametrize("word", WORST)
+def test_the_worst_words_stand_nowhere(word):
+    """No template, message or data file says it."""
+    files = [f for kind in ("*.html", "*.toml", "*.js") for f in SOURCE.rglob(kind) if "vendor" not in str(f)]
+    code = [f for f in SOURCE.rglob("*.py") if "migrations" not in str(f)]
+    spoken = [line for f in code for line in re.findall(r'"[^"\n]*"', re.sub(r'(?s)""".*?"""', "", f.read_text()))]
+    assert not [f.name for f in files if word in f.read_text()]
+    assert not [line for line in spoken if word in line]
