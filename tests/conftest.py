@@ -1,5 +1,7 @@
 """Shared fixtures: a migrated file copied for each test, an application on a clock that can be turned."""
 
+import fcntl
+import os
 import re
 import shutil
 from dataclasses import dataclass, replace
@@ -7,7 +9,10 @@ from datetime import UTC, datetime, timedelta
 from types import SimpleNamespace
 
 import pytest
+from flask import Flask
 from hypothesis import settings
+from jinja2 import BytecodeCache
+from werkzeug.routing import Rule
 from werkzeug.test import TestResponse
 
 from kyklos.actions import brewing, harvest, household, learning, pitching
@@ -19,6 +24,36 @@ from kyklos.demo.household import DEMO_NOW, fill
 from kyklos.store.database import Database
 from kyklos.web.app import create_app
 
+
+class KeptTemplates(BytecodeCache):
+    """Templates compiled once for all the applications of a run."""
+
+    def __init__(self):
+        self.kept = {}
+
+    def load_bytecode(self, bucket):
+        """Take what was compiled before, unless the template changed since."""
+        if bucket.key in self.kept:
+            bucket.bytecode_from_string(self.kept[bucket.key])
+
+    def dump_bytecode(self, bucket):
+        """Keep what was compiled."""
+        self.kept[bucket.key] = bucket.bytecode_to_string()
+
+
+Flask.jinja_options = {"bytecode_cache": KeptTemplates()}
+_addresses, _compile_address = {}, Rule._compile_builder
+
+
+def _compiled_once(rule, append_unknown=True):
+    """Compile how an address is written once for all the applications of a run: they have the same addresses."""
+    key = (rule.rule, rule.endpoint, tuple(sorted((rule.defaults or {}).items())), append_unknown)
+    if key not in _addresses:
+        _addresses[key] = _compile_address(rule, append_unknown)
+    return _addresses[key]
+
+
+Rule._compile_builder = _compiled_once
 settings.register_profile("kyklos", deadline=None)
 settings.load_profile("kyklos")
 
@@ -67,16 +102,29 @@ def _made(path, filler=None):
     return path
 
 
+def once_a_run(tmp_path_factory, name, filler=None):
+    """Make a household's file once for all workers of a run: the first makes it, the others wait for it."""
+    folder = tmp_path_factory.getbasetemp()
+    if "PYTEST_XDIST_WORKER" in os.environ:
+        folder = folder.parent
+    path = folder / f"{name}.db"
+    with (folder / f"{name}.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not path.exists():
+            _made(tmp_path_factory.mktemp(name) / "kyklos.db", filler).rename(path)
+    return path
+
+
 @pytest.fixture(scope="session")
 def empty_file(tmp_path_factory):
     """An empty, migrated file."""
-    return _made(tmp_path_factory.mktemp("template") / "kyklos.db")
+    return once_a_run(tmp_path_factory, "empty")
 
 
 @pytest.fixture(scope="session")
 def demo_file(tmp_path_factory):
     """The sample household's file."""
-    return _made(tmp_path_factory.mktemp("demo") / "kyklos.db", fill)
+    return once_a_run(tmp_path_factory, "demo", fill)
 
 
 def _copy(source, target):

@@ -87,6 +87,15 @@ def test_no_us_page_shows_metric_units_or_false_decimals(demo):
     assert found(client, US_NEVER, FALSE_DECIMAL, ONE_OF_MANY) == []
 
 
+def test_a_page_follows_when_the_household_changes_its_units(demo_client, demo):
+    """A running application says even a constant in a template anew: none is put into words when it is compiled."""
+    assert "from the fridge 5 °C" in demo_client.get("/brew-day/").text
+    with demo.writer() as session:
+        us = ChangeSettings(name="Quince Yard", units="us", zone="Europe/Paris", theme="auto", tasters=("Odile Varga",))
+        change_settings(session, us, DEMO_NOW)
+    assert "from the fridge 41 °F" in demo_client.get("/brew-day/").text
+
+
 def test_no_metric_page_shows_us_units_or_false_decimals(demo_client):
     """In litres and °C: no quart, ounce, °F or psi; no 1.00 L; cups and spoons only as a help beside grams."""
     assert found(demo_client, METRIC_NEVER, FALSE_DECIMAL, ONE_OF_MANY) == []

@@ -14,6 +14,7 @@ from kyklos.store.base import Base
 from kyklos.store.database import Database
 from kyklos.store.models import Bottle, Brew, Lesson, Look, Reading, Tasting, Transfer
 from kyklos.web.app import create_app
+from tests.conftest import once_a_run
 from tests.years import NOW, fill_years
 
 PLACES = (
@@ -34,14 +35,17 @@ SLACK = 1.5  #: Of the sample household's, rows that twenty years may take. [-]
 FEW = 250  #: And so many more, whatever the place: lists that are cut. [rows]
 
 
-@pytest.fixture(scope="module")
-def twenty(empty_file, tmp_path_factory):
-    """The file of twenty years."""
-    path = tmp_path_factory.mktemp("years") / "k.db"
-    shutil.copy(empty_file, path)
-    database = Database(path)
+def _twenty_years(database):
     with database.writer() as session, session.begin():
         fill_years(session, beads=BEADS)
+
+
+@pytest.fixture(scope="module")
+def twenty(tmp_path_factory):
+    """The file of twenty years."""
+    path = tmp_path_factory.mktemp("years") / "k.db"
+    shutil.copy(once_a_run(tmp_path_factory, "twenty", _twenty_years), path)
+    database = Database(path)
     yield database
     database.close()
 

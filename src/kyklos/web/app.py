@@ -25,6 +25,7 @@ PLACES = (
     ("cellar", "Cellar", "e"),
     ("almanac", "Almanac", "a"),
 )
+COMPILED = "kyklos-2-%s.jinja"  #: A new number where templates of the same text are to be compiled anew.
 STATIC = Path(__file__).parent / "static"
 
 
@@ -83,7 +84,7 @@ def create_app(database: Database, clock: Clock = system_clock, secret: str = ""
     )
     app.jinja_env.globals["url_for"] = address
     if (folder := config.get("KYKLOS_TEMPLATES")) is not None:
-        app.jinja_env.bytecode_cache = FileSystemBytecodeCache(str(folder))
+        app.jinja_env.bytecode_cache = FileSystemBytecodeCache(str(folder), COMPILED)
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["kyklos"] = (database, clock)
     app.extensions["kyklos learner"] = Learner(database)

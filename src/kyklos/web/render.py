@@ -6,6 +6,8 @@ from datetime import datetime
 from typing import Any
 
 from flask import Flask, Response, current_app, flash, g, get_flashed_messages, make_response, render_template, request
+from jinja2 import pass_context
+from jinja2.runtime import Context
 from markupsafe import Markup
 
 from ..actions.base import Done
@@ -46,21 +48,29 @@ def fixed(name: str) -> Markup:
 
 
 def install_filters(app: Flask) -> None:
-    """Teach the templates to show quantities and times as the household likes them."""
+    """Teach the templates to show quantities and times as the household likes them.
 
-    def quantity(value: float | None, kind: str) -> str:
+    They take the context, though they do not use it, so that a constant is not put into words when a template is compiled.
+    """
+
+    @pass_context
+    def quantity(_: Context, value: float | None, kind: str) -> str:
         return "" if value is None else units.words(value, kind, g.units)
 
-    def when(moment: datetime) -> str:
+    @pass_context
+    def when(_: Context, moment: datetime) -> str:
         return words.day_word(moment, g.now, g.household.zone)
 
-    def clock(moment: datetime) -> str:
+    @pass_context
+    def clock(_: Context, moment: datetime) -> str:
         return words.clock_word(moment, g.now, g.household.zone)
 
-    def hour(moment: datetime) -> str:
+    @pass_context
+    def hour(_: Context, moment: datetime) -> str:
         return f"{words.local(moment, g.household.zone):%H:%M}"
 
-    def local_minute(moment: datetime) -> str:
+    @pass_context
+    def local_minute(_: Context, moment: datetime) -> str:
         return f"{words.local(moment, g.household.zone):%Y-%m-%dT%H:%M}"
 
     def field_number(value: float | None, digits: int = 2) -> str:
