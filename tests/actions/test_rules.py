@@ -6,6 +6,7 @@ from datetime import timedelta
 import pytest
 
 from kyklos.actions import brewing as b
+from kyklos.actions import cellar as ce
 from kyklos.actions import correcting as co
 from kyklos.actions import happenings
 from kyklos.actions import harvest as h
@@ -142,14 +143,14 @@ def test_unrated_bottles_go_straight_into_the_cold(kitchen):
     ask = {"brew_id": brew, "kind": "jar", "count": 1, "volume_ml": 500, "headspace_fraction": 0.2}
     assert "pressure" in refused(kitchen, h.fill_bottles, h.FillBottles(**ask))["kind"]
     kitchen.do(h.fill_bottles, h.FillBottles(**ask, cold=True))
-    assert "cold" in refused(kitchen, h.warm_bottles, h.MoveBottles(bottle_ids=(4,)))[""]
+    assert "cold" in refused(kitchen, ce.warm_bottles, ce.MoveBottles(bottle_ids=(4,)))[""]
 
 
 def test_a_warm_bottle_is_nearer_its_limit_than_the_same_one_chilled(kitchen):
     """Moves are history: chilling on day two flattens the forecast from then on."""
     kitchen.filled(sugar_g_per_l=6)
     kitchen.clock.turn(2)
-    kitchen.do(h.chill_bottles, h.MoveBottles(bottle_ids=(1,)))
+    kitchen.do(ce.chill_bottles, ce.MoveBottles(bottle_ids=(1,)))
     with kitchen.database.reader() as session:
         cold, warm = (pressure.bottle_future(queries.get(session, Bottle, n)) for n in (1, 2))
     assert cold.at(1.5)[1] == pytest.approx(warm.at(1.5)[1], rel=1e-6)

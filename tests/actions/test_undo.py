@@ -9,6 +9,7 @@ from kyklos.actions import blind as bt
 from kyklos.actions import brew_days as d
 from kyklos.actions import brewing as b
 from kyklos.actions import calendar as c
+from kyklos.actions import cellar as ce
 from kyklos.actions import correcting as co
 from kyklos.actions import discs as di
 from kyklos.actions import giving as gi
@@ -304,10 +305,11 @@ WALK = {
         brew_id=x.filled(), kind="crown-cap", count=2, volume_ml=330, headspace_fraction=0.03
     ),
     "end_brew": lambda x: h.EndBrew(brew_id=x.filled()),
-    "chill_bottles": lambda x: x.filled() and h.MoveBottles(bottle_ids=(1, 2)),
-    "warm_bottles": lambda x: x.filled(cold=True) and h.MoveBottles(bottle_ids=(1,)),
-    "open_bottle": lambda x: x.filled() and h.OpenBottle(bottle_id=1, hiss=3, taste="good"),
-    "finish_bottles": lambda x: x.filled() and h.FinishBottles(bottle_ids=(1, 2, 3)),
+    "chill_bottles": lambda x: x.filled() and ce.MoveBottles(bottle_ids=(1, 2)),
+    "warm_bottles": lambda x: x.filled(cold=True) and ce.MoveBottles(bottle_ids=(1,)),
+    "open_bottle": lambda x: x.filled() and ce.OpenBottle(bottle_id=1, hiss=3, taste="good"),
+    "hear_bottles": lambda x: x.filled() and ce.HearBottles(bottle_ids=(1, 2), hiss=3),
+    "finish_bottles": lambda x: x.filled() and ce.FinishBottles(bottle_ids=(1, 2, 3)),
 }
 
 

@@ -5,7 +5,7 @@ from datetime import timedelta
 import numpy as np
 import pytest
 
-from kyklos.actions import brewing, harvest, household, watching
+from kyklos.actions import brewing, cellar, harvest, household, watching
 from kyklos.reckon import forecasting, pressure, warmth
 from kyklos.store import queries
 from kyklos.store.models import Bottle, Brew, Place
@@ -71,7 +71,7 @@ def test_a_move_to_the_fridge_is_a_move_to_a_place(kitchen):
     """Chilled, a bottle stands in the household's fridge at 6 degC with its doubt; warmed again, where it was filled."""
     kitchen.filled()
     kitchen.clock.turn(2)
-    kitchen.do(harvest.chill_bottles, harvest.MoveBottles(bottle_ids=(1, 2)))
+    kitchen.do(cellar.chill_bottles, cellar.MoveBottles(bottle_ids=(1, 2)))
     ask = bottle_ask(kitchen)
     assert ask.course.at(np.array([1.0, 3.0, 100.0])).tolist() == [24.0, 6.0, 6.0]
     assert ask.doubt_k == ((0.0, 2.0), (2.0, 2.0))
@@ -82,7 +82,7 @@ def test_a_move_to_the_fridge_is_a_move_to_a_place(kitchen):
     assert high - low > sure.at(60)[2] - sure.at(60)[0]
     with kitchen.database.reader() as session:
         assert [p.name for p in session.query(Place).filter(Place.kind == "fridge")] == ["Fridge"]
-    kitchen.do(harvest.warm_bottles, harvest.MoveBottles(bottle_ids=(1,)))
+    kitchen.do(cellar.warm_bottles, cellar.MoveBottles(bottle_ids=(1,)))
     with kitchen.database.reader() as session:
         assert [row.place.name for row in queries.get(session, Bottle, 1).standings] == ["Shelf", "Fridge", "Shelf"]
         assert queries.get(session, Bottle, 1).state == "warm"

@@ -25,7 +25,7 @@ from ..store.models import Bottle, BottleType, Bottling, Brew, Disc, Place, Stan
 from ..store.read.moments import days_between
 from .base import Checks, Done, action, check_version, flushed
 from .pouring import begin, empty, lot_in, pour, put_in
-from .standing import fridge, put
+from .standing import fridge
 
 LOSS_SHARE = 0.08  #: Volumes are read by eye: so much over is let pass. [-]
 
@@ -71,6 +71,11 @@ def why_not_bottled(brew: Brew, now: datetime) -> str:
 @action
 def reserve_starter(session: Session, ask: ReserveStarter, at: datetime) -> Done:
     """Set starter aside, first of all."""
+    return reserve(session, ask, at)
+
+
+def reserve(session: Session, ask: ReserveStarter, at: datetime) -> Done:
+    """Set starter aside, within another action."""
     brew, checks = _ready(session, ask.brew_id, at), Checks()
     checks.between(ask.litres, "litres", 0.02, 50, "Starter of", "volume")
     checks.refuse_if(
@@ -282,100 +287,3 @@ def ended(session: Session, brew: Brew, at: datetime, keep_disc: bool) -> dict[s
         )
         made["disc"] = flushed(session, disc)
     return made
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class MoveBottles:
-    """Bottles put into a fridge, or back to room temperature."""
-
-    bottle_ids: tuple[int, ...]
-    place_id: int | None = None  #: Where to; unless told the fridge, or where each was filled.
-
-
-def _present(session: Session, numbers: tuple[int, ...]) -> list[Bottle]:
-    bottles, checks = [queries.get(session, Bottle, number) for number in numbers], Checks()
-    checks.refuse_if(not bottles, "", "Choose at least one bottle.")
-    checks.refuse_if(any(b.state == BottleState.GONE for b in bottles), "", "One of these bottles is gone already.")
-    checks.done()
-    return bottles
-
-
-def _target(session: Session, ask: MoveBottles, kind: PlaceKind, what: str) -> Place | None:
-    """Find the place told; refuse one of the other kind."""
-    place, checks = queries.find(session, Place, ask.place_id), Checks()
-    checks.refuse_if(place is not None and place.kind != kind, "place", what)
-    checks.done()
-    return place
-
-
-@action
-def chill_bottles(session: Session, ask: MoveBottles, at: datetime) -> Done:
-    """Put bottles into a fridge."""
-    bottles = _present(session, ask.bottle_ids)
-    place = _target(session, ask, PlaceKind.FRIDGE, "That is no fridge.") or fridge(session)
-    for bottle in bottles:
-        put(session, bottle, place.id, at)
-        bottle.state = BottleState.COLD
-    return Done(f"{bottles_word(len(bottles))} moved to the fridge.")
-
-
-def _warm_place(bottle: Bottle) -> int:
-    """Find where a bottle last stood at room temperature; else where its brew stood."""
-    rooms = [row.place_id for row in bottle.standings if row.place.kind == PlaceKind.ROOM]
-    return rooms[-1] if rooms else bottle.bottling.brew.vessel.place.id
-
-
-@action
-def warm_bottles(session: Session, ask: MoveBottles, at: datetime) -> Done:
-    """Put bottles that did not fizz back to room temperature."""
-    bottles, checks = _present(session, ask.bottle_ids), Checks()
-    checks.refuse_if(any(b.limit_bar == 0 for b in bottles), "", "This one is not made for pressure: it stays cold.")
-    checks.done()
-    place = _target(session, ask, PlaceKind.ROOM, "That is a fridge.")
-    for bottle in bottles:
-        put(session, bottle, _warm_place(bottle) if place is None else place.id, at)
-        bottle.state = BottleState.WARM
-    return Done(f"{bottles_word(len(bottles))} moved back to room temperature.")
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OpenBottle:
-    """A bottle opened, and how it was."""
-
-    bottle_id: int
-    hiss: int  #: 0 (silent) to 4 (gushed)
-    taste: str = ""
-
-
-def _left(session: Session, bottle: Bottle, at: datetime, how: Way) -> None:
-    """Let what is in a bottle go out with it."""
-    litres = filled_l(bottle.volume_ml, bottle.headspace_fraction)
-    pour(session, at, litres, how, bottle.bottling.liquid, None)
-
-
-@action
-def open_bottle(session: Session, ask: OpenBottle, at: datetime) -> Done:
-    """Open a bottle: it is gone, its hiss and taste are kept."""
-    bottle, checks = _present(session, (ask.bottle_id,))[0], Checks()
-    checks.refuse_if(not 0 <= ask.hiss <= 4, "hiss", "Choose how it hissed, from silent to gushed.")
-    checks.done()
-    bottle.state, bottle.gone_at, bottle.hiss, bottle.taste = BottleState.GONE, at, ask.hiss, ask.taste.strip()[:300]
-    _left(session, bottle, at, Way.DRUNK)
-    return Done("Opened. Enjoy it.")
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FinishBottles:
-    """Bottles that left unopened here: given away, or lost."""
-
-    bottle_ids: tuple[int, ...]
-
-
-@action
-def finish_bottles(session: Session, ask: FinishBottles, at: datetime) -> Done:
-    """Mark bottles as gone."""
-    bottles = _present(session, ask.bottle_ids)
-    for bottle in bottles:
-        bottle.state, bottle.gone_at = BottleState.GONE, at
-        _left(session, bottle, at, Way.GONE)
-    return Done(f"{bottles_word(len(bottles))} recorded as gone.")

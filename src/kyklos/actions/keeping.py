@@ -72,7 +72,12 @@ class FeedHotel:
 
 @action
 def feed_hotel(session: Session, ask: FeedHotel, at: datetime) -> Done:
-    """Tend the hotel: feed it, measure it, renew its cover; its rhythm starts anew with each feed."""
+    """Feed the hotel, measure it, renew its cover; its rhythm starts anew with each feed."""
+    return tend(session, ask, at)
+
+
+def tend(session: Session, ask: FeedHotel, at: datetime) -> Done:
+    """Feed or measure the hotel, within another action."""
     hotel, checks = _hotel(session, ask.vessel_id), Checks()
     checks.refuse_if(ask.of not in FEEDS, "of", "Sweet tea, a splash of brew, or nothing.")
     if ask.of == "nothing":

@@ -179,6 +179,11 @@ class MoveVessel:
 @action
 def move_vessel(session: Session, ask: MoveVessel, at: datetime) -> Done:
     """Move a vessel to another place; where it stood before stays as it was."""
+    return move(session, ask, at)
+
+
+def move(session: Session, ask: MoveVessel, at: datetime) -> Done:
+    """Move a vessel, within another action."""
     vessel, checks, when = queries.get(session, Vessel, ask.vessel_id), Checks(), ask.at or at
     place = queries.get(session, type(vessel.place), ask.place_id)
     checks.refuse_if(when > at + FUTURE_GRACE, "at", "That lies in the future.")

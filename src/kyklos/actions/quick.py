@@ -2,27 +2,64 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ..core.quick_amounts import Amount
-from ..store.models import Brew, Note
+from ..core.kinds import BottleState
+from ..core.quick.amounts import Amount
+from ..core.quick.said import DeedKind
+from ..core.saying import bottles_word
+from ..reckon.cellar import name_of
+from ..store.models import Bottle, Bottling, Brew, Note
+from ..store.queries import get
 from .base import Checks, Done, action, flushed
 from .brewing import LogLook, LogReading, LogTasting, goes_on, living, write_look, write_reading, write_tasting
+from .cellar import FinishBottles, HearBottles, MoveBottles, OpenBottle, chill, finish, hear, open_one, warm
 from .happenings import PutIn, TakeOut, put_in_brew, take_out_of
+from .harvest import ReserveStarter, reserve
+from .keeping import FeedHotel, tend
+from .put_right import MoveVessel, move
+
+COLD_FIRST = (BottleState.COLD, BottleState.WARM)
+WHICH = {
+    DeedKind.OPENED: COLD_FIRST,
+    DeedKind.DRUNK: COLD_FIRST,
+    DeedKind.GIVEN: COLD_FIRST,
+    DeedKind.LOST: COLD_FIRST[::-1],
+    DeedKind.CHILLED: (BottleState.WARM,),
+    DeedKind.BURPED: (BottleState.WARM,),
+    DeedKind.SQUEEZED: (BottleState.WARM,),
+    DeedKind.WARMED: (BottleState.COLD,),
+}  #: Which bottles a deed is about, those first that are likelier meant.
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OnBottles:
+    """What a line tells of bottles."""
+
+    kind: DeedKind
+    bottling_ids: tuple[int, ...]  #: Fillings.
+    count: int | None = None  #: None: all that fit.
+    hiss: int | None = None  #: 0 (silent) to 4 (gushed)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SaveQuick:
     """What a line was understood as."""
 
-    brew_id: int
+    brew_id: int | None = None  #: Where it tells of a brew.
     reading: LogReading | None = None
     tastings: tuple[LogTasting, ...] = ()
     look: LogLook | None = None
     amounts: tuple[Amount, ...] = ()  #: Taken out or put in.
+    starter: ReserveStarter | None = None
+    move: MoveVessel | None = None
+    feed: FeedHotel | None = None
+    bottles: OnBottles | None = None
     note: str = ""
     at: datetime | None = None  #: Now unless told.
 
@@ -30,28 +67,36 @@ class SaveQuick:
 @action
 def save_quick(session: Session, ask: SaveQuick, at: datetime) -> Done:
     """Write all of a line, or nothing of it."""
-    brew, checks = living(session, ask.brew_id), Checks()
-    checks.refuse_if(
-        not (ask.reading or ask.tastings or ask.look or ask.amounts or ask.note.strip()),
-        "line",
-        "There is nothing in it to keep.",
-    )
+    checks, when = Checks(), ask.at or at
+    deeds = (ask.starter, ask.move, ask.feed, ask.bottles)
+    told = ask.reading or ask.tastings or ask.look or ask.amounts or ask.note.strip()
+    checks.refuse_if(not told and not any(deeds), "line", "There is nothing in it to keep.")
+    checks.refuse_if(ask.brew_id is None and not (ask.feed or ask.bottles), "line", "Say which jar or bottles.")
     checks.done()
+    if ask.bottles is not None:
+        return _on_bottles(session, ask.bottles, ask.note.strip(), when, at)
+    if ask.feed is not None:
+        return tend(session, ask.feed, at)
+    brew = living(session, ask.brew_id or 0)
     made: dict[str, int] = {}
     says: list[str] = []
     if ask.reading is not None:
-        made["reading"], told = write_reading(session, ask.reading, brew, at)
+        made["reading"], words = write_reading(session, ask.reading, brew, at)
         goes_on(brew, ask.reading.ph)
-        says.append(told)
+        says.append(words)
     if ask.look is not None:
-        made["look"], told = write_look(session, ask.look, brew, at)
-        says.append(told)
+        made["look"], words = write_look(session, ask.look, brew, at)
+        says.append(words)
     for tasting in ask.tastings:
-        made["tasting"], told = write_tasting(session, tasting, brew, at)
-        says.append(told)
+        made["tasting"], words = write_tasting(session, tasting, brew, at)
+        says.append(words)
     says += [_amount(session, one, brew, ask.at, at) for one in ask.amounts]
+    if ask.starter is not None:
+        says.append(reserve(session, ask.starter, at).says.rstrip("."))
+    if ask.move is not None:
+        says.append(move(session, ask.move, at).says.rstrip("."))
     if ask.note.strip():
-        made["note"] = flushed(session, Note(liquid_id=brew.liquid_id, at=ask.at or at, text=ask.note.strip()[:500]))
+        made["note"] = flushed(session, Note(liquid_id=brew.liquid_id, at=when, text=ask.note.strip()[:500]))
         says.append(f"“{ask.note.strip()[:60]}”")
     return Done(f"{brew.vessel.name}: {', '.join(says)}.", made)
 
@@ -61,3 +106,46 @@ def _amount(session: Session, amount: Amount, brew: Brew, when: datetime | None,
     if amount.put:
         return put_in_brew(session, PutIn(brew_id=brew.id, enters=amount.what, litres=amount.litres, at=when), at).says
     return take_out_of(session, TakeOut(brew_id=brew.id, leaves=amount.what, litres=amount.litres, at=when), at).says
+
+
+def _meant(session: Session, ask: OnBottles) -> list[Bottle]:
+    """Choose the bottles that a line is about; refuse when fewer stand than it tells."""
+    wanted = WHICH[ask.kind]
+    query = select(Bottle).where(Bottle.bottling_id.in_(ask.bottling_ids), Bottle.state.in_(wanted))
+    there = sorted(session.scalars(query), key=lambda b: (wanted.index(BottleState(b.state)), b.id))
+    checks = Checks()
+    where = "" if len(wanted) > 1 else " at room temperature" if wanted[0] is BottleState.WARM else " in the fridge"
+    checks.refuse_if(not there, "line", f"No such bottle stands{where}.")
+    more = ask.count is not None and ask.count > len(there) > 0
+    checks.refuse_if(more, "line", f"Only {bottles_word(len(there))} of it stand{where}.")
+    checks.done()
+    return there if ask.count is None else there[: ask.count]
+
+
+def _on_bottles(session: Session, ask: OnBottles, words: str, when: datetime, at: datetime) -> Done:
+    """Do with bottles what a line tells; words that are left are kept with them."""
+    fillings = [get(session, Bottling, number) for number in ask.bottling_ids]
+    name = name_of(fillings[0].bottles[0]) if len(fillings) == 1 else "Bottles"
+    says = "" if ask.kind is DeedKind.SAID else _done(session, ask, _meant(session, ask), words, when, at).says
+    if words and ask.kind is not DeedKind.OPENED:
+        session.add_all(Note(liquid_id=filling.liquid_id, at=when, text=words[:500]) for filling in fillings)
+        session.flush()
+        says = f"{says} “{words[:60]}”".strip()
+    return Done(f"{name}: {says}")
+
+
+def _done(
+    session: Session, ask: OnBottles, bottles: Sequence[Bottle], words: str, when: datetime, at: datetime
+) -> Done:
+    numbers = tuple(bottle.id for bottle in bottles)
+    if ask.kind is DeedKind.OPENED:
+        for number in numbers:
+            open_one(session, OpenBottle(bottle_id=number, hiss=-1 if ask.hiss is None else ask.hiss, taste=words, at=when), at)
+        return Done(f"{bottles_word(len(numbers))} opened. Enjoy.")
+    if ask.kind in {DeedKind.BURPED, DeedKind.SQUEEZED}:
+        return hear(session, HearBottles(bottle_ids=numbers, how=ask.kind, hiss=ask.hiss, at=when), at)
+    if ask.kind is DeedKind.CHILLED:
+        return chill(session, MoveBottles(bottle_ids=numbers, at=when), at)
+    if ask.kind is DeedKind.WARMED:
+        return warm(session, MoveBottles(bottle_ids=numbers, at=when), at)
+    return finish(session, FinishBottles(bottle_ids=numbers, drunk=ask.kind is DeedKind.DRUNK, at=when), at)

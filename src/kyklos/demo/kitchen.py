@@ -6,10 +6,11 @@ from collections.abc import Callable
 from datetime import datetime, timedelta
 from typing import Any
 
-from ..actions import brewing, harvest, pitching
+from ..actions import brewing, cellar, harvest, pitching
 from ..actions.base import Done
 from ..actions.brewing import LogLook, LogReading, LogTasting
-from ..actions.harvest import EndBrew, FillBottles, MoveBottles, OpenBottle, ReserveStarter
+from ..actions.cellar import MoveBottles, OpenBottle
+from ..actions.harvest import EndBrew, FillBottles, ReserveStarter
 from ..actions.learning import catch_up
 from ..actions.pitching import PitchBrew, planned_amounts
 from ..core.acids import Tea
@@ -161,8 +162,8 @@ class Kitchen:
 
     def chill(self, bottles: list[int], ago: float) -> None:
         """Put bottles into the cold."""
-        self.do(harvest.chill_bottles, MoveBottles(bottle_ids=tuple(bottles)), ago)
+        self.do(cellar.chill_bottles, MoveBottles(bottle_ids=tuple(bottles)), ago)
 
     def open(self, bottle: int, ago: float, hiss: int, taste: str) -> None:
         """Open a bottle."""
-        self.do(harvest.open_bottle, OpenBottle(bottle_id=bottle, hiss=hiss, taste=taste), ago)
+        self.do(cellar.open_bottle, OpenBottle(bottle_id=bottle, hiss=hiss, taste=taste), ago)

@@ -15,6 +15,7 @@ from ..store.models import Bottle, Place, Standing
 from ..store.read.moments import days_between
 from .warmth import course_from, doubt_of
 
+BURPED = "burped"
 AHEAD_DAYS = 365  #: How far a bottle is looked ahead. [d]
 
 
@@ -86,19 +87,35 @@ def _own_ask(session: Session, bottle: Bottle) -> BottleAsk:
 
 
 def bottle_ask_of(bottle: Bottle) -> BottleAsk:
-    """Put together all that a bottle's forecast depends on, with the vigour learned from bottles of the same filling already opened."""
+    """Put together all that a bottle's forecast depends on, with what was heard of its filling.
+
+    Each bottle of the same filling that was opened, and the first burp or squeeze of each, teaches how lively the yeast is.
+    What a burp lets out is not taken off the pressure foretold: it is back within a day or two, and so errs on the safe side.
+    """
     session = object_session(bottle)
     if session is None:
         raise ValueError("A bottle's question needs the household's records.")
     ask = _own_ask(session, bottle)
     taught = [
-        vigour_after_hiss(_own_ask(session, other), days_between(bottle.bottling.at, other.gone_at), other.hiss)
+        vigour_after_hiss(_own_ask(session, other), days_between(bottle.bottling.at, at), hiss)
         for other in bottle.bottling.bottles
-        if other.hiss is not None and other.gone_at is not None and other.id != bottle.id and other.limit_bar
+        if other.limit_bar
+        for at, hiss in _heard(other, bottle)
     ]
     if not taught:
         return ask
     return replace(ask, vigour=round(float(np.exp(np.mean(np.log(taught)))), 4), vigour_sd=HEARD_SD)
+
+
+def _heard(other: Bottle, bottle: Bottle) -> list[tuple[datetime, int]]:
+    """List when a bottle told how it presses while it still held all its gas, and how: opened, or first burped or squeezed."""
+    closed = [(row.at, row.how, row.hiss) for row in other.heard]
+    burped = next((at for at, how, _ in closed if how == BURPED), None)
+    out = [(at, hiss) for at, _, hiss in closed[:1] if hiss is not None]
+    gone = other.gone_at
+    if other.hiss is not None and gone is not None and other.id != bottle.id and (burped is None or burped >= gone):
+        out.append((gone, other.hiss))
+    return out
 
 
 def bottle_future(bottle: Bottle) -> BottleForecast:

@@ -8,10 +8,11 @@ from typing import Any
 from sqlalchemy import CheckConstraint, ForeignKey, String
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
-from ..core.kinds import LIVING, BottleState, BrewStatus, Diet, KindOfBrew, StarterKind, VesselKind
+from ..core.kinds import LIVING, BrewStatus, Diet, KindOfBrew, StarterKind, VesselKind
 from ..core.pouring import Way
 from ..core.standing import PlaceKind
 from .base import LAYOUT, Base, UtcTime, of_brew, of_liquid
+from .bottles import Bottle, Bottling, Hearing
 from .days import BrewDay, KeptRecipe, Timer
 from .learned import Lesson, Touched
 from .liquids import Addition, BottleType, Liquid, Transfer
@@ -61,6 +62,7 @@ __all__ = [
     "Disc",
     "DiscEvent",
     "Gift",
+    "Hearing",
     "HotelFeed",
     "HotelStay",
     "Household",
@@ -425,66 +427,6 @@ class Look(Base):
     struck: Mapped[bool] = mapped_column(default=False)
     struck_at: Mapped[datetime | None]
     brew: Mapped[Brew] = of_brew("Look", "looks")
-
-
-class Bottling(Base):
-    """Bottles of one brew filled alike."""
-
-    __tablename__ = "bottling"
-    brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
-    liquid_id: Mapped[int] = mapped_column(ForeignKey("liquid.id"), unique=True)
-    at: Mapped[datetime]
-    flavour: Mapped[str]
-    flavour_g_per_l: Mapped[float] = mapped_column(default=0.0)
-    sugar_g_per_l: Mapped[float] = mapped_column(default=0.0)  #: Priming sugar.
-    added_sugar_g_per_l: Mapped[float]  #: Of priming and flavour together.
-    ph_after: Mapped[float | None]  #: After flavouring, measured. [pH]
-    overruled: Mapped[str] = mapped_column(default="")  #: Why it was closed though its pH was held too high.
-    note: Mapped[str] = mapped_column(default="")
-    start: Mapped[list[Any]]  #: State at filling, as the core's ferment keeps it.
-    vigour: Mapped[float]
-    brew: Mapped[Brew] = relationship(back_populates="bottlings")
-    liquid: Mapped[Liquid] = relationship(back_populates="filling")
-    bottles: Mapped[list[Bottle]] = relationship(back_populates="bottling", order_by="Bottle.id")
-
-
-class Bottle(Base):
-    """One filled bottle."""
-
-    __tablename__ = "bottle"
-    bottling_id: Mapped[int] = mapped_column(ForeignKey("bottling.id"), index=True)
-    type_id: Mapped[int] = mapped_column(ForeignKey("bottle_type.id"))
-    headspace_fraction: Mapped[float]
-    state: Mapped[str] = mapped_column(default=BottleState.WARM, index=True)  #: warm, cold or gone
-    gone_at: Mapped[datetime | None] = mapped_column(index=True)
-    hiss: Mapped[int | None]  #: 0 to 4, when opened
-    taste: Mapped[str] = mapped_column(default="")
-    bottling: Mapped[Bottling] = relationship(back_populates="bottles")
-    standings: Mapped[list[Standing]] = relationship(
-        back_populates="bottle", order_by="Standing.since, Standing.id", foreign_keys="Standing.bottle_id"
-    )
-
-    type: Mapped[BottleType] = relationship()
-
-    @property
-    def kind(self) -> str:
-        """Its kind, a key of core/data/bottle_types.toml."""
-        return self.type.kind
-
-    @property
-    def volume_ml(self) -> float:
-        """Brimful. [mL]"""
-        return self.type.volume_ml
-
-    @property
-    def limit_bar(self) -> float:
-        """What it may hold; 0: not made for pressure. [bar]"""
-        return self.type.limit_bar
-
-    @property
-    def place(self) -> Place | None:
-        """The place where it stands, or stood last."""
-        return self.standings[-1].place if self.standings else None
 
 
 class Change(Base):

@@ -328,7 +328,10 @@ def bottles(session: Session, *states: str) -> list[Bottle]:
     """List bottles in some states, oldest filling first."""
     rows = list(session.scalars(_BOTTLES, {"states": states}))
     attach(session, rows, Bottle.standings, beside=Standing.place)
-    attach(session, list({row.bottling_id: row.bottling for row in rows}.values()), Bottling.bottles)
+    fillings = list({row.bottling_id: row.bottling for row in rows}.values())
+    attach(session, fillings, Bottling.bottles)
+    attach(session, fillings, Bottling.notes)
+    attach(session, [bottle for filling in fillings for bottle in filling.bottles], Bottle.heard)
     return rows
 
 

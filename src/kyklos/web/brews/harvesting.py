@@ -58,18 +58,18 @@ def bottles_asked(brew: Brew, formdata: Any = None, **offered: Any) -> BottlesFo
     return form
 
 
-def bottles_form(brew: Brew) -> BottlesForm:
-    """Offer what was done last time, or the usual."""
+def bottles_form(brew: Brew, count: int | None = None, flavour: str = "") -> BottlesForm:
+    """Offer what was done last time, or the usual; a count and flavour that a quick line told come first."""
     told = harvests.offered(g.session, brew, g.now)
     return bottles_asked(
         brew,
         None,
         place=brew.vessel.place.id,
         kind=told.kind,
-        count=told.count,
+        count=told.count if count is None else count,
         volume_ml=told.volume_ml,
         headspace_cm=harvests.HEADSPACE_CM,
-        flavour="plain",
+        flavour=flavour if flavour in FLAVOURINGS else "plain",
         sugar_g_per_l=brew.bottlings[-1].sugar_g_per_l if brew.bottlings else PRIMING_G_PER_L,
     )
 

@@ -200,7 +200,9 @@ def discard(number: int) -> Answer:
 @bp.get("/<int:number>/harvest", endpoint="harvest")
 def harvest_page(number: int) -> Response:
     """Show the harvest: reserve, bottle, done."""
-    return _harvest(number)
+    brew = brew_of(number)
+    told = harvesting.bottles_form(brew, request.args.get("count", type=int), request.args.get("flavour", ""))
+    return _harvest(number, bottles=told)
 
 
 def _harvest(number: int, status: int = 200, **forms: Any) -> Response:

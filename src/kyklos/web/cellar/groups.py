@@ -9,7 +9,7 @@ from itertools import groupby
 
 from flask import g
 
-from ...core.bottle import WARM_C, BottleForecast
+from ...core.bottle import HISS_WORDS, WARM_C, BottleForecast
 from ...core.bottle_advice import Step, alcohol_range, fizz_word, in_a_week
 from ...core.facts import BOTTLES, limit
 from ...core.kinds import BottleState
@@ -18,6 +18,8 @@ from ...reckon.cellar import Alike, alike_in, name_of, urgency
 from ...store.models import Bottle, Place
 from ..acting import in_units
 from ..words import day_word, span_word
+
+NOTES_SHOWN = 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,6 +70,20 @@ class BottleGroup:
     def place(self) -> Place | None:
         """Where they stand."""
         return self.alike.place
+
+    @property
+    def said(self) -> Sequence[str]:
+        """What was noted of their filling, the last few words of it."""
+        return [note.text for note in self.bottles[0].bottling.notes if not note.struck][-NOTES_SHOWN:]
+
+    @property
+    def heard_words(self) -> str:
+        """How the filling was when one of it was last burped or squeezed."""
+        every = [row for bottle in self.bottles for row in bottle.heard if row.hiss is not None]
+        if not every:
+            return ""
+        last = max(every, key=lambda row: row.at)
+        return f"{last.how.capitalize()} {day_word(last.at, g.now, g.household.zone)}: {HISS_WORDS[last.hiss or 0]}."
 
     @property
     def numbers(self) -> list[int]:

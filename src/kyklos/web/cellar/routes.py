@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import Blueprint, Response, abort, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
-from ...actions import harvest
+from ...actions import cellar
 from ...core.bottle import HISS_WORDS
 from ...core.cautions import Heard, Situation
 from ...core.kinds import BottleState
@@ -64,14 +64,14 @@ def show() -> Response:
 @bp.post("/chill")
 def chill() -> Answer:
     """Put bottles into the cold."""
-    act(harvest.chill_bottles, harvest.MoveBottles(bottle_ids=_numbers()))
+    act(cellar.chill_bottles, cellar.MoveBottles(bottle_ids=_numbers()))
     return _back()
 
 
 @bp.post("/warm")
 def warm() -> Answer:
     """Put bottles back into the warm, where they were filled."""
-    act(harvest.warm_bottles, harvest.MoveBottles(bottle_ids=_numbers()))
+    act(cellar.warm_bottles, cellar.MoveBottles(bottle_ids=_numbers()))
     return _back()
 
 
@@ -82,14 +82,21 @@ def open_one(number: int) -> Answer:
         hiss = int(request.form["hiss"])
     except (KeyError, ValueError):
         abort(400, "Choose how it hissed.")
-    act(harvest.open_bottle, harvest.OpenBottle(bottle_id=number, hiss=hiss, taste=request.form.get("taste", "")))
+    act(cellar.open_bottle, cellar.OpenBottle(bottle_id=number, hiss=hiss, taste=request.form.get("taste", "")))
+    return _back()
+
+
+@bp.post("/heard")
+def heard_some() -> Answer:
+    """Record how bottles were when they were burped."""
+    act(cellar.hear_bottles, cellar.HearBottles(bottle_ids=_numbers(), hiss=request.form.get("hiss", type=int)))
     return _back()
 
 
 @bp.post("/gone")
 def gone() -> Answer:
     """Mark bottles as gone."""
-    act(harvest.finish_bottles, harvest.FinishBottles(bottle_ids=_numbers()))
+    act(cellar.finish_bottles, cellar.FinishBottles(bottle_ids=_numbers()))
     return _back()
 
 

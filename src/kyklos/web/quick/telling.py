@@ -2,27 +2,42 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from datetime import datetime
+from typing import Any
 from zoneinfo import ZoneInfo
 
-from flask import g
+from flask import g, url_for
 
-from ...actions.brewing import LogLook, LogReading, LogTasting
 from ...actions.happenings import LEAVES
-from ...actions.quick import SaveQuick
-from ...core.facts import INSTRUMENTS
-from ...core.kinds import MeasuredBy
-from ...core.observations import OBSERVATIONS
-from ...core.quick_amounts import Amount
-from ...core.quick_line import understand
-from ...core.quick_said import Context, Named, Quick
+from ...core.bottle import HISS_WORDS
+from ...core.facts import FLAVOURINGS, INSTRUMENTS
+from ...core.kinds import MeasuredBy, VesselKind
+from ...core.observations import DISCARD, HOLD, OBSERVATIONS
+from ...core.quick.amounts import Amount
+from ...core.quick.deeds import ON_BOTTLES
+from ...core.quick.line import understand
+from ...core.quick.said import Context, Deed, DeedKind, Doubt, Named, Quick, Shelf
+from ...core.saying import bottles_word
 from ...core.taste import score_word
 from ...store import queries
 from ...store.models import Brew
+from ...store.read.shelves import shelves
 from .. import units
 from ..acting import in_units
 from ..words import clock_word
+
+DONE_WORDS = {
+    DeedKind.OPENED: "opened",
+    DeedKind.BURPED: "burped",
+    DeedKind.SQUEEZED: "squeezed",
+    DeedKind.CHILLED: "into the fridge",
+    DeedKind.WARMED: "back to room temperature",
+    DeedKind.DRUNK: "drunk",
+    DeedKind.GIVEN: "given away",
+    DeedKind.LOST: "burst or lost",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,26 +46,75 @@ class Told:
 
     line: str
     quick: Quick
-    brew: Brew | None
-    choices: tuple[Brew, ...]  #: Brews that may be meant; empty when it is clear.
-    tasters: tuple[Named, ...]  #: Who may have tasted; empty when it is clear.
-    says: tuple[str, ...]
+    where: str  #: What it is about: a jar, bottles, a hotel; empty: not clear yet.
+    says: tuple[str, ...]  #: Each thing that is saved.
+    brew: Brew | None = None
+    choices: tuple[Brew, ...] = ()  #: Brews that may be meant; empty when it is clear.
+    tasters: tuple[Named, ...] = ()  #: Who may have tasted; empty when it is clear.
+    fillings: tuple[Shelf, ...] = ()  #: Bottles that may be meant; empty when it is clear.
+    filling: int | None = None  #: The one chosen of them.
+    hisses: tuple[tuple[int, str], ...] = ()  #: How a bottle may have opened; empty when it is clear.
+    hiss: int | None = None  #: How it opened.
+    leads: str = ""  #: The address that Enter opens, after what is saved.
+    leads_to: str = ""  #: The same in words.
+    lacks: str = ""  #: Why nothing can be saved.
 
     @property
     def ready(self) -> bool:
         """Whether Enter saves it."""
-        return self.brew is not None and not self.tasters and not self.quick.empty
+        opened = self.quick.deed is not None and self.quick.deed.kind is DeedKind.OPENED
+        hissed = self.hiss is not None or not opened
+        return bool(self.where) and hissed and not (self.tasters or self.quick.empty or self.lacks)
 
 
-def context_of(brews: list[Brew]) -> Context:
-    """Return what a line is read against: living brews by vessel and line, tasters, the local time."""
+    @property
+    def choices_named(self) -> list[tuple[int, str]]:
+        """Brews that may be meant, by their vessels."""
+        return [(brew.id, brew.vessel.name) for brew in self.choices]
+
+    @property
+    def fillings_named(self) -> list[tuple[int, str]]:
+        """Bottles that may be meant, and how many of them stand."""
+        return [(one.key, f"{one.name} ({one.warm + one.cold})") for one in self.fillings]
+
+    @property
+    def tasters_named(self) -> list[tuple[int, str]]:
+        """Who may have tasted."""
+        return [(who.key, who.name) for who in self.tasters]
+
+    @property
+    def doubts(self) -> list[Doubt]:
+        """What else is asked, besides the choices shown."""
+        shown = ("Which one", "Who tasted?", "How did it open?", "Which bottles?")
+        return [doubt for doubt in self.quick.doubts if not doubt.question.startswith(shown)]
+
+
+@dataclass(frozen=True, slots=True)
+class Chosen:
+    """What was chosen where a line leaves something open; None: nothing."""
+
+    brew: int | None = None
+    here: int | None = None  #: The brew of the page that one is on; meant when the line names none.
+    taster: int | None = None
+    filling: int | None = None
+    hiss: int | None = None
+
+
+def context_of(brews: Sequence[Brew]) -> Context:
+    """Return what a line is read against: living brews by vessel and line, bottles, tasters, places, the local time."""
     vessels = tuple(
         Named(b.id, b.vessel.name, (b.culture.name, "jun") if b.honey_share >= 0.5 else (b.culture.name,))
         for b in brews
     )
-    tasters = tuple(Named(t.id, t.name) for t in queries.tasters_of(g.session))
-    local = g.now.astimezone(ZoneInfo(g.household.zone)).replace(tzinfo=None)
-    return Context(vessels, tasters, local, g.units == "us")
+    return Context(
+        vessels,
+        tasters=tuple(Named(t.id, t.name) for t in queries.tasters_of(g.session)),
+        now=g.now.astimezone(ZoneInfo(g.household.zone)).replace(tzinfo=None),
+        us=g.units == "us",
+        shelves=shelves(g.session),
+        hotels=tuple(Named(v.id, v.name) for v in queries.vessels(g.session) if v.kind == VesselKind.HOTEL),
+        places=tuple(Named(p.id, p.name) for p in queries.places(g.session)),
+    )
 
 
 def _numbers(q: Quick) -> list[str]:
@@ -70,17 +134,26 @@ def _numbers(q: Quick) -> list[str]:
     return out
 
 
-def _words(q: Quick) -> tuple[str, ...]:
+def _looks(q: Quick) -> list[str]:
+    out = [OBSERVATIONS[key].name for key in (q.surface, *q.signs) if key]
+    return out + ([f"smells of {OBSERVATIONS[q.smell].name.lower()}"] if q.smell else [])
+
+
+def _words(q: Quick, looks: bool = True) -> tuple[str, ...]:
+    """List all that a line tells, apart from its deed."""
     out = _numbers(q)
     out += [f"{taster.name + ': ' if taster else ''}{score_word(score)}" for taster, score in q.tastes]
-    out += [OBSERVATIONS[key].name for key in (q.surface, *q.signs) if key]
-    out += [f"smells of {OBSERVATIONS[q.smell].name.lower()}"] if q.smell else []
+    out += _looks(q) if looks else []
     out += [f"sample from the {q.depth}"] if q.depth else []
     out += [_amount_words(one) for one in q.amounts]
-    if q.at is not None:
-        out.append(clock_word(_utc(q.at), g.now, g.household.zone))
     out += [f"note: {q.note}"] if q.note else []
     return tuple(out)
+
+
+def _when(q: Quick, says: Sequence[str]) -> tuple[str, ...]:
+    """Add when it was, if there is anything to be saved."""
+    at = [clock_word(utc(q.at), g.now, g.household.zone)] if q.at is not None and says else []
+    return (*says, *at)
 
 
 def _amount_words(one: Amount) -> str:
@@ -88,85 +161,128 @@ def _amount_words(one: Amount) -> str:
     return f"{litres} of {one.what} put in" if one.put else f"{litres} {LEAVES[one.what][1]}"
 
 
-def _utc(local: datetime) -> datetime:
+def utc(local: datetime) -> datetime:
+    """Turn a local time of the household into UTC."""
     from datetime import UTC
 
     return local.replace(tzinfo=ZoneInfo(g.household.zone)).astimezone(UTC)
 
 
 def usual_instrument() -> str:
-    """Return what this household reads pH with when a line does not."""
+    """Return what this household reads pH with when a line does not say."""
     kinds = [row.kind for row in queries.instruments(g.session) if row.kind in {MeasuredBy.METER, MeasuredBy.STRIP}]
     return "meter" if "meter" in kinds or not kinds else "strip"
 
 
-def tell(line: str, chosen: int | None, here: int | None, taster: int | None) -> Told:
+def grave(q: Quick) -> bool:
+    """Return whether what was seen is to be looked at closely, in the guided look, before it is kept."""
+    return q.surface in OBSERVATIONS and OBSERVATIONS[q.surface].verdict in {HOLD, DISCARD}
+
+
+def tell(line: str, chosen: Chosen) -> Told:
     """Understand a line.
 
     Args:
         line: As typed.
-        chosen: The brew chosen where more than one was meant.
-        here: The brew of the page that one is on; meant when the line names none.
-        taster: Who tasted, where the line does not say.
+        chosen: What was chosen where it leaves something open.
     """
     brews = queries.standing_brews(g.session)
-    by_number = {b.id: b for b in brews}
     quick = understand(line, context_of(brews))
+    if quick.deed is not None and quick.deed.kind in ON_BOTTLES:
+        return _of_bottles(line, quick, quick.deed, chosen)
+    if quick.deed is not None and quick.deed.kind is DeedKind.FED:
+        return _of_hotel(line, quick, quick.deed)
+    return _of_brew(line, quick, chosen, brews)
+
+
+def _of_brew(line: str, quick: Quick, chosen: Chosen, brews: Sequence[Brew]) -> Told:
+    by_number = {b.id: b for b in brews}
     meant = [by_number[n.key] for n in quick.vessels]
-    brew = meant[0] if len(meant) == 1 else by_number.get(chosen or 0)
+    brew = meant[0] if len(meant) == 1 else by_number.get(chosen.brew or 0)
     if brew is None and not meant:
-        brew = by_number.get(here or 0) or (brews[0] if len(brews) == 1 else None)
-    choices = () if brew is not None and len(meant) <= 1 else tuple(meant or brews)
+        brew = by_number.get(chosen.here or 0) or (brews[0] if len(brews) == 1 else None)
     known = tuple(Named(t.id, t.name) for t in queries.tasters_of(g.session))
-    if taster is not None and (who := next((t for t in known if t.key == taster), None)) is not None:
+    if chosen.taster is not None and (who := next((t for t in known if t.key == chosen.taster), None)) is not None:
         quick.tastes = [(t or who, score) for t, score in quick.tastes]
-    nameless = any(t is None for t, _ in quick.tastes)
-    return Told(line, quick, brew, choices, known if nameless else (), _words(quick))
-
-
-def saved_as(told: Told) -> SaveQuick:
-    """Turn a line that is clear into what is written."""
-    q, brew = told.quick, told.brew
-    assert brew is not None
-    at = _utc(q.at) if q.at is not None else None
-    key = q.instrument or usual_instrument()
-    reading = LogReading(
-        brew_id=brew.id,
-        ph=q.ph,
-        instrument=key,
-        instrument_id=_tool(key, q),
-        celsius=q.celsius,
-        low_c=q.low_c,
-        high_c=q.high_c,
-        gravity=q.gravity,
-        gravity_by=q.gravity_by,
-        ta_g_per_l=q.ta_g_per_l,
-        depth=q.depth,
-        at=at,
-        sure=True,
+    told = Told(
+        line,
+        quick,
+        where=brew.vessel.name if brew is not None else "",
+        says=_when(quick, (*_deed_words(quick.deed), *_words(quick, looks=not grave(quick)))),
+        brew=brew,
+        choices=() if brew is not None and len(meant) <= 1 else tuple(meant or brews),
+        tasters=known if any(t is None for t, _ in quick.tastes) else (),
+        lacks="" if brews or quick.empty else "No jar is brewing: plan a brew day first.",
     )
-    return SaveQuick(
-        brew_id=brew.id,
-        reading=reading if q.measured else None,
-        tastings=tuple(
-            LogTasting(brew_id=brew.id, taster_id=t.key, score=s, at=at) for t, s in q.tastes if t is not None
-        ),
-        look=LogLook(brew_id=brew.id, surface=q.surface, signs=tuple(q.signs), smell=q.smell, at=at)
-        if q.looked
-        else None,
-        amounts=tuple(q.amounts),
-        note=q.note,
-        at=at,
+    return told if brew is None else _leading(told, quick, brew)
+
+
+def _deed_words(deed: Deed | None) -> list[str]:
+    """List what a deed on a brew writes; a harvest writes nothing yet."""
+    if deed is None or deed.kind is DeedKind.BOTTLED:
+        return []
+    if deed.kind is DeedKind.RESERVED and deed.litres is not None:
+        return [f"{units.words(deed.litres, 'volume', g.units)} of starter set aside"]
+    return [f"moved to {deed.things[0].name}"]
+
+
+def _leading(told: Told, quick: Quick, brew: Brew) -> Told:
+    """Add the page that the line opens: the harvest, or the guided look."""
+    if quick.deed is not None and quick.deed.kind is DeedKind.BOTTLED:
+        groups = quick.deed.groups
+        asked: dict[str, Any] = {"count": groups[0][0], "flavour": groups[0][1] or None} if groups else {}
+        words = ", ".join(f"{count} {FLAVOURINGS[key].name.lower() if key else bottles_word(count).split()[1]}" for count, key in groups)
+        opens = f"the harvest of {brew.vessel.name}{', with ' + words if words else ''}"
+        return replace(told, leads=url_for("brews.harvest", number=brew.id, **asked) + "#bottles", leads_to=opens)
+    if grave(quick):
+        at = url_for("brews.inspect", number=brew.id, surface=quick.surface, signs=quick.signs, smell=quick.smell or None)
+        return replace(told, leads=at, leads_to=f"the guided look with: {', '.join(_looks(quick)).lower()}")
+    return told
+
+
+def _of_bottles(line: str, quick: Quick, deed: Deed, chosen: Chosen) -> Told:
+    every = [thing for thing in deed.things if isinstance(thing, Shelf)]
+    picked = [one for one in every if one.key == chosen.filling] or every
+    open_question = len(picked) != 1 and not deed.whole
+    hiss = deed.hiss if deed.hiss is not None else chosen.hiss
+    quick.deed = deed = replace(deed, things=tuple(picked), hiss=hiss)
+    asks_hiss = deed.kind is DeedKind.OPENED and chosen.hiss == hiss
+    return Told(
+        line,
+        quick,
+        where="" if open_question else ("All bottles" if deed.whole else picked[0].name),
+        says=_when(quick, (*_bottle_words(deed), *_words(quick))),
+        fillings=tuple(every) if len(every) > 1 and not deed.whole else (),
+        filling=chosen.filling,
+        hiss=hiss,
+        hisses=tuple(enumerate(HISS_WORDS)) if asks_hiss else (),
+        lacks="" if picked else "No bottles are in the cellar: bottle a brew first.",
     )
 
 
-def _tool(key: str, q: Quick) -> int | None:
-    """Find the household's own instrument of that kind, if there is but one."""
-    if q.ph is None:
-        return None
-    rows = [
-        row.id
-        for row in queries.instruments(g.session)
-        if row.kind == (MeasuredBy.METER if key != MeasuredBy.STRIP else MeasuredBy.STRIP)
-    ]
-    return rows[0] if len(rows) == 1 and key in {"meter", "strip"} else None
+def _bottle_words(deed: Deed) -> list[str]:
+    if deed.kind is DeedKind.SAID:
+        return []
+    shelves_meant = [thing for thing in deed.things if isinstance(thing, Shelf)]
+    count = deed.count if deed.count is not None else sum(_standing(deed.kind, shelf) for shelf in shelves_meant)
+    out = [f"{bottles_word(count)} {DONE_WORDS[deed.kind]}"]
+    return out + ([HISS_WORDS[deed.hiss]] if deed.hiss is not None else [])
+
+
+def _standing(kind: DeedKind, shelf: Shelf) -> int:
+    """Return how many bottles of a filling a deed is about, if it is about all that fit."""
+    if kind in {DeedKind.CHILLED, DeedKind.BURPED, DeedKind.SQUEEZED}:
+        return shelf.warm
+    return shelf.cold if kind is DeedKind.WARMED else shelf.warm + shelf.cold
+
+
+def _of_hotel(line: str, quick: Quick, deed: Deed) -> Told:
+    if not deed.things:
+        return Told(line, quick, where="", says=(), lacks="There is no hotel: add one under Vessels, as a vessel of kind hotel.")
+    hotel = deed.things[0]
+    fed = [f"{units.words(deed.litres, 'volume', g.units)} of sweet tea"] if deed.litres is not None else []
+    says = _when(quick, (*fed, *_words(quick)))
+    if deed.litres is None and quick.ph is None:
+        leads = url_for("cultures.hotel_page", number=hotel.key)
+        return Told(line, quick, where=hotel.name, says=(), leads=leads, leads_to=f"the page of {hotel.name}")
+    return Told(line, quick, where=hotel.name, says=says)

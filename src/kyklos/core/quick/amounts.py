@@ -12,7 +12,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from .quick_words import NUMBERS
+from .words import NUMBERS
 
 GLASS_L, JUG_L = 0.25, 1.0  #: Of a household that told of none (assumed). [L]
 UNITS = {
@@ -20,17 +20,27 @@ UNITS = {
     "dl": 0.1, "cl": 0.01, "ml": 0.001, "millilitres": 0.001, "milliliters": 0.001,
     "glass": GLASS_L, "glasses": GLASS_L, "jug": JUG_L, "jugs": JUG_L,
     "cup": 0.236588, "cups": 0.236588, "pint": 0.473176, "pints": 0.473176,
+    "oz": 0.0295735, "ounce": 0.0295735, "ounces": 0.0295735, "floz": 0.0295735,
+    "tbsp": 0.014787, "tablespoon": 0.014787, "tablespoons": 0.014787, "tsp": 0.004929, "teaspoon": 0.004929, "teaspoons": 0.004929,
     "qt": 0.946353, "quart": 0.946353, "quarts": 0.946353, "gal": 3.785412, "gallon": 3.785412, "gallons": 3.785412,
 }  # fmt: skip  #: [L]
 TOOK = {
-    "drank": "drunk", "drunk": "drunk", "drew": "drunk", "drawn": "drunk",
-    "spilt": "spilt", "spilled": "spilt", "lost": "spilt",
+    "drank": "drunk", "drunk": "drunk", "drew": "drunk", "drawn": "drunk", "took": "drunk", "had": "drunk", "tapped": "drunk",
+    "poured": "drunk", "removed": "drunk", "sampled": "drunk", "ladled": "drunk", "taken": "drunk", "draw": "drunk",
+    "tipped": "spilt", "dumped": "spilt", "binned": "spilt", "chucked": "spilt", "wasted": "spilt",
+    "spilt": "spilt", "spilled": "spilt", "lost": "spilt", "spill": "spilt",
     "gave": "given", "given": "given",
 }  # fmt: skip
-PUT = {"added", "topped", "put"}
-SOURCES = {("sweet", "tea"): "sweet tea", ("tea",): "sweet tea", ("water",): "water", ("starter",): "starter"}
-BETWEEN = {"up", "in", "of", "with", "off", "out", "away", "about", "some", "by", "more", "the"}
-HALVES = {"half": 0.5, "quarter": 0.25, "½": 0.5, "¼": 0.25, "¾": 0.75}
+PUT = {"added", "topped", "put", "refilled", "add", "top", "poured"}
+FILLED = {"topped", "refilled", "top"}  #: Without a word more this is sweet tea.
+SOURCES = {
+    ("sweet", "tea"): "sweet tea", ("fresh", "tea"): "sweet tea", ("sweetened", "tea"): "sweet tea", ("sugar", "tea"): "sweet tea",
+    ("sweet", "black", "tea"): "sweet tea", ("sweet", "green", "tea"): "sweet tea", ("black", "tea"): "sweet tea",
+    ("green", "tea"): "sweet tea", ("fresh", "sweet", "tea"): "sweet tea", ("tea",): "sweet tea", ("water",): "water", ("starter",): "starter",
+    ("strong", "starter"): "starter",
+}  # fmt: skip
+BETWEEN = {"up", "in", "of", "with", "off", "out", "away", "about", "some", "by", "more", "the", "another", "just", "down", "around", "roughly", "it"}
+HALVES = {"half": 0.5, "quarter": 0.25, "1/2": 0.5, "1/4": 0.25, "3/4": 0.75, "1/3": 1 / 3, "2/3": 2 / 3, "½": 0.5, "¼": 0.25, "¾": 0.75}
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,7 +69,9 @@ def volume_at(words: Sequence[str], at: int) -> tuple[int, float] | None:
     """
     count, value = 0, 1.0
     told = words[at] if at < len(words) else ""
-    if told in HALVES:
+    if list(words[at + 1 : at + 2]) == ["/"] and (share := HALVES.get("/".join([told, *words[at + 2 : at + 3]]))):
+        count, value = 3, share
+    elif told in HALVES:
         count, value = 1, HALVES[told]
     elif (number := _number(told)) is not None:
         count, value = 1, number
@@ -73,8 +85,8 @@ def volume_at(words: Sequence[str], at: int) -> tuple[int, float] | None:
     return (count + 1, value * UNITS[words[place]]) if words[place] in UNITS else None
 
 
-def amount_at(words: Sequence[str], at: int) -> tuple[int, Amount] | None:
-    """Read what was taken out or put in, beginning at its verb: how many words, and what."""
+def amount_at(words: Sequence[str], at: int) -> tuple[int, Amount, str] | None:
+    """Read what was taken out or put in, beginning at its verb: how many words, what, and what is to be asked about it."""
     verb = words[at]
     if verb not in TOOK and verb not in PUT:
         return None
@@ -84,13 +96,23 @@ def amount_at(words: Sequence[str], at: int) -> tuple[int, Amount] | None:
         return None
     count, litres = found
     end = place + count
-    if verb in TOOK:
-        return end - at, Amount(TOOK[verb], litres, put=False)
-    start = _past(words, end)
-    source = next((key for key in SOURCES if tuple(words[start : start + len(key)]) == key), None)
-    if source is None:
+    source = source_at(words, end)
+    if verb in PUT and source is not None:
+        return end + source[0] - at, Amount(source[1], litres, put=True), ""
+    if verb in FILLED:
+        return end - at, Amount("sweet tea", litres, put=True), "With sweet tea? Taken so; say “water” or “starter” otherwise."
+    if verb not in TOOK:
         return None
-    return start + len(source) - at, Amount(SOURCES[source], litres, put=True)
+    away = words[end : end + 1] == ["away"] or "away" in words[at + 1 : place]
+    lost = (verb == "poured" and (away or "out" in words[at + 1 : end + 1])) or words[end : end + 2] == ["down", "the"]
+    return end - at, Amount("spilt" if lost else TOOK[verb], litres, put=False), ""
+
+
+def source_at(words: Sequence[str], at: int) -> tuple[int, str] | None:
+    """Read what may be put in, at a word: how many words, and what."""
+    start = _past(words, at)
+    key = next((key for key in SOURCES if tuple(words[start : start + len(key)]) == key), None)
+    return None if key is None else (start + len(key) - at, SOURCES[key])
 
 
 def past_verb(words: Sequence[str], at: int) -> int | None:

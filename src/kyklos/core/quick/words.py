@@ -8,45 +8,26 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from types import MappingProxyType
+from typing import Protocol, TypeVar
 
-from .facts import _table
+from ..facts import _table
 
 LEAST_FORGIVEN = 4  #: Shorter words must be spelt as they are. [letters]
 NEARNESS = 0.8  #: Of a misspelt word to the one meant. [-]
 NUMBERS = MappingProxyType(
-    {"one": "1", "two": "2", "three": "3", "four": "4", "five": "5", "six": "6", "seven": "7", "eight": "8"}
+    {
+        "one": "1", "two": "2", "three": "3", "four": "4", "five": "5", "six": "6", "seven": "7", "eight": "8",
+        "nine": "9", "ten": "10", "eleven": "11", "twelve": "12",
+    }
 )
+NO_NAME = frozenset(NUMBERS)  #: "one" alone is a count, not the jar of that name.
 WEEKDAYS = ("monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday")
 MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
-FILLERS = frozenset(
-    [
-        "is",
-        "was",
-        "are",
-        "at",
-        "and",
-        "the",
-        "of",
-        "a",
-        "an",
-        "with",
-        "it",
-        "its",
-        "by",
-        "in",
-        "on",
-        "to",
-        "from",
-        "now",
-        "about",
-        "measured",
-        "reads",
-        "read",
-        "tastes",
-        "taste",
-        "ph",
-    ]
-)
+FILLERS = frozenset((
+    "is", "was", "are", "at", "and", "the", "of", "a", "an", "with", "it", "its", "by", "in", "on", "to", "from",
+    "now", "about", "measured", "reads", "read", "tastes", "taste", "ph", "around", "roughly", "approx",
+    "approximately", "still", "it's", "this", "that", "so", "just", "maybe", "ca",
+))  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,3 +134,35 @@ def same_word(typed: str, meant: str) -> bool:
     if min(len(a), len(b)) < LEAST_FORGIVEN:
         return False
     return difflib.SequenceMatcher(None, a, b).ratio() >= NEARNESS
+
+
+def _names(name: str, also: Sequence[str]) -> list[list[str]]:
+    return [re.findall(r"[^\W_]+", text.lower()) for text in (name, *also)]
+
+
+class HasName(Protocol):
+    """Something that can be named."""
+
+    @property
+    def name(self) -> str:
+        """Its name."""
+
+    @property
+    def also(self) -> tuple[str, ...]:
+        """Other names."""
+
+
+T = TypeVar("T", bound=HasName)
+
+
+def near_name(run: Sequence[str], among: Sequence[T]) -> list[T]:
+    """List what a run of words may name: each word stands for one of its name's; an exact name wins."""
+
+    def exact(one: T) -> bool:
+        return any(len(words) == len(run) and all(map(same_word, run, words)) for words in _names(one.name, one.also))
+
+    def fits(one: T) -> bool:
+        every = _names(one.name, one.also)
+        return any(words and all(any(same_word(w, part) for part in words) for w in run) for words in every)
+
+    return [one for one in among if exact(one)] or [one for one in among if fits(one)]

@@ -4,17 +4,29 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from datetime import datetime
+from enum import StrEnum
 
-from .quick_amounts import Amount
+from .amounts import Amount
 
 
 @dataclass(frozen=True, slots=True)
 class Named:
-    """Something that can be named: a vessel with a living brew, or a taster."""
+    """Something that can be named: a vessel with a living brew, a taster, a hotel, a place."""
 
     key: int
     name: str
     also: tuple[str, ...] = ()  #: Other names, like the line that lives in it.
+
+
+@dataclass(frozen=True, slots=True)
+class Shelf:
+    """Bottles of one filling, and how many of them stand warm and cold."""
+
+    key: int
+    name: str
+    also: tuple[str, ...] = ()
+    warm: int = 0
+    cold: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,6 +37,40 @@ class Context:
     tasters: tuple[Named, ...]
     now: datetime  #: Local, without a zone.
     us: bool = False  #: Degrees Fahrenheit, month before day.
+    shelves: tuple[Shelf, ...] = ()
+    hotels: tuple[Named, ...] = ()
+    places: tuple[Named, ...] = ()
+
+
+class DeedKind(StrEnum):
+    """What a line tells that was done."""
+
+    OPENED = "opened"
+    BURPED = "burped"
+    SQUEEZED = "squeezed"
+    CHILLED = "chilled"
+    WARMED = "warmed"
+    DRUNK = "drunk"
+    GIVEN = "given"
+    LOST = "lost"
+    SAID = "said"  #: Words about bottles.
+    BOTTLED = "bottled"
+    RESERVED = "reserved"
+    FED = "fed"
+    MOVED = "moved"
+
+
+@dataclass(frozen=True, slots=True)
+class Deed:
+    """Something done, as a line tells it."""
+
+    kind: DeedKind
+    things: tuple[Named | Shelf, ...] = ()  #: Fillings, hotels or places that may be meant.
+    count: int | None = None  #: Of bottles; None: all that fit.
+    litres: float | None = None  #: [L]
+    hiss: int | None = None  #: 0 (silent) to 4 (gushed).
+    groups: tuple[tuple[int, str], ...] = ()  #: Bottles filled: how many, and the key of their flavour.
+    whole: bool = False  #: All bottles, whatever their filling.
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,6 +100,7 @@ class Quick:
     smell: str = ""
     depth: str = ""
     amounts: list[Amount] = field(default_factory=list)  #: Taken out or put in.
+    deed: Deed | None = None
     at: datetime | None = None
     note: str = ""
     doubts: list[Doubt] = field(default_factory=list)
@@ -74,4 +121,4 @@ class Quick:
     @property
     def empty(self) -> bool:
         """Whether there is nothing to save."""
-        return not (self.measured or self.looked or self.tastes or self.amounts or self.note)
+        return not (self.measured or self.looked or self.tastes or self.amounts or self.note or self.deed)

@@ -6,10 +6,10 @@ import re
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 
-from .quick_words import MONTHS, WEEKDAYS
+from .words import MONTHS, NUMBERS, WEEKDAYS
 
 PARTS_OF_DAY = {"morning": 8, "noon": 12, "midday": 12, "lunchtime": 12, "afternoon": 15, "evening": 19, "night": 21, "tonight": 21, "midnight": 0}  # fmt: skip
-UNITS = {"h": "hours", "hr": "hours", "hrs": "hours", "hour": "hours", "hours": "hours", "min": "minutes", "mins": "minutes", "minutes": "minutes", "d": "days", "day": "days", "days": "days"}  # fmt: skip
+UNITS = {"h": "hours", "hr": "hours", "hrs": "hours", "hour": "hours", "hours": "hours", "min": "minutes", "mins": "minutes", "minutes": "minutes", "d": "days", "day": "days", "days": "days", "w": "weeks", "wk": "weeks", "wks": "weeks", "week": "weeks", "weeks": "weeks", "month": "months", "months": "months"}  # fmt: skip
 DATE_ORDER = "Day or month first? Taken as {}."
 
 
@@ -61,6 +61,10 @@ def _clock(words: list[str], at: int, when: When) -> int:
             when.clock = time(hour, minute)
             return 1 + half
         return 0
+    dotted = re.fullmatch(r"([0-9]{1,2})\.([0-5][0-9])", word)
+    if dotted and after in {"am", "pm"} and 1 <= int(dotted[1]) <= 12:
+        when.clock = time(int(dotted[1]) % 12 + (12 if after == "pm" else 0), int(dotted[2]))
+        return 2
     number = _number(word)
     if number is not None and after in {"am", "pm"} and 1 <= number <= 12:
         when.clock = time(number % 12 + (12 if after == "pm" else 0))
@@ -81,13 +85,38 @@ def _clock(words: list[str], at: int, when: When) -> int:
 
 
 def _ago(words: list[str], at: int, when: When, now: datetime) -> int:
-    number = _number(words[at])
-    if number is None or words[at + 1 : at + 2] == [] or words[at + 1] not in UNITS:
+    """Read 2h ago, three weeks ago, half an hour ago, a couple of days ago."""
+    count, length = _how_many(words, at)
+    place = at + length
+    if not length or words[place : place + 1] == [] or words[place] not in UNITS:
         return 0
-    if words[at + 2 : at + 3] != ["ago"] or number > 4000:
+    ago = words[place + 1 : place + 2] == ["ago"] or words[place + 1 : place + 3] in (["or", "so"], ["back"])
+    if not ago or count > 4000:
         return 0
-    when.moment = now - timedelta(**{UNITS[words[at + 1]]: number})
-    return 3
+    unit = UNITS[words[place]]
+    if unit == "months":
+        when.moment = now - timedelta(days=round(30.4 * count))
+        when.doubt = f"Taken as {when.moment:%A} {when.moment.day} {when.moment:%B}."
+    else:
+        when.moment = now - timedelta(**{unit: count})
+        if "few" in words[at:place]:
+            when.doubt = "A few is taken as three."
+    return length + (3 if words[place + 1 : place + 4] == ["or", "so", "ago"] else 2)
+
+
+FEW = 3.0
+
+
+def _how_many(words: list[str], at: int) -> tuple[float, int]:
+    """Read a count of hours, days or weeks, in figures or words: how many, and how many words it took."""
+    for told, count in (
+        (["half", "an"], 0.5), (["half", "a"], 0.5), (["a", "couple", "of"], 2.0), (["couple", "of"], 2.0), (["a", "couple"], 2.0),
+        (["a", "few"], FEW), (["a"], 1.0), (["an"], 1.0), (["about", "a"], 1.0),
+    ):  # fmt: skip
+        if words[at : at + len(told)] == told:
+            return count, len(told)
+    number = _number(NUMBERS.get(words[at], words[at]))
+    return (float(number), 1) if number is not None else (0.0, 0)
 
 
 def _part_of_day(words: list[str], at: int, when: When, now: datetime) -> int:
@@ -179,6 +208,13 @@ def read_time(words: list[str], at: int, when: When, now: datetime, month_first:
     Returns: How many words were read; 0 when it is no time.
     """
     word = words[at]
+    if words[at : at + 4] == ["the", "day", "before", "yesterday"] or words[at : at + 3] == ["day", "before", "yesterday"]:
+        when.day = now.date() - timedelta(days=2)
+        return 4 if word == "the" else 3
+    if words[at : at + 2] == ["last", "week"]:
+        when.day = now.date() - timedelta(days=7)
+        when.doubt = f"Which day? Taken as {when.day:%A} {when.day.day} {when.day:%B}."
+        return 2
     if word in {"today", "yesterday", "now"}:
         when.day = now.date() - timedelta(days=word == "yesterday")
         return 1

@@ -1,0 +1,378 @@
+"""What a quick line tells that was done: bottles opened, burped, chilled, a harvest, starter kept, a hotel fed, a move.
+
+    deed   = verb [count | "all" | "the last"] bottles [hiss] | bottles "in the fridge" | bottles words
+           | "bottled" [count] [flavour] { count flavour } [vessel]
+           | "saved" amount "starter" [vessel] | "fed" hotel amount | "moved" vessel "to" place
+    hiss, verb = as `data/quick_deeds.toml` has them
+
+One line tells one deed. Where a line is about bottles, nothing in it is a reading, taste or look of a jar.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cache
+from types import MappingProxyType
+
+from ..facts import FLAVOURINGS, _table
+from .amounts import volume_at
+from .said import Context, Deed, DeedKind, Named, Shelf
+from .words import FILLERS, NO_NAME, NUMBERS, near_name, phrase_at
+
+FRIDGE = {"fridge", "refrigerator", "icebox", "cold"}
+OUT_OF = {"out", "from", "off"}
+ALL = {"all", "every", "everything", "both", "rest", "bottles"}
+BOTTLE_WORDS = {"bottle", "bottles", "bottled"}
+ONE = {"a", "an", "another", "last", "first"}
+MANY = 200  #: More bottles than that are a slip. [bottles]
+ON_BOTTLES = frozenset(
+    {
+        DeedKind.OPENED, DeedKind.BURPED, DeedKind.SQUEEZED, DeedKind.CHILLED, DeedKind.WARMED, DeedKind.DRUNK,
+        DeedKind.GIVEN, DeedKind.LOST, DeedKind.SAID,
+    }
+)  # fmt: skip
+_TO = {"to", "on", "onto", "in", "into", "at", "beside", "by", "next", "near", "nearer", "under", "the"}
+
+
+@cache
+def _phrases(group: str) -> Mapping[tuple[str, ...], tuple[str, ...]]:
+    """Phrases of a table, each with all that it may mean."""
+    out: dict[tuple[str, ...], tuple[str, ...]] = {}
+    for key, texts in _table("quick_deeds")[group].items():
+        for text in texts:
+            words = tuple(text.split())
+            out[words] = (*out.get(words, ()), key)
+    return MappingProxyType(out)
+
+
+def _longest(group: str, words: Sequence[str], at: int) -> tuple[int, tuple[str, ...]]:
+    """Find the longest phrase of a table that begins at a word: its length and meanings."""
+    table = _phrases(group)
+    for length in range(min(5, len(words) - at), 0, -1):
+        if (found := table.get(tuple(words[at : at + length]))) is not None:
+            return length, found
+    return 0, ()
+
+
+@dataclass(slots=True)
+class Found:
+    """A deed, and the words that told it."""
+
+    deed: Deed
+    taken: set[int]
+
+
+class _Line:
+    """The words of a line, and what in them is named."""
+
+    def __init__(self, words: Sequence[str], context: Context) -> None:
+        self.words, self.context = words, context
+        self.verbs = self._verbs()
+        self.vessel = self._named(context.vessels)
+        self.hotel = self._named(context.hotels) or self._hotel_word()
+        self.shelf = self._named(context.shelves, within=self._of_a_phrase())
+
+    def _verbs(self) -> list[tuple[int, int, tuple[str, ...]]]:
+        """List verbs: where, how many words, what they may mean."""
+        out, at = [], 0
+        while at < len(self.words):
+            length, meanings = _longest("verb", self.words, at)
+            if length and not (at and self.words[at - 1] in {"not", "never", "no", "to", "should", "will"}):
+                out.append((at, length, meanings))
+            at += length or 1
+        return out
+
+    def verb(self, *kinds: str) -> tuple[int, int] | None:
+        """Find where one of some verbs stands, and its length."""
+        return next(((at, length) for at, length, meanings in self.verbs if set(meanings) & set(kinds)), None)
+
+    def _named(self, among: Sequence[Named | Shelf], within: frozenset[int] = frozenset()) -> _Name | None:
+        """Find the first name in a line: where, how many words, and what it may stand for."""
+        for at in range(len(self.words)):
+            if at in within or self.words[at] in _TO:
+                continue
+            best: _Name | None = None
+            for length in range(1, min(4, len(self.words) - at) + 1):
+                run = self.words[at : at + length]
+                if not all(word.isalnum() for word in run) or (length == 1 and run[0] in NO_NAME):
+                    break
+                if length == 1 and (run[0].isdigit() or run[0] in FILLERS):
+                    break
+                fits = near_name(run, among)
+                if not fits:
+                    break
+                best = _Name(at, length, tuple(fits))
+            if best is not None:
+                return best
+        return None
+
+    def _of_a_phrase(self) -> frozenset[int]:
+        """Words that say how a brew looks, smells or tastes: "smells of apple" names no bottle."""
+        out: set[int] = set()
+        for at in range(len(self.words)):
+            found = phrase_at(self.words, at)
+            if found is not None and found[0] > 1:
+                out |= set(range(at, at + found[0]))
+        return frozenset(out)
+
+    def _hotel_word(self) -> _Name | None:
+        at = next((i for i, word in enumerate(self.words) if word == "hotel"), None)
+        return None if at is None else _Name(at, 1, tuple(self.context.hotels))
+
+    def number(self, at: int) -> int | None:
+        """Read a count of bottles."""
+        word = NUMBERS.get(self.words[at], self.words[at]) if 0 <= at < len(self.words) else ""
+        if not re.fullmatch(r"\d{1,3}", word) or volume_at(self.words, at) is not None:
+            return None
+        following = self.words[at + 1] if at + 1 < len(self.words) else ""
+        return int(word) if 0 < int(word) <= MANY and following not in _TIMES else None
+
+
+_TIMES = {"days", "day", "weeks", "week", "h", "hours", "hour", "am", "pm", "min", "minutes", "months", "month", "ago"}
+
+
+@dataclass(frozen=True, slots=True)
+class _Name:
+    """A name that stands in a line."""
+
+    at: int
+    length: int
+    things: tuple[Named | Shelf, ...]
+
+    @property
+    def places(self) -> set[int]:
+        """The words that tell it."""
+        return set(range(self.at, self.at + self.length))
+
+
+def _flavour_at(words: Sequence[str], at: int) -> tuple[int, str] | None:
+    """Find a flavour of the data that begins at a word: its length and key."""
+    for length in (2, 1):
+        run = list(words[at : at + length])
+        if len(run) < length:
+            continue
+        for key, entry in FLAVOURINGS.items():
+            told = re.findall(r"[^\W_]+", entry.name.lower())
+            if run in (key.split("-"), told, told[:1], told[1:]) or run == [f"{key}s"]:
+                return length, key
+    return None
+
+
+def _harvest(line: _Line) -> Found | None:
+    """Read "bottled 6", "filled 3 damson 2 plain", "harvested jar one"."""
+    verb = line.verb("bottled")
+    if verb is None:
+        return None
+    at, length = verb
+    if line.words[at] == "filled" and line.vessel is not None and line.vessel.at == _after_little(line, at + length):
+        return None  # "filled the crock"
+    taken, groups, place = set(range(at, at + length)), [], 0
+    while place < len(line.words):
+        count = line.number(place)
+        if count is None or (line.vessel is not None and place in line.vessel.places):
+            place += 1
+            continue
+        taken.add(place)
+        place += 1
+        if place < len(line.words) and line.words[place] in BOTTLE_WORDS:
+            taken.add(place)
+            place += 1
+        if place < len(line.words) and line.words[place] == "of":
+            place += 1
+        flavour = _flavour_at(line.words, place)
+        if flavour is not None:
+            taken |= set(range(place, place + flavour[0]))
+            place += flavour[0]
+        groups.append((count, flavour[1] if flavour else ""))
+    if not groups and (line.words[at] in {"filled", "bottling"} or line.vessel is None):
+        return None
+    if line.words[at] in {"harvest", "bottling"} and at and not groups:
+        return None
+    return Found(Deed(DeedKind.BOTTLED, groups=tuple(groups)), taken)
+
+
+def _after_little(line: _Line, at: int) -> int:
+    """Step over little words."""
+    while at < len(line.words) and line.words[at] in {"the", "a", "up", "my", "in"}:
+        at += 1
+    return at
+
+
+def _reserve(line: _Line) -> Found | None:
+    """Read "saved 500 ml starter from jar one"."""
+    verb = line.verb("reserved")
+    if verb is None or "starter" not in line.words:
+        return None
+    for at in range(len(line.words)):
+        volume = volume_at(line.words, at)
+        if volume is not None:
+            taken = set(range(verb[0], verb[0] + verb[1])) | set(range(at, at + volume[0]))
+            taken |= {line.words.index("starter")}
+            return Found(Deed(DeedKind.RESERVED, litres=volume[1]), taken)
+    return None
+
+
+def _feed(line: _Line) -> Found | None:
+    """Read "fed the hotel 1 cup", "hotel ph 2.8"; whatever else is said of a hotel has its page."""
+    verb = line.verb("fed")
+    if line.hotel is None or line.vessel is not None:
+        return None
+    taken = set(range(verb[0], verb[0] + verb[1])) if verb is not None else set()
+    taken |= line.hotel.places
+    litres = None
+    for at in range(len(line.words)):
+        volume = volume_at(line.words, at)
+        if volume is not None:
+            litres, taken = volume[1], taken | set(range(at, at + volume[0]))
+            break
+    for at in range(len(line.words) - 1):
+        if list(line.words[at : at + 2]) == ["sweet", "tea"]:
+            taken |= {at, at + 1}
+    taken |= {at for at, word in enumerate(line.words) if word in {"tea", "of", "with", "the"} and at not in taken}
+    return Found(Deed(DeedKind.FED, things=line.hotel.things, litres=litres), taken)
+
+
+def _any_volume(line: _Line) -> bool:
+    return any(volume_at(line.words, at) is not None for at in range(len(line.words)))
+
+
+def _move(line: _Line) -> Found | None:
+    """Read "moved jar two to the cupboard"."""
+    if line.vessel is None:
+        return None
+    behind = line.vessel.at + line.vessel.length
+    rest = [word if at >= behind else "" for at, word in enumerate(line.words)]
+    for at in range(behind, len(line.words)):
+        if rest[at] in _TO:
+            continue
+        for length in range(min(4, len(line.words) - at), 0, -1):
+            fits = near_name(rest[at : at + length], line.context.places)
+            between = set(line.words[behind:at])
+            if len(fits) == 1 and between & {"to", "on", "onto", "in", "into"} and (verb := line.verb("moved")):
+                taken = set(range(verb[0], verb[0] + verb[1])) | set(range(behind, at + length))
+                return Found(Deed(DeedKind.MOVED, things=tuple(fits)), taken)
+    return None
+
+
+def _count(line: _Line, before: int) -> tuple[int | None, set[int]]:
+    """Read how many bottles, told just before their name or after the verb; None: all of them."""
+    for at in range(before - 1, max(-1, before - 4), -1):
+        if at < 0:
+            break
+        if (count := line.number(at)) is not None:
+            return count, {at}
+        if line.words[at] in ONE:
+            return 1, {at}
+        if line.words[at] in ALL - {"bottles"}:
+            return None, {at}
+        if line.words[at] not in {"the", "of", "my", "our", "bottle", "bottles", "last"}:
+            break
+    return None, set()
+
+
+def _hiss(line: _Line, taken: set[int]) -> tuple[int | None, set[int]]:
+    """Read how it hissed: the longest phrase that is not taken otherwise."""
+    best: tuple[int, int, int] | None = None
+    for at in range(len(line.words)):
+        length, meanings = _longest("hiss", line.words, at)
+        if length and not taken & set(range(at, at + length)) and (best is None or length > best[1]):
+            if at and line.words[at - 1] in {"not", "never", "isn't"}:
+                continue
+            best = (at, length, int(meanings[0]))
+    if best is None:
+        return None, set()
+    return best[2], set(range(best[0], best[0] + best[1]))
+
+
+def _kind_on_bottles(line: _Line) -> tuple[DeedKind, set[int]] | None:
+    """Return what was done with bottles, and the words that tell it."""
+    words = line.words
+    cold = next((at for at, word in enumerate(words) if word in FRIDGE), None)
+    room = next((at for at in range(len(words) - 1) if words[at] == "room" and words[at + 1].startswith("temp")), None)
+    told = {at + i for at, length, _ in line.verbs for i in range(length)}
+    if room is not None:
+        little = {at for at in range(max(0, room - 3), room) if words[at] in {"back", "to", "at", "the"}}
+        return DeedKind.WARMED, told | {room, room + 1} | little
+    if cold is not None:
+        before = set(words[max(0, cold - 3) : cold])
+        kind = DeedKind.WARMED if before & OUT_OF else DeedKind.CHILLED
+        return kind, told | {cold} | {at for at in range(max(0, cold - 3), cold) if words[at] in _TO | OUT_OF | {"of"}}
+    order = ("lost", "opened", "burped", "squeezed", "chilled", "warmed", "drunk", "given")
+    for name in order:
+        verb = line.verb(name)
+        if verb is not None and not (words[verb[0]] == "took" and not ({"bottle", "bottles"} & set(words) and "to" in words)):
+            return DeedKind(name), set(range(verb[0], verb[0] + verb[1]))
+    return None
+
+
+def _bottles(line: _Line) -> Found | None:
+    """Read what was done with bottles, or is said of them."""
+    named = line.shelf
+    about = {at for at, word in enumerate(line.words) if word in BOTTLE_WORDS - {"bottled"}}
+    told = _kind_on_bottles(line)
+    if line.vessel is not None and (told is None or (named is None and not about) or (named and line.vessel.at < named.at)):
+        return None
+    alone = told is not None and told[0] in {DeedKind.OPENED, DeedKind.BURPED, DeedKind.SQUEEZED}
+    if named is None and not about and not alone:
+        return None
+    kind, taken = told if told is not None else (DeedKind.SAID, set())
+    if kind in {DeedKind.DRUNK, DeedKind.GIVEN} and _any_volume(line):
+        kind = DeedKind.SAID  # a glass of it: the bottle is not gone
+        taken = set()
+    at = named.at if named is not None else min(about, default=_after_verb(line))
+    count, counted = _count(line, at)
+    spoken = taken | counted | about | (named.places if named is not None else set())
+    hiss, hissed = _hiss(line, spoken) if kind in _HEARD else (None, set())
+    if count is None and not counted and kind in _SINGLY:
+        count = 1
+    things = named.things if named is not None else tuple(line.context.shelves)
+    whole = bool(set(line.words) & ALL) and named is None
+    deed = Deed(kind, things=_fitting_state(kind, things), count=count, hiss=hiss, whole=whole and count is None)
+    if kind is DeedKind.SAID:
+        return Found(replace(deed, count=None), about | (named.places if named is not None else set()))
+    return Found(deed, spoken | hissed)
+
+
+_HEARD = {DeedKind.OPENED, DeedKind.BURPED, DeedKind.SQUEEZED}
+_SINGLY = {DeedKind.OPENED, DeedKind.DRUNK, DeedKind.GIVEN, DeedKind.LOST}
+
+
+def _after_verb(line: _Line) -> int:
+    verb = line.verb("opened", "burped", "squeezed")
+    at = 0 if verb is None else verb[0] + verb[1]
+    while at < len(line.words) and (line.number(at) is not None or line.words[at] in ONE | ALL | {"the"}):
+        at += 1
+    return at
+
+
+def _fitting_state(kind: DeedKind, things: Sequence[Named | Shelf]) -> tuple[Named | Shelf, ...]:
+    """Leave out fillings of which no bottle can be meant: what is cold already is not chilled."""
+    shelves = [thing for thing in things if isinstance(thing, Shelf)]
+    if kind in {DeedKind.CHILLED, DeedKind.BURPED, DeedKind.SQUEEZED}:
+        fitting = [shelf for shelf in shelves if shelf.warm]
+    elif kind is DeedKind.WARMED:
+        fitting = [shelf for shelf in shelves if shelf.cold]
+    else:
+        fitting = [shelf for shelf in shelves if shelf.warm or shelf.cold]
+    return tuple(fitting or shelves)
+
+
+def find_deed(words: Sequence[str], context: Context) -> Found | None:
+    """Find what a line tells that was done; None where it tells nothing of the kind.
+
+    Args:
+        words: Of the line, lower case.
+        context: Vessels, bottles, hotels and places of the household.
+
+    Returns: The deed, and the places of the words that told it.
+    """
+    if not words:
+        return None
+    line = _Line(words, context)
+    for read in (_reserve, _feed, _harvest, _move, _bottles):
+        found = read(line)
+        if found is not None:
+            return found
+    return None

@@ -1,0 +1,204 @@
+"""Numbers in a quick line: pH, temperature, gravity, acidity, and what a number without a unit may be."""
+
+from __future__ import annotations
+
+import re
+
+from ..sweet_tea import density
+from .amounts import volume_at
+from .reader import Reader
+from .time import UNITS as TIMES
+
+PH_SURE = (2.0, 5.5)  #: A bare number between is a pH. [pH]
+C_SURE = (10.0, 45.0)  #: A bare number between is degC where that is used. [degC]
+F_SURE = (50.0, 113.0)  #: The same for degF. [degF]
+SG = (0.98, 1.1)  #: [-]
+WIDEST_PH = 1.5  #: Two numbers further apart are no range of pH. [pH]
+ABOUT = {"=", ":", "is", "was", "of", "about", "around", "roughly", "approx", "approximately", "ca", "~", "at", "now",
+         "reads", "read", "still", "says", "shows", "only", "down", "to", "maybe", "near", "nearly"}  # fmt: skip
+OTHER_UNITS = {"g", "gram", "grams", "kg", "lb", "lbs", "bag", "bags", "spoon", "spoons", "%", "cm", "mm", "inch", "inches", "x", "drops",
+               "sugar", "people", "guests", "nd", "rd", "th", "st"}  # fmt: skip
+JOINED = {"-", "–", "to", "and", "or"}
+
+
+def _after_about(r: Reader, at: int) -> int:
+    """Step over little words before a number."""
+    while r.word(at) in ABOUT:
+        at += 1
+    return at
+
+
+def ph(r: Reader, at: int) -> int:
+    """Read "ph 3.4", "pH is about 3,4"; a value that cannot be is asked about."""
+    if r.words[at] != "ph":
+        return 0
+    place = _after_about(r, at + 1)
+    value = r.number(place)
+    if value is None:
+        return 0
+    count = place + 1 - at
+    if not 0 <= value <= 14:
+        digits = r.word(place).replace(".", "").lstrip("+-")
+        meant = f"{digits[0]}.{digits[1:]}" if len(digits) in (2, 3) and digits[0] in "2345" else ""
+        more = f" Did you mean {meant}?" if meant else ""
+        r.ask(at, count, f"pH runs from 0 to 14.{more} Kept as a note.")
+        return r.keep(at, count)
+    return r.once("ph", value, at, count)
+
+
+def ph_range(r: Reader, at: int) -> int:
+    """Read "between 3 and 3.5", "ph 3 to 3.5": what a strip shows; the middle counts."""
+    place = at + (r.word(at) == "ph")
+    place = _after_about(r, place)
+    between = r.word(place) in {"between", "from", "btw", "betw"}
+    place += between
+    first, joint = r.number(place), r.word(place + 1)
+    if first is None:
+        return 0
+    if re.fullmatch(r"-\d+(\.\d+)?", joint):
+        second, end = abs(float(joint)), place + 2
+    elif joint in (JOINED if between else JOINED - {"and"}) and (told := r.number(place + 2)) is not None:
+        second, end = abs(told), place + 3
+    else:
+        return 0
+    low, high = sorted((first, second))
+    if not (PH_SURE[0] <= low < high <= PH_SURE[1]) or high - low > WIDEST_PH:
+        return 0
+    if r.word(end) in TIMES or volume_at(r.words, end - 1) is not None or _unit(r, end)[1]:
+        return 0
+    if r.out.ph is None:
+        r.out.instrument = r.out.instrument or "strip"
+        r.out.note += f"between {low:g} and {high:g} "
+    return r.once("ph", round((low + high) / 2, 3), at, end + (r.word(end) == "ph") - at)
+
+
+def _in_c(value: float, unit: str) -> float:
+    return (value - 32) / 1.8 if unit == "f" else value
+
+
+def _unit(r: Reader, at: int) -> tuple[str, int]:
+    """Read a unit of temperature: which, and how many words it took."""
+    count = 0
+    if r.word(at) in {"°", "deg", "degs", "degrees", "degree"}:
+        count += 1
+    named = {"c": "c", "f": "f", "celsius": "c", "centigrade": "c", "fahrenheit": "f"}.get(r.word(at + count), "")
+    if named:
+        return named, count + 1
+    return ("f" if r.context.us else "c", count) if count else ("", 0)
+
+
+def warmth(r: Reader, at: int) -> int:
+    """Read "24c", "77 °F"."""
+    value = r.number(at)
+    if value is None:
+        return 0
+    unit, count = _unit(r, at + 1)
+    if not count:
+        return 0
+    celsius = _in_c(value, unit)
+    if not 0 <= celsius <= 60:
+        r.ask(at, count + 1, "No brew is so warm or so cold. Kept as a note.")
+        return r.keep(at, count + 1)
+    return r.once("celsius", celsius, at, count + 1)
+
+
+def warmth_range(r: Reader, at: int) -> int:
+    """Read 18-24c, 18 to 24 c, between 18 and 24, low 18 high 24c."""
+    low_word = r.word(at) in {"low", "min", "lowest"}
+    between = r.word(at) == "between"
+    first = r.number(at + (low_word or between))
+    if first is None:
+        return 0
+    place = at + (low_word or between) + 1
+    unit_one, used = _unit(r, place)
+    place += used
+    joined = r.word(place)
+    if low_word and joined in {"and", ","}:
+        place += 1
+        joined = r.word(place)
+    if (low_word and joined in {"high", "max", "highest"}) or (not low_word and joined in JOINED - {"or"}):
+        place += 1
+    elif low_word or not re.fullmatch(r"-\d+(\.\d+)?", joined):
+        return 0
+    second = r.number(place)
+    if second is None:
+        return 0
+    unit_two, used = _unit(r, place + 1)
+    unit = unit_two or unit_one or ("f" if r.context.us else "c")
+    ends = sorted(_in_c(abs(value), unit) for value in (first, second))
+    if not unit_one and not used and not low_word:
+        sure = F_SURE if unit == "f" else C_SURE
+        if not all(sure[0] <= abs(value) <= sure[1] for value in (first, second)) or r.word(place + 1) in TIMES:
+            return 0
+    if not 0 <= ends[0] <= ends[1] <= 60:
+        return 0
+    count = place + 1 + used - at
+    if r.out.low_c is not None:
+        return r.once("low_c", ends[0], at, count)
+    r.out.low_c, r.out.high_c = ends
+    return count
+
+
+def gravity(r: Reader, at: int) -> int:
+    """Read "5.2 brix", "sg 1.021"."""
+    skip = r.word(at) in {"sg", "og", "fg", "gravity"}
+    value = r.number(at + skip)
+    if value is None:
+        return 0
+    if r.word(at + 1 + skip) in {"brix", "bx", "brx"} or (r.word(at + 1) == "°" and r.word(at + 2) in {"brix", "bx"}):
+        if not 0 <= value <= 35:
+            return 0
+        count = 2 + skip + (r.word(at + 1) == "°")
+        if not r.out.gravity_by:
+            r.out.gravity_by = "refractometer"
+        return r.once("gravity", round(float(density(value) / density(0)), 4), at, count)
+    if SG[0] <= value <= SG[1] and (skip or len(r.word(at)) >= 4):
+        return r.once("gravity", value, at, 1 + skip)
+    if skip and 980 <= value <= 1100:
+        return r.once("gravity", value / 1000, at, 2)
+    return 0
+
+
+def acidity(r: Reader, at: int) -> int:
+    """Read "ta 4.6", "4.6 g/l"."""
+    if r.word(at) in {"ta", "acidity"} and (value := r.number(at + 1)) is not None:
+        count = 2 + (3 if r.words[at + 2 : at + 5] == ["g", "/", "l"] else 0)
+    elif (value := r.number(at)) is not None and r.words[at + 1 : at + 4] == ["g", "/", "l"]:
+        count = 4
+    else:
+        return 0
+    if not 0 < value <= 60:
+        return 0
+    return r.once("ta_g_per_l", value, at, count)
+
+
+def bare(r: Reader, at: int) -> int:
+    """Read a number without a unit by where it lies."""
+    value = r.number(at)
+    if value is None or r.words[at][0] in "+-":
+        return 0
+    if r.word(at + 1) in TIMES or r.word(at - 1) == "day":
+        return r.keep(at, 2 if r.word(at + 1) in TIMES else 1)  # "3 weeks old", "day 8" are no pH
+    if r.word(at + 1) in OTHER_UNITS:
+        return r.keep(at, 2)
+    if PH_SURE[0] <= value <= PH_SURE[1]:
+        after = r.word(at + 1)
+        if r.out.ph is None and value == int(value) and "." not in r.words[at] and after != "ph":
+            if after.endswith("s") and after.isalpha() and after not in {"strips", "is", "was"}:
+                r.ask(at, 1, f"{value:g} of what? Kept as a note: write “ph {value:g}” for a pH.")
+                return r.keep(at, 1)
+            r.ask(at, 1, f"Taken as pH {value:g}.")
+        return r.once("ph", value, at, 1 + (after == "ph"))
+    if r.word(at + 1) == "ph" and 0 <= value <= 14 and r.number(at + 2) is None:
+        return r.once("ph", value, at, 2)
+    low, high = F_SURE if r.context.us else C_SURE
+    if low <= value <= high:
+        return r.once("celsius", _in_c(value, "f" if r.context.us else "c"), at, 1)
+    if r.context.us and C_SURE[0] <= value < F_SURE[0]:
+        r.ask(at, 1, f"Too cold for °F: taken as {value:g} °C.")
+        return r.once("celsius", value, at, 1)
+    if not r.context.us and C_SURE[1] < value <= F_SURE[1]:
+        r.ask(at, 1, f"Too warm for °C: taken as {value:g} °F.")
+        return r.once("celsius", _in_c(value, "f"), at, 1)
+    r.ask(at, 1, f"{value:g} of what? Kept as a note: write “ph {value:g}”, “{value:g} brix” or “{value:g}c”.")
+    return 0

@@ -1,0 +1,153 @@
+"""One quick line while it is read: its words, which of them are taken, and what was understood so far."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Sequence
+
+from ..taste import score_word
+from .deeds import ON_BOTTLES, find_deed
+from .said import Context, DeedKind, Doubt, Named, Quick
+from .time import When
+from .words import FILLERS, Token, tokens
+
+LONGEST = 300  #: A line is cut here. [characters]
+
+
+class Reader:
+    """Reads one line from left to right; each rule takes what it understands."""
+
+    def __init__(self, line: str, context: Context) -> None:
+        self.line, self.context, self.out = line[:LONGEST], context, Quick()
+        self.tokens: list[Token] = tokens(self.line)
+        self.words = [token.word for token in self.tokens]
+        self.taken = [False] * len(self.tokens)
+        self.when = When()
+        self.waiting: tuple[Named, ...] = ()  #: Tasters named, whose taste is still to come.
+        self.depth_at: range = range(0)  #: Words that tell where a sample came from.
+        self.kept: set[int] = set()  #: Words that stay a note, whatever else they might mean.
+
+    def word(self, at: int) -> str:
+        """Give a word, or nothing past the end."""
+        return self.words[at] if 0 <= at < len(self.words) else ""
+
+    def number(self, at: int) -> float | None:
+        """Read a number that stands alone; a sign is part of it."""
+        return float(self.word(at)) if re.fullmatch(r"[+-]?\d{1,5}(\.\d+)?", self.word(at)) else None
+
+    def said(self, at: int, count: int) -> str:
+        """Give a piece of the line as typed."""
+        return self.line[self.tokens[at].start : self.tokens[at + count - 1].end]
+
+    def ask(self, at: int, count: int, question: str) -> None:
+        """Note a doubt."""
+        self.out.doubts.append(Doubt(self.said(at, count), question))
+
+    def keep(self, at: int, count: int) -> int:
+        """Leave some words as a note, whatever else they might mean; gives none taken."""
+        self.kept |= set(range(at, at + count))
+        return 0
+
+    def once(self, name: str, value: float | str, at: int, count: int) -> int:
+        """Set a field that may be said once; a second one is kept as a note, and asked about."""
+        if getattr(self.out, name) not in (None, ""):
+            self.ask(at, count, "Said twice. The first one counts; this one is kept as a note.")
+            return 0
+        setattr(self.out, name, value)
+        return count
+
+    def run(self, rules: Sequence[Rule], beside: Sequence[Rule], on_bottles: Sequence[Rule]) -> Quick:
+        """Read all of it.
+
+        Args:
+            rules: For a line about a brew.
+            beside: For a line that tells a deed on a brew or vessel.
+            on_bottles: For a line about bottles.
+        """
+        found = find_deed(self.words, self.context)
+        if found is not None:
+            self.out.deed = found.deed
+            for place in found.taken:
+                self.taken[place] = True
+            rules = on_bottles if found.deed.kind in ON_BOTTLES else beside
+        at = 0
+        while at < len(self.words):
+            if self.taken[at]:
+                at += 1
+                continue
+            count = next((n for rule in rules if at not in self.kept and (n := rule(self, at))), 0)
+            for place in range(at, min(at + count, len(self.taken))):
+                self.taken[place] = True
+            at += count or 1
+        self.finish()
+        return self.out
+
+    def finish(self) -> None:
+        """Settle the time, what measured, and the note."""
+        out = self.out
+        out.at = self.when.settle(self.context.now)
+        if self.when.doubt:
+            out.doubts.append(Doubt("the time", self.when.doubt))
+        if out.at is not None and out.at > self.context.now:
+            out.doubts.append(Doubt("the time", "That lies in the future; kept as now."))
+            out.at = None
+        self.tasters()
+        self.deed_asks()
+        if out.depth and not (out.measured or out.tastes):
+            out.depth = ""  # "leaking at the tap" is no sample
+            out.doubts = [doubt for doubt in out.doubts if not doubt.question.startswith("Taken as a sample")]
+            for place in self.depth_at:
+                self.taken[place] = False
+        out.read = [(t.start, t.end) for t, taken in zip(self.tokens, self.taken, strict=True) if taken]
+        out.note = (out.note + self.rest()).strip()
+
+    def deed_asks(self) -> None:
+        """Ask what a deed leaves open."""
+        deed = self.out.deed
+        if deed is None or deed.kind not in ON_BOTTLES:
+            return
+        if deed.kind is DeedKind.OPENED and deed.hiss is None:
+            self.out.doubts.append(Doubt("the bottle", "How did it open?"))
+        if len(deed.things) > 1 and not deed.whole:
+            self.out.doubts.append(Doubt("the bottles", "Which bottles?"))
+
+    def tasters(self) -> None:
+        """Give each taste its taster: named before it, named last, or the only one there is."""
+        out, known = self.out, self.context.tasters
+        if self.waiting:
+            if out.tastes and out.tastes[-1][0] is None:
+                score = out.tastes.pop()[1]
+                out.tastes += [(who, score) for who in self.waiting]
+            else:
+                out.note = " ".join(who.name for who in self.waiting) + " "
+        nameless = [score for taster, score in out.tastes if taster is None]
+        named: list[tuple[Named | None, int]] = [pair for pair in out.tastes if pair[0] is not None]
+        spare = nameless if named else nameless[1:]
+        if spare:
+            out.doubts.append(Doubt("two tastes", "One taster says one thing: the first counts, the other is a note."))
+            out.note += "".join(f"{score_word(score)} " for score in spare)
+        first = [(known[0] if len(known) == 1 else None, nameless[0])] if nameless and not named else []
+        out.tastes = list({(t.key if t else 0): (t, score) for t, score in reversed(first + named)}.values())[::-1]
+        if first and first[0][0] is None:
+            out.doubts.append(Doubt("the taste", "Who tasted?"))
+
+    def rest(self) -> str:
+        """Give what was not understood, word for word; fillers only between two such words."""
+        left = [i for i, taken in enumerate(self.taken) if not taken]
+        signs = {i for i in left if re.fullmatch(r"[.,;:!?/°~()–-]", self.words[i])}
+        real = [i for i in left if i not in signs and (i in self.kept or self.words[i] not in FILLERS)]
+        if not real:
+            return ""
+        kept = set(real) | {
+            i for i in left if any(i - 1 == r or i + 1 == r for r in real) and real[0] < i <= real[-1] + 1
+        }
+        pieces, last = [], None
+        for i in sorted(kept):
+            token = self.tokens[i]
+            glue = "" if last is None or (last == i - 1 and self.tokens[last].end == token.start) else " "
+            pieces.append(glue + token.text)
+            last = i
+        return "".join(pieces).strip(" ,;:")
+
+
+Rule = Callable[[Reader, int], int]

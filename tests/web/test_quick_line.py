@@ -1,0 +1,137 @@
+"""The quick line beyond readings: bottles, harvest, hotel, starter, moves, guided look; what it says is what it does."""
+
+import pytest
+
+from kyklos.core.bottle import HISS_WORDS
+from kyklos.reckon.pressure import bottle_ask_of
+from kyklos.store.models import Bottle, Bottling, Change, HotelFeed, StarterLot, Vessel
+
+CROCK, JAR = 7, 9
+
+
+def shown(client, line, **more):
+    """What is shown while a line is typed."""
+    return client.get("/quick/", query_string={"line": line, **more}, headers={"HX-Request": "true"}).text
+
+
+def standing(demo, flavour):
+    """Bottles of a flavour that stand, by state."""
+    with demo.reader() as session:
+        query = session.query(Bottle.state).join(Bottling).filter(Bottling.flavour == flavour)
+        states = [state for (state,) in query]
+        return {state: states.count(state) for state in ("warm", "cold", "gone")}
+
+
+def only_filling(demo, *states):
+    """A flavour of which exactly one filling stands in some state."""
+    with demo.reader() as session:
+        rows = session.query(Bottling.flavour, Bottling.id).join(Bottle).filter(Bottle.state.in_(states)).distinct().all()
+    counts = [flavour for flavour, _ in rows]
+    return next(flavour for flavour in counts if counts.count(flavour) == 1 and flavour.isalpha())
+
+
+def last_said(demo):
+    """What the last change says."""
+    with demo.reader() as session:
+        return session.query(Change.says).order_by(Change.id.desc()).first()[0]
+
+
+def test_an_opened_bottle_is_gone_with_its_hiss_and_nothing_lands_on_a_jar(demo_client, demo):
+    """One bottle of the filling is gone, with how it opened and tasted; no reading, taste or note of a brew is written."""
+    flavour = only_filling(demo, "warm", "cold")
+    before = standing(demo, flavour)
+    assert "1 bottle opened" in shown(demo_client, f"opened one {flavour}, flat, too sweet")
+    assert demo_client.post("/quick/", data={"line": f"opened one {flavour}, flat, too sweet"}).status_code == 303
+    after = standing(demo, flavour)
+    assert (after["gone"] - before["gone"], sum(after.values())) == (1, sum(before.values()))
+    with demo.reader() as session:
+        opened = session.query(Bottle).order_by(Bottle.gone_at.desc(), Bottle.id.desc()).first()
+        assert (opened.hiss, opened.taste) == (0, "too sweet")
+
+
+def test_how_it_opened_and_which_bottles_are_asked_where_the_line_does_not_say(demo_client, demo):
+    """Nothing is written until both are clear; the choice made counts and is not lost."""
+    flavour = only_filling(demo, "warm", "cold")
+    page = demo_client.post("/quick/", data={"line": f"opened a {flavour}"})
+    assert page.status_code == 422
+    assert "How did it open?" in page.text
+    page = demo_client.post("/quick/", data={"line": "opened a bottle, loud"})
+    assert page.status_code == 422
+    assert "Which bottles?" in page.text
+    before = standing(demo, flavour)
+    assert demo_client.post("/quick/", data={"line": f"opened a {flavour}", "hiss": "2"}).status_code == 303
+    assert standing(demo, flavour)["gone"] == before["gone"] + 1
+
+
+def test_bottles_go_into_the_fridge_and_words_stay_with_them(demo_client, demo):
+    """All of a filling that stand warm are chilled; a word about bottles is kept with the bottles."""
+    flavour = only_filling(demo, "warm")
+    count = standing(demo, flavour)["warm"]
+    assert f"{count} bottle" in shown(demo_client, f"put the {flavour} in the fridge")
+    demo_client.post("/quick/", data={"line": f"put the {flavour} in the fridge"})
+    assert standing(demo, flavour)["warm"] == 0
+    demo_client.post("/quick/", data={"line": f"{flavour} needs less next time"})
+    assert "needs less next time" in demo_client.get("/cellar/").text
+
+
+def test_a_burp_is_kept_and_teaches_the_filling(demo_client, demo):
+    """A loud burp makes the yeast of the whole filling livelier than a silent one; a second burp teaches nothing more."""
+    flavour = only_filling(demo, "warm")
+
+    def vigour():
+        with demo.reader() as session:
+            query = session.query(Bottle).join(Bottling).filter(Bottling.flavour == flavour, Bottle.state == "warm")
+            return bottle_ask_of(query.first()).vigour
+
+    plain = vigour()
+    demo_client.post("/quick/", data={"line": f"burped the {flavour}, gushed"})
+    loud = vigour()
+    assert loud > plain
+    assert HISS_WORDS[4] in demo_client.get("/cellar/").text
+    demo_client.post("/quick/", data={"line": f"burped the {flavour}, silent"})
+    assert vigour() == loud
+
+
+@pytest.mark.parametrize("line", ["bottled 6 damson", "bottled 6 damson yesterday"])
+def test_a_harvest_is_opened_with_what_the_line_told_and_nothing_is_said_to_be_saved(demo_client, demo, line):
+    """Bottles are not written by a line: it opens the harvest, filled in."""
+    before = last_said(demo)
+    told = shown(demo_client, line, here=JAR)
+    assert "opens the harvest" in told
+    assert "saves" not in told
+    page = demo_client.post("/quick/", data={"line": line, "here": str(JAR)})
+    assert page.location.startswith(f"/brews/{JAR}/harvest?count=6&flavour=damson")
+    assert last_said(demo) == before
+    harvest = demo_client.get(page.location).text
+    assert 'name="count" value="6"' in harvest or 'value="6"' in harvest
+
+
+def test_what_looks_grave_opens_the_guided_look_and_is_not_kept_unseen(demo_client, demo):
+    """A fuzzy spot is not saved by a line: the rest is, and the guided look opens with it."""
+    told = shown(demo_client, "crock fuzzy spot on top, 22c")
+    assert "saves this and opens the guided look" in told
+    page = demo_client.post("/quick/", data={"line": "crock fuzzy spot on top, 22c"})
+    assert page.location == f"/brews/{CROCK}/inspect?surface=fuzzy"
+    assert "fuzzy" not in last_said(demo).lower()
+    assert "22" in last_said(demo) or "temperature" in last_said(demo)
+
+
+def test_hotel_starter_and_moves_are_written_where_they_belong(demo_client, demo):
+    """A feed counts for the hotel, starter is set aside from its brew, a jar moves."""
+    with demo.reader() as session:
+        hotel = session.query(Vessel).filter_by(kind="hotel").first().name
+        feeds, lots = session.query(HotelFeed).count(), session.query(StarterLot).count()
+    demo_client.post("/quick/", data={"line": f"fed {hotel} 200 ml"})
+    demo_client.post("/quick/", data={"line": "saved 300 ml starter from the crock"})
+    demo_client.post("/quick/", data={"line": "moved the crock to the dresser"})
+    with demo.reader() as session:
+        assert session.query(HotelFeed).count() == feeds + 1
+        assert session.query(StarterLot).count() == lots + 1
+
+
+def test_a_line_about_bottles_without_bottles_says_so(client, kitchen):
+    """An empty cellar is said, with what to do; nothing is written on the jar."""
+    kitchen.pitch()
+    page = client.post("/quick/", data={"line": "opened a bottle, flat"})
+    assert page.status_code == 422
+    assert "No bottles are in the cellar" in page.text
