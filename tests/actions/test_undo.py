@@ -5,6 +5,7 @@ from datetime import UTC, timedelta
 
 import pytest
 
+from kyklos.actions import beginning as bg
 from kyklos.actions import blind as bt
 from kyklos.actions import brew_days as d
 from kyklos.actions import brewing as b
@@ -205,6 +206,9 @@ WALK = {
     "correct_move": moved,
     "take_over": lambda x: to.TakeOver(
         days_ago=9, doubt_days=2, litres=3.0, new_vessel="Tall jar", culture_id=x.culture, ph=3.5, taster_id=1, score=1
+    ),
+    "set_up": lambda x: bg.SetUp(
+        jar="First jar", jar_l=4.0, place="A shelf", place_c=21.0, culture="Gift", diet="sugar", origin="received", liquid_l=0.25
     ),
     "change_settings": lambda x: k.ChangeSettings(name="New", units="us", zone="UTC", theme="dark", tasters=("Cleo",)),
     "add_place": lambda x: k.AddPlace(name="Cellar", celsius=14),

@@ -32,6 +32,12 @@ def browser_type_launch_args():
     return {"executable_path": os.environ.get("CHROMIUM", found), "args": FLAGS}
 
 
+@pytest.fixture(scope="session")
+def browser_context_args(browser_context_args):
+    """A browser that asks for British English: a new household is offered litres and °C."""
+    return {**browser_context_args, "locale": "en-GB"}
+
+
 def _serve(database, clock):
     app = create_app(database, clock, "browser", TESTING=False)
     server = create_server(app, host="127.0.0.1", port=0, threads=4)

@@ -76,7 +76,8 @@ class Keyboard(Mouse):
 def set_up(page, hand, house):
     """From an empty shelf to a vessel, a culture and two tasters."""
     page.goto(house.url)
-    hand.press("Add a vessel", "link")
+    hand.press("Save and begin")
+    hand.press("Add a jar by itself", "link")
     hand.type("Name", "Big jar")
     hand.type("Size it is sold as", "1 gal")
     hand.type("Up to your fill line", "3,4")
@@ -85,7 +86,7 @@ def set_up(page, hand, house):
     hand.type("How warm it usually is there", "24")
     hand.press("Add it")
     page.get_by_text("Big jar added.").wait_for()
-    hand.press("Add a culture", "link")
+    hand.press("Add a culture by itself", "link")
     hand.type("Name", "Bora")
     hand.type("Liquid that came with it", "700 ml")
     hand.press("Add it")

@@ -34,7 +34,8 @@ def test_a_jar_that_has_stood_for_six_days(page, empty_house):
     """On a phone, in an empty household, one form puts a jar on the round; its first pH ever is that of day 6."""
     page.set_viewport_size(PHONE)
     page.goto(empty_house.url)
-    page.get_by_role("link", name="I have a brew going").click()
+    page.get_by_role("button", name="Save and begin").click()
+    page.get_by_role("link", name="I already have a brew going").click()
     page.get_by_label("Started how many days ago").fill("6")
     page.get_by_label("In the jar now, about").fill("three")
     page.get_by_role("button", name="Add this brew").click()

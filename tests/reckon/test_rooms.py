@@ -156,7 +156,7 @@ def test_a_brews_records_in_order(session):
         assert days == sorted(days, reverse=True)
         lying = brew_records.discs_in(brew)
         assert sum(newest for _, newest in lying) == (1 if lying else 0)
-        assert brew_records.usual_tool(session, brew) in dict(brew_records.instrument_choices(session))
+        assert brew_records.usual_tool(session, brew, DEMO_NOW) in dict(brew_records.instrument_choices(session))
         assert brew_records.extra_starter(brew) > 0.2 * brew.left_l * 0.25 * 0.07
     assert brew_records.discs_in(session.query(Brew).filter_by(status="harvested").first()) == []
     assert session.query(Disc).count() > queries.harvested(session, session.query(Culture).first()) > 0

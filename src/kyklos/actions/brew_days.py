@@ -14,8 +14,9 @@ from ..core.brew_plan import BrewPlan, PlanAsk, make_plan
 from ..core.errors import Problem
 from ..core.ferment import Recipe
 from ..core.kinds import StarterKind, VesselKind
+from ..core.kitchen_step import Step
 from ..core.saying import marked
-from ..core.steps import Step, steps_of
+from ..core.steps import steps_of
 from ..store import queries
 from ..store.documents import ask_of, pack
 from ..store.models import BrewDay, Culture, Timer, Vessel

@@ -9,7 +9,7 @@ from zoneinfo import available_timezones
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ..core.kinds import Diet, VesselKind
+from ..core.kinds import Diet, ReadsPh, VesselKind
 from ..core.places import LIGHTS, REACHES
 from ..core.pouring import LiquidKind, Way
 from ..core.saying import marked
@@ -53,6 +53,7 @@ class ChangeSettings:
     sample: bool = False
     southern: bool = False
     quiet: tuple[int | None, int | None] = (None, None)  #: Hours, local; None leaves them.
+    reads_ph: str | None = None  #: A key of ReadsPh, or empty: not told; None leaves it.
 
 
 def _write_tasters(session: Session, names: tuple[str, ...]) -> None:
@@ -80,6 +81,8 @@ def change_settings(session: Session, ask: ChangeSettings, at: datetime) -> Done
         ask.zone not in available_timezones(), "zone", "This time zone is not known; try one like Europe/Paris."
     )
     checks.refuse_if(not ask.name.strip(), "name", "Give the household a name.")
+    known = ask.reads_ph in {None, "", *ReadsPh}
+    checks.refuse_if(not known, "reads_ph", "Choose strips, a meter, or neither.")
     checks.refuse_if(len({n.casefold() for n in names}) < len(names), "tasters", "Two tasters have the same name.")
     checks.refuse_if(any(len(n) > 40 for n in (*names, ask.name)), "tasters", "Names of up to 40 letters, please.")
     for hour, name in zip(ask.quiet, ("quiet_from", "quiet_to"), strict=True):
@@ -93,6 +96,7 @@ def change_settings(session: Session, ask: ChangeSettings, at: datetime) -> Done
         check_version(ask.version, house.version, "The settings")
     house.name, house.units, house.zone, house.theme = ask.name.strip(), ask.units, ask.zone, ask.theme
     house.southern = ask.southern
+    house.reads_ph = (house.reads_ph or "") if ask.reads_ph is None else ask.reads_ph
     start, end = ask.quiet
     house.quiet_from = house.quiet_from if start is None else start
     house.quiet_to = house.quiet_to if end is None else end
@@ -243,6 +247,11 @@ def _hold(session: Session, vessel: Vessel, at: datetime) -> None:
 @action
 def add_vessel(session: Session, ask: AddVessel, at: datetime) -> Done:
     """Add a vessel, and its place if that is new."""
+    return new_vessel(session, ask, at)
+
+
+def new_vessel(session: Session, ask: AddVessel, at: datetime) -> Done:
+    """Add a vessel, within another action."""
     _check_vessel(session, ask)
     vessel = Vessel(version=1)
     _write_vessel(vessel, ask)
@@ -283,7 +292,7 @@ class AddCulture:
     story: str = ""
     starter_l: float | None = None  #: Liquid that came with it. [L]
     starter_ph: float | None = None  #: [pH]
-    instrument: str = "meter"
+    instrument: str = "strip"
     with_disc: bool = True
     parent_id: int | None = None  #: The line it was parted or led from.
 
@@ -291,6 +300,11 @@ class AddCulture:
 @action
 def add_culture(session: Session, ask: AddCulture, at: datetime) -> Done:
     """Add a culture line, with its first starter and disc if it came with them."""
+    return new_culture(session, ask, at)
+
+
+def new_culture(session: Session, ask: AddCulture, at: datetime) -> Done:
+    """Add a culture line, within another action."""
     checks = Checks()
     name = ask.name.strip()
     checks.refuse_if(not 1 <= len(name) <= 40, "name", "Give the culture a name of up to 40 letters.")

@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 
 from ..core.ferment import Recipe
 from ..core.kinds import Diet, KindOfBrew, VesselKind
+from ..core.vessel_parts import usual_jar
 from ..store import queries
 from ..store.models import Brew, Culture, Place, Taster, Vessel
 from ..store.read.recorded import surface_per_volume
@@ -20,9 +21,6 @@ from .standing import put
 
 LONGEST_DAYS = 120.0  #: A brew that stands longer is vinegar, and entered as starter. [d]
 USUAL_SHARE, USUAL_PH = 0.12, 3.2  #: Of a starter that nobody remembers (assumed). [-, pH]
-GLASS_CM_PER_CUBE_ROOT = (
-    9.4  #: Inner width of a jar of one litre, by the cube root of its volume (assumed). [cm/L^(1/3)]
-)
 ROOM_C = 22.0  #: Of a kitchen that nobody measured (assumed). [degC]
 
 
@@ -88,8 +86,8 @@ def _vessel(session: Session, ask: TakeOver, began: datetime) -> Vessel:
         name=ask.new_vessel.strip(),
         kind=VesselKind.JAR,
         nominal_l=max(nominal, ask.litres),
-        usable_l=max(ask.litres, 0.85 * nominal),
-        diameter_cm=round(GLASS_CM_PER_CUBE_ROOT * nominal ** (1 / 3), 1),
+        usable_l=max(ask.litres, usual_jar(nominal)[0]),
+        diameter_cm=usual_jar(nominal)[1],
         material="glass",
         version=1,
     )

@@ -80,6 +80,14 @@ class SeenKind(StrEnum):
     GRAVITY = "gravity"
 
 
+class ReadsPh(StrEnum):
+    """What a household reads pH with."""
+
+    STRIPS = "strips"
+    METER = "meter"
+    NOTHING = "nothing"
+
+
 class MeasuredBy(StrEnum):
     """What measures, as far as a rule tells them apart: keys of `data/instruments.toml`."""
 

@@ -8,6 +8,7 @@ from . import teas
 from .brew_plan import BrewPlan
 from .facts import SWEETENERS, limit
 from .heat_methods import LEAST_LEAF_C, LEAST_LEAF_MINUTES
+from .kitchen_step import Asked, Step
 from .saying import Said, plain, said
 from .water import stand_hours
 
@@ -26,29 +27,6 @@ TOOLS = {
     "funnel": ("Funnel", False),
 }  #: Kind: name, and whether its size matters.
 KIT = ("pot", "strainer", "spoon", "cloth", "thermometer", "strips")  #: What nobody starts without.
-
-
-@dataclass(frozen=True, slots=True)
-class Asked:
-    """Something to log at a step, if it is known. It is never filled in beforehand."""
-
-    name: str
-    label: str
-    kind: str  #: volume, mass, temperature, number or ph
-    planned: float | None = None  #: In SI, to be seen beside it.
-
-
-@dataclass(frozen=True, slots=True)
-class Step:
-    """One screen in the kitchen."""
-
-    key: str
-    title: str
-    do: tuple[Said, ...]
-    why: str | Said = ""
-    timer_minutes: float | None = None  #: [min]
-    timer: str = ""  #: Its name.
-    asked: tuple[Asked, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

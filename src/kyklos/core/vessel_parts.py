@@ -85,3 +85,21 @@ def disc_room_l(diameter_cm: float, thickness_mm: float) -> float:
     require_between(3, 120, "cm", diameter_cm=diameter_cm)
     require_between(0, 200, "mm", thickness_mm=thickness_mm)
     return 3.14159 / 4 * diameter_cm**2 * thickness_mm / 10 / 1000
+
+
+FILL_SHARE = 0.85  #: Of what a jar is sold as, up to its shoulder (assumed). [-]
+GLASS_CM_PER_CUBE_ROOT = 9.4  #: Inner width of a common glass jar by its size (assumed). [cm/L^(1/3)]
+
+
+def usual_jar(nominal_l: float) -> tuple[float, float]:
+    """Return the fill line and the inner width of a common glass jar, until somebody measures them.
+
+    Args:
+        nominal_l: What it is sold as. [L]
+
+    Returns: Fill line [L], inner width [cm].
+
+    >>> usual_jar(4.0)
+    (3.4, 14.9)
+    """
+    return round(FILL_SHARE * nominal_l, 3), round(GLASS_CM_PER_CUBE_ROOT * nominal_l ** (1 / 3), 1)

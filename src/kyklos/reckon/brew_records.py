@@ -8,13 +8,16 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from ..core.facts import INSTRUMENTS, limit
-from ..core.kinds import MeasuredBy
+from ..core.instruments import Calibrated, standing
+from ..core.kinds import MeasuredBy, ReadsPh
 from ..core.starters import share_for_ph
 from ..store import queries
 from ..store.memory import once
 from ..store.models import Brew, Disc
 from ..store.read import recorded
+from ..store.read.moments import days_between
 
+UNCALIBRATED, STRIP = "uncalibrated", "strip"  #: Keys of data/instruments.toml.
 LEAST_MORE = 1.25  #: More starter is at least so many times what is there (assumed). [-]
 
 
@@ -57,12 +60,31 @@ def instrument_choices(session: Session) -> list[tuple[str, str]]:
     return [(f"{row.kind}:{row.id}", row.name) for row in rows] + plain
 
 
-def usual_tool(session: Session, brew: Brew) -> str:
-    """Choose what last read a pH here, if it still can, else the household's first."""
+def usual_ph_reader(session: Session, now: datetime) -> str:
+    """Return what a pH is read with unless told: a key of data/instruments.toml.
+
+    Nobody is taken to own a calibrated meter: one counts as calibrated while its own calibrations say so. Who told nothing reads
+    strips, which settle least.
+    """
+    rows = [row for row in queries.instruments(session) if row.kind in {MeasuredBy.METER, MeasuredBy.STRIP}]
+    meters = [row for row in rows if row.kind == MeasuredBy.METER]
+    if meters:
+        done = [Calibrated(days_between(c.at, now), c.at_seven, c.at_four) for c in meters[0].calibrations]
+        return standing(done, meters[0].interval_days).key
+    told = queries.household_of(session).reads_ph
+    return UNCALIBRATED if told == ReadsPh.METER and not rows else STRIP
+
+
+def usual_tool(session: Session, brew: Brew, now: datetime) -> str:
+    """Choose what last read a pH here, if it still can, else what the household reads it with."""
     known = [key for key, _ in instrument_choices(session)]
     last = [
         f"{r.instrument}:{r.instrument_id}" if r.instrument_id else r.instrument
         for r in brew.readings
         if r.ph is not None
     ]
-    return last[-1] if last and last[-1] in known else known[0]
+    if last and last[-1] in known:
+        return last[-1]
+    usual = usual_ph_reader(session, now)
+    own = MeasuredBy.METER if usual == UNCALIBRATED else usual
+    return next((key for key in known if key.startswith(f"{own}:")), usual if usual in known else known[0])

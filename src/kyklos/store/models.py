@@ -104,6 +104,7 @@ class Household(Base):
     theme: Mapped[str] = mapped_column(default="auto")  #: auto, light or dark
     sample: Mapped[bool] = mapped_column(default=False)
     southern: Mapped[bool] = mapped_column(default=False)  #: South of the equator: summer at the turn of the year.
+    reads_ph: Mapped[str] = mapped_column(default="")  #: What pH is read with: a key of core/kinds.py: ReadsPh; empty: not told.
     quiet_from: Mapped[int] = mapped_column(default=21)  #: No notification from this hour on. [h, local]
     quiet_to: Mapped[int] = mapped_column(default=7)  #: Until this hour. [h, local]
     feed_key: Mapped[str] = mapped_column(default="")  #: Of the calendar's private address; empty: there is none.

@@ -25,6 +25,7 @@ PLACES = (
     ("cellar", "Cellar", "e"),
     ("almanac", "Almanac", "a"),
 )
+FAR = frozenset({"cultures", "almanac"})  #: On a phone these stand behind "More": a thumb reaches four.
 COMPILED = "kyklos-2-%s.jinja"  #: A new number where templates of the same text are to be compiled anew.
 STATIC = Path(__file__).parent / "static"
 
@@ -56,6 +57,7 @@ def _for_every_page() -> dict[str, Any]:
     names: dict[str, Any] = {
         "asset": asset,
         "places_in_order": PLACES,
+        "far_places": FAR,
         "household": g.get("household"),
         "shared": current_app.config.get("KYKLOS_SHARED", False),
     }
@@ -119,6 +121,7 @@ def _sessions(app: Flask, clock: Clock) -> None:
 
 def _blueprints(app: Flask) -> None:
     from .almanac import bp as almanac
+    from .begin.routes import bp as begin
     from .bin.routes import bp as bin_
     from .brew_day import bp as brew_day
     from .brews import bp as brews
@@ -134,6 +137,6 @@ def _blueprints(app: Flask) -> None:
 
     for blueprint in (
         round_, brew_day, brews, cellar, cultures, vessels, settings, quick, instruments, bin_, tasters, almanac,
-        day_book,
+        day_book, begin,
     ):  # fmt: skip
         app.register_blueprint(blueprint)

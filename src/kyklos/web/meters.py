@@ -4,10 +4,18 @@ from __future__ import annotations
 
 from datetime import datetime
 
+from flask import g
+
 from ..core.instruments import Calibrated, Standing, standing
+from ..reckon.brew_records import usual_ph_reader
 from ..store.models import Instrument
 from ..store.read import moments
 from .words import span_word
+
+
+def usual() -> str:
+    """Return what this household reads pH with unless told."""
+    return usual_ph_reader(g.session, g.now)
 
 
 def standing_of(row: Instrument, now: datetime) -> Standing:

@@ -20,7 +20,7 @@ from ..reckon import brew_records, warmth
 from ..reckon.cellar import name_of
 from ..store import queries
 from ..store.read.recorded import read_by
-from . import words
+from . import meters, words
 from .began import began_rows
 from .fields import more_asked, request_query
 
@@ -70,7 +70,8 @@ def _of_brews(app: Flask) -> None:
     """Records of a brew and its bottles."""
     app.jinja_env.globals |= {
         "instruments": lambda: brew_records.instrument_choices(g.session),
-        "usual_tool": lambda brew: brew_records.usual_tool(g.session, brew),
+        "usual_reader": meters.usual,
+        "usual_tool": lambda brew: brew_records.usual_tool(g.session, brew, g.now),
         "timeline": brew_records.timeline,
         "extra_starter": brew_records.extra_starter,
         "bottle_name": name_of,

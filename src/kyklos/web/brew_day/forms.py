@@ -8,6 +8,7 @@ from ...core.brew_kinds import KINDS, SCHOOLS
 from ...core.facts import INSTRUMENTS, SWEETENERS, TEAS
 from ...core.steps import TOOLS
 from ...core.water import SOURCES, TREATMENTS
+from .. import meters
 from ..fields import AmountField, ChoiceField, KitchenForm, MomentField, QuantityField, TicksField
 
 MEASURED_BY = [(key, entry.name) for key, entry in INSTRUMENTS.items()]
@@ -59,7 +60,7 @@ class PlanForm(KitchenForm):
     other_l = QuantityField("Other starter", kind="volume", like_l=0.25, required=False)
     other_kind = ChoiceField("What it is", default="fresh", choices=KINDS_OF_STARTER)
     starter_ph = QuantityField("Its pH, if measured", required=False)
-    starter_instrument = ChoiceField("by", default="meter", choices=MEASURED_BY)
+    starter_instrument = ChoiceField("by", default=meters.usual, choices=MEASURED_BY)
     base_ml = QuantityField("Titrated: base used, mL", required=False)
     base_normality = QuantityField("Strength of the base, mol/L", required=False)
     sample_ml = QuantityField("Sample, mL", required=False)
@@ -70,7 +71,7 @@ class PlanForm(KitchenForm):
     disc = ChoiceField("Disc", coerce=int)
     reserve = _ways("reserve")
     measured_ph = QuantityField("pH of the brew", required=False)
-    instrument = ChoiceField("by", default="meter", choices=MEASURED_BY)
+    instrument = ChoiceField("by", default=meters.usual, choices=MEASURED_BY)
     celsius = QuantityField("Its temperature", kind="temperature", required=False)
     other_line = BooleanField("A starter of another line is meant")
 

@@ -22,12 +22,13 @@ from ...actions.brew_days import (
     stop_timer,
 )
 from ...core.facts import INSTRUMENTS
+from ...core.kitchen_step import Asked, Step
 from ...core.pitch_check import check
-from ...core.steps import Asked, Step, needs_of, steps_of
+from ...core.steps import needs_of, steps_of
 from ...drawing.cooling import cooling
 from ...store import queries
 from ...store.models import BrewDay, Timer
-from .. import units
+from .. import meters, units
 from ..acting import act, in_units
 from ..render import page
 from ..timing import now_in_ms, timers_shown
@@ -99,7 +100,7 @@ def _screen(day: BrewDay, status: int = 200, **wrong: Any) -> Response:
 def _pitch_check(day: BrewDay) -> tuple[str, str]:
     """Return how the brew stands before it is started: word and sentence."""
     facts = day.facts.get("measure", {})
-    word, why = check(facts.get("celsius"), facts.get("measured_ph"), facts.get("instrument", "meter"))
+    word, why = check(facts.get("celsius"), facts.get("measured_ph"), facts.get("instrument", "strip"))
     return word, why.words(in_units)
 
 
@@ -125,8 +126,8 @@ def _facts_of(day: BrewDay, step: Step) -> tuple[dict[str, float | str], dict[st
         except units.NotANumberError as problem:
             problems[asked.name] = str(problem)
     if step.key == "measure" and "measured_ph" in facts:
-        instrument = request.form.get("instrument", "meter")
-        facts["instrument"] = instrument if instrument in INSTRUMENTS else "meter"
+        instrument = request.form.get("instrument", meters.usual())
+        facts["instrument"] = instrument if instrument in INSTRUMENTS else meters.usual()
     return facts, problems
 
 

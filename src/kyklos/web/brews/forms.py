@@ -6,6 +6,7 @@ from wtforms import BooleanField, IntegerField, StringField, TextAreaField
 
 from ...actions.brewing import DEPTHS
 from ...core.facts import BOTTLES, FLAVOURINGS, INSTRUMENTS
+from .. import meters
 from ..fields import ChoiceField, KitchenForm, MomentField, QuantityField
 
 INSTRUMENT_CHOICES = [(key, entry.name) for key, entry in INSTRUMENTS.items()]
@@ -15,7 +16,7 @@ class ReadingForm(KitchenForm):
     """A measurement: at least one number of it."""
 
     ph = QuantityField("pH", required=False)
-    instrument = ChoiceField("by", default="meter", choices=INSTRUMENT_CHOICES)
+    instrument = ChoiceField("by", default=meters.usual, choices=INSTRUMENT_CHOICES)
     celsius = QuantityField("Temperature", kind="temperature", required=False)
     low_c = QuantityField("Lowest of the day", kind="temperature", required=False)
     high_c = QuantityField("Highest of the day", kind="temperature", required=False)
@@ -47,7 +48,7 @@ class ReserveForm(KitchenForm):
 
     litres = QuantityField("Starter to keep, plain", kind="volume")
     ph = QuantityField("Its pH, if measured", required=False)
-    instrument = ChoiceField("by", default="meter", choices=INSTRUMENT_CHOICES)
+    instrument = ChoiceField("by", default=meters.usual, choices=INSTRUMENT_CHOICES)
 
 
 class BottlesForm(KitchenForm):

@@ -8,6 +8,7 @@ from wtforms.validators import DataRequired
 from ...actions.household import ORIGINS
 from ...actions.keeping import FEEDS
 from ...core.facts import INSTRUMENTS
+from .. import meters
 from ..fields import ChoiceField, KitchenForm, QuantityField
 
 READ_BY = [(key, entry.name) for key, entry in INSTRUMENTS.items()]
@@ -25,7 +26,7 @@ class CultureForm(KitchenForm):
     origin = ChoiceField("Where it came from", choices=list(ORIGINS.items()))
     starter_l = QuantityField("Liquid that came with it", kind="volume", like_l=A_CUP_L, required=False)
     starter_ph = QuantityField("Its pH, if measured", required=False)
-    instrument = ChoiceField("by", default="meter", choices=READ_BY)
+    instrument = ChoiceField("by", default=meters.usual, choices=READ_BY)
     with_disc = BooleanField("A SCOBY (disc, mother) came with it", default=True)
     story = TextAreaField("Story")
 
@@ -125,7 +126,7 @@ class LotForm(KitchenForm):
 
     kept_in = ChoiceField("Where it is kept", choices=[("shelf", "on a shelf"), ("fridge", "in the fridge")])
     ph = QuantityField("pH", required=False)
-    instrument = ChoiceField("by", default="meter", choices=READ_BY)
+    instrument = ChoiceField("by", default=meters.usual, choices=READ_BY)
     base_ml = QuantityField("Titrated: base, mL", required=False)
     base_normality = QuantityField("its strength, N", required=False)
     sample_ml = QuantityField("sample, mL", required=False)

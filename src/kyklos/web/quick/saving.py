@@ -16,7 +16,8 @@ from ...core.quick.deeds import ON_BOTTLES
 from ...core.quick.said import Deed, DeedKind, Quick
 from ...store import queries
 from ...store.models import Brew
-from .telling import Told, grave, usual_instrument, utc
+from .. import meters
+from .telling import Told, grave, utc
 
 
 def saved_as(told: Told) -> SaveQuick | None:
@@ -70,7 +71,7 @@ def _of_brew(brew: Brew, q: Quick, at: datetime | None) -> SaveQuick:
 
 
 def _reading(brew: Brew, q: Quick, at: datetime | None) -> LogReading:
-    key = q.instrument or usual_instrument()
+    key = q.instrument or meters.usual()
     return LogReading(
         brew_id=brew.id,
         ph=q.ph,

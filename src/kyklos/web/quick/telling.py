@@ -13,7 +13,7 @@ from flask import g, url_for
 from ...actions.happenings import LEAVES
 from ...core.bottle import HISS_WORDS
 from ...core.facts import FLAVOURINGS, INSTRUMENTS
-from ...core.kinds import MeasuredBy, VesselKind
+from ...core.kinds import VesselKind
 from ...core.observations import DISCARD, HOLD, OBSERVATIONS
 from ...core.quick.amounts import Amount
 from ...core.quick.deeds import ON_BOTTLES
@@ -24,7 +24,7 @@ from ...core.taste import score_word
 from ...store import queries
 from ...store.models import Brew
 from ...store.read.shelves import shelves
-from .. import units
+from .. import meters, units
 from ..acting import in_units
 from ..words import clock_word
 
@@ -120,7 +120,7 @@ def context_of(brews: Sequence[Brew]) -> Context:
 def _numbers(q: Quick) -> list[str]:
     out = []
     if q.ph is not None:
-        by = INSTRUMENTS[q.instrument or usual_instrument()].name.lower()
+        by = INSTRUMENTS[q.instrument or meters.usual()].name.lower()
         out.append(f"pH {q.ph:g}, {by}")
     if q.celsius is not None:
         out.append(units.words(q.celsius, "temperature", g.units))
@@ -166,12 +166,6 @@ def utc(local: datetime) -> datetime:
     from datetime import UTC
 
     return local.replace(tzinfo=ZoneInfo(g.household.zone)).astimezone(UTC)
-
-
-def usual_instrument() -> str:
-    """Return what this household reads pH with when a line does not say."""
-    kinds = [row.kind for row in queries.instruments(g.session) if row.kind in {MeasuredBy.METER, MeasuredBy.STRIP}]
-    return "meter" if "meter" in kinds or not kinds else "strip"
 
 
 def grave(q: Quick) -> bool:

@@ -22,6 +22,7 @@ from ...store import queries
 from ...store.models import Away, Brew, Place
 from ...store.read import moments
 from ..acting import act
+from ..begin import routes as begin
 from ..cellar.groups import BottleGroup, groups_of, in_order_of_places
 from ..render import page
 from ..small_dues import SmallDue, small_dues
@@ -76,7 +77,7 @@ def show() -> Response:
     session = g.session
     brews = queries.living_brews(session)
     if not brews and not queries.bottles(session, BottleState.WARM, BottleState.COLD):
-        return page("round/start.html", vessels=queries.vessels(session), cultures=queries.cultures(session))
+        return begin.welcome_page() if begin.is_new() else begin.show()
     return page("round/show.html", walk=walk_of(brews), tasters=queries.tasters_of(session))
 
 

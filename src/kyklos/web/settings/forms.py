@@ -5,6 +5,7 @@ from __future__ import annotations
 from wtforms import BooleanField, IntegerField, StringField
 from wtforms.validators import Optional
 
+from ..begin.forms import READS
 from ..fields import ChoiceField, KitchenForm
 
 
@@ -16,6 +17,7 @@ class SettingsForm(KitchenForm):
     zone = StringField("Time zone")
     theme = ChoiceField("Light or dark", choices=[("auto", "As the device"), ("light", "Light"), ("dark", "Dark")])
     tasters = StringField("Tasters")
+    reads_ph = ChoiceField("pH is read with", default="", choices=[("", "not told"), *READS])
     southern = BooleanField("South of the equator: summer at the turn of the year")
     quiet_from = IntegerField("Quiet from", validators=[Optional()], default=21)
     quiet_to = IntegerField("until", validators=[Optional()], default=7)

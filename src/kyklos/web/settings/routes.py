@@ -29,6 +29,7 @@ def show() -> Response:
         theme=house.theme,
         tasters=names,
         southern=house.southern,
+        reads_ph=house.reads_ph or "",
         quiet_from=house.quiet_from,
         quiet_to=house.quiet_to,
         version=house.version,
@@ -49,6 +50,7 @@ def save() -> Answer:
             theme=form.theme.data,
             tasters=names,
             southern=bool(form.southern.data),
+            reads_ph=form.reads_ph.data,
             quiet=(form.quiet_from.data, form.quiet_to.data),
             version=form.version.data,
         )

@@ -62,6 +62,9 @@
     if (event.target.matches("[data-sends]") && event.target.files.length) event.target.form.requestSubmit();
   });
 
+  const zone = document.querySelector(".welcome input[name=zone]");
+  if (zone && !zone.value) zone.value = Intl.DateTimeFormat().resolvedOptions().timeZone || "";
+
   for (const box of document.querySelectorAll("[data-scroll-to]")) box.scrollLeft = Number(box.dataset.scrollTo);
 
   document.addEventListener("htmx:sendError", () => {

@@ -1,0 +1,1 @@
+"""The first minutes: how the household measures, and where its first culture comes from."""
