@@ -3,7 +3,7 @@
 from playwright.sync_api import expect
 
 from kyklos.actions import household
-from kyklos.store.models import Brew, Transfer
+from kyklos.store.models import Brew, Note, Reading, Transfer
 
 PHONE = {"width": 390, "height": 844}
 JAR = {
@@ -89,6 +89,7 @@ def test_half_is_bottled_now_and_half_on_thursday(page, small_kitchen, kitchen):
         small_kitchen.clock.turn(4)
     page.goto(small_kitchen.url + "/brews/1/harvest")
     page.get_by_role("button", name="empty").click()
+    page.get_by_text("is empty and free").wait_for()
     with small_kitchen.database.reader() as session:
         brew = session.get(Brew, 1)
         assert not brew.alive
@@ -160,3 +161,26 @@ def test_a_wrong_glass_of_three_days_ago_is_undone_from_the_day_book(page, small
     expect(page.locator("main")).to_contain_text("What builds on it")
     with small_kitchen.database.reader() as session:
         assert session.get(Brew, 1).left_l == 3.5
+
+
+def test_a_lost_connection_loses_nothing_and_sends_once(page, small_kitchen, kitchen):
+    """A pH logged on the round and a note sent with a whole page wait on the phone, and are written once when it answers."""
+    page = page.context.new_page()  # not the one that fails on any error of the network
+    page.set_viewport_size(PHONE)
+    brew = kitchen.pitch()
+    small_kitchen.clock.turn(2)
+    page.goto(small_kitchen.url)
+    page.context.set_offline(True)
+    page.locator("details[data-log=p] > summary").click()
+    page.locator(f"#ph-{brew}").fill("3.7")
+    page.locator("details[data-log=p] button", has_text="Save").click()
+    page.get_by_text("1 entry waits here").wait_for()
+    page.locator("#quick-line").fill("warm day")
+    page.keyboard.press("Enter")
+    page.get_by_text("2 entries wait here").wait_for()
+    page.context.set_offline(False)
+    page.get_by_text("The 2 entries that waited are saved.").wait_for()
+    page.reload()
+    with kitchen.database.reader() as session:
+        assert [r.ph for r in session.query(Reading).filter(Reading.ph == 3.7)] == [3.7]
+        assert [note.text for note in session.query(Note)] == ["warm day"]

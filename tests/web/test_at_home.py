@@ -1,14 +1,16 @@
 """Small things that made a kitchen stumble: harvest from anywhere, cups where cups are said, nothing typed lost, no dead ends."""
 
 import re
+from datetime import timedelta
 
 import pytest
 
-from kyklos.actions import brewing, harvest, household
+from kyklos.actions import brew_days, brewing, harvest, household, put_right, taking_over
 from kyklos.actions.household import ChangeSettings, change_settings
 from kyklos.core.kinds import KindOfBrew
+from kyklos.demo.household import DEMO_NOW
 from kyklos.reckon import judging
-from kyklos.store.models import Bottling, BrewDay, Look, StarterLot
+from kyklos.store.models import Bottling, BrewDay, Look, Reading, StarterLot, Vessel
 
 
 @pytest.fixture
@@ -185,3 +187,61 @@ def test_a_line_that_is_gone_is_not_what_a_brew_day_opens_with(client, do):
     opened = client.get("/brew-day/").text
     chosen = re.search(r'(?s)<select[^>]*id="culture".*?</select>', opened)[0]
     assert re.search(r"<option[^>]*selected[^>]*>\s*Ostro", chosen)
+
+
+def test_a_lone_reading_that_cannot_be_is_measured_again_everywhere(client, kitchen):
+    """pH 5.3 by a strip on day 3: no page says that all is well, that a probe is to be rinsed, or that nothing is due."""
+    brew = kitchen.pitch(measured_ph=None)
+    kitchen.clock.turn(3)
+    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, ph=5.3, instrument="strip", sure=True))
+    own, round_ = client.get(f"/brews/{brew}").text, client.get("/").text
+    assert "Measure it again" in own
+    assert "Measure it again" in round_
+    assert "rinse" not in own
+    assert "more than 99 %" not in own
+    assert "Nothing to do today" not in round_
+
+
+@pytest.mark.parametrize(("minutes", "kept"), [(0.5, False), (9.0, True)])
+def test_a_steep_timer_stopped_at_once_was_a_slip(demo, minutes, kept):
+    """Stopped within a minute it records no steep; stopped later it records how long it ran."""
+    with demo.reader() as session:
+        day = session.query(BrewDay).filter_by(ended_at=None).first().id
+    start = brew_days.StartTimer(day_id=day, step="steep-2", name="Steep", minutes=12)
+    with demo.writer() as session:
+        timer = brew_days.start_timer(session, start, DEMO_NOW).made["timer"]
+    with demo.writer() as session:
+        brew_days.stop_timer(session, brew_days.StopTimer(timer_id=timer), DEMO_NOW + timedelta(minutes=minutes))
+    with demo.reader() as session:
+        assert ("steep-2" in session.get(BrewDay, day).facts) is kept
+
+
+def test_what_stood_beside_it_is_told_after_it_was_moved_away(client, kitchen):
+    """A jar that shared the shelf until a minute ago is looked at too."""
+    jar = {"kind": "jar", "nominal_l": 4.0, "usable_l": 3.4, "diameter_cm": 15.0, "material": "glass", "tapped": False}
+    with kitchen.database.reader() as session:
+        shelf = session.get(Vessel, kitchen.vessel).place.id
+    told = household.AddVessel(name="Other jar", **jar, place_id=shelf)
+    other = kitchen.do(household.add_vessel, told).made["vessel"]
+    first = kitchen.pitch()
+    kitchen.do(taking_over.take_over, taking_over.TakeOver(days_ago=1.0, doubt_days=0.0, litres=3.0, vessel_id=other, culture_id=kitchen.culture))
+    place = kitchen.do(household.add_place, household.AddPlace(name="Attic", celsius=18.0)).made["place"]
+    kitchen.clock.turn(2)
+    kitchen.do(put_right.move_vessel, put_right.MoveVessel(vessel_id=other, place_id=place))
+    kitchen.clock.turn(1 / 1440)
+    assert "Nothing else stood" not in client.get(f"/cultures/trace/brew/{first}").text
+    assert "Other jar" in client.get(f"/cultures/trace/brew/{first}").text.split("Beside it")[1]
+
+
+def test_a_form_that_is_sent_twice_is_written_once(client, kitchen):
+    """A device that got no answer sends again under the same key: one reading; another key is another reading."""
+    brew = kitchen.pitch(measured_ph=None)
+    kitchen.clock.turn(2)
+
+    def sent(key):
+        data = {"ph": "3.8", "instrument": "strip", "view": "round"}
+        return client.post(f"/brews/{brew}/reading", data=data, headers={"X-Once": key, "HX-Request": "true"}).status_code
+
+    assert (sent("a1"), sent("a1"), sent("b2")) == (200, 204, 200)
+    with kitchen.database.reader() as session:
+        assert session.query(Reading).filter_by(ph=3.8).count() == 2

@@ -18,6 +18,7 @@ from ..reckon.quarantine import refusal
 from ..store.journal import recording, touched_by
 from ..store.lessons import outdate
 from ..store.models import Change
+from ..store.session import context_of
 
 A = TypeVar("A")
 FUTURE_GRACE = timedelta(minutes=5)
@@ -109,7 +110,7 @@ def action(run: Callable[[Session, A, datetime], Done]) -> Callable[[Session, A,
             with session.begin(), recording(session) as recorder:
                 done = run(session, ask, at)
                 session.flush()
-                change = Change(action=run.__name__, says=done.says, at=at, rows=recorder.rows)
+                change = Change(action=run.__name__, says=done.says, at=at, rows=recorder.rows, sent_as=context_of(session).sent_as)
                 session.add(change)
                 session.flush()
                 session.add_all(touched_by(change))

@@ -32,6 +32,7 @@ RANGES = {
     "number": (0, 2880),
     "ph": (1.5, 9),
 }
+LEAST_TIMED = timedelta(minutes=1)  #: A timer stopped sooner was a slip, and tells nothing.
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -179,8 +180,9 @@ def stop_timer(session: Session, ask: StopTimer, at: datetime) -> Done:
     timer = queries.get(session, Timer, ask.timer_id)
     timer.stopped_at = timer.stopped_at or at
     day = timer.day
-    if timer.step.startswith("steep") and day.ended_at is None:
-        minutes = round((timer.stopped_at - timer.started_at) / timedelta(minutes=1), 1)
+    ran = timer.stopped_at - timer.started_at
+    if timer.step.startswith("steep") and day.ended_at is None and ran >= LEAST_TIMED:
+        minutes = round(ran / timedelta(minutes=1), 1)
         name = "steep_minutes" + timer.step.removeprefix("steep")
         day.facts = {**day.facts, timer.step: {name: minutes, **day.facts.get(timer.step, {})}}
     return Done(f"{timer.name} stopped.")

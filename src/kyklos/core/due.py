@@ -57,6 +57,7 @@ class DueFacts:
     labelled: bool = True
     dry_disc: bool = False  #: The last look saw the disc lifted, its top dry.
     look_verdict: str = CARRY_ON  #: What the last look came to.
+    doubted_ph: float | None = None  #: The newest reading, where the others speak against it. [pH]
     sourness: float | None = None  #: Acidity against the sourest taster's point. [-]
 
 
@@ -92,6 +93,14 @@ def _gate(f: DueFacts) -> Due | None:
             True,
         )
     return None
+
+
+def _doubted(f: DueFacts) -> Due | None:
+    """A newest reading that does not fit is settled by another one."""
+    if f.doubted_ph is None:
+        return None
+    why = f"pH {f.doubted_ph:g} does not fit what else is known of it: take a fresh sample with a clean spoon."
+    return Due(DueKind.MEASURE, "Measure it again", why, True)
 
 
 def _own_looks(f: DueFacts) -> Due | None:
@@ -199,7 +208,7 @@ def _label(f: DueFacts) -> Due | None:
     return Due(DueKind.LABEL, "Label it", "No label yet: in a week nobody knows what stands there since when.")
 
 
-RULES = (_grave, _gate, _look_again, _own_looks, _window, _first_looks, _settle, _taste, _measure, _label)
+RULES = (_grave, _gate, _doubted, _look_again, _own_looks, _window, _first_looks, _settle, _taste, _measure, _label)
 PEACE = Due(DueKind.NOTHING, "Leave it in peace", "Nothing is due.")
 
 

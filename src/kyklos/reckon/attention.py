@@ -102,8 +102,16 @@ def _due_facts(brew: Brew, facts: BrewFacts, verdict: Verdict, out: Forecast, po
         labelled=brew.labelled_at is not None,
         dry_disc=bool(facts.looks) and "lifted" in facts.looks[-1].signs,
         look_verdict=_last_look_word(facts),
+        doubted_ph=_doubted_ph(facts, out),
         sourness=out.at(out.ta_g_per_l, facts.day)[1] / max(points) if points else None,
     )
+
+
+def _doubted_ph(facts: BrewFacts, out: Forecast) -> float | None:
+    """Return the newest pH, where the forecast set it aside. [pH]"""
+    last = facts.ph[-1] if facts.ph else None
+    doubted = {(seen.kind, round(seen.day, 3), seen.value) for seen in out.aside}
+    return last.ph if last is not None and ("ph", round(last.day, 3), last.ph) in doubted else None
 
 
 def _last_look_word(facts: BrewFacts) -> str:

@@ -438,5 +438,6 @@ class Change(Base):
     says: Mapped[str]
     at: Mapped[datetime] = mapped_column(index=True)
     undone_at: Mapped[datetime | None] = mapped_column(index=True)
+    sent_as: Mapped[str | None] = mapped_column(unique=True)  #: The key of a form that a device may send twice.
     layout: Mapped[str] = mapped_column(default=LAYOUT)  #: Of the file then: rows of another one cannot be put back.
     rows: Mapped[list[Any]]

@@ -24,6 +24,7 @@ from .models import (
     BrewDay,
     BrewDisc,
     BrewStay,
+    Change,
     Culture,
     Disc,
     Gift,
@@ -158,6 +159,11 @@ def household_of(session: Session) -> Household:
     return session.scalars(_HOUSEHOLD).first() or Household(
         name="Our kitchen", units="metric", zone="UTC", theme="auto", sample=False
     )
+
+
+def was_sent(session: Session, key: str) -> bool:
+    """Return whether a change was written under a device's key."""
+    return session.scalar(select(Change.id).where(Change.sent_as == key)) is not None
 
 
 @once

@@ -16,6 +16,7 @@ class PageContext:
 
     now: datetime | None = None  #: The moment the page is asked at; None: nobody told.
     southern: bool = False  #: The household lies south of the equator.
+    sent_as: str | None = None  #: The key of the form that is written; None: an ordinary one.
     writing: bool = False  #: An action writes here: nothing is answered from memory.
     answers: dict[Hashable, Any] = field(default_factory=dict)  #: Worked out for this page already.
 

@@ -7,7 +7,7 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-from flask import Flask, current_app, g, request, url_for
+from flask import Flask, Response, current_app, g, request, url_for
 from flask_compress import Compress
 from flask_wtf import CSRFProtect
 from jinja2 import FileSystemBytecodeCache
@@ -107,11 +107,14 @@ def create_app(database: Database, clock: Clock = system_clock, secret: str = ""
 
 def _sessions(app: Flask, clock: Clock) -> None:
     @app.before_request
-    def open_session() -> None:
+    def open_session() -> Response | None:
         if request.endpoint == "static":
-            return
+            return None
         g.now = clock()
         acting.look_afresh()
+        if request.method == "POST" and acting.sent_already():
+            return Response(status=204)
+        return None
 
     @app.teardown_request
     def close_session(_: BaseException | None) -> None:

@@ -17,10 +17,10 @@ from ...actions.base import RefusedError
 from ...core import trace
 from ...core.kinds import NodeKind, VesselKind
 from ...core.trace import WAYS, Node, Reached
-from ...reckon import links
+from ...reckon import links, neighbours
 from ...reckon.brew_records import discs_in
 from ...store import queries
-from ...store.models import Brew, Disc, HotelStay, Quarantine, Vessel
+from ...store.models import Brew, Disc, HotelStay, Quarantine
 from ..acting import act
 from ..render import page
 from ..words import day_word
@@ -117,18 +117,15 @@ def _until(kind: str, number: int) -> datetime:
     return now
 
 
-def _beside(kind: str, number: int, known: set[Node]) -> list[Named]:
-    """List living brews and hotels on the same shelf with which no liquid and no disc passed."""
-    place = None
-    if kind == NodeKind.BREW:
-        place = queries.get(g.session, Brew, number).vessel.place.id
-    if kind == NodeKind.HOTEL:
-        place = queries.get(g.session, Vessel, number).place.id
-    if place is None:
+def _beside(kind: str, number: int, since: datetime, known: set[Node]) -> list[Named]:
+    """List living brews and hotels that stood on its shelf since then and with which no liquid and no disc passed."""
+    if kind not in {NodeKind.BREW, NodeKind.HOTEL}:
         return []
-    nodes: list[Node] = [("brew", b.id) for b in queries.standing_brews(g.session) if b.vessel.place.id == place]
+    vessel = queries.get(g.session, Brew, number).vessel.id if kind == NodeKind.BREW else number
+    beside = neighbours.vessels_beside(g.session, vessel, since, _until(kind, number))
+    nodes: list[Node] = [("brew", b.id) for b in queries.standing_brews(g.session) if b.vessel_id in beside]
     nodes += [
-        (NodeKind.HOTEL, v.id) for v in queries.vessels(g.session) if v.kind == VesselKind.HOTEL and v.place.id == place
+        (NodeKind.HOTEL, v.id) for v in queries.vessels(g.session) if v.kind == VesselKind.HOTEL and v.id in beside
     ]
     return [named(node) for node in nodes if node not in known and node != (kind, number)]
 
@@ -174,7 +171,7 @@ def _trace(kind: str, number: int, status: int = 200, problem: str = "") -> Resp
         more=max(0, len(out) - MOST_ROWS),
         suspects=_rows(into[:MOST_ROWS], back=True),
         shared=_rows(also[:MOST_ROWS]),
-        beside=_beside(kind, number, touched | {r.node for r in also}),
+        beside=_beside(kind, number, since, touched | {r.node for r in also}),
         kept=kept,
         closed=[(row, named((row.source_kind, row.source_id)), named((row.target_kind, row.target_id))) for row in links.closed_ways(g.session)],
         apart=[(row, named((row.kind, row.number))) for row in g.session.scalars(select(Quarantine).where(Quarantine.lifted_at.is_(None)))],

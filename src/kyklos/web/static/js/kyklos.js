@@ -53,11 +53,6 @@
     }
   }, true);
 
-  document.addEventListener("submit", (event) => {
-    const sure = event.target.dataset.sure;
-    if (sure && !window.confirm(sure)) event.preventDefault();
-  });
-
   document.addEventListener("change", (event) => {
     if (event.target.matches("[data-sends]") && event.target.files.length) event.target.form.requestSubmit();
   });

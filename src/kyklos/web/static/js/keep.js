@@ -1,0 +1,108 @@
+/* What is typed survives: ticks of a list, and forms sent while nothing answers. They are kept here and sent once. */
+(() => {
+  "use strict";
+  const STORE = "kyklos-waiting";
+  const alive = document.currentScript.dataset.alive;
+  const csrf = () => JSON.parse(document.body.getAttribute("hx-headers"))["X-CSRFToken"];
+  const waiting = () => JSON.parse(localStorage.getItem(STORE) || "[]");
+  const keep = (list) => localStorage.setItem(STORE, JSON.stringify(list));
+  const newKey = () => [...crypto.getRandomValues(new Uint8Array(12))].map((n) => n.toString(16).padStart(2, "0")).join("");
+  let sending = false;
+
+  const say = (text, ...buttons) => {
+    const toasts = document.getElementById("toasts");
+    if (!toasts) return;
+    toasts.querySelector(".toast-kept")?.remove();
+    if (!text) return;
+    const line = document.createElement("div");
+    line.className = "toast-line toast-kept";
+    line.append(Object.assign(document.createElement("span"), { textContent: text }));
+    for (const [name, act] of buttons) {
+      const button = Object.assign(document.createElement("button"), { type: "button", className: "toast-undo", textContent: name });
+      button.addEventListener("click", act);
+      line.append(button);
+    }
+    toasts.append(line);
+  };
+
+  const tell = () => {
+    const count = waiting().length;
+    if (count) say(`${count === 1 ? "1 entry waits" : `${count} entries wait`} here until Kyklos answers.`, ["Send now", () => send()]);
+  };
+
+  /* Sends what waits, oldest first; each has its key, so that one which arrived after all is not written twice. */
+  const send = async () => {
+    if (sending) return;
+    sending = true;
+    try {
+      let sent = 0;
+      for (const entry of waiting()) {
+        const answer = await fetch(entry.path, {
+          method: "POST", body: new URLSearchParams(entry.body), headers: { "X-CSRFToken": csrf(), "X-Once": entry.key },
+        });
+        if (answer.status === 403 || answer.status >= 500) return tell();
+        keep(waiting().filter((other) => other.key !== entry.key));
+        if (!answer.ok) {
+          return say("What waited here was not taken: look at it again.", ["Open", () => { location.href = entry.from; }]);
+        }
+        sent += 1;
+      }
+      if (sent) say(sent === 1 ? "The entry that waited is saved." : `The ${sent} entries that waited are saved.`, ["Show", () => location.reload()]);
+    } catch {
+      tell();
+    } finally {
+      sending = false;
+    }
+  };
+
+  const add = (path, body) => {
+    const fields = [...body].filter(([name, value]) => name !== "csrf_token" && typeof value === "string");
+    keep([...waiting(), { key: newKey(), path, body: fields, from: location.pathname + location.search }]);
+    tell();
+  };
+
+  document.addEventListener("htmx:sendError", (event) => {
+    const asked = event.detail.requestConfig;
+    if (asked.verb !== "post") return;
+    event.stopImmediatePropagation();
+    add(asked.path, asked.formData ?? new URLSearchParams(asked.parameters));
+  }, true);
+
+  /* A whole page is only asked for when somebody answers: else the browser would show its own page, and what was typed is gone. */
+  document.addEventListener("submit", async (event) => {
+    const form = event.target;
+    const button = event.submitter;
+    if (event.defaultPrevented || form.method !== "post" || form.dataset.asked || form.closest("[hx-post]")) return;
+    event.preventDefault();
+    if (form.dataset.waits) return; // pressed twice
+    form.dataset.waits = "1";
+    try {
+      await fetch(alive, { method: "HEAD", cache: "no-store" });
+    } catch {
+      delete form.dataset.waits;
+      if (form.querySelector("input[type=file]")?.files.length) return say("Kyklos does not answer. What you typed is still here.");
+      const body = new FormData(form, button);
+      return add(new URL(button?.formAction || form.action, location.href).pathname, body);
+    }
+    delete form.dataset.waits;
+    form.dataset.asked = "1";
+    form.requestSubmit(button);
+    delete form.dataset.asked;
+  });
+
+  const ticks = () => {
+    for (const list of document.querySelectorAll("[data-keeps]")) {
+      const key = `kyklos-ticks-${list.dataset.keeps}`;
+      const kept = JSON.parse(sessionStorage.getItem(key) || "[]");
+      for (const box of list.querySelectorAll("input[type=checkbox]")) {
+        box.checked ||= kept.includes(box.id);
+        box.onchange = () => sessionStorage.setItem(key, JSON.stringify([...list.querySelectorAll("input:checked")].map((one) => one.id)));
+      }
+    }
+  };
+
+  document.addEventListener("DOMContentLoaded", () => { ticks(); if (waiting().length) send(); });
+  document.addEventListener("htmx:afterSettle", ticks);
+  window.addEventListener("online", send);
+  setInterval(() => { if (waiting().length) send(); }, 15000);
+})();
