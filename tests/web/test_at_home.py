@@ -245,3 +245,18 @@ def test_a_form_that_is_sent_twice_is_written_once(client, kitchen):
     assert (sent("a1"), sent("a1"), sent("b2")) == (200, 204, 200)
     with kitchen.database.reader() as session:
         assert session.query(Reading).filter_by(ph=3.8).count() == 2
+
+
+def test_two_taste_in_one_go_and_right_offers_the_harvest(client, kitchen):
+    """After the first taster the panel is still open and says what was tasted; a "right" offers the harvest; then it closes."""
+    brew = kitchen.ready()
+    asked = {"headers": {"HX-Request": "true"}}
+    first = client.post(f"/brews/{brew}/tasting", data={"taster": "1", "score": "-1", "view": "round"}, **asked).text
+    panel = re.search(r'<details class="log" data-log="t"[^>]*>', first)[0]
+    assert " open" in panel
+    assert "a bit sweet</small>" in first
+    assert "Harvest it</a>" not in first
+    second = client.post(f"/brews/{brew}/tasting", data={"taster": "2", "score": "0", "view": "round"}, **asked).text
+    assert " open" not in re.search(r'<details class="log" data-log="t"[^>]*>', second)[0]
+    assert "Right for Ben" in second
+    assert f'href="/brews/{brew}/harvest"' in second

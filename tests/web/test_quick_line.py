@@ -2,9 +2,10 @@
 
 import pytest
 
+from kyklos.actions import household
 from kyklos.core.bottle import HISS_WORDS
 from kyklos.reckon.pressure import bottle_ask_of
-from kyklos.store.models import Bottle, Bottling, Change, HotelFeed, StarterLot, Vessel
+from kyklos.store.models import Bottle, Bottling, Change, HotelFeed, Reading, StarterLot, Vessel
 
 CROCK, JAR = 7, 9
 
@@ -135,3 +136,17 @@ def test_a_line_about_bottles_without_bottles_says_so(client, kitchen):
     page = client.post("/quick/", data={"line": "opened a bottle, flat"})
     assert page.status_code == 422
     assert "No bottles are in the cellar" in page.text
+
+
+def test_an_empty_jar_is_not_taken_for_another_one(client, kitchen):
+    """What is told of a jar in which nothing brews is written on no other: its form opens, with the day that was told."""
+    kitchen.pitch()
+    jar = {"kind": "jar", "nominal_l": 4.0, "usable_l": 3.4, "diameter_cm": 15.0, "material": "glass", "tapped": False}
+    kitchen.do(household.add_vessel, household.AddVessel(name="Second jar", **jar, new_place="Attic", new_place_c=20.0))
+    line = "second jar began 6 days ago, ph 3.5"
+    assert "nothing is, so far" in shown(client, line)
+    page = client.post("/quick/", data={"line": line})
+    assert page.location == "/brews/going?vessel=2&ago=6"
+    assert 'value="6"' in client.get(page.location).text
+    with kitchen.database.reader() as session:
+        assert session.query(Reading).filter_by(ph=3.5).count() == 0

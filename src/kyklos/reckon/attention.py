@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 
 from sqlalchemy.orm import Session
 
@@ -44,6 +44,11 @@ class Attention:
     due: Due  #: First of what it needs.
     also: tuple[Due, ...]
     waiting: tuple[tuple[Due, PutOff], ...]
+
+    def tasted_within(self, hours: float, now: datetime) -> dict[int, int]:
+        """Return what each taster last said within some hours: score by the taster's number."""
+        since = now - timedelta(hours=hours)
+        return {t.taster_id: t.score for t in standing_tastings(self.brew) if since <= t.at <= now}
 
     @property
     def lost(self) -> bool:

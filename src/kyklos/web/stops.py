@@ -14,6 +14,7 @@ from ..core.facts import limit
 from ..core.forecast import Forecast, Window
 from ..core.kinds import KindOfBrew, SeenKind
 from ..core.sweet_tea import amounts
+from ..core.taste import score_word
 from ..drawing.curve import Curve, CurveFacts, curve
 from ..drawing.dial import Dial, DialFacts, dial
 from ..drawing.sour_line import SourLine, sour_line
@@ -24,6 +25,7 @@ from .units import degree_k
 from .words import WAS_READY, span_word, window_word
 
 LOOK_AHEAD_DAYS = 3.0  #: The sour line shows where a brew is going so far ahead. [d]
+TASTED_TOGETHER_H = 2.0  #: Tastings so near belong together. [h]
 FULL_COLOUR_G_PER_L = 8.0  #: Acidity at which the dial's liquor is at its palest. [g/L]
 
 
@@ -42,6 +44,20 @@ class Stop(Attention):
     def measured(self) -> bool:
         """Whether its verdict rests on a measured pH."""
         return self.verdict.measured
+
+    @property
+    def just_tasted(self) -> dict[int, str]:
+        """What tasters said just now, in words, by their numbers."""
+        return {who: score_word(score) for who, score in self.tasted_within(TASTED_TOGETHER_H, self.now).items()}
+
+    @property
+    def right_for(self) -> list[str]:
+        """Who said just now that it is right, while it may be harvested."""
+        if self.not_drunk or self.lost or self.on_hold:
+            return []
+        said = self.tasted_within(TASTED_TOGETHER_H, self.now)
+        names = {t.taster_id: t.taster.name for t in recorded.standing_tastings(self.brew)}
+        return [names[who] for who, score in said.items() if score == 0]
 
 
 def joined(names: list[str]) -> str:

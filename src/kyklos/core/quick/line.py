@@ -30,7 +30,7 @@ from .reader import LONGEST, Reader, Rule
 from .said import Context, Doubt, Named, Quick
 from .time import UNITS as TIMES
 from .time import read_time
-from .words import FILLERS, NO_NAME, Meaning, near_name, phrase_at
+from .words import FILLERS, NO_NAME, Meaning, exact_name, near_name, phrase_at
 
 __all__ = ["LONGEST", "understand"]
 
@@ -118,8 +118,18 @@ def _longest(r: Reader, at: int, among: tuple[Named, ...]) -> tuple[int, list[Na
     return best
 
 
+def _bare_vessel(r: Reader, at: int) -> int:
+    """Read the whole name of a vessel in which nothing brews."""
+    for length in range(min(4, len(r.words) - at), 0, -1):
+        found = exact_name(r.words[at : at + length], r.context.empties)
+        if found and not exact_name(r.words[at : at + length], r.context.vessels):
+            r.out.bare = found[0]
+            return length
+    return 0
+
+
 def _vessel(r: Reader, at: int) -> int:
-    if r.out.vessels:
+    if r.out.vessels or r.out.bare is not None:
         return 0
     start = at + 1 if r.word(at) == "the" and at + 1 < len(r.words) else at
     length, found = _longest(r, start, r.context.vessels)
@@ -271,6 +281,7 @@ def _phrase(r: Reader, at: int) -> int:
 ON_BOTTLES: tuple[Rule, ...] = (_time,)
 BESIDE: tuple[Rule, ...] = (_vessel, _time, numbers.warmth, numbers.ph)
 RULES: tuple[Rule, ...] = (
+    _bare_vessel,
     _reminder,
     _denied,
     _vessel,

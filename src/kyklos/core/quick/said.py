@@ -40,6 +40,7 @@ class Context:
     shelves: tuple[Shelf, ...] = ()
     hotels: tuple[Named, ...] = ()
     places: tuple[Named, ...] = ()
+    empties: tuple[Named, ...] = ()  #: Vessels in which nothing brews.
 
 
 class DeedKind(StrEnum):
@@ -101,6 +102,7 @@ class Quick:
     depth: str = ""
     amounts: list[Amount] = field(default_factory=list)  #: Taken out or put in.
     deed: Deed | None = None
+    bare: Named | None = None  #: A vessel in which nothing brews, if the line is about one.
     at: datetime | None = None
     note: str = ""
     doubts: list[Doubt] = field(default_factory=list)

@@ -155,14 +155,20 @@ class HasName(Protocol):
 T = TypeVar("T", bound=HasName)
 
 
-def near_name(run: Sequence[str], among: Sequence[T]) -> list[T]:
-    """List what a run of words may name: each word stands for one of its name's; an exact name wins."""
+def exact_name(run: Sequence[str], among: Sequence[T]) -> list[T]:
+    """List what a run of words names wholly."""
 
     def exact(one: T) -> bool:
         return any(len(words) == len(run) and all(map(same_word, run, words)) for words in _names(one.name, one.also))
+
+    return [one for one in among if exact(one)]
+
+
+def near_name(run: Sequence[str], among: Sequence[T]) -> list[T]:
+    """List what a run of words may name: each word stands for one of its name's; an exact name wins."""
 
     def fits(one: T) -> bool:
         every = _names(one.name, one.also)
         return any(words and all(any(same_word(w, part) for part in words) for w in run) for words in every)
 
-    return [one for one in among if exact(one)] or [one for one in among if fits(one)]
+    return exact_name(run, among) or [one for one in among if fits(one)]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from flask import g, redirect, url_for
+from flask import g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
 from ...actions import taking_over
@@ -30,8 +30,13 @@ def _form() -> GoingForm:
 
 @bp.get("/going")
 def going() -> Answer:
-    """Ask about a brew that stands already."""
-    return page("brews/going.html", form=_form())
+    """Ask about a brew that stands already; a quick line may have told which jar, and since when."""
+    form = _form()
+    if (vessel := request.args.get("vessel", type=int)) is not None:
+        form.vessel.data = vessel
+    if (ago := request.args.get("ago", type=int)) is not None:
+        form.ago.data = float(ago)
+    return page("brews/going.html", form=form)
 
 
 @bp.post("/going")

@@ -28,7 +28,8 @@ def saved_as(told: Told) -> SaveQuick | None:
         return SaveQuick(bottles=_on_bottles(q.deed), note=q.note, at=at)
     if q.deed is not None and q.deed.kind is DeedKind.FED:
         return None if told.leads else SaveQuick(feed=_feed(q.deed, q), at=at)
-    assert told.brew is not None
+    if told.brew is None:
+        return None
     ask = _of_brew(told.brew, q, at)
     nothing = not (ask.reading or ask.tastings or ask.look or ask.amounts or ask.starter or ask.move or ask.note)
     return None if told.leads and nothing else ask

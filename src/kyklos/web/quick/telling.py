@@ -113,8 +113,16 @@ def context_of(brews: Sequence[Brew]) -> Context:
         us=g.units == "us",
         shelves=shelves(g.session),
         hotels=tuple(Named(v.id, v.name) for v in queries.vessels(g.session) if v.kind == VesselKind.HOTEL),
+        empties=_empties(brews),
         places=tuple(Named(p.id, p.name) for p in queries.places(g.session)),
     )
+
+
+def _empties(brews: Sequence[Brew]) -> tuple[Named, ...]:
+    """List the vessels in which nothing brews."""
+    full = {brew.vessel_id for brew in brews}
+    every = queries.vessels(g.session)
+    return tuple(Named(v.id, v.name) for v in every if v.id not in full and v.kind != VesselKind.HOTEL)
 
 
 def _numbers(q: Quick) -> list[str]:
@@ -186,6 +194,8 @@ def tell(line: str, chosen: Chosen) -> Told:
         return _of_bottles(line, quick, quick.deed, chosen)
     if quick.deed is not None and quick.deed.kind is DeedKind.FED:
         return _of_hotel(line, quick, quick.deed)
+    if quick.bare is not None:
+        return _of_empty(line, quick, quick.bare)
     return _of_brew(line, quick, chosen, brews)
 
 
@@ -268,6 +278,13 @@ def _standing(kind: DeedKind, shelf: Shelf) -> int:
     if kind in {DeedKind.CHILLED, DeedKind.BURPED, DeedKind.SQUEEZED}:
         return shelf.warm
     return shelf.cold if kind is DeedKind.WARMED else shelf.warm + shelf.cold
+
+
+def _of_empty(line: str, quick: Quick, vessel: Named) -> Told:
+    """Nothing brews in it by the record: what is told of it needs a brew first."""
+    ago = None if quick.at is None else (g.now - utc(quick.at)).days
+    leads = url_for("brews.going", vessel=vessel.key, ago=ago or None)
+    return Told(line, quick, where=vessel.name, says=(), leads=leads, leads_to=f"a form for what is in {vessel.name}: nothing is, so far")
 
 
 def _of_hotel(line: str, quick: Quick, deed: Deed) -> Told:
