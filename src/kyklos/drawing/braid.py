@@ -10,12 +10,15 @@ from datetime import date, timedelta
 from typing import NamedTuple
 
 from ..core.kinds import NodeKind
+from .ribbons import Stretch, fibres, outlines, parting
 from .shapes import Label
 
 WIDTH, LEFT, TOP, FOOT = 1200.0, 16.0, 34.0, 30.0
 LANE = 96.0  #: Between lines, of a few; more lines stand closer.
 TALLEST = 760.0
 THIN, PER_ROOT_LITRE, WIDEST = 4.0, 11.0, 44.0
+LEAST_PX = 0.05  #: A shorter piece is not drawn. [px]
+SPREAD = 2.4  #: Between the fibres of a parting. [px]
 SHADES = 5  #: Steps from sugar to honey.
 MOST_PIECES = 1800  #: Of all ribbons together: more than the eye parts.
 LABELS_FROM = 40.0  #: Lanes narrower than this have no words at gifts.
@@ -83,6 +86,7 @@ class Ribbon:
     key: int
     name: Label
     pieces: tuple[tuple[str, int], ...]  #: Path and shade, 0 sugar to 4 honey.
+    fibres: tuple[str, ...]  #: Paths of what winds along it.
     beads: tuple[BeadShape, ...]
     ends: tuple[tuple[str, str], ...]  #: Kind of end and its path.
     arrows: tuple[tuple[float, float, bool], ...]  #: Gifts: where, and whether it arrives.
@@ -139,16 +143,17 @@ def _steps(line: LineFacts, first: float, every: float, most: float) -> list[tup
     return out
 
 
-def _pieces(line: LineFacts, y: float, first: float, x: X, most: float, every: float) -> tuple[tuple[str, int], ...]:
-    """Draw the ribbon in steps of its volume, each in the shade of the brew that last began."""
+def _stretches(line: LineFacts, first: float, x: X, most: float, every: float) -> list[Stretch]:
+    """List the pieces of a ribbon, each as wide as what lived then and in the shade of the brew that last began."""
     steps = _steps(line, first, every, most)
     last = 0.0 if line.ended is None else line.ended
-    paths: dict[int, list[str]] = {}
-    for index, (day, wide, shade) in enumerate(steps):
-        a, b = x(day), x(steps[index + 1][0] if index + 1 < len(steps) else last)
-        if b - a > 0.05:
-            paths.setdefault(shade, []).append(f"M{a:.1f} {y - wide / 2:.0f}h{b - a + 0.5:.1f}v{wide:.0f}H{a:.1f}z")
-    return tuple(("".join(parts), shade) for shade, parts in sorted(paths.items()))
+    ends = [*(x(day) for day, *_ in steps[1:]), x(last)]
+    out: list[Stretch] = []
+    for (day, wide, shade), b in zip(steps, ends, strict=True):
+        a = out[-1].end if out else x(day)
+        if b - a > LEAST_PX:
+            out.append(Stretch(a, b, wide, shade))
+    return out
 
 
 def braid(lines: Sequence[LineFacts], today: date, span_days: float, whole_days: float | None = None) -> Braid:
@@ -177,14 +182,14 @@ def braid(lines: Sequence[LineFacts], today: date, span_days: float, whole_days:
         return LEFT + scale * (day - first) if day > first else LEFT
 
     every = whole * max(1, len(lines)) / MOST_PIECES
-    ribbons = tuple(_ribbon(line, where[line.key], first, x, lane, every) for line in lines)
+    ribbons = tuple(_ribbon(line, where[line.key], first, x, lane, every, width) for line in lines)
     partings, joinings = [], []
     for line in lines:
         if line.parent is not None and line.parent in where and line.started > first:
-            partings.append(_strand(x(line.started), where[line.parent], where[line.key]))
+            partings.append(parting(x(line.started), where[line.parent], where[line.key], SPREAD))
         for passing in line.passings:
             if passing.other is not None and passing.other in where and passing.day > first:
-                joinings.append(_strand(x(passing.day), where[line.key], where[passing.other]))
+                joinings.append(parting(x(passing.day), where[line.key], where[passing.other], SPREAD))
     height = TOP + lane * count + FOOT
     ticks = _ticks(today, whole, span_days, x)
     last = {rows[line.key]: ribbon.name for line, ribbon in zip(lines, ribbons, strict=True)}
@@ -203,12 +208,7 @@ def _rows(lines: Sequence[LineFacts], whole: float) -> dict[int, int]:
     return out
 
 
-def _strand(at: float, source: float, target: float) -> str:
-    bend = max(14.0, min(60.0, abs(target - source) / 2))
-    return f"M{at - bend:.1f} {source:.1f}C{at - bend / 3:.1f} {source:.1f} {at - bend / 2:.1f} {target:.1f} {at:.1f} {target:.1f}"
-
-
-def _ribbon(line: LineFacts, y: float, first: float, x: X, lane: float, every: float) -> Ribbon:
+def _ribbon(line: LineFacts, y: float, first: float, x: X, lane: float, every: float, whole: float) -> Ribbon:
     most = min(WIDEST, lane * 0.62)
     below = most * 0.42
     middle, low = round(y), round(y + below)
@@ -222,10 +222,12 @@ def _ribbon(line: LineFacts, y: float, first: float, x: X, lane: float, every: f
     outside = [p for p in line.passings if p.other is None and p.day >= first]
     arrows = tuple((x(p.day), y - most / 2 - 6, p.arrives) for p in outside)
     words = tuple(Label(ax + 7, ay - 4, p.word) for p, (ax, ay, _) in zip(outside, arrows, strict=True))
+    stretches = _stretches(line, first, x, most, every)
     return Ribbon(
         line.key,
         Label(max(LEFT, x(line.started)), y - most / 2 - (9 if lane >= LABELS_FROM else 1), line.name, "start"),
-        _pieces(line, y, first, x, most, every),
+        outlines(stretches, y, line.ended is not None),
+        fibres(stretches, y, whole) if lane >= LABELS_FROM else (),
         beads,
         _ends(line, y, below, first, x),
         arrows,
