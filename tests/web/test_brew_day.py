@@ -3,12 +3,13 @@
 import re
 from dataclasses import replace
 from datetime import timedelta
+from urllib.parse import urlencode
 
 import pytest
 import zxingcpp
 from PIL import Image, ImageDraw
 
-from kyklos.actions import brew_days
+from kyklos.actions import brew_days, recipes
 from kyklos.core.brew_plan import make_plan
 from kyklos.core.recipe_card import RecipeCard
 from kyklos.demo.household import DEMO_NOW
@@ -535,3 +536,19 @@ def test_a_guided_look_judges_while_one_answers(demo_client, demo):
     with demo.reader() as session:
         look = session.get(Brew, 7).looks[-1]
         assert (look.surface, look.signs, look.smell) == ("film-yeast", ["strings", "lifted"], "bread")
+
+
+def test_amounts_stand_first_in_what_the_household_measures_with(client, kitchen):
+    """With a scale, or none told and grams, weight comes first; with tools but no scale bags, cups and spoons do."""
+    query = "/brew-day/plan?" + urlencode({**PLAN, "vessel": kitchen.vessel, "culture": kitchen.culture, "lots": kitchen.lot, "disc": 0})
+
+    def first_cell(row):
+        page = client.get(query, headers={"HX-Request": "true"}).text
+        return re.search(rf'(?s)<th scope="row">{row}</th>\s*<td>(.*?)</td>', page)[1]
+
+    assert first_cell("White sugar").endswith(" g")
+    kitchen.do(recipes.add_tool, recipes.AddTool(kind="thermometer"))
+    assert "cup" in first_cell("White sugar")
+    assert "bag" in first_cell("Leaf")
+    kitchen.do(recipes.add_tool, recipes.AddTool(kind="scale"))
+    assert first_cell("White sugar").endswith(" g")

@@ -68,19 +68,20 @@ def needs_of(plan: BrewPlan, owned: frozenset[str]) -> list[Need]:
     return out
 
 
-def steps_of(plan: BrewPlan) -> tuple[Step, ...]:
+def steps_of(plan: BrewPlan, weighs: bool = True) -> tuple[Step, ...]:
     """Turn a plan into steps.
 
     Args:
         plan: The brew day.
+        weighs: Whether amounts are told by weight first; else in bags, cups and spoons.
 
     Returns: Steps in order, from laying out to the pitch.
     """
-    tea = _cold_tea(plan) if plan.heat.method == "cold" else _hot_tea(plan)
+    tea = _cold_tea(plan, weighs) if plan.heat.method == "cold" else _hot_tea(plan, weighs)
     return (
         _lay_out(plan),
         *tea,
-        *_raw_honey(plan),
+        *_raw_honey(plan, weighs),
         *_starter(plan),
         *_disc(plan),
         _top_up(plan),
@@ -109,7 +110,13 @@ def _lay_out(plan: BrewPlan) -> Step:
     )
 
 
-def _sweeteners(plan: BrewPlan, share: float = 1.0, hot: bool = True) -> list[Said]:
+def _told(text: str, measure: str, grams: float, weighs: bool) -> Said:
+    """Tell an amount first in what is measured with: by weight, or in spoons, cups and bags."""
+    first, then = ("{grams}", measure) if weighs else (plain(measure), "{grams}")
+    return said(text.replace("AMOUNT", first).replace("BESIDE", f"({then})"), grams=(grams, "mass"))
+
+
+def _sweeteners(plan: BrewPlan, weighs: bool, share: float = 1.0, hot: bool = True) -> list[Said]:
     out = []
     for key, grams in plan.made.sweeteners:
         honey = SWEETENERS[key].honey and plan.ask.card.raw_honey
@@ -117,24 +124,20 @@ def _sweeteners(plan: BrewPlan, share: float = 1.0, hot: bool = True) -> list[Sa
             continue
         name = SWEETENERS[key].name.lower()
         if share == 1.0:
-            out.append(
-                said(
-                    f"Stir in {{grams}} of {name}, or {plan.measures[key].words}, until it has dissolved.",
-                    grams=(grams, "mass"),
-                )
-            )
+            words = plan.measures[key].words
+            out.append(_told(f"Stir in AMOUNT of {name} BESIDE until it has dissolved.", words, grams, weighs))
         else:
             out.append(said(f"Stir in {{grams}} of {name} until it has dissolved.", grams=(grams * share, "mass")))
     return out
 
 
-def _hot_tea(plan: BrewPlan) -> list[Step]:
+def _hot_tea(plan: BrewPlan, weighs: bool) -> list[Step]:
     out: list[Step] = []
     pots = plan.rounds.pots
     for pot in pots:
         many = f" {pot.number} of {len(pots)}" if len(pots) > 1 else ""
         suffix = f"-{pot.number}" if len(pots) > 1 else ""
-        out += _one_pot(plan, pot.water_l, pot.leaf_g, 1 / len(pots), many, suffix)
+        out += _one_pot(plan, pot.water_l, pot.leaf_g, 1 / len(pots), many, suffix, weighs)
     if plan.heat.cold_l > 0.01:
         out.append(_cold_first(plan))
     if plan.heat.must_wait:
@@ -143,7 +146,9 @@ def _hot_tea(plan: BrewPlan) -> list[Step]:
     return out
 
 
-def _one_pot(plan: BrewPlan, water_l: float, leaf_g: float, share: float, many: str, suffix: str) -> list[Step]:
+def _one_pot(
+    plan: BrewPlan, water_l: float, leaf_g: float, share: float, many: str, suffix: str, weighs: bool
+) -> list[Step]:
     heat = Step(
         f"heat{suffix}",
         f"Heat the water{many}",
@@ -159,11 +164,11 @@ def _one_pot(plan: BrewPlan, water_l: float, leaf_g: float, share: float, many: 
         if plan.heat.method == "concentrate"
         else "All of it is heated; it cools in one pot.",
     )
-    steep = _steep(plan, leaf_g, many, suffix, share == 1.0) if leaf_g > 0 else _base(plan, many, suffix)
+    steep = _steep(plan, leaf_g, many, suffix, share == 1.0, weighs) if leaf_g > 0 else _base(plan, many, suffix)
     strain = Step(
         f"sweeten{suffix}",
         f"Strain and sweeten{many}",
-        (said("Take the leaf out and strain every fragment: loose leaf feeds mould."), *_sweeteners(plan, share)),
+        (said("Take the leaf out and strain every fragment: loose leaf feeds mould."), *_sweeteners(plan, weighs, share)),
         "Sugar dissolves while the tea is hot. It is the culture's food; most of it will be gone.",
         asked=(Asked(f"sugar_g{suffix}", "Sweetener really taken", "mass", _hot_sugar_g(plan) * share),),
     )
@@ -175,11 +180,17 @@ def _hot_sugar_g(plan: BrewPlan) -> float:
     return sum(grams for key, grams in plan.made.sweeteners if not (SWEETENERS[key].honey and raw))
 
 
-def _steep(plan: BrewPlan, leaf_g: float, many: str, suffix: str, alone: bool) -> Step:
+def _steep(plan: BrewPlan, leaf_g: float, many: str, suffix: str, alone: bool, weighs: bool) -> Step:
     minutes, leaf, least = plan.ask.card.steeps_minutes, plan.measures, LEAST_LEAF_MINUTES
-    measure = f", or {leaf['spoons'].words}, or {leaf['bags'].words}" if alone else ""
+    tea = plain(_tea(plan))
+    measure = f"{leaf['bags'].words} or {leaf['spoons'].words}"
+    put_in = (
+        _told(f"Off the heat. Put in AMOUNT of {tea} BESIDE.", measure, leaf_g, weighs)
+        if alone
+        else said(f"Off the heat. Put in {{leaf}} of {tea}.", leaf=(leaf_g, "mass"))
+    )
     do = [
-        said(f"Off the heat. Put in {{leaf}} of {plain(_tea(plan))}{measure}.", leaf=(leaf_g, "mass")),
+        put_in,
         said(f"Steep {minutes:g} minutes, lid on."),
     ]
     if minutes < least:
@@ -287,7 +298,7 @@ def _pour(plan: BrewPlan) -> Step:
     )
 
 
-def _cold_tea(plan: BrewPlan) -> list[Step]:
+def _cold_tea(plan: BrewPlan, weighs: bool) -> list[Step]:
     h = plan.heat
     leaf = plan.measures
     return [
@@ -313,7 +324,7 @@ def _cold_tea(plan: BrewPlan) -> list[Step]:
             (
                 said("Strain every fragment."),
                 said("Heat {heat} of water; dissolve the sweetener in it:", heat=(h.heat_l, "volume")),
-                *_sweeteners(plan),
+                *_sweeteners(plan, weighs),
             ),
             "A little hot water dissolves what cold tea does not.",
             asked=(Asked("sugar_g", "Sweetener really taken", "mass", sum(g for _, g in plan.made.sweeteners)),),
@@ -340,7 +351,7 @@ def _cold_tea(plan: BrewPlan) -> list[Step]:
     ]
 
 
-def _raw_honey(plan: BrewPlan) -> list[Step]:
+def _raw_honey(plan: BrewPlan, weighs: bool) -> list[Step]:
     if not plan.ask.card.raw_honey:
         return []
     grams = plan.made.honey_g

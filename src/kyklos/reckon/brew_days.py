@@ -198,6 +198,12 @@ def vessel_facts(vessel: Vessel) -> VesselFacts:
     )
 
 
+def weighs(session: Session) -> bool:
+    """Return whether amounts are told by weight first: the household owns a scale, or told of no tools and counts in grams."""
+    owned = {tool.kind for tool in queries.tools(session)}
+    return "scale" in owned if owned else queries.household_of(session).units == "metric"
+
+
 def largest_l(session: Session, kind: str) -> float | None:
     """Return how much the largest tool of a kind holds. [L]"""
     return max((tool.litres for tool in queries.tools(session) if tool.kind == kind and tool.litres), default=None)

@@ -16,7 +16,7 @@ from ..core.safety import trial_verdict
 from ..core.saying import bottles_word
 from ..core.sweet_tea import equivalent, in_cups
 from ..core.taste import score_word
-from ..reckon import brew_records, warmth
+from ..reckon import brew_days, brew_records, warmth
 from ..reckon.cellar import name_of
 from ..store import queries
 from ..store.read.recorded import read_by
@@ -71,6 +71,7 @@ def _of_brews(app: Flask) -> None:
     app.jinja_env.globals |= {
         "instruments": lambda: brew_records.instrument_choices(g.session),
         "usual_reader": meters.usual,
+        "weighs": lambda: brew_days.weighs(g.session),
         "usual_tool": lambda brew: brew_records.usual_tool(g.session, brew, g.now),
         "timeline": brew_records.timeline,
         "extra_starter": brew_records.extra_starter,

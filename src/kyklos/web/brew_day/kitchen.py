@@ -26,6 +26,7 @@ from ...core.kitchen_step import Asked, Step
 from ...core.pitch_check import check
 from ...core.steps import needs_of, steps_of
 from ...drawing.cooling import cooling
+from ...reckon import brew_days
 from ...store import queries
 from ...store.models import BrewDay, Timer
 from .. import meters, units
@@ -68,7 +69,7 @@ def _fields(day: BrewDay, step: Step, wrong: dict[str, Any]) -> list[dict[str, A
 
 def _screen(day: BrewDay, status: int = 200, **wrong: Any) -> Response:
     plan = plan_of_day(day)
-    steps = steps_of(plan)
+    steps = steps_of(plan, brew_days.weighs(g.session))
     at = min(day.step, len(steps) - 1)
     step = steps[at]
     h = plan.heat
