@@ -109,3 +109,9 @@ def test_the_worst_words_stand_nowhere(word):
     spoken = [line for f in code for line in re.findall(r'"[^"\n]*"', re.sub(r'(?s)""".*?"""', "", f.read_text()))]
     assert not [f.name for f in files if word in f.read_text()]
     assert not [line for line in spoken if word in line]
+
+
+def test_templates_are_read_by_people_too():
+    """No line of a template is longer than 140 letters."""
+    files = [f for f in SOURCE.rglob("*.html") if "vendor" not in str(f)]
+    assert [f"{f.name}: {n}" for f in files for n, line in enumerate(f.read_text().splitlines(), 1) if len(line) > 140] == []
