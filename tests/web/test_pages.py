@@ -209,7 +209,7 @@ PLAN = {
         ({"disc_l": "0.3"}, "300 mL</tspan> disc"),
         ({"heel_l": "0.5"}, "Heel of the last brew"),
         ({"leaf": "lots"}, "is not a number"),
-        ({"leaf": "40 bags"}, "40 bags; 12 min"),
+        ({"leaf": "40 bags"}, "40 bags"),
         ({"leaf": "200"}, "outside what a brew takes"),
         ({"sugar": "2 cups"}, "2 cups"),
         ({"sugar": "3 bags"}, "not told in bags"),

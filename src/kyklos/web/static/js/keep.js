@@ -8,6 +8,7 @@
   const keep = (list) => localStorage.setItem(STORE, JSON.stringify(list));
   const newKey = () => [...crypto.getRandomValues(new Uint8Array(12))].map((n) => n.toString(16).padStart(2, "0")).join("");
   let sending = false;
+  let answers = true;
 
   const say = (text, ...buttons) => {
     const toasts = document.getElementById("toasts");
@@ -63,32 +64,32 @@
 
   document.addEventListener("htmx:sendError", (event) => {
     const asked = event.detail.requestConfig;
+    answers = false;
     if (asked.verb !== "post") return;
     event.stopImmediatePropagation();
     add(asked.path, asked.formData ?? new URLSearchParams(asked.parameters));
   }, true);
 
-  /* A whole page is only asked for when somebody answers: else the browser would show its own page, and what was typed is gone. */
-  document.addEventListener("submit", async (event) => {
+  /* A whole page is not asked for while nobody answers: the browser would show its own page, and what was typed is gone. */
+  document.addEventListener("submit", (event) => {
     const form = event.target;
     const button = event.submitter;
-    if (event.defaultPrevented || form.method !== "post" || form.dataset.asked || form.closest("[hx-post]")) return;
+    if (event.defaultPrevented || form.method !== "post" || form.closest("[hx-post]") || (answers && navigator.onLine)) return;
     event.preventDefault();
-    if (form.dataset.waits) return; // pressed twice
-    form.dataset.waits = "1";
+    if (form.querySelector("input[type=file]")?.files.length) return say("Kyklos does not answer. What you typed is still here.");
+    add(new URL(button?.formAction || form.action, location.href).pathname, new FormData(form, button));
+  });
+
+  const listen = async () => {
+    if (document.visibilityState !== "visible") return;
     try {
       await fetch(alive, { method: "HEAD", cache: "no-store" });
+      answers = true;
     } catch {
-      delete form.dataset.waits;
-      if (form.querySelector("input[type=file]")?.files.length) return say("Kyklos does not answer. What you typed is still here.");
-      const body = new FormData(form, button);
-      return add(new URL(button?.formAction || form.action, location.href).pathname, body);
+      answers = false;
     }
-    delete form.dataset.waits;
-    form.dataset.asked = "1";
-    form.requestSubmit(button);
-    delete form.dataset.asked;
-  });
+    if (answers && waiting().length) send();
+  };
 
   const ticks = () => {
     for (const list of document.querySelectorAll("[data-keeps]")) {
@@ -103,6 +104,6 @@
 
   document.addEventListener("DOMContentLoaded", () => { ticks(); if (waiting().length) send(); });
   document.addEventListener("htmx:afterSettle", ticks);
-  window.addEventListener("online", send);
-  setInterval(() => { if (waiting().length) send(); }, 15000);
+  window.addEventListener("online", listen);
+  setInterval(listen, 15000);
 })();
