@@ -50,6 +50,12 @@ def test_a_jar_that_has_stood_for_six_days(page, empty_house):
     expect(page.locator(".verdict strong")).to_have_text("Carry on.")
     expect(page.locator(".lead-words").first).to_contain_text("ight")
     assert page.evaluate("document.documentElement.scrollWidth") <= PHONE["width"]
+    page.locator(".brew-next, .logs").get_by_role("link", name="Harvest").first.click()
+    expect(page.locator(".lead-words").first).to_contain_text("you can harvest now")
+    page.get_by_role("button", name="No next brew").click()
+    page.get_by_label("How many").fill("2")
+    page.get_by_role("button", name="Save the bottles").click()
+    expect(page.locator(".toast-line")).to_contain_text("2 bottles filled")
 
 
 def test_a_glass_a_day_for_a_week(page, small_kitchen, kitchen):

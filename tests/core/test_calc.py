@@ -44,6 +44,7 @@ GOOD = {
         "bottle_ml": 500,
         "shop_price": 2,
     },
+    "continuous": {"temperature_c": 24, "share": 0.3, "every_days": 3},
     "bottle": {"start": {"recipe": RECIPE, "day": 9}, "added_sugar_g_per_l": 8, "temperature_c": 22, "limit_bar": 4},
 }
 BAD = [

@@ -450,7 +450,7 @@ def test_growing_starts_from_a_raw_bottle_and_a_step_from_what_went_before(demo_
     page = demo_client.get("/brew-day/?kind=conversion&vessel=4&culture=3").text
     assert "The last step reached its window in time: 20 % further" in page
     assert re.search(r'id="sweetener2_percent"[^>]*value="40"|value="40"[^>]*id="sweetener2_percent"', page)
-    assert '<option value="honey" selected>' in page
+    assert '<option value="honey" selected>' in page  # mixed with
 
 
 def test_other_sweeteners_say_how_much_sugar_they_stand_for(demo_client):

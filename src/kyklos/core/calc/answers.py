@@ -19,6 +19,7 @@ from .bottles import BOTTLE, PRESSURE, bottled, pressure
 from .ferments import BLEND, FERMENT, HAPPENS, batch_of, blended, ferment_rows, recipe_of, starter_in
 from .judgement import JUDGE, judged
 from .keys import CalcError, Key, read
+from .vessels import CONTINUOUS, tapped
 
 Answer = dict[str, Any] | list[dict[str, Any]]
 
@@ -334,6 +335,7 @@ CALCULATIONS: dict[str, Calculation] = {
         ),
         Calculation("pressure", "gauge pressure of a closed bottle", PRESSURE, pressure),
         Calculation("bottle", "a bottle's future", BOTTLE, bottled),
+        Calculation("continuous", "a tapped vessel: where it settles and how much it can give", CONTINUOUS, tapped),
         Calculation("judge", "whether a brew is all right, and may be bottled", JUDGE, judged),
         Calculation(
             "cost",

@@ -11,7 +11,7 @@ from ...core.kinds import KindOfBrew
 from ...core.recipe_card import RecipeCard
 from ...reckon import brew_days
 from ...store import queries
-from ...store.models import Culture, KeptRecipe, StarterLot, Vessel
+from ...store.models import Brew, Culture, KeptRecipe, StarterLot, Vessel
 from .. import units
 from .forms import PlanForm
 
@@ -69,7 +69,7 @@ def _first_values(vessels: list[Vessel], free: list[Vessel], lots: list[StarterL
     grow = first.kind == KindOfBrew.GROW
     return {
         **typed_card(first.card),
-        **(_raw_bottle(first.vessel) if grow else {"lots": own}),
+        **({"lots": own} if not grow or _bottle_is_kept(first.culture, own) else _raw_bottle(first.vessel)),
         "kind": first.kind,
         "recipe": kept.id if kept else 0,
         "vessel": first.vessel.id,
@@ -79,6 +79,12 @@ def _first_values(vessels: list[Vessel], free: list[Vessel], lots: list[StarterL
         "seed": "both" if first.disc else "liquid",
         "heel_l": brew_days.first_heel_l(g.session, first.vessel, first.kind),
     }
+
+
+def _bottle_is_kept(culture: Culture, own: list[int]) -> bool:
+    """Return whether the raw bottle that a line began with stands written down as its starter: then that is used up."""
+    never_brewed = queries.last_brew(g.session, Brew.culture_id == culture.id) is None
+    return bool(own) and culture.origin == "bottle" and never_brewed
 
 
 def _raw_bottle(vessel: Vessel) -> dict[str, Any]:
@@ -96,9 +102,12 @@ def plan_form(formdata: Any = None, first: bool = False) -> PlanForm:
     g.told, g.lots = "", lots  # kept, so that each is read once a page
     data = _first_values(vessels, free, lots) if first and vessels and cultures else {}
     form = PlanForm(formdata=formdata, data=data, meta={"csrf": False})  # every POST is checked by CSRFProtect
-    form.vessel.choices = [(v.id, v.name + ("" if v in free else " (full)")) for v in vessels]
+    full_last = [*free, *(v for v in vessels if v not in free)]
+    form.vessel.choices = [(v.id, v.name + ("" if v in free else " (full)")) for v in full_last]
+    living = queries.living_lines(g.session)
     form.culture.choices = [
-        (c.id, f"{c.name}, {'honey and green tea' if c.diet == 'jun' else 'sugar and tea'}") for c in cultures
+        (c.id, f"{c.name}, {'honey and green tea' if c.diet == 'jun' else 'sugar and tea'}")
+        for c in sorted(cultures, key=lambda line: line.id not in living)
     ]
     form.recipe.choices = [(0, "as last time, or usual"), *((r.id, r.name) for r in queries.recipes(g.session))]
     form.lots.choices = [(lot.id, lot_words(lot)) for lot in lots]

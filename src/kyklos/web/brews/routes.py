@@ -197,12 +197,21 @@ def discard(number: int) -> Answer:
     return redirect(url_for(".show", number=number), 303)
 
 
+def _reserve_form(brew: Brew) -> ReserveForm:
+    """Offer to keep as much as the next brew takes; nothing where that cannot be said or is not there."""
+    wanted = harvests.reserve_l(harvests.why_reserve(g.session, brew, g.now)) if brew.alive else None
+    offered = wanted if wanted is not None and wanted <= brew.left_l else None
+    form = ReserveForm(formdata=None, litres=offered)
+    form.litres.like(wanted)
+    return form
+
+
 @bp.get("/<int:number>/harvest", endpoint="harvest")
 def harvest_page(number: int) -> Response:
     """Show the harvest: reserve, bottle, done."""
     brew = brew_of(number)
     told = harvesting.bottles_form(brew, request.args.get("count", type=int), request.args.get("flavour", ""))
-    return _harvest(number, bottles=told)
+    return _harvest(number, bottles=told, reserve=_reserve_form(brew))
 
 
 def _harvest(number: int, status: int = 200, **forms: Any) -> Response:
