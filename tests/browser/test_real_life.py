@@ -142,7 +142,7 @@ def test_a_pitch_date_is_put_right_after_the_harvest(page, small_kitchen, kitche
     page.get_by_text("That lies in the future").wait_for()
     page.get_by_label("When it started").fill("2027-03-03T09:00")
     page.get_by_role("button", name="Put it right").click()
-    expect(page.locator(".lead-words")).to_contain_text("Pitched last Wednesday")
+    expect(page.locator(".lead-words")).to_contain_text("Started last Wednesday")
     page.get_by_role("link", name="It began otherwise").click()
     expect(page.locator("main")).to_contain_text("it said: begun")
 
@@ -163,7 +163,7 @@ def test_a_wrong_glass_of_three_days_ago_is_undone_from_the_day_book(page, small
     line.get_by_role("button").click()
     expect(page.locator(".toast-line")).to_contain_text("Undone") if page.locator(".toast-line").count() else None
     expect(page.locator(".book-line.undone")).to_have_count(1)
-    page.locator(".book-line", has_text="pitched into Jar").get_by_role("button").click()
+    page.locator(".book-line", has_text="started in Jar").get_by_role("button").click()
     expect(page.locator("main")).to_contain_text("What builds on it")
     with small_kitchen.database.reader() as session:
         assert session.get(Brew, 1).left_l == 3.5

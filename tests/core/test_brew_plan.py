@@ -194,7 +194,7 @@ def test_titration_beats_ph_and_a_strip_is_widest():
         ({"card": RecipeCard(steep_minutes=40, tea="green")}, "usually steeps"),
         ({"card": RecipeCard(steep="long", tea="green")}, "Only black tea"),
         ({"card": RecipeCard(water_c=72, tea="green")}, "5 minutes"),
-        ({"card": RecipeCard(heat_method="cold"), "room_c": 15.0}, "not warm"),
+        ({"card": RecipeCard(heat_method="cold"), "room_c": 15.0}, "not get warm"),
         ({"card": RecipeCard(water=Water("well", 5.0))}, "250 mg/L"),
         ({"card": RecipeCard(water=Water("tap", 0.5, "chloramine"))}, "does not leave by standing"),
         ({"card": RecipeCard(kind="trial", base="oat milk", leaf_g_per_l=0)}, "No trial with milk"),

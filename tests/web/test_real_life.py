@@ -136,10 +136,10 @@ def test_the_day_book_is_read_by_day_and_by_thing_and_in_pages(client, kitchen):
     assert page.text.count('class="book-line') == 40
     older = re.search(r'href="(/day-book/[^"]*before=\d+)"', page.text).group(1).replace("&amp;", "&")
     words = text(client.get(older))
-    assert "pitched into Jar" in words
+    assert "started in Jar" in words
     assert marked(0.5, "volume") not in words
     own = client.get(f"/day-book/?of=brew-{brew}&before=40").text
-    assert "pitched into Jar" in own
+    assert "started in Jar" in own
     assert "Settings saved" not in own
     assert client.get("/day-book/?of=brew-999").status_code == 200
     assert client.post("/day-book/9999/undo").status_code == 404

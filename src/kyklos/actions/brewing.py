@@ -68,7 +68,7 @@ def living(session: Session, brew_id: int) -> Brew:
 
 def _check_time(checks: Checks, brew: Brew, when: datetime, now: datetime) -> None:
     checks.refuse_if(when > now + FUTURE_GRACE, "at", "That lies in the future.")
-    checks.refuse_if(when < brew.pitched_at - FUTURE_GRACE, "at", "That is before the brew was pitched.")
+    checks.refuse_if(when < brew.pitched_at - FUTURE_GRACE, "at", "That is before the brew was started.")
 
 
 def _check_ph(checks: Checks, ask: LogReading) -> None:

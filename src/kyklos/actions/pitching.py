@@ -107,7 +107,7 @@ def _check_pitch(session: Session, ask: PitchBrew, vessel: Vessel, culture: Cult
     checks.refuse_if(
         hot,
         "celsius",
-        f"{marked(ask.celsius or 0, 'temperature')} is too warm to pitch: above {marked(most, 'temperature')} harms the culture. Wait.",
+        f"{marked(ask.celsius or 0, 'temperature')} is too warm to start: above {marked(most, 'temperature')} harms the culture. Wait.",
     )
     checks.between(ask.celsius if not hot else None, "celsius", 5, 32, "A brew at", "temperature")
     _check_starters(session, ask, culture, checks)
@@ -208,7 +208,7 @@ def pitch(session: Session, ask: PitchBrew, at: datetime) -> Done:
         )
     if brew.status == BrewStatus.HELD:
         return Done(f"{vessel.name} is held: pH {ask.measured_ph:g} is above {limit('start_ph'):g}.", made)
-    return Done(f"{culture.name} pitched into {vessel.name}.", made)
+    return Done(f"{culture.name} started in {vessel.name}.", made)
 
 
 @action

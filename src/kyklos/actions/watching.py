@@ -125,7 +125,7 @@ def read_log(session: Session, ask: ReadLog, at: datetime) -> Done:
     points = [p for p in logged.points if p[0] <= at.timestamp() + FUTURE_GRACE.total_seconds()]
     checks.refuse_if(not points, "file", "All of its times lie in the future: is the logger's clock right?")
     if brew is not None and points:
-        checks.refuse_if(points[-1][0] < brew.pitched_at.timestamp(), "file", "It ends before this brew was pitched.")
+        checks.refuse_if(points[-1][0] < brew.pitched_at.timestamp(), "file", "It ends before this brew was started.")
     checks.done()
     row = TemperatureLog(
         brew_id=ask.brew_id,

@@ -124,7 +124,7 @@ CHECKS: Mapping[str, Callable[[Evidence], str]] = {
     "treated_water": lambda e: "its water is not known to be free of chlorine" if e.treatment != "none" and e.source == "tap" else "",
     "no_skin": _no_skin,
     "warm_enough": lambda e: f"at {marked(e.mean_c, 'temperature')} it could work" if e.mean_c >= limit("pitch_low") else "",
-    "no_life": lambda e: "no sign of life since the pitch" if not e.life and e.day >= EARLY_DAY else "",
+    "no_life": lambda e: "no sign of life since it was started" if not e.life and e.day >= EARLY_DAY else "",
     "was_too_hot": lambda e: f"{marked(e.hottest_c or 0.0, 'temperature')} was measured in it" if (e.hottest_c or 0) > limit("ferment_hold") else "",
     "weak_starter": _weak_starter,
     "old_starter": lambda e: f"its starter was {e.starter_age_days:.0f} days old" if (e.starter_age_days or 0) > OLD_DAYS else "",

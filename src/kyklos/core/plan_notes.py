@@ -187,7 +187,7 @@ def _heat_notes(plan: BrewPlan) -> list[Said]:
             said("The leaf steeps in the fridge, at most 12 hours; water and jug must be fit to drink as they are.")
         )
         if h.wait.hours is None:
-            out.append(said("It will not warm to the least pitch temperature in this room.", True))
+            out.append(said("It will not get warm enough to start a brew in this room.", True))
         return out
     after = heat.temperature_after(h.hot_l, card.on_leaf_c, plan.ask.room_c, heat_methods.LEAST_LEAF_MINUTES / 60)
     if after < heat_methods.LEAST_LEAF_C:

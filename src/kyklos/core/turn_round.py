@@ -64,7 +64,7 @@ def threads_of(vessel: VesselTurn, jugs: bool) -> tuple[Thread, ...]:
         out.append(Thread(label, _tea(vessel, pot, jugs), gate=4 if jugs else 3, after=(first.name,)))
     tea = tuple(thread.name for thread in out[1:])
     last = Work("Starter and disc in, cover, label", PITCH)
-    out.append(Thread(f"{name}: pitch", (last,), gate=0, after=tea or (first.name,)))
+    out.append(Thread(f"{name}: start the brew", (last,), gate=0, after=tea or (first.name,)))
     return tuple(out)
 
 

@@ -245,7 +245,7 @@ def why_ready(ask: ForecastAsk, taster: str) -> Why:
         calculation="forecast",
         question=forecast_question(ask, point),
         result=("ready_day", "p50"),
-        unit="days since the pitch",
+        unit="days since the start",
         formula="Yeast turns sugar into alcohol, bacteria turn it into acid, faster in the warm; readings correct how vigorous "
         "this culture is; the day is when acidity reaches the taster's point, half of 200 likely brews before it.",
         source="Chen & Liu 2000; Rosso and others 1993; fitted as in docs/science.md",

@@ -61,7 +61,7 @@ def named(node: Node) -> Named:
     if kind == NodeKind.BREW:
         brew = queries.get(g.session, Brew, number)
         when = day_word(brew.pitched_at, g.now, g.household.zone)
-        name = f"{brew.vessel.name}, pitched {when}"
+        name = f"{brew.vessel.name}, started {when}"
         address = url_for("brews.show", number=number)
         return Named(node, name, brew.vessel.name, brew.culture.name, address, alive, brew.pitched_at)
     if kind == NodeKind.LOT:

@@ -53,6 +53,7 @@ class Walk:
     small: Sequence[SmallDue]
     waiting: Sequence[Waiting]
     away: Away | None
+    young: bool  #: One brew and nothing bottled: our own words are explained.
 
 
 def walk_of(brews: Sequence[Brew]) -> Walk:
@@ -68,7 +69,8 @@ def walk_of(brews: Sequence[Brew]) -> Walk:
     waiting += [Waiting(row.id, due.what, due.says, row.until) for due, row in small_off]
     away = queries.absence(g.session)
     order = in_order_of_places(groups)
-    return Walk(places, order, len(wanting) + len(small), first, pressing, small, waiting, away)
+    young = len(stops) <= 1 and not groups and queries.last_brew(g.session, Brew.ended_at.is_not(None)) is None
+    return Walk(places, order, len(wanting) + len(small), first, pressing, small, waiting, away, young)
 
 
 @bp.get("/")
