@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, Response, redirect, request, url_for
+from flask import Blueprint, Response, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
 from ...actions.base import RefusedError
@@ -16,6 +16,17 @@ from .telling import Chosen, Told, tell
 bp = Blueprint("quick", __name__, url_prefix="/quick", template_folder="templates")
 
 
+EXAMPLES = {
+    "metric": ("crock 3.42 24c bit sweet", "crock low 18 high 24", "crock 300 ml"),
+    "us": ("crock 3.42 76f bit sweet", "crock low 65 high 76", "crock 1 cup"),
+}  #: In the household's units; then what is the same everywhere.
+ANYWHERE = (
+    "jar two strip 3.5 yesterday 8pm", "tall jar film, smells of vinegar", "bram too sour, odile right, crock",
+    "opened one damson, flat", "burped the ginger, loud", "put the plain in the fridge", "bottled 6 from jar one",
+    "moved jar two to the cupboard", "jar 2 5.2 brix refractometer",
+)  # fmt: skip
+
+
 def _told() -> Told:
     asked = request.form if request.method == "POST" else request.args
     names = {"brew": "chosen", "here": "here", "taster": "taster", "filling": "filling", "hiss": "hiss"}
@@ -27,7 +38,7 @@ def _told() -> Told:
 @bp.get("/")
 def read() -> Response:
     """Show what a line is understood as."""
-    return page("quick/page.html", "quick/_reads.html", told=_told(), problems=[])
+    return page("quick/page.html", "quick/_reads.html", told=_told(), problems=[], examples=_examples())
 
 
 @bp.post("/")
@@ -43,7 +54,13 @@ def save() -> Answer:
             return redirect(told.leads or (back if inside else url_for("round.show")), 303)
         except RefusedError as refused:
             problems = [problem.message for problem in refused.problems]
-    return page("quick/page.html", None, 422, told=told, problems=problems or _missing(told))
+    return page(
+        "quick/page.html", None, 422, told=told, problems=problems or _missing(told), examples=_examples()
+    )
+
+
+def _examples() -> tuple[str, ...]:
+    return (*EXAMPLES[g.units], *ANYWHERE)
 
 
 def _missing(told: Told) -> list[str]:
