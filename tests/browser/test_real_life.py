@@ -190,3 +190,22 @@ def test_a_lost_connection_loses_nothing_and_sends_once(page, small_kitchen, kit
     with kitchen.database.reader() as session:
         assert [r.ph for r in session.query(Reading).filter(Reading.ph == 3.7)] == [3.7]
         assert [note.text for note in session.query(Note)] == ["warm day"]
+
+
+def test_what_waited_and_is_refused_is_shown_not_lost(page, small_kitchen, kitchen):
+    """A word where a number belongs, kept while nothing answered: it is told as typed, and stays until it is forgotten."""
+    page = page.context.new_page()
+    brew = kitchen.pitch()
+    small_kitchen.clock.turn(2)
+    page.goto(small_kitchen.url)
+    page.context.set_offline(True)
+    page.locator("details[data-log=p] > summary").click()
+    page.locator(f"#ph-{brew}").fill("sourish")
+    page.locator("details[data-log=p] button", has_text="Save").click()
+    page.get_by_text("1 entry waits here").wait_for()
+    page.context.set_offline(False)
+    expect(page.locator(".toast-kept")).to_contain_text("Not taken:")
+    page.goto(small_kitchen.url + "/vessels/")
+    expect(page.locator(".toast-kept")).to_contain_text("sourish")
+    page.get_by_role("button", name="Forget it").click()
+    expect(page.locator(".toast-kept")).to_have_count(0)

@@ -109,3 +109,11 @@ def test_a_meter_counts_as_calibrated_while_its_own_calibrations_say_so(client, 
     assert chosen(client.get("/brew-day/").text, "instrument") == "meter"
     kitchen.clock.turn(60)
     assert chosen(client.get("/brew-day/").text, "instrument") == "uncalibrated"
+
+
+def test_the_questions_are_asked_once_and_an_old_page_changes_nothing(client, database):
+    """Sent again from a page left open, they rename nobody and change no unit."""
+    client.post("/begin/welcome", data={"units": "us", "tasters": "Ana, Ben"})
+    assert client.post("/begin/welcome", data={"units": "metric"}).status_code == 303
+    assert all_of(database, Household)[0].units == "us"
+    assert [taster.name for taster in all_of(database, Taster)] == ["Ana", "Ben"]

@@ -33,34 +33,26 @@ def _joint(before: Stretch | None, after: Stretch, closes: bool) -> float:
     return (before.width + after.width) / 2
 
 
-def _edge(a: float, b: float, left: float, width: float, right: float, y: float, side: int) -> str:
-    """Draw one edge of a stretch from left to right, without the first point: eased in, straight, eased out."""
-    ease = min(EASE, (b - a) / 2)
-    own, first, last = (round(y + side * w / 2, 1) for w in (width, left, right))
+def _edge(start: float, end: float, widths: tuple[float, float, float], y: float, side: int) -> str:
+    """Draw one edge of a stretch, without the first point: eased in, straight, eased out.
+
+    Args:
+        start, end: From where to where; the lower edge is drawn from right to left. [px]
+        widths: Where it starts, its own, where it ends. [px]
+        y: Its middle. [px]
+        side: -1 for the upper edge, 1 for the lower.
+    """
+    ease = math.copysign(min(EASE, abs(end - start) / 2), end - start)
+    first, own, last = (round(y + side * width / 2, 1) for width in widths)
     out = ""
     if first != own:
         mid = round((first + own) / 2, 1)
-        out += f"C{a + ease / 4:.1f} {mid} {a + ease / 2:.1f} {own} {a + ease:.1f} {own}"
-    out += f"H{b - ease:.1f}" if last != own else f"H{b:.1f}"
-    if last != own:
-        mid = round((last + own) / 2, 1)
-        out += f"C{b - ease / 2:.1f} {own} {b - ease / 4:.1f} {mid} {b:.1f} {last}"
-    return out
-
-
-def _back(a: float, b: float, left: float, width: float, right: float, y: float) -> str:
-    """Draw the lower edge from right to left, without the first point."""
-    ease = min(EASE, (b - a) / 2)
-    own, first, last = (round(y + w / 2, 1) for w in (width, left, right))
-    out = ""
-    if last != own:
-        mid = round((last + own) / 2, 1)
-        out += f"C{b - ease / 4:.1f} {mid} {b - ease / 2:.1f} {own} {b - ease:.1f} {own}"
-    out += f"H{a + ease:.1f}" if first != own else f"H{a:.1f}"
-    if first != own:
-        mid = round((first + own) / 2, 1)
-        out += f"C{a + ease / 2:.1f} {own} {a + ease / 4:.1f} {mid} {a:.1f} {first}"
-    return out
+        out += f"C{start + ease / 4:.1f} {mid} {start + ease / 2:.1f} {own} {start + ease:.1f} {own}"
+    if last == own:
+        return out + f"H{end:.1f}"
+    mid = round((last + own) / 2, 1)
+    out += f"H{end - ease:.1f}"
+    return out + f"C{end - ease / 2:.1f} {own} {end - ease / 4:.1f} {mid} {end:.1f} {last}"
 
 
 def outlines(stretches: Sequence[Stretch], y: float, ended: bool) -> tuple[tuple[str, int], ...]:
@@ -80,8 +72,8 @@ def outlines(stretches: Sequence[Stretch], y: float, ended: bool) -> tuple[tuple
         after = stretches[number + 1] if number + 1 < len(stretches) else None
         left, right = _joint(before, one, True), _joint(after, one, ended)
         a, b = one.start, one.end
-        top = _edge(a, b, left, one.width, right, y, -1)
-        low = _back(a, b, left, one.width, right, y)
+        top = _edge(a, b, (left, one.width, right), y, -1)
+        low = _edge(b, a, (right, one.width, left), y, 1)
         paths.setdefault(one.shade, []).append(f"M{a:.1f} {y - left / 2:.1f}{top}V{y + right / 2:.1f}{low}z")
     return tuple(("".join(parts), shade) for shade, parts in sorted(paths.items()))
 

@@ -70,7 +70,9 @@ def welcome_page(form: WelcomeForm | None = None, status: int = 200) -> Response
 
 @bp.post("/welcome")
 def welcome() -> Answer:
-    """Keep how the household likes things; whatever was left is taken as usual."""
+    """Keep how the household likes things; whatever was left is taken as usual. Asked once: an old page changes nothing."""
+    if not is_new():
+        return redirect(url_for("round.show"), 303)
     form = WelcomeForm()
     names = tuple(name.strip() for name in (form.tasters.data or "").split(",") if name.strip()) or (NOBODY,)
     done = tried(

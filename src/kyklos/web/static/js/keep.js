@@ -26,7 +26,16 @@
     toasts.append(line);
   };
 
+  const typed = (entry) => entry.body.map(([, value]) => value).filter((value) => value.trim()).join(", ");
+  const drop = (entry) => keep(waiting().filter((other) => other.key !== entry.key));
+
   const tell = () => {
+    const refused = waiting().find((entry) => entry.refused);
+    if (refused) {
+      const open = () => { location.href = refused.from; };
+      const forget = () => { drop(refused); say(""); tell(); };
+      return say(`Not taken: ${typed(refused)}. Enter it again.`, ["Open its page", open], ["Forget it", forget]);
+    }
     const count = waiting().length;
     if (count) say(`${count === 1 ? "1 entry waits" : `${count} entries wait`} here until Kyklos answers.`, ["Send now", () => send()]);
   };
@@ -37,18 +46,15 @@
     sending = true;
     try {
       let sent = 0;
-      for (const entry of waiting()) {
+      for (const entry of waiting().filter((one) => !one.refused)) {
         const answer = await fetch(entry.path, {
           method: "POST", body: new URLSearchParams(entry.body), headers: { "X-CSRFToken": csrf(), "X-Once": entry.key },
         });
-        if (answer.status === 403 || answer.status >= 500) return tell();
-        keep(waiting().filter((other) => other.key !== entry.key));
-        if (!answer.ok) {
-          return say("What waited here was not taken: look at it again.", ["Open", () => { location.href = entry.from; }]);
-        }
-        sent += 1;
+        if ([401, 403, 429].includes(answer.status) || answer.status >= 500) break; // signed out, or in trouble: it waits on
+        if (answer.ok) { drop(entry); sent += 1; } else keep(waiting().map((one) => (one.key === entry.key ? { ...one, refused: true } : one)));
       }
-      if (sent) say(sent === 1 ? "The entry that waited is saved." : `The ${sent} entries that waited are saved.`, ["Show", () => location.reload()]);
+      if (waiting().length) tell();
+      else if (sent) say(sent === 1 ? "The entry that waited is saved." : `The ${sent} entries that waited are saved.`, ["Show", () => location.reload()]);
     } catch {
       tell();
     } finally {
@@ -75,6 +81,7 @@
     const form = event.target;
     const button = event.submitter;
     if (event.defaultPrevented || form.method !== "post" || form.closest("[hx-post]") || (answers && navigator.onLine)) return;
+    if (form.querySelector("input[type=password]")) return; // never kept
     event.preventDefault();
     if (form.querySelector("input[type=file]")?.files.length) return say("Kyklos does not answer. What you typed is still here.");
     add(new URL(button?.formAction || form.action, location.href).pathname, new FormData(form, button));
@@ -88,7 +95,7 @@
     } catch {
       answers = false;
     }
-    if (answers && waiting().length) send();
+    if (answers && waiting().some((entry) => !entry.refused)) send();
   };
 
   const ticks = () => {
@@ -102,7 +109,7 @@
     }
   };
 
-  document.addEventListener("DOMContentLoaded", () => { ticks(); if (waiting().length) send(); });
+  document.addEventListener("DOMContentLoaded", () => { ticks(); tell(); if (waiting().some((entry) => !entry.refused)) send(); });
   document.addEventListener("htmx:afterSettle", ticks);
   window.addEventListener("online", listen);
   setInterval(listen, 15000);
