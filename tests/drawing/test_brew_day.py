@@ -88,7 +88,9 @@ PIECES = [
 def test_a_day_is_drawn_to_its_scale():
     """Blocks are as long as their minutes, waits follow their work, and a vessel's lanes stand together."""
     picture = timeline(PIECES, 60, [(0, "10:00"), (30, "10:30")])
-    assert [lane.text for lane in picture.lanes] == ["A: tea", "A: harvest", "B: tea"]
+    assert [lane.text for lane in picture.lanes] == ["A", "tea", "A", "harvest", "B", "tea"]
+    assert {lane.x for lane in picture.lanes} == {picture.lanes[0].x}
+    assert [lane.y for lane in picture.lanes] == sorted(lane.y for lane in picture.lanes)
     hands = [b for b in picture.blocks if b.kind == "hands"]
     waits = [b for b in picture.blocks if b.kind == "wait"]
     assert hands[2].width == pytest.approx(2 * hands[0].width)

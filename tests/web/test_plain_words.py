@@ -115,3 +115,17 @@ def test_templates_are_read_by_people_too():
     """No line of a template is longer than 140 letters."""
     files = [f for f in SOURCE.rglob("*.html") if "vendor" not in str(f)]
     assert [f"{f.name}: {n}" for f in files for n, line in enumerate(f.read_text().splitlines(), 1) if len(line) > 140] == []
+
+
+#: What stands for itself on a page, and so begins a line of its own in a template.
+OWN_LINE = (
+    "article|button|caption|circle|dd|details|div|dl|dt|fieldset|figcaption|figure|footer|form|h[1-6]|header|input|label|legend|"
+    "li|line|link|main|meta|nav|ol|option|p|path|rect|section|select|summary|svg|table|tbody|td|template|text|textarea|th|thead|tr|ul"
+)
+
+
+def test_templates_have_one_element_a_line():
+    """Whatever is more than a word in a sentence begins its own line."""
+    opens = re.compile(rf"<(?:{OWN_LINE})\b")
+    files = [f for f in SOURCE.rglob("*.html") if "vendor" not in str(f)]
+    assert [f"{f.name}: {n}" for f in files for n, line in enumerate(f.read_text().splitlines(), 1) if len(opens.findall(line)) > 1] == []

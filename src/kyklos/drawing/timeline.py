@@ -50,6 +50,12 @@ class Piece:
     waiting: str = ""
 
 
+def _named(lane: str, y: float) -> list[Label]:
+    """A lane's name at its left: the vessel above its work, where it names both."""
+    parts = lane.split(": ", 1)
+    return [Label(LEFT - 14, y + 18 * i - 9 * (len(parts) - 1), part, "end") for i, part in enumerate(parts)]
+
+
 def timeline(pieces: Sequence[Piece], minutes: int, marks: Sequence[tuple[int, str]]) -> Timeline:
     """Draw a day.
 
@@ -79,7 +85,7 @@ def timeline(pieces: Sequence[Piece], minutes: int, marks: Sequence[tuple[int, s
     return Timeline(
         1200.0,
         bottom + 8,
-        tuple(Label(LEFT - 14, y_of[lane] + LANE / 2 + 6, lane, "end") for lane in lanes),
+        tuple(name for lane in lanes for name in _named(lane, y_of[lane] + LANE / 2 + 6)),
         tuple((y_of[lane] - GAP / 2, LANE + GAP) for lane in lanes[::2]),
         tuple(blocks),
         tuple((LEFT + at * scale, Label(LEFT + at * scale, TOP - 20, text)) for at, text in marks),

@@ -15,13 +15,15 @@
   for (const bead of beads) bead.setAttribute("tabindex", "-1");
   if (inOrder.length) inOrder[inOrder.length - 1].setAttribute("tabindex", "0");
 
-  const ribbons = [...braid.querySelectorAll(".ribbon-name")].map((name) => [Number(name.getAttribute("x")), name.getAttribute("y"), name.textContent, Number(name.dataset.end)]);
+  const names = [...braid.querySelectorAll(".ribbon-name")];
+  const ribbons = names.map((name) => [Number(name.getAttribute("x")), name.getAttribute("y"), name.textContent, Number(name.dataset.end)]);
   const fixed = [...document.querySelectorAll(".braid-names text")];
   const nameRows = () => {
     for (const text of fixed) {
       const gone = ribbons.filter(([x, y, , end]) => y === text.getAttribute("y") && x < scroll.scrollLeft && end > scroll.scrollLeft).sort((a, b) => b[0] - a[0]);
       text.textContent = gone.length ? gone[0][2] : "";
     }
+    names.forEach((name, at) => name.classList.toggle("is-behind", ribbons[at][0] < scroll.scrollLeft));
   };
   if (fixed.length) { nameRows(); scroll.addEventListener("scroll", () => requestAnimationFrame(nameRows), { passive: true }); }
 

@@ -62,6 +62,15 @@
 
   for (const box of document.querySelectorAll("[data-scroll-to]")) box.scrollLeft = Number(box.dataset.scrollTo);
 
+  const toToday = () => {
+    for (const box of document.querySelectorAll(".curve-scroll")) {
+      const now = box.querySelector(".now");
+      if (now) box.scrollLeft += now.getBoundingClientRect().left - box.getBoundingClientRect().left - box.clientWidth * 0.6;
+    }
+  };
+  toToday();
+  document.addEventListener("htmx:afterSettle", toToday);
+
   document.addEventListener("htmx:sendError", () => {
     const toasts = document.getElementById("toasts");
     toasts.textContent = "";
