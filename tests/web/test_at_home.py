@@ -259,3 +259,12 @@ def test_two_taste_in_one_go_and_right_offers_the_harvest(client, kitchen):
     assert " open" not in re.search(r'<details class="log" data-log="t"[^>]*>', second)[0]
     assert "Right for Ben" in second
     assert f'href="/brews/{brew}/harvest"' in second
+
+
+@pytest.mark.parametrize("path", ["/almanac/", "/tasters/blind"])
+def test_an_empty_household_is_led_on(client, path):
+    """A place with nothing to show asks for nothing either: it leads to a first brew or to one that stands already."""
+    main = client.get(path).text.split("<main")[1].split("</main>")[0]
+    assert 'href="/brew-day/first"' in main
+    assert 'href="/brews/going"' in main
+    assert "<form" not in main

@@ -198,14 +198,15 @@ def braid(lines: Sequence[LineFacts], today: date, span_days: float, whole_days:
 
 
 def _rows(lines: Sequence[LineFacts], whole: float) -> dict[int, int]:
-    """Give each line a row; one that ended leaves its row to one that began clearly later."""
+    """Give each line a row; one that ended leaves its row to one that began clearly later. Rows that still live stand on top."""
     ends: list[float] = []
     out: dict[int, int] = {}
     for line in lines:
         free = next((i for i, end in enumerate(ends) if end + whole / 12 < line.started), len(ends))
         ends[free : free + 1] = [0.0 if line.ended is None else line.ended]
         out[line.key] = free
-    return out
+    place = {row: i for i, row in enumerate(sorted(range(len(ends)), key=lambda row: -ends[row]))}
+    return {key: place[row] for key, row in out.items()}
 
 
 def _ribbon(line: LineFacts, y: float, first: float, x: X, lane: float, every: float, whole: float) -> Ribbon:
