@@ -58,10 +58,12 @@ MOST_SHARE = 0.95  #: Looked for up to here. [-]
 SETTLED, MOST_CYCLES = 1e-7, 150  #: The state at the draw moves less than that; after so many it is taken as it is.
 SHARE_STEP = 0.01  #: Shares are told so fine. [-]
 WITHOUT_PH, WITH_PH = 0.5, 0.9  #: The most that is advised without a pH after topping up, and with one. [-]
-PLAIN_CYCLES = 8  #: Gone through as they come, before the settling is hurried on: the culture has taken its way then.
+PLAIN_DAYS, LEAST_PLAIN, MOST_PLAIN = 24.0, 2, 8  #: So long it goes through cycles as they come, so many at least and at most, before
+#: its settling is hurried on: the culture has taken its way then. [d, cycles]
 SHIFT, TINY, FAR = 1e-6, 1e-12, 40.0  #: Of Newton's way: how far a part is shifted, what keeps it solvable, the longest step.
-SEARCH_SETTLED = 1e-5  #: Enough where shares are only compared.
-GRID = 24  #: Shares that are looked at together; then as many between the two that matter.
+SEARCH_SETTLED = 3e-4  #: Enough where shares are only compared.
+GRID = 16  #: Shares that are looked at together; then those between the two that matter.
+EVERY_SHARE = np.round(np.arange(SHARE_STEP, MOST_SHARE + SHARE_STEP / 2, SHARE_STEP), 2)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -151,8 +153,7 @@ def drawn_and_topped(state: Array, share: Array, fresh: Array, bacteria_staying:
 def _between(ask: CycleAsk) -> Callable[[Array], Array]:
     """Return how a state goes on from one draw to the next."""
     recipe = ask.recipe
-    longest = step_length(recipe.vigour * float(yeast_ratio(np.array(ask.celsius))))
-    steps = max(2, int(np.ceil(ask.every_days / longest - 1e-9)))
+    steps = max(2, int(np.ceil(ask.every_days / _step(ask) - 1e-9)))
     edges = np.linspace(0.0, ask.every_days, steps + 1)
     yeast, bacteria = ratios_over(Course(((0.0, ask.celsius),)), edges)
     k = replace(
@@ -164,10 +165,17 @@ def _between(ask: CycleAsk) -> Callable[[Array], Array]:
     return lambda state: np.asarray(integrate(state, k, yeast, bacteria, np.diff(edges))[-1])
 
 
+def _step(ask: CycleAsk) -> float:
+    """Return the longest step that is fine enough for this vessel. [d]"""
+    return step_length(ask.recipe.vigour * float(yeast_ratio(np.array(ask.celsius))))
+
+
+@lru_cache(maxsize=64)
 def _first_draw(ask: CycleAsk) -> Array:
     """Return the state at the first draw, shape (8,)."""
     brew = Batch(recipe=ask.recipe, course=Course(((0.0, ask.celsius),)))
-    return np.asarray(run(brew, max(ask.first_days, 1e-3)).at([ask.first_days]).state[0, :, 0])
+    days = max(ask.first_days, 1e-3)
+    return np.asarray(run(brew, days, step_days=_step(ask)).at([ask.first_days]).state[0, :, 0])
 
 
 def _newton(cycle: Callable[[Array, Array], Array], state: Array, there: Array, shares: Array) -> Array:
@@ -195,13 +203,14 @@ def _newton(cycle: Callable[[Array, Array], Array], state: Array, there: Array, 
     return out
 
 
-def settle(ask: CycleAsk, shares: Array, settled: float = SETTLED) -> Cycle:
+def settle(ask: CycleAsk, shares: Array, settled: float = SETTLED, near: Array | None = None) -> Cycle:
     """Repeat draw, topping up and waiting until the state at the draw stays as it is.
 
     Args:
         ask: The vessel.
         shares: Drawn each time, shape (n,). [-]
         settled: How still the state is to be.
+        near: Where shares nearly the same settle, shape (8, n): begun from there.
 
     Source: fixed point of the events of `batch.py` over one interval.
     """
@@ -216,8 +225,9 @@ def settle(ask: CycleAsk, shares: Array, settled: float = SETTLED) -> Cycle:
         out[CO2] = 0.0
         return out
 
-    state = np.repeat(_first_draw(ask)[:, None], len(shares), axis=1)
+    state = np.repeat(_first_draw(ask)[:, None], len(shares), axis=1) if near is None else near.copy()
     state[CO2] = 0.0
+    plain = min(MOST_PLAIN, max(LEAST_PLAIN, round(PLAIN_DAYS / ask.every_days))) if near is None else 0
     moves = np.full(len(shares), np.inf)
     for number in range(MOST_CYCLES):
         there = cycle(state, shares)
@@ -225,7 +235,7 @@ def settle(ask: CycleAsk, shares: Array, settled: float = SETTLED) -> Cycle:
         if moves.max() < settled:
             state = there
             break
-        state = there if number < PLAIN_CYCLES else _newton(cycle, state, there, shares)
+        state = there if number < plain else _newton(cycle, state, there, shares)
     topped = drawn_and_topped(state, shares, fresh.state, ask.bacteria_staying, ask.yeast_staying)
     recipe = ask.recipe
     inert = Inert(recipe.medium, fresh.honey_acid_meq_per_l, recipe.leaf_g_per_l)
@@ -254,29 +264,38 @@ def reach(ask: CycleAsk, point_g_per_l: float, sour_g_per_l: float | None = None
     def sour_enough(out: Cycle) -> NDArray[np.bool_]:
         return np.asarray((out.ta_before >= point_g_per_l) & (out.ph_after <= limit("safe_ph")))
 
-    most = _last_share(ask, sour_enough)
+    def too_sour(out: Cycle) -> NDArray[np.bool_]:
+        return np.asarray(out.ta_before >= (sour_g_per_l or 0.0))
+
+    coarse = settle(ask, EVERY_SHARE[:: max(1, len(EVERY_SHARE) // GRID)], SEARCH_SETTLED)
+    most = _last_share(ask, coarse, sour_enough)
     if sour_g_per_l is None:
         return Reach(most, None)
-    too_sour = _last_share(ask, lambda out: np.asarray(out.ta_before >= sour_g_per_l))
-    if too_sour is None:
+    last = _last_share(ask, coarse, too_sour)
+    if last is None:
         return Reach(most, SHARE_STEP)
-    return Reach(most, None if too_sour >= MOST_SHARE else round(too_sour + SHARE_STEP, 2))
+    return Reach(most, None if last >= MOST_SHARE else round(last + SHARE_STEP, 2))
 
 
-def _last_share(ask: CycleAsk, holds: Callable[[Cycle], NDArray[np.bool_]]) -> float | None:
-    """Find the largest share for which something holds that holds for all smaller ones, to a hundredth."""
-    every = np.round(np.arange(SHARE_STEP, MOST_SHARE + SHARE_STEP / 2, SHARE_STEP), 2)
-    coarse = every[:: max(1, len(every) // GRID)]
-    fits = holds(settle(ask, coarse, SEARCH_SETTLED))
+def _last_share(ask: CycleAsk, coarse: Cycle, holds: Callable[[Cycle], NDArray[np.bool_]]) -> float | None:
+    """Find the largest share for which something holds that holds for all smaller ones, to a hundredth.
+
+    Args:
+        ask: The vessel.
+        coarse: Where it settles for shares far apart.
+        holds: What is asked of each.
+    """
+    fits = holds(coarse)
     if not fits[0]:
         return None
-    first = int(np.argmin(fits)) if not fits.all() else len(coarse)
-    low = coarse[first - 1]
-    high = coarse[first] if first < len(coarse) else MOST_SHARE + SHARE_STEP
-    between = every[(every > low + 1e-9) & (every < high - 1e-9)]
+    first = int(np.argmin(fits)) if not fits.all() else len(fits)
+    low = coarse.share[first - 1]
+    high = coarse.share[first] if first < len(fits) else MOST_SHARE + SHARE_STEP
+    between = EVERY_SHARE[(EVERY_SHARE > low + 1e-9) & (EVERY_SHARE < high - 1e-9)]
     if not len(between):
         return float(low)
-    fine = holds(settle(ask, between, SEARCH_SETTLED))
+    near = np.repeat(coarse.before[:, first - 1 : first], len(between), axis=1)
+    fine = holds(settle(ask, between, SEARCH_SETTLED, near))
     count = int(np.argmin(fine)) if not fine.all() else len(between)
     return float(between[count - 1]) if count else float(low)
 
@@ -314,7 +333,7 @@ def course(ask: CycleAsk, share: float, litres: float, days: float) -> BatchCour
         bacteria_staying=ask.bacteria_staying,
         yeast_staying=ask.yeast_staying,
     )
-    return run(brew, days)
+    return run(brew, days, step_days=_step(ask))
 
 
 def litres_per_week(share: float, litres: float, every_days: float) -> float:
