@@ -80,6 +80,17 @@ class Move:
 Event = Draw | Pour | Thin | Move
 
 
+@dataclass(frozen=True, slots=True)
+class Begun:
+    """A vessel that runs for long already: what stood in it on a day, from which it is computed on."""
+
+    day: float  #: Since the start. [d]
+    state: tuple[float, ...]  #: 8 parts, as in `ferment.py`.
+    litres: float  #: [L]
+    surface_per_volume_per_cm: float  #: [1/cm]
+    inert: Inert
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Batch:
     """A brew: what it was started with, how warm it stands, what happened and will happen to it."""
@@ -90,6 +101,7 @@ class Batch:
     events: tuple[Event, ...] = ()  #: In order of time; those of one moment in the order given.
     bacteria_staying: float = BACTERIA_STAYING  #: [-]
     yeast_staying: float = YEAST_STAYING  #: When drawn unstirred. [-]
+    begun: Begun | None = None  #: From where it is computed; from its start unless told. Events are those since then.
 
     def __post_init__(self) -> None:
         require_between(0.001, 10_000, "L", litres=self.litres)
@@ -97,7 +109,9 @@ class Batch:
         days = [event.day for event in self.events]
         if days != sorted(days) or (days and days[0] < 0):
             raise CoreError("events: they must be in order of day, from the start on.")
-        litres = self.litres
+        if self.begun is not None and days and days[0] < self.begun.day:
+            raise CoreError("events: those before the day from which it is computed do not count.")
+        litres = self.litres if self.begun is None else self.begun.litres
         for event in self.events:
             _check(event)
             if isinstance(event, Draw):
@@ -108,6 +122,23 @@ class Batch:
                 litres -= event.litres
             elif isinstance(event, Pour):
                 litres += event.liquid.litres
+
+    @property
+    def from_day(self) -> float:
+        """From when on it is computed. [d since the start]"""
+        return 0.0 if self.begun is None else self.begun.day
+
+    def first_fill(self) -> Fill:
+        """Return what stands there when the computing begins."""
+        if self.begun is None:
+            return Fill(self.litres, self.recipe.surface_per_volume_per_cm, inert_of(self.recipe))
+        return Fill(self.begun.litres, self.begun.surface_per_volume_per_cm, self.begun.inert)
+
+    def first_state(self, members: int = 1) -> Array:
+        """Return the state when the computing begins, shape (8, members)."""
+        if self.begun is None:
+            return start_state(self.recipe, members)
+        return np.repeat(np.array(self.begun.state, float)[:, None], members, axis=1)
 
     def with_events(self, *more: Event) -> Batch:
         """Return the same with more events, put in order."""
@@ -265,7 +296,7 @@ def run(
 
     Args:
         batch: The brew.
-        days: How far. [d]
+        days: Until when. [d since the start]
         start: Members at the start, shape (8, n); one as the recipe has it unless told.
         kinetics: Of the members; the recipe's vigour unless told. Its surface is the batch's own.
         step_days: Longest step. [d]
@@ -273,11 +304,9 @@ def run(
 
     Returns: States at every step, and before and after every event.
     """
-    recipe = batch.recipe
-    state = start_state(recipe) if start is None else start
-    fill = Fill(batch.litres, recipe.surface_per_volume_per_cm, inert_of(recipe))
-    kinetics = kinetics or Kinetics(recipe.vigour, recipe.vigour)
-    return _carried(batch, state, fill, 0.0, days, kinetics, step_days, ratios)
+    state = batch.first_state() if start is None else start
+    kinetics = kinetics or Kinetics(batch.recipe.vigour, batch.recipe.vigour)
+    return _carried(batch, state, batch.first_fill(), batch.from_day, days, kinetics, step_days, ratios)
 
 
 def carry_on(
@@ -346,8 +375,7 @@ def inert_of(recipe: Recipe) -> Inert:
 
 def fill_at(batch: Batch, day: float) -> Fill:
     """Return volume, surface and what is inert of a batch at a day, after its events until then. [d]"""
-    state = start_state(batch.recipe)
-    now = Fill(batch.litres, batch.recipe.surface_per_volume_per_cm, inert_of(batch.recipe))
+    state, now = batch.first_state(), batch.first_fill()
     for event in batch.events:
         if event.day <= day:
             state, now = happened(state, now, event, batch)

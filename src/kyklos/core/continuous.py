@@ -76,6 +76,17 @@ class CycleAsk:
     first_days: float = 10.0  #: The first fill ferments so long before anything is drawn. [d]
     bacteria_staying: float = BACTERIA_STAYING  #: [-]
     yeast_staying: float = YEAST_STAYING  #: 0 when stirred. [-]
+    yeast_vigour: float | None = None  #: As learned; the recipe's unless told. [-]
+    bacteria_vigour: float | None = None  #: As learned; the recipe's unless told. [-]
+
+    @property
+    def kinetics(self) -> Kinetics:
+        """How fast both work, surface and leaf aside."""
+        usual = self.recipe.vigour
+        return Kinetics(
+            usual if self.yeast_vigour is None else self.yeast_vigour,
+            usual if self.bacteria_vigour is None else self.bacteria_vigour,
+        )
 
     def __post_init__(self) -> None:
         require_between(-10, 60, "degC", celsius=self.celsius)
@@ -157,7 +168,7 @@ def _between(ask: CycleAsk) -> Callable[[Array], Array]:
     edges = np.linspace(0.0, ask.every_days, steps + 1)
     yeast, bacteria = ratios_over(Course(((0.0, ask.celsius),)), edges)
     k = replace(
-        Kinetics(recipe.vigour, recipe.vigour),
+        ask.kinetics,
         surface=surface_factor(recipe.surface_per_volume_per_cm),
         oxygen=oxygen(recipe.surface_per_volume_per_cm),
         food=food(recipe.leaf_g_per_l),
@@ -167,7 +178,7 @@ def _between(ask: CycleAsk) -> Callable[[Array], Array]:
 
 def _step(ask: CycleAsk) -> float:
     """Return the longest step that is fine enough for this vessel. [d]"""
-    return step_length(ask.recipe.vigour * float(yeast_ratio(np.array(ask.celsius))))
+    return step_length(float(ask.kinetics.yeast) * float(yeast_ratio(np.array(ask.celsius))))
 
 
 @lru_cache(maxsize=64)
@@ -175,7 +186,7 @@ def _first_draw(ask: CycleAsk) -> Array:
     """Return the state at the first draw, shape (8,)."""
     brew = Batch(recipe=ask.recipe, course=Course(((0.0, ask.celsius),)))
     days = max(ask.first_days, 1e-3)
-    return np.asarray(run(brew, days, step_days=_step(ask)).at([ask.first_days]).state[0, :, 0])
+    return np.asarray(run(brew, days, kinetics=ask.kinetics, step_days=_step(ask)).at([ask.first_days]).state[0, :, 0])
 
 
 def _newton(cycle: Callable[[Array, Array], Array], state: Array, there: Array, shares: Array) -> Array:
@@ -333,7 +344,7 @@ def course(ask: CycleAsk, share: float, litres: float, days: float) -> BatchCour
         bacteria_staying=ask.bacteria_staying,
         yeast_staying=ask.yeast_staying,
     )
-    return run(brew, days, step_days=_step(ask))
+    return run(brew, days, kinetics=ask.kinetics, step_days=_step(ask))
 
 
 def litres_per_week(share: float, litres: float, every_days: float) -> float:

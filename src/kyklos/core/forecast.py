@@ -63,7 +63,7 @@ class Observation:
     degassed: bool = True  #: Of a titration: whether its gas was stirred or boiled out first; it counts as acid.
 
     def __post_init__(self) -> None:
-        require_between(0, 400, "d", day=self.day)
+        require_between(0, 40_000, "d", day=self.day)
         low, high, unit = {
             "ph": (0, 14, ""),
             "ta": (0, 60, "g/L"),
@@ -102,12 +102,15 @@ class ForecastAsk:
     prior: Prior = Prior()
     points: tuple[Point, ...] = ()
     target_ph: float | None = None
-    days: int = 40
+    days: int = 40  #: Until when. [d since the pitch]
+    ripe_from: float = 0.0  #: It is right from then on at the earliest: when a tapped vessel was last topped up. [d]
     start_sd_days: float = 0.0  #: How unsure it is when the brew began; 0: it is known. [d]
     warmth_sd_k: float | None = None  #: How far its warmth may be off; by whether it was measured unless told. [K]
 
     def __post_init__(self) -> None:
-        require_between(2, 200, "d", days=self.days)
+        require_between(2, 200, "d", days=self.days - self.batch.from_day)
+        if any(seen.day < self.batch.from_day for seen in self.observations):
+            raise CoreError("observations: those before the day from which it is computed do not count.")
         require_between(0, 60, "d", start_sd_days=self.start_sd_days)
         if self.target_ph is not None:
             require_between(2, 6, "", target_ph=self.target_ph)
@@ -263,16 +266,20 @@ def _ensemble(ask: ForecastAsk, unknowns: Unknowns, theta: Array, covariance: Ar
         return yeast, bacteria
 
     step = step_length(fastest)
-    out = run_members(ask, unknowns, everyone, int(ask.days / step) * step, step, ratios)
+    first = ask.batch.from_day
+    out = run_members(ask, unknowns, everyone, first + int((ask.days - first) / step) * step, step, ratios)
     return out.at(_kept_days(ask, float(out.day[-1])))
 
 
 def _kept_days(ask: ForecastAsk, end: float) -> Array:
     """Return the days told: half days at first, whole days later, each event and the moment before it."""
+    first = ask.batch.from_day
     halves = np.arange(int(2 * end) + 1) / 2
-    days = set(halves[(halves <= FINE_DAYS) | (halves % 1 == 0)].tolist())
-    events = [event.day for event in ask.batch.events if 0 < event.day <= end]
-    return np.array(sorted(days | set(events) | {max(0.0, day - JUST_BEFORE) for day in events}))
+    halves = halves[halves >= first]
+    fine = FINE_DAYS if ask.ripe_from <= 0 else ask.ripe_from + FINE_DAYS
+    days = {first, *halves[(halves <= fine) | (halves % 1 == 0)].tolist()}
+    events = [event.day for event in ask.batch.events if first < event.day <= end]
+    return np.array(sorted(days | set(events) | {max(first, day - JUST_BEFORE) for day in events}))
 
 
 def _sign_of_life(day: Array, ph: Array, acidity: Array) -> Array:
@@ -313,11 +320,13 @@ def forecast(ask: ForecastAsk) -> Forecast:
 
 def _summary(ask: ForecastAsk, out: BatchCourse, known: Fit) -> Forecast:
     day, states, ph, acidity = out.day, out.state, out.ph, out.ta_g_per_l
-    alive = _sign_of_life(day, ph, acidity)
+    alive = _sign_of_life(day, ph, acidity) if ask.ripe_from <= 0 else np.full(ph.shape[1], ask.ripe_from)
+    since = max(0, int(np.searchsorted(day, ask.ripe_from, side="right")) - 1)
     points = ask.points or (Point("", usual_point(ask.recipe.honey_share)),)
-    ready = {point.taster: np.maximum(_crossing(day, acidity, point.ta_g_per_l), alive) for point in points}
+    then, sour, low = day[since:], acidity[since:], ph[since:]
+    ready = {point.taster: np.maximum(_crossing(then, sour, point.ta_g_per_l), alive) for point in points}
     target = (
-        np.maximum(_crossing(day, -ph, -ask.target_ph), alive) if ask.target_ph is not None else ready[points[0].taster]
+        np.maximum(_crossing(then, -low, -ask.target_ph), alive) if ask.target_ph is not None else ready[points[0].taster]
     )
     at_seven = ph[int(np.argmin(np.abs(day - min(limit("safe_by_day"), day[-1])))), 2:]
     first = target if ask.target_ph is not None else ready[points[0].taster]

@@ -5,13 +5,14 @@ One wrong reading does not govern: far from what the others foretell it is set a
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
-from .batch import BatchCourse, Ratios, run
+from .batch import Batch, BatchCourse, Ratios, run
 from .facts import INSTRUMENTS
 from .ferment import (
     ACETIC,
@@ -23,7 +24,6 @@ from .ferment import (
     YEAST,
     Kinetics,
     Recipe,
-    start_state,
     step_length,
 )
 from .kinds import SeenKind
@@ -78,9 +78,9 @@ class Unknowns:
         self.centre = np.zeros(len(self.sd))
         self.centre[:2] = np.log([ask.prior.yeast_vigour, ask.prior.bacteria_vigour])
 
-    def start(self, recipe: Recipe, theta: Array) -> Array:
+    def start(self, batch: Batch, theta: Array) -> Array:
         """Give start states for members theta of shape (p, n)."""
-        state = start_state(recipe, theta.shape[1])
+        state = batch.first_state(theta.shape[1])
         activity = np.exp(theta[self.activity])
         state[YEAST] = np.minimum(1.0, state[YEAST] * activity)
         state[BACTERIA] *= activity
@@ -118,7 +118,7 @@ def run_members(
     out = run(
         ask.batch,
         days,
-        start=unknowns.start(ask.recipe, theta),
+        start=unknowns.start(ask.batch, theta),
         kinetics=unknowns.kinetics(theta),
         step_days=step,
         ratios=ratios,
@@ -130,7 +130,7 @@ def _predict(ask: ForecastAsk, unknowns: Unknowns, theta: Array, fastest: float)
     """Foretell every observation for every member: shape (observations, n)."""
     at = np.array([seen.day for seen in ask.observations])
     step = step_length(fastest)
-    end = max(1, int(np.ceil(max(float(at.max()), 0.5) / step - 1e-9))) * step
+    end = ask.batch.from_day + max(1, int(np.ceil(max(float(at.max()) - ask.batch.from_day, 0.5) / step - 1e-9))) * step
     then = run_members(ask, unknowns, theta, end, step).at(at)
     acidity = np.maximum(then.ta_g_per_l, 0.02)
     out = then.ph.copy()
@@ -165,7 +165,8 @@ def _measured(observations: tuple[Observation, ...]) -> tuple[Array, Array]:
 
 def fastest_of(ask: ForecastAsk, unknowns: Unknowns) -> float:
     """Bound the fastest yeast: vigour at the prior's upper end times the warmest ratio of the course."""
-    yeast, _ = step_ratios(ask.course.shifted(ask.warmth_doubt_k), 2 * ask.days, 0.5)
+    steps = math.ceil(2 * (ask.days - ask.batch.from_day))
+    yeast, _ = step_ratios(ask.course.shifted(ask.warmth_doubt_k), steps, 0.5, ask.batch.from_day)
     longer = 1 + 1.5 * ask.start_sd_days / ask.untold_days if ask.start_sd_days else 1.0
     return float(np.exp(unknowns.centre[0] + 1.5 * unknowns.sd[0]) * yeast.max() * min(longer, PACE[1]))
 
