@@ -75,7 +75,7 @@ def test_mould_in_the_crock_is_traced_to_the_hotel(page, quince_yard):
     row.locator("summary").click()
     row.get_by_label("Why").fill("Poured before the fuzz, from a clean jug.")
     row.get_by_role("button", name="Leave out").click()
-    expect(page.locator("section", has_text="Ways left out").last).to_contain_text("Stoneware crock → The hotel")
+    expect(page.locator("section", has_text="Ways left out").last).to_contain_text("Stone jar → The hotel")
     expect(page.locator(".trace-row", has=page.get_by_role("link", name="The old one", exact=True))).to_have_count(0)
 
 

@@ -87,7 +87,7 @@ def test_a_brew_day_is_planned_with_what_there_is(session):
     ]
     assert brew_days.largest_l(session, "pot") == 3.0
     assert brew_days.largest_l(session, "kettle") is None
-    crock = at(session, "Stoneware crock")
+    crock = at(session, "Stone jar")
     assert brew_days.first_heel_l(session, crock, "batch") == crock.heel_l
     assert brew_days.first_heel_l(session, crock, "first") is None
     assert brew_days.last_card(session, crock, bora, "batch").leaf_g_per_l == 5.0
@@ -96,7 +96,7 @@ def test_a_brew_day_is_planned_with_what_there_is(session):
 
 def test_the_work_of_a_day_follows_from_the_plan(session):
     """Each vessel has its pots; one that is full has bottles to fill; at least one burner works."""
-    turn = brew_days.turn_of(session, at(session, "Stoneware crock"), DEMO_NOW)
+    turn = brew_days.turn_of(session, at(session, "Stone jar"), DEMO_NOW)
     assert turn.bottles > 4
     assert turn.pots
     empty = [v for v in brew_days.brewing_vessels(session) if queries.brew_in(session, v.id) is None]
@@ -128,7 +128,7 @@ def test_a_conversion_goes_on_from_its_last_brew(session):
     assert 3 <= conversions.brew_days_of(session, row.culture) <= 40
     assert conversions.brew_days_of(session, Culture(id=0)) == conversions.BREW_DAYS
     new = Culture(name="New", started_at=DEMO_NOW)
-    assert conversions.next_vessel(session, new)[0].name == "Stoneware crock"
+    assert conversions.next_vessel(session, new)[0].name == "Stone jar"
 
 
 def test_lines_are_told_by_their_liquid_and_their_lineage(session):
@@ -164,7 +164,7 @@ def test_a_brews_records_in_order(session):
 
 def test_a_harvest_is_offered_bottles_after_its_reserve(session):
     """As many of the usual as fit after the starter is set aside, fewer than without it; then as last time."""
-    crock = queries.brew_in(session, at(session, "Stoneware crock").id)
+    crock = queries.brew_in(session, at(session, "Stone jar").id)
     reasons = harvests.why_reserve(session, crock, DEMO_NOW)
     aside = harvests.reserve_l(reasons)
     assert 0.1 * crock.vessel.usable_l <= aside < 0.5 * crock.vessel.usable_l
@@ -176,7 +176,7 @@ def test_a_harvest_is_offered_bottles_after_its_reserve(session):
 
 def test_bottles_straight_into_the_fridge_are_asked_there(session):
     """Cold ones stand in the fridge and press less than beside their vessel; a maker's figure beats the kind's."""
-    crock = queries.brew_in(session, at(session, "Stoneware crock").id)
+    crock = queries.brew_in(session, at(session, "Stone jar").id)
     warm = harvests.Filling(kind="swing-top", headspace_fraction=0.04, sugar_g_per_l=5)
     asks = [harvests.ask_of(session, crock, replace(warm, cold=cold), DEMO_NOW) for cold in (False, True)]
     assert asks[0].course.at(1.0) > 15 > asks[1].course.at(1.0)

@@ -316,7 +316,7 @@ def drawn(path, size):
 def test_the_label_says_what_it_is_and_its_code_leads_to_the_brew(demo_client):
     """Name, date, tea, culture, starter and first taste stand on it; a reader finds the brew's address in the code."""
     page = demo_client.get("/brew-day/labels/7").text
-    for words in ("Stoneware crock", "Bora", "Black tea", "First taste", "Starter"):
+    for words in ("Stone jar", "Bora", "Black tea", "First taste", "Starter"):
         assert words in page
     [found] = zxingcpp.read_barcodes(drawn(*code_path("http://localhost/brews/7")))
     assert found.text == "http://localhost/brews/7"
@@ -377,7 +377,7 @@ def test_a_stranger_sees_nothing_of_the_household(shared, demo, clock):
         for name in ("Stoneware", "Jar", "Steep", "Bora", "Quince"):
             assert name not in page.text
     client.post("/sign-in", data={"password": "sour jar seven"})
-    assert "Stoneware crock: Steep" in client.get("/").text
+    assert "Stone jar: Steep" in client.get("/").text
 
 
 def test_guessing_is_slowed_and_a_new_password_signs_everybody_out(shared, clock):
@@ -461,7 +461,7 @@ def test_other_sweeteners_say_how_much_sugar_they_stand_for(demo_client):
 
 
 def test_reactive_metal_and_glazes_are_warned_of(demo_client):
-    """A stoneware crock brings its caution about the glaze into the plan, a glass jar the one about heat."""
+    """A stone jar brings its caution about the glaze into the plan, a glass jar the one about heat."""
     assert "leaches lead" in planned(demo_client)
     assert "leaches lead" not in planned(demo_client, vessel="2")
     assert "Hot tea cracks cold glass" in planned(demo_client, vessel="2")

@@ -117,7 +117,7 @@ def test_two_lines_share_a_jar_only_when_meant(demo_client, demo):
     demo_client.post(f"/cultures/discs/{MELTEMI_DISC}/join", data={**far, "join_position": "2"})
     inside = demo_client.get("/brews/7").text.split("In it, from the top:")[1].split("</p>")[0]
     assert inside.index("Bora, first disc") < inside.index("Meltemi, first disc")
-    assert "Take it out of Stoneware crock" in demo_client.get(f"/cultures/discs/{MELTEMI_DISC}").text
+    assert "Take it out of Stone jar" in demo_client.get(f"/cultures/discs/{MELTEMI_DISC}").text
     assert demo_client.post(f"/cultures/discs/{MELTEMI_DISC}/end", data={"ended_as": "lost"}).status_code == 422
     demo_client.post(f"/cultures/discs/{MELTEMI_DISC}/take")
     assert "Not in a jar" in demo_client.get(f"/cultures/discs/{MELTEMI_DISC}").text
@@ -264,7 +264,7 @@ def test_a_long_trace_says_that_it_tells_only_the_strongest(demo_client, monkeyp
 def test_a_step_up_is_planned_from_little_starter(demo_client):
     """Meltemi reaches the crock by the free demijohn, or at once with its starters poured together; Bora needs no step."""
     page = demo_client.get(f"/cultures/discs/{MELTEMI_DISC}").text.split("To a larger vessel")[1]
-    assert page.index("Demijohn") < page.index("Stoneware crock")
+    assert page.index("Demijohn") < page.index("Stone jar")
     assert "in use now" in page
     assert "save a brew" in page
     assert "To a larger vessel" not in demo_client.get("/cultures/discs/1").text

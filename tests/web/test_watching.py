@@ -36,7 +36,7 @@ def test_a_quick_line_is_shown_then_saved_as_one_step(demo_client, demo):
     """While typing it says what it understood; saved, each part stands where it belongs; one undo takes all back."""
     line = "crock 3.31 24c odile bit sour, skin, warm day"
     shown = demo_client.get("/quick/", query_string={"line": line}, headers={"HX-Request": "true"}).text
-    assert all(text in shown for text in ("Stoneware crock", "pH 3.31", "24", "a bit sour", "warm day"))
+    assert all(text in shown for text in ("Stone jar", "pH 3.31", "24", "a bit sour", "warm day"))
     before = brew_of(demo, CROCK)
     page = demo_client.post("/quick/", data={"line": line, "back": "/almanac/"})
     assert page.location == "/almanac/"
@@ -395,7 +395,7 @@ def test_a_blind_tasting_tells_who_was_who_only_at_the_end(demo_client, demo):
     assert "Stoneware" not in shown
     assert len(brew_of(demo, CROCK)["tastings"]) == before
     demo_client.post(f"{page.location}/reveal")
-    assert "Stoneware crock" in demo_client.get(page.location).text
+    assert "Stone jar" in demo_client.get(page.location).text
     last = brew_of(demo, CROCK)["tastings"][-1]
     assert (len(brew_of(demo, CROCK)["tastings"]), last.blind, last.again) == (before + 1, True, True)
 

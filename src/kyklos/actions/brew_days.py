@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from ..core.brew_plan import BrewPlan, PlanAsk, make_plan
 from ..core.errors import Problem
 from ..core.ferment import Recipe
-from ..core.kinds import StarterKind, VesselKind
+from ..core.kinds import KindOfBrew, StarterKind, VesselKind
 from ..core.kitchen_step import Step
 from ..core.saying import marked
 from ..core.steps import steps_of
@@ -22,6 +22,7 @@ from ..store.documents import ask_of, pack
 from ..store.models import BrewDay, Culture, Timer, Vessel
 from .base import Checks, Done, RefusedError, action, flushed
 from .pitching import PitchBrew, Poured, pitch, planned_amounts
+from .tapping import TopUp, top_up_of
 
 VINEGAR_PH = 2.4  #: Distilled, 5 % (typical). [pH]
 LONGEST_TIMER_MINUTES = 48 * 60.0  #: [min]
@@ -298,6 +299,8 @@ def pitch_brew_day(session: Session, ask: PitchBrewDay, at: datetime) -> Done:
     poured = poured_as_planned(plan, day.facts.get("starter"))
     recipe, final_l = _as_done(plan, done_so, poured)
     measured = day.facts.get("measure", {})
+    if plan.kind.key == KindOfBrew.TOP_UP:
+        return _topped_up(session, day, plan, done_so, at)
     done = pitch(
         session,
         PitchBrew(
@@ -321,6 +324,29 @@ def pitch_brew_day(session: Session, ask: PitchBrewDay, at: datetime) -> Done:
         at,
     )
     day.brew_id = done.made["brew"]
+    _end(day, at)
+    return done
+
+
+def _topped_up(session: Session, day: BrewDay, plan: BrewPlan, done_so: Mapping[str, float], at: datetime) -> Done:
+    """Give the sweet tea of a brew day to the brew that runs in its tapped vessel."""
+    brew, measured = queries.brew_in(session, day.vessel_id), day.facts.get("measure", {})
+    if brew is None:
+        raise RefusedError([Problem("", f"{day.vessel.name} is empty: there is nothing to top up.")])
+    sweet = plan.made.sugar_g + plan.made.honey_g
+    taken = done_so.get("sugar_g", plan.made.sugar_g) + done_so.get("honey_g", plan.made.honey_g)
+    litres = done_so.get("final_l") or plan.final_l
+    asked = TopUp(
+        brew_id=brew.id,
+        litres=litres,
+        sugar_g_per_l=plan.recipe.sugar_g_per_l * plan.final_l / litres * (taken / sweet if sweet else 1.0),
+        tea_c=done_so.get("mix_c"),
+        ph=measured.get("measured_ph"),
+        instrument=str(measured.get("instrument") or "strip"),
+        fresh_cover=True,
+    )
+    done = top_up_of(session, asked, at)
+    day.brew_id = brew.id
     _end(day, at)
     return done
 

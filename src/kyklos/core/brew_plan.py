@@ -49,9 +49,10 @@ def _choice(ask: PlanAsk, where: acids.Medium, final_l: float) -> StarterChoice:
         FLOORS[card.floor],
         KINDS[card.kind].share[0] if card.kind in {KindOfBrew.GROW, KindOfBrew.CONVERSION, KindOfBrew.TRIAL} else 0.0,
     )
-    if card.kind == KindOfBrew.DRIED and not portions:
+    bare = card.kind in {KindOfBrew.DRIED, KindOfBrew.TOP_UP}
+    if bare and not portions:
         floor = 0.0
-    return starters.choose(portions, mix, floor=floor, share=card.share, needed=card.kind != KindOfBrew.DRIED)
+    return starters.choose(portions, mix, floor=floor, share=card.share, needed=not bare)
 
 
 def _recipe(ask: PlanAsk, choice: StarterChoice, final_l: float) -> Recipe:
@@ -114,7 +115,7 @@ def _heat_of(ask: PlanAsk, made: sweet_tea.Amounts, vinegar_l: float) -> heat_me
             steep_minutes=max(card.steeps_minutes, heat_methods.LEAST_LEAF_MINUTES),
             cold_c=ask.cold_c,
             room_c=min(max(ask.room_c, 0), 45),
-            target_c=pitch_target(ask.room_c, card.honey_share >= 0.5),
+            target_c=ask.room_c if card.kind == KindOfBrew.TOP_UP else pitch_target(ask.room_c, card.honey_share >= 0.5),
             logged=ask.logged,
         )
     )
@@ -162,7 +163,7 @@ def make_plan(ask: PlanAsk) -> BrewPlan:
         ),
         notes=(),
     )
-    return replace(plan, notes=notes_on(plan))
+    return plan if card.kind == KindOfBrew.TOP_UP else replace(plan, notes=notes_on(plan))
 
 
 def situation(plan: BrewPlan) -> Situation:

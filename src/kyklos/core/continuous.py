@@ -302,7 +302,7 @@ def _last_share(ask: CycleAsk, coarse: Cycle, holds: Callable[[Cycle], NDArray[n
     first = int(np.argmin(fits)) if not fits.all() else len(fits)
     low = coarse.share[first - 1]
     high = coarse.share[first] if first < len(fits) else MOST_SHARE + SHARE_STEP
-    between = EVERY_SHARE[(EVERY_SHARE > low + 1e-9) & (EVERY_SHARE < high - 1e-9)]
+    between = EVERY_SHARE[(low + 1e-9 < EVERY_SHARE) & (high - 1e-9 > EVERY_SHARE)]
     if not len(between):
         return float(low)
     near = np.repeat(coarse.before[:, first - 1 : first], len(between), axis=1)

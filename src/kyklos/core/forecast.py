@@ -313,9 +313,21 @@ def forecast(ask: ForecastAsk) -> Forecast:
             raise CoreError(f"instrument {seen.instrument!r} is not known; known are {', '.join(INSTRUMENTS)}.")
     unknowns = Unknowns(ask)
     fastest = fastest_of(ask, unknowns)
-    fit = fitted(ask, unknowns, fastest)
+    fit = _learned(_told_so_far(ask), fastest)
     out = _ensemble(ask, unknowns, fit.theta, fit.covariance, fastest)
     return _summary(ask, out, fit)
+
+
+def _told_so_far(ask: ForecastAsk) -> ForecastAsk:
+    """Return the same without what comes after its last reading, which teaches nothing: other futures share one fit."""
+    last = max((seen.day for seen in ask.observations), default=0.0)
+    events = tuple(event for event in ask.batch.events if event.day <= last + 1.0)
+    return replace(ask, batch=replace(ask.batch, events=events), ripe_from=0.0)
+
+
+@lru_cache(maxsize=256)
+def _learned(ask: ForecastAsk, fastest: float) -> Fit:
+    return fitted(ask, Unknowns(ask), fastest)
 
 
 def _summary(ask: ForecastAsk, out: BatchCourse, known: Fit) -> Forecast:

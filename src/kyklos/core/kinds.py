@@ -27,6 +27,7 @@ class KindOfBrew(StrEnum):
     DRIED = "dried"  #: From a dried disc.
     TRIAL = "trial"  #: On an unusual base.
     CONVERSION = "conversion"  #: A step from one diet to another.
+    TOP_UP = "top-up"  #: Sweet tea for a tapped vessel that runs: no brew of its own.
 
 
 NOT_DRUNK = (KindOfBrew.GROW, KindOfBrew.TRIAL)  #: Nobody waits for their taste.

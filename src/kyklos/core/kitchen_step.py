@@ -19,6 +19,7 @@ class Asked:
 
 PICTURES = {
     "lay-out": "clean", "cold": "pour", "fridge": "cool", "honey": "sweeten", "starter": "pour", "disc": "start", "top-up": "pour",
+    "cool-down": "cool",
 }  # fmt: skip  #: Of steps that have none of their own.
 
 

@@ -8,6 +8,7 @@ from . import teas
 from .brew_plan import BrewPlan
 from .facts import SWEETENERS, limit
 from .heat_methods import LEAST_LEAF_C, LEAST_LEAF_MINUTES
+from .kinds import KindOfBrew
 from .kitchen_step import Asked, Step
 from .saying import Said, plain, said
 from .water import stand_hours
@@ -78,6 +79,8 @@ def steps_of(plan: BrewPlan, weighs: bool = True) -> tuple[Step, ...]:
     Returns: Steps in order, from laying out to the pitch.
     """
     tea = _cold_tea(plan, weighs) if plan.heat.method == "cold" else _hot_tea(plan, weighs)
+    if plan.kind.key == KindOfBrew.TOP_UP:
+        return (_lay_out(plan), *tea, *_raw_honey(plan, weighs), _as_warm(plan), _into_tapped(plan), _after_topping(plan))
     return (
         _lay_out(plan),
         *tea,
@@ -223,10 +226,15 @@ def _tea(plan: BrewPlan) -> str:
     return teas.name_of(plan.ask.card.tea).lower()
 
 
+def _into(plan: BrewPlan) -> str:
+    """Name what the tea is mixed in: never the tapped vessel that stands and runs."""
+    return "a clean bowl or jug" if plan.kind.key == KindOfBrew.TOP_UP else plan.ask.vessel.name
+
+
 def _cold_first(plan: BrewPlan) -> Step:
     do = [
         said("Pour {cold} of cold water into {vessel} first.", cold=(plan.heat.cold_l, "volume")).text.replace(
-            "{vessel}", plain(plan.ask.vessel.name)
+            "{vessel}", plain(_into(plan))
         )
     ]
     first = said(do[0], cold=(plan.heat.cold_l, "volume"))
@@ -281,7 +289,7 @@ def _span(hours: float | None) -> str:
 
 
 def _pour(plan: BrewPlan) -> Step:
-    name = plain(plan.ask.vessel.name)
+    name = plain(_into(plan))
     return Step(
         "pour",
         "Pour the tea into the cold",
@@ -333,7 +341,7 @@ def _cold_tea(plan: BrewPlan, weighs: bool) -> list[Step]:
             "pour",
             "Together into the vessel",
             (
-                said(f"Cold tea first, then the syrup, into {plain(plan.ask.vessel.name)}."),
+                said(f"Cold tea first, then the syrup, into {plain(_into(plan))}."),
                 said(
                     "It comes to about {mix}. Let it warm to {least} before the starter goes in.",
                     mix=(h.mix_c, "temperature"),
@@ -430,6 +438,48 @@ def _top_up(plan: BrewPlan) -> Step:
         ),
         "Wet leaf keeps three times its own weight of water: the last cup makes up for it.",
         asked=(Asked("final_l", "Brew in the vessel, really", "volume", plan.final_l),),
+    )
+
+
+def _as_warm(plan: BrewPlan) -> Step:
+    return Step(
+        "cool-down",
+        "As warm as what stands there",
+        (
+            said("Let it come to {there}, within a degree or two.", there=(plan.heat.target_c, "temperature")),
+            said("Lid on while it waits. Never on hot: nothing warm to the hand goes into the vessel."),
+        ),
+        "A cold filling makes a heater overshoot by several degrees; a warm one hurts the culture.",
+        asked=(Asked("mix_c", "The sweet tea is at", "temperature", plan.heat.target_c),),
+    )
+
+
+def _into_tapped(plan: BrewPlan) -> Step:
+    return Step(
+        "top-up",
+        f"Into {plain(plan.ask.vessel.name)}",
+        (
+            said("Look that the tap is shut."),
+            said(
+                "Pour {tea} in, slowly and along the wall, so that the disc stays where it is.", tea=(plan.final_l, "volume")
+            ),
+            said("Not above its line. A fresh cover, and the band."),
+        ),
+        "The tea sinks below the disc by itself: stirring brings up what has settled.",
+        asked=(Asked("final_l", "Sweet tea in, really", "volume", plan.final_l),),
+    )
+
+
+def _after_topping(plan: BrewPlan) -> Step:
+    return Step(
+        "measure",
+        "Measure, if you have a way to",
+        (
+            said("An hour later: run a little off, throw it away, take a sample, let it come to room temperature, measure."),
+            said(f"Wanted: pH {limit('safe_ph'):g} or lower."),
+        ),
+        "Above 4.2 twice running it is to rest. It is asked for in the first weeks, and whenever more than half was drawn.",
+        asked=(Asked("measured_ph", "pH once topped up", "ph"), Asked("celsius", "Its temperature", "temperature")),
     )
 
 

@@ -176,8 +176,14 @@ class Today:
     ph_after: float  #: Once topped up. [pH]
     ta_after: float  #: Once topped up. [g/L]
     ready_in: float | None  #: Without drawing: until somebody likes it; 0: now. [d]
-    right_again: float | None  #: After drawing so much and topping up. [d]
+    right_again: tuple[tuple[str, float | None], ...]  #: By taster: after drawing so much and topping up. [d]
     measure_after: bool  #: More than half: a pH once topped up is asked for.
+
+
+def _again(ask: Tapped, days: Array, sour: Array) -> tuple[tuple[str, float | None], ...]:
+    """List when it is right again for each, the first first."""
+    told = [(p.taster, _first_above(days, sour, p.ta_g_per_l)) for p in ask.points]
+    return tuple(sorted(told, key=lambda one: LOOK_AHEAD if one[1] is None else one[1]))
 
 
 def today(ask: Tapped, kelvin: float = 0.0) -> Today:
@@ -209,7 +215,7 @@ def today(ask: Tapped, kelvin: float = 0.0) -> Today:
         float(ph[at]),
         float(ta[at]),
         waiting,
-        _first_above(days, sour[:, at], ask.lowest),
+        _again(ask, days, sour[:, at]),
         share > HALF,
     )
 
@@ -227,7 +233,7 @@ def drawing(ask: Tapped, litres: float) -> Today:
         float(ask.ph(topped)[0]),
         float(ask.acidity(topped)[0]),
         0.0,
-        _first_above(days, sour, ask.lowest),
+        _again(ask, days, sour),
         share > HALF,
     )
 

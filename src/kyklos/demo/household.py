@@ -16,6 +16,7 @@ from ..store.models import StarterLot, Vessel
 from .day import DEMO_NOW
 from .kitchen import Kitchen
 from .lines import ended, housed, led, lives_of
+from .tapped import tapped
 from .watched import instruments, watched
 
 __all__ = ["DEMO_NOW", "fill"]
@@ -60,7 +61,7 @@ RECIPES = (
 )
 #: Name, kind, nominal and usable volume [L], inner diameter [cm], material, tap, place.
 VESSELS = (
-    ("Stoneware crock", "crock", 8.0, 6.8, 21.0, "stoneware", True, 0),
+    ("Stone jar", "jar", 8.0, 6.8, 21.0, "stoneware", True, 0),
     ("Jar one", "jar", 4.0, 3.4, 15.0, "glass", False, 1),
     ("Jar two", "jar", 4.0, 3.4, 15.0, "glass", False, 1),
     ("Tall jar", "jar", 3.0, 2.5, 11.0, "glass", False, 2),
@@ -138,6 +139,7 @@ def _set_up(kitchen: Kitchen) -> dict[str, int]:
     for name, card, note in RECIPES:
         kitchen.do(recipes.keep_recipe, recipes.KeepRecipe(name=name, card=card, note=note), 60)
     made = {row[0]: kitchen.do(household.add_vessel, _vessel(row, places), 120)["vessel"] for row in VESSELS}
+    made["Dresser"] = places[0]
     for name, diet, origin, story, litres, ph, ago in LINES:
         line = AddCulture(
             name=name,
@@ -155,7 +157,7 @@ def _set_up(kitchen: Kitchen) -> dict[str, int]:
 
 def _first_brews(k: Kitchen, at: dict[str, int]) -> None:
     """The brews of autumn and winter that taught what the lines do."""
-    first = k.pitch(at["Stoneware crock"], at["Bora"], at["Bora lot"], at["Bora disc"], 96, measured=4.08, celsius=24.5)
+    first = k.pitch(at["Stone jar"], at["Bora"], at["Bora lot"], at["Bora disc"], 96, measured=4.08, celsius=24.5)
     k.look(first, 92, "skin")
     for ago, ph in ((93, 3.82), (90, 3.55), (87.5, 3.31)):
         k.log(first, ago, ph=ph, celsius=22.4)
@@ -261,7 +263,7 @@ def _step_repeated(k: Kitchen, at: dict[str, int]) -> None:
 def _on_the_stove(k: Kitchen, at: dict[str, int]) -> None:
     """The crock's next brew: its tea is begun before the harvest, and stands at the fourth step."""
     with k.database.reader() as session:
-        crock = queries.get(session, Vessel, at["Stoneware crock"])
+        crock = queries.get(session, Vessel, at["Stone jar"])
         lot = queries.get(session, StarterLot, at["Bora lot"])
         ask = PlanAsk(
             card=BLACK,
@@ -291,7 +293,7 @@ def _on_the_stove(k: Kitchen, at: dict[str, int]) -> None:
                 ),
             ),
         )
-    begun = brew_days.StartBrewDay(vessel_id=at["Stoneware crock"], culture_id=at["Bora"], disc_id=None, ask=ask)
+    begun = brew_days.StartBrewDay(vessel_id=at["Stone jar"], culture_id=at["Bora"], disc_id=None, ask=ask)
     day = k.do(brew_days.start_brew_day, begun, 0.02)["brew_day"]
     for step, facts, ago in ((1, {}, 0.018), (2, {}, 0.016), (3, {"leaf_g": 29.0, "steep_minutes": 13.0}, 0.004)):
         k.do(brew_days.go_to_step, brew_days.GoToStep(day_id=day, step=step, facts=facts), ago)
@@ -322,7 +324,7 @@ def _cellar(k: Kitchen, at: dict[str, int]) -> None:
 def _alive(k: Kitchen, at: dict[str, int]) -> dict[str, int]:
     """What stands in the kitchen today: held, young, inside its window, and forgotten in the cold."""
     crock = k.pitch(
-        at["Stoneware crock"],
+        at["Stone jar"],
         at["Bora"],
         at["Bora lot 1"],
         at["Bora disc"],
@@ -394,3 +396,4 @@ def fill(database: Database) -> None:
     housed(kitchen, at, alive)
     ended(kitchen, at)
     _on_the_stove(kitchen, at)
+    tapped(kitchen, at)

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from datetime import datetime
 
+import numpy as np
 from sqlalchemy.orm import Session, object_session
 
 from ..core import teas
-from ..core.batch import Batch
+from ..core.batch import Batch, Begun, Draw, Pour, fill_at, run
 from ..core.brew_plan import prior_on
+from ..core.continuous import MOST_SHARE, CycleAsk, settle
+from ..core.ferment import Kinetics
 from ..core.forecast import MEASURED_SD_K, UNMEASURED_SD_K, Forecast, ForecastAsk, Posterior, Prior, forecast
 from ..core.kinds import SeenKind
 from ..core.pouring import LEAST_L
@@ -24,19 +28,80 @@ from .warmth import course_of, measured_of
 
 PAST_BREWS = 5  #: How many earlier brews of a culture shape what is expected of it.
 FORECAST_DAYS = 40
+LATELY_DAYS, RUN_IN_DAYS = 21.0, 21.0  #: A tapped vessel is computed from so long ago, its state then from so long before. [d]
+RUNS_ON_DAYS = 25  #: A tapped vessel is foretold so far after what last happened to it. [d]
+MOST_DAYS = 200  #: No forecast is longer. [d]
+NEARLY_SETTLED = 1e-3  #: Enough for a state that fades.
 DOUBT_SDS = 1.2816  #: Four starts in five lie within what is remembered as give or take. [sd]
 
 
 def _ask(brew: Brew, prior: Prior, points: tuple[Point, ...]) -> ForecastAsk:
+    batch, expected = batch_of(brew), prior_on(prior, teas.vigour_of(teas.from_text(brew.tea)))
+    ripe_from, days = 0.0, FORECAST_DAYS
+    if brew.runs:
+        topped = [event.day for event in batch.events if isinstance(event, Pour)]
+        batch = lately(batch, expected)
+        ripe_from = max(topped, default=0.0)
+        days = math.ceil(max([batch.from_day, *(event.day for event in batch.events)])) + RUNS_ON_DAYS
+        days = min(days, int(batch.from_day) + MOST_DAYS)
     return ForecastAsk(
-        batch=batch_of(brew),
-        observations=observations_of(brew, points),
-        prior=prior_on(prior, teas.vigour_of(teas.from_text(brew.tea))),
+        batch=batch,
+        observations=tuple(o for o in observations_of(brew, points) if batch.from_day <= o.day),
+        prior=expected,
         points=points,
-        days=FORECAST_DAYS,
+        days=days,
+        ripe_from=ripe_from,
         warmth_sd_k=MEASURED_SD_K if measured_of(brew) else UNMEASURED_SD_K,
-        start_sd_days=round(brew.start_doubt_days / DOUBT_SDS, 3),
+        start_sd_days=0.0 if batch.begun is not None else round(brew.start_doubt_days / DOUBT_SDS, 3),
     )
+
+
+def lately(batch: Batch, prior: Prior) -> Batch:
+    """Compute a vessel that runs for long from a topping up some weeks ago only: what was before it has faded by then.
+
+    Its state at that moment comes from the likeliest course of the weeks before, which begins in the cycle that it had settled to.
+
+    Args:
+        batch: With all its events.
+        prior: What is expected of its culture.
+    """
+    topped = [event.day for event in batch.events if isinstance(event, Pour)]
+    if not topped or topped[-1] < LATELY_DAYS + RUN_IN_DAYS:
+        return batch
+    first = max((day for day in topped if day <= topped[-1] - LATELY_DAYS), default=None)
+    if first is None:
+        return batch
+    run_in = max((day for day in topped if day <= first - RUN_IN_DAYS), default=0.0)
+    earlier = replace(batch, events=tuple(e for e in batch.events if run_in < e.day <= first), begun=_settled(batch, run_in, prior))
+    speed = Kinetics(prior.yeast_vigour, prior.bacteria_vigour)
+    state = run(earlier, first, kinetics=speed).state[-1, :, 0]
+    fill = fill_at(earlier, first)
+    begun = Begun(first, tuple(round(float(v), 4) for v in state), fill.litres, fill.surface_per_volume_per_cm, fill.inert)
+    return replace(batch, events=tuple(e for e in batch.events if e.day > first), begun=begun)
+
+
+def _settled(batch: Batch, day: float, prior: Prior) -> Begun | None:
+    """Return what stood in a vessel at a topping up by the cycle that it had settled to; None: it is computed from its start."""
+    before = [e for e in batch.events if e.day <= day]
+    draws = [e for e in before if isinstance(e, Draw)]
+    if day <= 0 or not draws:
+        return None
+    fill = fill_at(replace(batch, events=tuple(before)), day)
+    every = min(max(day / len({round(e.day, 1) for e in draws}), 0.5), 30.0)
+    share = min(sum(e.litres for e in draws) / len({round(e.day, 1) for e in draws}) / fill.litres, MOST_SHARE)
+    cycle = settle(
+        CycleAsk(
+            recipe=batch.recipe,
+            celsius=float(batch.course.at(np.array([day]))[0]),
+            every_days=every,
+            yeast_vigour=prior.yeast_vigour,
+            bacteria_vigour=prior.bacteria_vigour,
+        ),
+        np.array([share]),
+        settled=NEARLY_SETTLED,
+    )
+    state = tuple(round(float(v), 4) for v in cycle.after[:, 0])
+    return Begun(day, state, fill.litres, fill.surface_per_volume_per_cm, cycle.inert)
 
 
 def batch_of(brew: Brew) -> Batch:

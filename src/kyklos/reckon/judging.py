@@ -11,7 +11,7 @@ from ..core.overrule import applied
 from ..core.safety import BrewFacts, Look, PhReading, Verdict, judge
 from ..store.models import Brew
 from ..store.read.moments import days_between
-from ..store.read.recorded import looks_of, own_word, read_by, standing_readings, standing_tastings
+from ..store.read.recorded import looks_of, own_word, read_by, standing_readings, standing_tastings, topped_up
 from .warmth import course_of
 
 
@@ -45,6 +45,7 @@ def facts_of(brew: Brew, now: datetime) -> BrewFacts:
         ),
         warmest_day=max(warmth)[1] if warmth else 0.0,
         kind=brew.kind,
+        top_ups=tuple(days_between(brew.pitched_at, a.at) for a in topped_up(brew)) if brew.runs else (),
     )
 
 
@@ -64,6 +65,7 @@ def by_older_end(brew: Brew, facts: BrewFacts) -> BrewFacts:
         tastes=tuple(day + older for day in facts.tastes),
         ta=tuple((day + older, value) for day, value in facts.ta),
         warmest_day=facts.warmest_day + older,
+        top_ups=tuple(day + older for day in facts.top_ups),
     )
 
 

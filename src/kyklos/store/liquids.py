@@ -76,6 +76,7 @@ class Transfer(Base):
     name: Mapped[str] = mapped_column(default="")  #: Of what came from outside.
     lively: Mapped[str] = mapped_column(default="")  #: Of a starter: fresh, bottle, hotel, dried or heel.
     ph: Mapped[float | None]  #: Of what passed, as known then. [pH]
+    stirred: Mapped[bool] = mapped_column(default=False)  #: Drawn from a stirred vessel: its yeast went along.
     start: Mapped[
         list[Any] | None
     ]  #: Of a brew that was split or joined: its state then, as the core's ferment keeps it.

@@ -173,3 +173,16 @@ class Conversion(Base):
     started_at: Mapped[datetime]
     ended_at: Mapped[datetime | None]
     culture: Mapped[Culture] = relationship(back_populates="conversions")
+
+
+class Upkeep(Base):
+    """Something done to a tapped vessel: a fresh cover, its tap cleaned, its gauge read, discs thinned, a pause."""
+
+    __tablename__ = "upkeep"
+    vessel_id: Mapped[int] = mapped_column(ForeignKey("vessel.id"), index=True)
+    at: Mapped[datetime]
+    what: Mapped[str]  #: A key of core/tap_care.py: CARE
+    celsius: Mapped[float | None]  #: Of a gauge. [degC]
+    before_mm: Mapped[float | None]  #: The stack of discs before it was thinned. [mm]
+    after_mm: Mapped[float | None]  #: And after. [mm]
+    note: Mapped[str] = mapped_column(default="")

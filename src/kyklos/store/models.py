@@ -27,6 +27,7 @@ from .lives import (
     HotelStay,
     Quarantine,
     Standing,
+    Upkeep,
 )
 from .watching import (
     Away,
@@ -89,6 +90,7 @@ __all__ = [
     "Tool",
     "Touched",
     "Transfer",
+    "Upkeep",
     "UtcTime",
     "Vessel",
 ]
@@ -105,6 +107,7 @@ class Household(Base):
     sample: Mapped[bool] = mapped_column(default=False)
     southern: Mapped[bool] = mapped_column(default=False)  #: South of the equator: summer at the turn of the year.
     reads_ph: Mapped[str] = mapped_column(default="")  #: What pH is read with: a key of core/kinds.py: ReadsPh; empty: not told.
+    power_price: Mapped[float | None]  #: Of a kilowatt-hour, in the household's own money.
     quiet_from: Mapped[int] = mapped_column(default=21)  #: No notification from this hour on. [h, local]
     quiet_to: Mapped[int] = mapped_column(default=7)  #: Until this hour. [h, local]
     feed_key: Mapped[str] = mapped_column(default="")  #: Of the calendar's private address; empty: there is none.
@@ -161,6 +164,8 @@ class Vessel(Base):
     material: Mapped[str] = mapped_column(default="glass")
     tapped: Mapped[bool] = mapped_column(default=False)
     heel_l: Mapped[float] = mapped_column(default=0.0)  #: Left below the tap. [L]
+    tap_made_of: Mapped[str] = mapped_column(default="")  #: A key of core/tap_care.py: TAPS; empty: not told.
+    heater_w: Mapped[float | None]  #: Of its heater. [W]
     liquid_id: Mapped[int | None] = mapped_column(ForeignKey("liquid.id"), unique=True)  #: What is in a hotel.
     version: Mapped[int] = mapped_column(default=1)
     liquid: Mapped[Liquid | None] = relationship(back_populates="hotel")
@@ -348,6 +353,11 @@ class Brew(Base):
     def alive(self) -> bool:
         """Whether it stands in its vessel."""
         return self.status in LIVING
+
+    @property
+    def runs(self) -> bool:
+        """Whether it is drawn from and topped up in a tapped vessel."""
+        return self.kind == KindOfBrew.FIRST and self.vessel.tapped
 
     @property
     def left_l(self) -> float:

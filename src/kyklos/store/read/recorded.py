@@ -133,7 +133,18 @@ def _event(brew: Brew, happening: Happening, day: float, stands: float) -> Event
         return Pour(day, _added(brew, happening))
     if happening.target_id == brew.liquid_id:
         return Pour(day, _poured(brew, happening))
-    return Draw(day, min(happening.litres, MOST_DRAWN * stands))
+    return Draw(day, min(happening.litres, MOST_DRAWN * stands), happening.stirred)
+
+
+def topped_up(brew: Brew) -> list[Addition]:
+    """List the sweet tea that was poured into a brew after it began, in order of time."""
+    since = brew.liquid.began_at
+    return [a for a in brew.liquid.additions if a.what == Added.SWEET_TEA and a.at > since]
+
+
+def drawn(brew: Brew) -> list[Transfer]:
+    """List what was taken out of a brew in any way, in order of time."""
+    return [t for t in brew.liquid.outflows if t.how in HAPPENS]
 
 
 def _vessel_at(brew: Brew, moment: datetime) -> Vessel:

@@ -6,6 +6,7 @@ from wtforms import BooleanField, IntegerField, StringField
 
 from ...core.brew_kinds import KINDS, SCHOOLS
 from ...core.facts import INSTRUMENTS, SWEETENERS, TEAS
+from ...core.kinds import KindOfBrew
 from ...core.steps import TOOLS
 from ...core.water import SOURCES, TREATMENTS
 from .. import meters
@@ -25,7 +26,7 @@ def _ways(school: str) -> ChoiceField:
 class PlanForm(KitchenForm):
     """What to brew, in what, with what; and what was measured at the pitch."""
 
-    kind = ChoiceField("What to make", default="batch", choices=[(key, kind.name) for key, kind in KINDS.items()])
+    kind = ChoiceField("What to make", default="batch", choices=[(key, kind.name) for key, kind in KINDS.items() if key != KindOfBrew.TOP_UP])
     recipe = ChoiceField("Recipe", coerce=int, default=0)
     vessel = ChoiceField("Vessel", coerce=int)
     culture = ChoiceField("Culture", coerce=int)

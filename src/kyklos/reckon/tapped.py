@@ -1,0 +1,311 @@
+"""A tapped vessel as it stands: its records put together and asked what it can give, what becomes of it, and what it wants."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+from itertools import pairwise
+from statistics import median
+
+import numpy as np
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from ..core import tap_care
+from ..core.batch import Fill, fill_at
+from ..core.discs import USUAL_MM, disc_l
+from ..core.due import Due
+from ..core.forecast import Forecast, ForecastAsk, forecast
+from ..core.kinds import KindOfBrew
+from ..core.plan import PlanAsk
+from ..core.safety import HOLD
+from ..core.tapped import (
+    LEAST_TODAY,
+    THIN_TO_MM,
+    USUAL_EVERY,
+    Left,
+    Tapped,
+    Today,
+    WayBack,
+    dried_l,
+    left_alone,
+    planned,
+    sediment_l,
+    stack_mm,
+    today,
+    way_back,
+)
+from ..store.memory import remembered
+from ..store.models import Brew, Upkeep, Vessel
+from ..store.read.moments import days_between
+from ..store.read.recorded import drawn, recipe_of, topped_up
+from . import brew_days, forecasting
+from .attention import Attention, attention_of
+
+RECENT_DRAWS = 6  #: The household's habit is read from so many. [-]
+LEAST_DRAW_SHARE = 0.02  #: What is less is a sip and makes no rhythm. [-]
+SAME_DRAW_DAYS = 0.5  #: Glasses of one day are one draw. [d]
+EVERY_BOUNDS = (1.0, 14.0)  #: [d]
+PLANNED_DAYS = 15.0  #: So far ahead the saw is drawn. [d]
+PARTS_OF_A_DAY = 4  #: What is planned begins with the next quarter of a day, so that a page asks the same for a while. [-]
+MOST_WEEKS = 60  #: A stack is followed in so many steps at most. [-]
+GAUGE_WEEKS = 14.0  #: A reading so new counts for the new season too. [d]
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """All that is known of a running tapped vessel at a moment."""
+
+    known: Attention
+    ask: ForecastAsk
+    tapped: Tapped
+    now: Today
+    left: Left
+    back: WayBack | None
+    missing_l: float  #: Drawn and not given back yet. [L]
+    wants: tuple[Due, ...]
+    care: tap_care.CareFacts
+    last_care: dict[str, Upkeep]  #: By what was done.
+    stack_mm: float
+    stack_l: float
+    sediment_l: float
+    dried_l: float  #: Since it was last topped up. [L]
+
+    @property
+    def brew(self) -> Brew:
+        """The brew in it."""
+        return self.known.brew
+
+    @property
+    def vessel(self) -> Vessel:
+        """The vessel."""
+        return self.known.brew.vessel
+
+    @property
+    def paused(self) -> bool:
+        """Whether nothing is drawn for a while."""
+        return self.care.paused
+
+
+def last_care(session: Session, vessel_id: int) -> dict[str, Upkeep]:
+    """Return the last of each kind of care of a vessel."""
+    newest = (
+        select(Upkeep.what, func.max(Upkeep.at).label("at"))
+        .where(Upkeep.vessel_id == vessel_id)
+        .group_by(Upkeep.what)
+        .subquery()
+    )
+    mine = select(Upkeep).where(Upkeep.vessel_id == vessel_id).order_by(Upkeep.id)
+    rows = session.scalars(mine.join(newest, (newest.c.what == Upkeep.what) & (newest.c.at == Upkeep.at)))
+    return {row.what: row for row in rows}
+
+
+def is_paused(care: dict[str, Upkeep]) -> bool:
+    """Return whether a vessel is paused: its last pause is newer than its last going on."""
+    paused, resumed = care.get("paused"), care.get("resumed")
+    return paused is not None and (resumed is None or (resumed.at, resumed.id) < (paused.at, paused.id))
+
+
+def habit(brew: Brew) -> float:
+    """Return how often a vessel is topped up, by its last times; the usual until there are some. [d]"""
+    days: list[float] = []
+    for row in topped_up(brew)[-RECENT_DRAWS:]:
+        day = days_between(brew.pitched_at, row.at)
+        if not days or day - days[-1] > SAME_DRAW_DAYS:
+            days.append(day)
+    gaps = [later - earlier for earlier, later in pairwise(days)]
+    if not gaps:
+        return USUAL_EVERY
+    return float(round(min(max(median(gaps), EVERY_BOUNDS[0]), EVERY_BOUNDS[1])))
+
+
+def _tapped(known: Attention, ask: ForecastAsk, line_l: float) -> Tapped:
+    brew, out, day = known.brew, known.forecast, known.day
+    fill = fill_at(ask.batch, day)
+    litres = max(brew.left_l, 0.01)
+    after = [r for r in known.facts.ph if known.facts.top_ups and r.day >= known.facts.top_ups[-1]]
+    return Tapped(
+        recipe=recipe_of(brew),
+        course=ask.course,
+        now=day,
+        state=tuple(round(float(v), 4) for v in out.state_at(min(day, float(out.day[-1])))),
+        fill=Fill(litres, fill.surface_per_volume_per_cm, fill.inert),
+        line_l=max(line_l, litres, 0.02),
+        heel_l=min(brew.vessel.heel_l, max(line_l, litres) * 0.9),
+        yeast_vigour=out.posterior.yeast_vigour,
+        bacteria_vigour=out.posterior.bacteria_vigour,
+        points=ask.points,
+        every_days=habit(brew),
+        measures_after=bool(after) and bool(known.facts.ph),
+        stirred=bool(drawn(brew)) and drawn(brew)[-1].stirred,
+    )
+
+
+def _stack(brew: Brew, ask: ForecastAsk, day: float, care: dict[str, Upkeep]) -> float:
+    """Return how thick its stack of discs is likely to be. [mm]"""
+    thinned = care.get("thinned")
+    first, since = USUAL_MM if brew.disc_id is not None else 0.5, 0.0
+    if brew.disc is not None and brew.disc.thickness_mm is not None:
+        first = brew.disc.thickness_mm
+    if thinned is not None and thinned.at > brew.pitched_at:
+        first, since = thinned.after_mm or THIN_TO_MM, days_between(brew.pitched_at, thinned.at)
+    weeks = min(max(1, round((day - since) / 7)), MOST_WEEKS)
+    length = max(day - since, 0.0) / weeks
+    middles = np.asarray(since + length * (np.arange(weeks) + 0.5), np.float64)
+    warm = ask.course.at(middles)
+    return stack_mm([(length, float(c)) for c in warm], first)
+
+
+def _sediment(brew: Brew, out: Forecast, care: dict[str, Upkeep]) -> float:
+    """Return how much sediment lies in it: of the sugar that went since it was last taken out. [L]"""
+    cleaned = care.get("sediment")
+    since = cleaned.at if cleaned is not None else brew.pitched_at
+    fed = [row for row in topped_up(brew) if row.at > since]
+    first = 0.0 if cleaned is not None else brew.started_l * (1 - brew.starter_fraction) * brew.sugar_g_per_l
+    given = first + sum(row.grams for row in fed)
+    left_g_per_l = float(out.sugar_g_per_l.p50[-1]) if len(out.day) else 0.0
+    taken = sum(t.litres for t in drawn(brew) if t.at > since) * _sugar_at_draws(out)
+    return sediment_l(max(0.0, given - taken - brew.left_l * left_g_per_l))
+
+
+def _sugar_at_draws(out: Forecast) -> float:
+    """Return how sweet it is when it is drawn from, about: the least of the last weeks. [g/L]"""
+    return float(out.sugar_g_per_l.p50.min())
+
+
+def standing(session: Session, brew: Brew, now: datetime) -> Standing:
+    """Put together all that is known of a running tapped vessel.
+
+    Args:
+        session: Of the household.
+        brew: That runs.
+        now: The moment.
+    """
+    return standing_of(session, attention_of(session, brew, now), now)
+
+
+def standing_of(session: Session, known: Attention, now: datetime) -> Standing:
+    """Put together what is known of a vessel whose brew was looked at already."""
+    brew, day = known.brew, known.day
+    ask, care = forecasting.forecast_ask_of(session, brew), last_care(session, brew.vessel_id)
+    thick = _stack(brew, ask, day, care)
+    width = brew.vessel.diameter_cm
+    room = disc_l(thick, width)
+    line_l = max(brew.vessel.usable_l - room, 0.05)
+    tapped = _tapped(known, ask, line_l)
+    key = ("tapped", brew.id, ask, int(day * 24), round(line_l, 2), round(brew.left_l, 3))
+    now_out, left, back = remembered(session, key, lambda: (today(tapped), left_alone(tapped), way_back(tapped)))
+    silt = _sediment(brew, known.forecast, care)
+    missing = max(0.0, line_l - brew.left_l)
+    facts = _care_facts(session, known, care, tapped, now_out, thick, room, silt, missing, now)
+    topped = topped_up(brew)
+    dry = dried_l(days_between(topped[-1].at if topped else brew.pitched_at, now), width)
+    return Standing(
+        known=known, ask=ask, tapped=tapped, now=now_out, left=left, back=back, missing_l=missing,
+        wants=tap_care.wants(facts), care=facts, last_care=care, stack_mm=thick, stack_l=room, sediment_l=silt, dried_l=dry,
+    )  # fmt: skip
+
+
+def _care_facts(
+    session: Session, known: Attention, care: dict[str, Upkeep], tapped: Tapped, out: Today, thick: float, room: float,
+    silt: float, missing: float, now: datetime,
+) -> tap_care.CareFacts:  # fmt: skip
+    brew, facts = known.brew, known.facts
+    draws, topped = drawn(brew), topped_up(brew)
+    gauge = care.get("gauge")
+    since = {what: days_between(row.at, now) for what, row in care.items()}
+    last = known.acidity[1]
+    return tap_care.CareFacts(
+        running_days=known.day,
+        since=since,
+        drawn_days=days_between(draws[-1].at, now) if draws else None,
+        topped_days=days_between(topped[-1].at, now) if topped else None,
+        topped_times=len(topped),
+        ph_since=bool(facts.top_ups) and any(r.day >= facts.top_ups[-1] for r in facts.ph),
+        drew_more_than_half=_before_last(brew) > tap_care.AFTER_HALF * tapped.line_l,
+        measures_ph=bool(facts.ph),
+        missing_share=missing / tapped.line_l,
+        ripe=out.litres > LEAST_TODAY * tapped.line_l,
+        too_sour=last >= tapped.sourest,
+        stack_mm=thick,
+        stack_share=room / brew.vessel.usable_l,
+        sediment_share=silt / brew.vessel.usable_l,
+        gauge_c=gauge.celsius if gauge is not None else None,
+        heater_c=brew.vessel.heater_c,
+        new_season=gauge is not None and days_between(gauge.at, now) > GAUGE_WEEKS and _season(gauge.at) != _season(now),
+        paused=is_paused(care),
+        resting=known.on_hold or known.verdict.word == HOLD,
+    )
+
+
+def _season(at: datetime) -> int:
+    return (at.month % 12) // 3
+
+
+def _before_last(brew: Brew) -> float:
+    """Return how much was drawn between the last two toppings up. [L]"""
+    topped = topped_up(brew)
+    if not topped:
+        return 0.0
+    since = topped[-2].at if len(topped) > 1 else brew.pitched_at
+    return sum(t.litres for t in drawn(brew) if since < t.at <= topped[-1].at)
+
+
+def coming(standing: Standing, litres: float | None = None, every_days: float | None = None) -> tuple[ForecastAsk, Forecast]:
+    """Foretell a vessel with the draws to come: as advised, or so much so often. [L, d]
+
+    Args:
+        standing: The vessel.
+        litres: Each time; what may be drawn today unless told.
+        every_days: How often; the habit unless told.
+    """
+    tapped = standing.tapped
+    each = standing.now.litres if litres is None else litres
+    every = tapped.every_days if every_days is None else every_days
+    here = (int(tapped.now * PARTS_OF_A_DAY) + 1) / PARTS_OF_A_DAY
+    wait = standing.now.ready_in or 0.0
+    first = here + round(wait * PARTS_OF_A_DAY) / PARTS_OF_A_DAY if each <= 0 else here
+    usual = each if each > 0 else usual_litres(standing)
+    events = planned(replace(tapped, now=here), usual, every, PLANNED_DAYS, first - here)
+    happened = standing.ask.batch.events
+    ask = replace(
+        standing.ask,
+        batch=replace(standing.ask.batch, events=tuple(sorted((*happened, *events), key=lambda e: e.day))),
+        ripe_from=first,
+    )
+    return ask, forecast(ask)
+
+
+def usual_litres(standing: Standing) -> float:
+    """Return how much is drawn each time, by habit, or a third of it. [L]"""
+    recent = drawn(standing.brew)[-RECENT_DRAWS:]
+    big = [t.litres for t in recent if t.litres >= LEAST_DRAW_SHARE * standing.tapped.line_l]
+    return min(median(big), standing.tapped.line_l * 0.9) if big else standing.tapped.line_l / 3
+
+
+def plan_top_up(session: Session, standing: Standing, litres: float, now: datetime) -> PlanAsk:
+    """Plan the sweet tea for a topping up, as the brew's own. [L]"""
+    brew = standing.brew
+    card = brew_days.last_card(session, brew.vessel, brew.culture, brew.kind) or brew_days.usual_card(
+        session, brew.culture, KindOfBrew.FIRST, now
+    )
+    card = replace(card, kind=KindOfBrew.TOP_UP, seed="liquid", share=None)
+    vessel = replace(brew_days.vessel_facts(brew.vessel), line_l=litres, nominal_l=litres * 1.1, heel_l=0.0)
+    return PlanAsk(
+        card=card,
+        vessel=vessel,
+        culture=brew.culture.name,
+        diet=brew.culture.diet,
+        usual=brew_days.usual_tea(session),
+        room_c=min(max(standing.tapped.celsius, 0.0), 35.0),
+        liquid_l=litres,
+        pot_l=brew_days.largest_l(session, "pot"),
+        jug_l=brew_days.largest_l(session, "jug"),
+        pitcher_l=brew_days.largest_l(session, "pitcher"),
+    )
+
+
+def running_ones(brews: Sequence[Brew]) -> list[Brew]:
+    """List those that run in a tapped vessel."""
+    return [brew for brew in brews if brew.runs]
