@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from .facts import limit
@@ -14,6 +15,7 @@ PH_EVERY = 2.0  #: [d]
 LOOK_AFTER = 1.0  #: [d]
 LOOK_EVERY = 3.0  #: [d]
 HIGH_LOOK_EVERY = 2.0  #: On a high shelf, which gets tasted too rarely. [d]
+RUNNING_LOOK_EVERY = 7.0  #: A tapped vessel that runs is seen at each draw. [d]
 AGAIN_AFTER = 1.0  #: What is watched or held is looked at again. [d]
 LABEL_UNTIL = 40.0  #: Nobody labels an older brew. [d]
 OVER_SOUR = 1.6  #: Acidity so many times a point is over-sour (assumed). [-]
@@ -59,6 +61,7 @@ class DueFacts:
     look_verdict: str = CARRY_ON  #: What the last look came to.
     doubted_ph: float | None = None  #: The newest reading, where the others speak against it. [pH]
     sourness: float | None = None  #: Acidity against the sourest taster's point. [-]
+    runs: bool = False  #: In a tapped vessel: drawn from and topped up, never harvested at a window.
 
 
 def first_taste_day(diet: str, mean_c: float) -> float:
@@ -173,7 +176,7 @@ def _window(f: DueFacts) -> Due | None:
 
 
 def _first_looks(f: DueFacts) -> Due | None:
-    every = HIGH_LOOK_EVERY if f.reach == "high" else LOOK_EVERY
+    every = RUNNING_LOOK_EVERY if f.runs else HIGH_LOOK_EVERY if f.reach == "high" else LOOK_EVERY
     if f.day < LOOK_AFTER or (f.last_look_day is not None and f.day - f.last_look_day < every):
         return None
     if f.last_look_day is None:
@@ -208,6 +211,8 @@ def _label(f: DueFacts) -> Due | None:
     return Due(DueKind.LABEL, "Label it", "No label yet: in a week nobody knows what stands there since when.")
 
 
+#: Of a tapped vessel that runs; what its drawing and its care want is told by `tap_care.py`.
+RUNNING_RULES = (_grave, _doubted, _look_again, _first_looks, _settle, _label)
 RULES = (_grave, _gate, _doubted, _look_again, _own_looks, _window, _first_looks, _settle, _taste, _measure, _label)
 PEACE = Due(DueKind.NOTHING, "Leave it in peace", "Nothing is due.")
 
@@ -223,19 +228,27 @@ def dues(f: DueFacts) -> tuple[Due, ...]:
     grave = _grave(f)
     if grave is not None:
         return (grave,)
+    if f.runs:
+        return _each_once(f, RUNNING_RULES)
     own = _own_looks(f)
     rules = (
         (_gate, _look_again, _own_looks, _label)
         if own is not None and f.kind in {KindOfBrew.GROW, KindOfBrew.TRIAL}
         else RULES
     )
+    found = {due.kind: due for due in _each_once(f, rules)}
+    if {"harvest", "salvage"} & set(found):
+        found.pop("measure", None) if not found.get("measure", PEACE).urgent else None
+    return tuple(found.values())
+
+
+def _each_once(f: DueFacts, rules: Sequence[Callable[[DueFacts], Due | None]]) -> tuple[Due, ...]:
+    """List what rules want, the first of each kind."""
     found: dict[str, Due] = {}
     for rule in rules:
         due = rule(f)
         if due is not None:
             found.setdefault(due.kind, due)
-    if {"harvest", "salvage"} & set(found):
-        found.pop("measure", None) if not found.get("measure", PEACE).urgent else None
     return tuple(found.values())
 
 

@@ -341,6 +341,13 @@ def planned(ask: Tapped, litres: float, every_days: float, days: float, first: f
     return tuple(out)
 
 
+def gate_acidity(ask: Tapped) -> float:
+    """Return how sour it is at pH 4.2, mixed of what stands there and its sweet tea. [g/L]"""
+    shares = np.linspace(0.0, 0.99, 100)
+    topped = _topped(ask, np.repeat(_full(ask), len(shares), axis=1), shares)
+    return float(np.interp(limit("safe_ph"), ask.ph(topped), ask.acidity(topped)))
+
+
 def per_week(ask: Tapped, share: float) -> float:
     """Return what it gives. [L/week]"""
     return litres_per_week(share, ask.line_l, ask.every_days)

@@ -108,6 +108,7 @@ def _due_facts(brew: Brew, facts: BrewFacts, verdict: Verdict, out: Forecast, po
         dry_disc=bool(facts.looks) and "lifted" in facts.looks[-1].signs,
         look_verdict=_last_look_word(facts),
         doubted_ph=_doubted_ph(facts, out),
+        runs=brew.runs,
         sourness=out.at(out.ta_g_per_l, facts.day)[1] / max(points) if points else None,
     )
 

@@ -14,8 +14,9 @@ from sqlalchemy.orm import Session
 
 from ..core import tap_care
 from ..core.batch import Fill, fill_at
+from ..core.continuous import Reach, advised
 from ..core.discs import USUAL_MM, disc_l
-from ..core.due import Due
+from ..core.due import PEACE, Due
 from ..core.forecast import Forecast, ForecastAsk, forecast
 from ..core.kinds import KindOfBrew
 from ..core.plan import PlanAsk
@@ -28,7 +29,9 @@ from ..core.tapped import (
     Tapped,
     Today,
     WayBack,
+    can_give,
     dried_l,
+    gate_acidity,
     left_alone,
     planned,
     sediment_l,
@@ -41,7 +44,7 @@ from ..store.models import Brew, Upkeep, Vessel
 from ..store.read.moments import days_between
 from ..store.read.recorded import drawn, recipe_of, topped_up
 from . import brew_days, forecasting
-from .attention import Attention, attention_of
+from .attention import Attention, attention_of, put_off_now, sorted_out
 
 RECENT_DRAWS = 6  #: The household's habit is read from so many. [-]
 LEAST_DRAW_SHARE = 0.02  #: What is less is a sip and makes no rhythm. [-]
@@ -71,6 +74,7 @@ class Standing:
     stack_l: float
     sediment_l: float
     dried_l: float  #: Since it was last topped up. [L]
+    at: datetime
 
     @property
     def brew(self) -> Brew:
@@ -81,6 +85,22 @@ class Standing:
     def vessel(self) -> Vessel:
         """The vessel."""
         return self.known.brew.vessel
+
+    @property
+    def gives(self) -> Reach:
+        """The most and the least to be drawn each time, for good."""
+        return can_give(self.tapped)
+
+    @property
+    def litres_today(self) -> float:
+        """What may be drawn today so that as much may be drawn again and again; 0: leave it. [L]"""
+        most = advised(self.gives.most, self.tapped.measures_after)
+        return self.now.litres if most is None else min(self.now.litres, most * self.tapped.line_l)
+
+    @property
+    def gate_g_per_l(self) -> float:
+        """The acidity at which it stands at pH 4.2. [g/L]"""
+        return gate_acidity(self.tapped)
 
     @property
     def paused(self) -> bool:
@@ -203,7 +223,7 @@ def standing_of(session: Session, known: Attention, now: datetime) -> Standing:
     dry = dried_l(days_between(topped[-1].at if topped else brew.pitched_at, now), width)
     return Standing(
         known=known, ask=ask, tapped=tapped, now=now_out, left=left, back=back, missing_l=missing,
-        wants=tap_care.wants(facts), care=facts, last_care=care, stack_mm=thick, stack_l=room, sediment_l=silt, dried_l=dry,
+        wants=tap_care.wants(facts), care=facts, last_care=care, stack_mm=thick, stack_l=room, sediment_l=silt, dried_l=dry, at=now,
     )  # fmt: skip
 
 
@@ -261,7 +281,7 @@ def coming(standing: Standing, litres: float | None = None, every_days: float | 
         every_days: How often; the habit unless told.
     """
     tapped = standing.tapped
-    each = standing.now.litres if litres is None else litres
+    each = standing.litres_today if litres is None else litres
     every = tapped.every_days if every_days is None else every_days
     here = (int(tapped.now * PARTS_OF_A_DAY) + 1) / PARTS_OF_A_DAY
     wait = standing.now.ready_in or 0.0
@@ -309,3 +329,15 @@ def plan_top_up(session: Session, standing: Standing, litres: float, now: dateti
 def running_ones(brews: Sequence[Brew]) -> list[Brew]:
     """List those that run in a tapped vessel."""
     return [brew for brew in brews if brew.runs]
+
+
+def with_care(session: Session, known: Attention, standing: Standing) -> Attention:
+    """Let what a tapped vessel wants stand among what its brew wants: what is grave first."""
+    brew_wants = [due for due in (known.due, *known.also) if due.kind != PEACE.kind]
+    grave = [due for due in brew_wants if due.urgent]
+    rest = [due for due in brew_wants if not due.urgent]
+    care = () if known.lost else standing.wants
+    kinds = {due.kind for due in grave}
+    wants = (*grave, *(due for due in care if due.kind not in kinds), *rest)
+    now_list, waiting = sorted_out(f"brew-{known.brew.id}", wants, put_off_now(session, standing.at))
+    return replace(known, due=now_list[0] if now_list else PEACE, also=tuple(now_list[1:]), waiting=(*known.waiting, *waiting))

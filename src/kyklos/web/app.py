@@ -135,11 +135,12 @@ def _blueprints(app: Flask) -> None:
     from .quick.routes import bp as quick
     from .round.routes import bp as round_
     from .settings.routes import bp as settings
+    from .tapped import bp as tapped
     from .tasters import bp as tasters
     from .vessels.routes import bp as vessels
 
     for blueprint in (
         round_, brew_day, brews, cellar, cultures, vessels, settings, quick, instruments, bin_, tasters, almanac,
-        day_book, begin,
+        day_book, begin, tapped,
     ):  # fmt: skip
         app.register_blueprint(blueprint)

@@ -19,8 +19,10 @@ from ..drawing.curve import Curve, CurveFacts, curve
 from ..drawing.dial import Dial, DialFacts, dial
 from ..drawing.sour_line import SourLine, sour_line
 from ..reckon.attention import Attention, attention_of, tasted_days, windows_of
+from ..reckon.tapped import Standing, standing_of, with_care
 from ..store.models import Brew, Household, Vessel
 from ..store.read import moments, recorded
+from .tapping import lead
 from .units import degree_k
 from .words import WAS_READY, span_word, window_word
 
@@ -39,6 +41,7 @@ class Stop(Attention):
     ready_words: str
     moves_words: str
     style: str
+    tapped: Standing | None = None  #: Of a brew that runs in a tapped vessel.
 
     @property
     def measured(self) -> bool:
@@ -117,15 +120,20 @@ def _dial_of(known: Attention) -> Dial:
 def stop_of(session: Session, brew: Brew, now: datetime, house: Household) -> Stop:
     """Put together all that is shown of a living brew."""
     known = attention_of(session, brew, now)
+    tapped = None
+    if brew.runs and brew.alive:
+        tapped = standing_of(session, known, now)
+        known = with_care(session, known, tapped)
     out, facts = known.forecast, known.facts
     return Stop(
         **{field.name: getattr(known, field.name) for field in fields(known)},
         now=now,
         dial=_dial_of(known),
         line=sour_line(known.acidity, out.at(out.ta_g_per_l, facts.day + LOOK_AHEAD_DAYS)[1], known.points),
-        ready_words=_ready_words(known, now, house.zone),
+        ready_words=_ready_words(known, now, house.zone) if tapped is None else lead(tapped, now, house.zone).says,
+        tapped=tapped,
         moves_words=""
-        if known.lost or known.on_hold or known.not_drunk
+        if tapped is not None or known.lost or known.on_hold or known.not_drunk
         else _moves(out, facts.day, degree_k(house.units)),
         style=(brew.base or teas.name_of(teas.from_text(brew.tea))).lower()
         + (", honey" if brew.honey_share >= 0.99 else ", part honey" if brew.honey_share > 0 else ""),

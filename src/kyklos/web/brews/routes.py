@@ -96,13 +96,15 @@ def _more_starter(brew: Brew) -> AddStarterForm | None:
 
 
 @bp.get("/<int:number>")
-def show(number: int) -> Response:
+def show(number: int) -> Answer:
     """Show a brew: living ones whole, ended ones as a record."""
     brew = brew_of(number)
     if not brew.alive:
         stop = stop_of(g.session, brew, brew.ended_at or g.now, g.household)
         found = findings_of(stop) if brew.status == BrewStatus.DISCARDED else []
         return page("brews/ended.html", brew=brew, curve=curve_of(stop), findings=found)
+    if brew.runs and "all" not in request.args and not wants_part():
+        return redirect(url_for("tapped.show", number=number), 303)
     return page("brews/show.html", "brews/_brew.html", **context_of(brew))
 
 

@@ -1,0 +1,142 @@
+"""Drawing and topping up."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import abort, g, redirect, request, url_for
+from werkzeug.wrappers import Response as Answer
+
+from ...actions import tapping
+from ...actions.base import RefusedError
+from ...actions.brew_days import StartBrewDay, start_brew_day
+from ...core.brew_plan import make_plan
+from ...core.errors import CoreError
+from ...reckon import brew_days, tapped
+from ...reckon.brew_records import instrument_choices
+from ...reckon.tapped import Standing
+from .. import meters
+from ..acting import act, tried
+from ..brews.happening import GLASSES
+from ..render import page
+from ..stops import Stop
+from .forms import DrawForm, TopUpForm
+from .routes import bp, draw_form, elsewhere, running, show_page
+
+
+def _page_of(number: int) -> str:
+    return url_for("tapped.show", number=number)
+
+
+@bp.post("/<int:number>/glass")
+def glass(number: int) -> Answer:
+    """Draw a glass in one tap."""
+    litres = request.form.get("litres", type=float)
+    if litres not in {size for _, size in GLASSES[g.units]}:
+        abort(400, "Choose a size.")
+    try:
+        act(tapping.draw_off, tapping.DrawOff(brew_id=number, litres=litres))
+    except RefusedError as refused:
+        found = running(number)
+        if found is None:
+            return elsewhere(number)
+        form = DrawForm(prefix="draw-", formdata=None, litres=litres)
+        form.take(refused)
+        return show_page(*found, status=422, draw=form)
+    return redirect(_page_of(number), 303)
+
+
+@bp.post("/<int:number>/draw")
+def draw(number: int) -> Answer:
+    """Draw a jug, or however much."""
+    found = running(number)
+    if found is None:
+        return elsewhere(number)
+    form = draw_form(found[1])
+    done = tried(
+        form, tapping.draw_off,
+        lambda: tapping.DrawOff(
+            brew_id=number, litres=form.litres.data, at=form.at.data, stirred=form.stirred.data, run_off=form.run_off.data,
+            leaves=form.leaves.data, reason=form.reason.data or "",
+        ),
+    )  # fmt: skip
+    if done is not None:
+        return redirect(_page_of(number), 303)
+    again = running(number) or found
+    return show_page(*again, status=form.status, draw=form)
+
+
+def _top_up_form(standing: Standing, **told: Any) -> TopUpForm:
+    form = TopUpForm(prefix="tea-", **told)
+    form.instrument.choices = instrument_choices(g.session)
+    if not form.is_submitted():
+        form.instrument.data = meters.usual()
+        form.litres.data = round(_missing(standing), 2)
+        form.tea_c.data = None
+    form.litres.like(_missing(standing))
+    return form
+
+
+def _missing(standing: Standing) -> float:
+    return max(standing.missing_l, 0.1)
+
+
+def _top_up_page(stop: Stop, standing: Standing, form: TopUpForm, status: int = 200) -> Answer:
+    litres = form.litres.data if isinstance(form.litres.data, float) and form.litres.data > 0 else _missing(standing)
+    try:
+        plan = make_plan(tapped.plan_top_up(g.session, standing, litres, g.now))
+    except CoreError:
+        plan = None
+    return page(
+        "tapped/top_up.html", None, status, stop=stop, brew=stop.brew, standing=standing, form=form, plan=plan,
+        weigh=brew_days.weighs(g.session),
+    )  # fmt: skip
+
+
+@bp.get("/<int:number>/top-up", endpoint="top_up")
+def top_up_page(number: int) -> Answer:
+    """Plan the sweet tea, or say that it is in."""
+    found = running(number)
+    if found is None:
+        return elsewhere(number)
+    return _top_up_page(*found, form=_top_up_form(found[1], formdata=None))
+
+
+@bp.post("/<int:number>/top-up")
+def topped_up(number: int) -> Answer:
+    """It is topped up."""
+    found = running(number)
+    if found is None:
+        return elsewhere(number)
+    form = _top_up_form(found[1])
+    done = tried(
+        form, tapping.top_up,
+        lambda: tapping.TopUp(
+            brew_id=number, litres=form.litres.data, sugar_g_per_l=form.sugar_g_per_l.data, tea_c=form.tea_c.data,
+            ph=form.ph.data, instrument=str(form.instrument.data).partition(":")[0], at=form.at.data,
+            fresh_cover=form.fresh_cover.data,
+        ),
+    )  # fmt: skip
+    if done is not None:
+        return redirect(_page_of(number), 303)
+    return _top_up_page(*(running(number) or found), form=form, status=form.status)
+
+
+@bp.post("/<int:number>/top-up/kitchen")
+def kitchen(number: int) -> Answer:
+    """Begin the kitchen steps of a topping up."""
+    found = running(number)
+    if found is None:
+        return elsewhere(number)
+    stop, standing = found
+    form = _top_up_form(standing)
+    if not form.validate_on_submit():
+        return _top_up_page(stop, standing, form, form.status)
+    try:
+        asked = tapped.plan_top_up(g.session, standing, form.litres.data, g.now)
+        begun = StartBrewDay(vessel_id=stop.brew.vessel_id, culture_id=stop.brew.culture_id, disc_id=None, ask=asked)
+        done = act(start_brew_day, begun, quiet=True)
+    except (RefusedError, CoreError) as problem:
+        form.take(problem if isinstance(problem, RefusedError) else RefusedError([]))
+        return _top_up_page(stop, standing, form, 422)
+    return redirect(url_for("brew_day.kitchen", number=done.made["brew_day"]), 303)

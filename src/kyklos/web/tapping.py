@@ -1,0 +1,154 @@
+"""What is said of a tapped vessel, in one or two sentences: on the round, on its page, in the calendar."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from ..core.saying import marked
+from ..core.tap_care import FORGOTTEN_DAYS
+from ..core.tapped import LEAST_TODAY, VINEGAR_G_PER_L, can_give, drawing
+from ..core.taste import score, score_word
+from ..reckon.tapped import Standing
+from .words import day_word
+
+STRONG_G_PER_L = 8.0  #: From here on what runs out is strong starter (assumed). [g/L]
+
+
+@dataclass(frozen=True, slots=True)
+class Lead:
+    """The one sentence that matters: how it begins, and the rest."""
+
+    first: str
+    rest: str
+
+    @property
+    def says(self) -> str:
+        """Both together."""
+        return f"{self.first}{self.rest}"
+
+
+def _days(days: float) -> str:
+    """Say how often.
+
+    >>> _days(1), _days(3), _days(7)
+    ('every day', 'every 3 days', 'every week')
+    """
+    return "every day" if days == 1 else "every week" if days == 7 else f"every {days:g} days"
+
+
+def _when(standing: Standing, days: float, zone: str) -> str:
+    return day_word(standing.at + timedelta(days=days), standing.at, zone)
+
+
+def _for_whom(standing: Standing, times: Sequence[tuple[str, float | None]], zone: str) -> str:
+    """Say when it is right for each: right for Bram again on Sunday, for Odile on Monday."""
+    parts: list[str] = []
+    by_day: dict[str, list[str]] = {}
+    for name, days in times:
+        if days is not None:
+            by_day.setdefault(_when(standing, days, zone), []).append(name or "you")
+    for number, (day, names) in enumerate(by_day.items()):
+        on = day if day in {"today", "tomorrow"} else f"on {day}"
+        parts.append(f"for {' and '.join(names)} {'again ' if not number else ''}{on}")
+    return f"right {', '.join(parts)}" if parts else ""
+
+
+def lead(standing: Standing, now: datetime, zone: str) -> Lead:
+    """Say the one thing that matters now.
+
+    Args:
+        standing: The vessel.
+        now: The moment.
+        zone: Of the household.
+    """
+    known, care = standing.known, standing.care
+    if known.lost:
+        return Lead("Not to be drunk.", " See the verdict: it is emptied and washed.")
+    if known.on_hold:
+        return Lead("Let it rest.", " Nothing is drawn and nothing poured in until it stands at pH 4.2 or lower.")
+    if care.paused:
+        since = standing.last_care["paused"]
+        return Lead(f"Paused since {day_word(since.at, now, zone)}", f": {since.note}. Nothing is drawn until it goes on.")
+    if standing.back is not None:
+        return _too_sour(standing)
+    each = standing.litres_today
+    if each < LEAST_TODAY * standing.tapped.line_l:
+        return _wait(standing, zone)
+    then = drawing(standing.tapped, each)
+    first = next((p for p in standing.tapped.points), None)
+    taste = f"tastes {score_word(round(score(then.ta_after, first.ta_g_per_l)))}" if first is not None else "is sweet"
+    again = _for_whom(standing, then.right_again, zone)
+    rest = f", and as much again {_days(standing.tapped.every_days)}. Topped up it {taste}"
+    return Lead(f"You can draw {marked(each, 'volume')} today", f"{rest}{', and is ' + again if again else ''}.")
+
+
+def _too_sour(standing: Standing) -> Lead:
+    back, known = standing.back, standing.known
+    if back is None:
+        return Lead("", "")
+    sour = known.acidity[1]
+    what = "vinegar" if sour >= VINEGAR_G_PER_L else "strong starter" if sour >= STRONG_G_PER_L else "too sour for everybody"
+    idle = standing.care.drawn_days
+    long = f" Nobody drew for {idle:.0f} days." if idle is not None and idle >= FORGOTTEN_DAYS else ""
+    use = " What runs out is starter or vinegar, not waste." if what != "too sour for everybody" else ""
+    return Lead(
+        f"It is {what} now.",
+        f"{long} The way back: draw {marked(back.litres, 'volume')} every {back.every_days:g} days and top up; after "
+        f"{back.draws} draws it is right again.{use}",
+    )
+
+
+def _wait(standing: Standing, zone: str) -> Lead:
+    wait = standing.now.ready_in
+    if wait is None:
+        return Lead("Leave it.", " At this pace nobody likes it within two months: is it too cold, or too weak?")
+    when = _when(standing, max(wait, 0.0), zone)
+    most = standing.gives.most
+    then = f" Then {marked(most * standing.tapped.line_l, 'volume')} can be drawn {_days(standing.tapped.every_days)}." if most else ""
+    if wait <= 0.0:
+        return Lead("Nothing can run out at the tap.", " Top it up: what stands there is its heel.")
+    name = min(standing.tapped.points, key=lambda p: p.ta_g_per_l).taster if standing.tapped.points else "you"
+    return Lead("Leave it for now", f": it is right for {name or 'you'} {when if when in {'today', 'tomorrow'} else 'on ' + when}.{then}")
+
+
+def second(standing: Standing, zone: str) -> str:
+    """Say what becomes of it when it is left, and in a colder room."""
+    if standing.known.lost:
+        return ""
+    left, parts = standing.left, []
+    ahead = [(name, days) for name, days in left.too_sour if days is not None and days > 0]
+    already = [name for name, days in left.too_sour if days is not None and days <= 0]
+    if already and len(already) < len(left.too_sour):
+        parts.append(f"It is too sour for {' and '.join(already)} now.")
+    if ahead:
+        last = max(ahead, key=lambda one: one[1])
+        everyone = len(ahead) == len(left.too_sour) and len(ahead) > 1
+        who = "everybody" if everyone or already else " and ".join(name or "you" for name, _ in ahead)
+        vinegar = f", and vinegar by {_when(standing, left.vinegar, zone)}" if left.vinegar else ""
+        parts.append(f"Left alone it is too sour for {who} from {_when(standing, last[1], zone)}{vinegar}.")
+    elif left.vinegar:
+        parts.append(f"Left alone it is vinegar by {_when(standing, left.vinegar, zone)}.")
+    colder = can_give(standing.tapped, -COLDER_K)
+    if colder.most and standing.gives.most and colder.most < standing.gives.most:
+        litres = marked(colder.most * standing.tapped.line_l, "volume")
+        parts.append(f"Colder by {marked(COLDER_K, 'difference')}: {litres} instead.")
+    return " ".join(parts)
+
+
+COLDER_K = 2.0  #: A colder room is told for so much. [K]
+
+
+def rhythm_words(standing: Standing) -> str:
+    """Say how much it gives in a week, at least and at most, by the habit."""
+    gives, tapped = standing.gives, standing.tapped
+    if gives.most is None:
+        return f"Drawn {_days(tapped.every_days)} it is not sour enough again: leave it longer, or stand it warmer."
+    week = 7 / tapped.every_days * tapped.line_l
+    most = f"at most {marked(gives.most * week, 'volume')} a week"
+    if gives.least is None:
+        return f"Drawn {_days(tapped.every_days)} it gives {most}; less often than that it turns too sour. Draw more often."
+    return f"Drawn {_days(tapped.every_days)} it gives {most}; with less than {marked(gives.least * week, 'volume')} a week it turns too sour."
+
+
