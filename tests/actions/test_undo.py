@@ -24,6 +24,7 @@ from kyklos.actions import put_right as pr
 from kyklos.actions import quick as q
 from kyklos.actions import recipes as r
 from kyklos.actions import taking_over as to
+from kyklos.actions import tapping as ta
 from kyklos.actions import tracing as tr
 from kyklos.actions import watching as w
 from kyklos.actions.base import ACTIONS, ConflictError
@@ -47,6 +48,22 @@ VESSEL = {
     "new_place": "Pantry",
     "new_place_c": 18,
 }
+
+
+TAP = {"tap_made_of": "stainless", "tested": True, "heel_l": 0.4}
+
+
+def tap(kitchen):
+    """Give the kitchen's jar a tap."""
+    return kitchen.do(ta.set_up_tap, ta.SetUp(vessel_id=kitchen.vessel, **TAP))
+
+
+def runs(kitchen):
+    """A brew that is drawn from and topped up in the kitchen's jar; gives its number."""
+    tap(kitchen)
+    brew = kitchen.ready()
+    kitchen.do(ta.run_on, ta.RunOn(brew_id=brew))
+    return brew
 
 
 def pitch_ask(kitchen):
@@ -309,6 +326,14 @@ WALK = {
         brew_id=x.filled(), kind="crown-cap", count=2, volume_ml=330, headspace_fraction=0.03
     ),
     "end_brew": lambda x: h.EndBrew(brew_id=x.filled()),
+    "set_up_tap": lambda x: ta.SetUp(vessel_id=x.vessel, **TAP),
+    "run_on": lambda x: ta.RunOn(brew_id=tap(x) and x.ready()),
+    "draw_off": lambda x: ta.DrawOff(brew_id=runs(x), litres=0.5, run_off=True, stirred=True),
+    "top_up": lambda x: x.do(ta.draw_off, ta.DrawOff(brew_id=runs(x), litres=1.0))
+    and ta.TopUp(brew_id=1, litres=0.9, ph=3.6, tea_c=24.0, fresh_cover=True),
+    "care_for": lambda x: runs(x) and ta.CareFor(vessel_id=x.vessel, what="gauge", celsius=22.0),
+    "pause": lambda x: ta.Pause(brew_id=runs(x), how="cool"),
+    "resume": lambda x: x.do(ta.pause, ta.Pause(brew_id=runs(x), how="here")) and ta.Resume(brew_id=1),
     "chill_bottles": lambda x: x.filled() and ce.MoveBottles(bottle_ids=(1, 2)),
     "warm_bottles": lambda x: x.filled(cold=True) and ce.MoveBottles(bottle_ids=(1,)),
     "open_bottle": lambda x: x.filled() and ce.OpenBottle(bottle_id=1, hiss=3, taste="good"),

@@ -424,4 +424,4 @@ def test_a_turn_round_of_two_vessels_by_the_clock(page, quince_yard):
     assert times == sorted(times)
     assert len(times) == page.locator(".block-hands").count() >= 14
     page.get_by_label("Jar two").check()
-    page.locator(".lane-name", has_text="Jar two: tea").wait_for()
+    page.locator(".lane-name", has_text="Jar two").first.wait_for()

@@ -16,7 +16,7 @@ from kyklos.core.quick.words import FILLERS, phrases, tokens
 NOW = datetime(2027, 2, 18, 8, 30)  # a Thursday
 KITCHEN = Context(
     (
-        Named(1, "Stone jar", ("Bora",)),
+        Named(1, "Stoneware crock", ("Bora",)),
         Named(2, "Jar one", ("Bora",)),
         Named(3, "Jar two", ("Meltemi", "jun")),
         Named(4, "Tall jar", ("Levanter",)),
@@ -35,7 +35,7 @@ KITCHEN = Context(
     places=(Named(1, "Dresser"), Named(2, "Pantry shelf"), Named(3, "Kitchen cupboard"), Named(4, "Fridge")),
 )
 US = replace(KITCHEN, us=True)
-CROCK, ONE, TWO, TALL = ("Stone jar",), ("Jar one",), ("Jar two",), ("Tall jar",)
+CROCK, ONE, TWO, TALL = ("Stoneware crock",), ("Jar one",), ("Jar two",), ("Tall jar",)
 ODILE, BRAM = "Odile Varga", "Bram Sollie"
 
 
@@ -97,7 +97,7 @@ CLEAR = [
 #: Phrase, what it is taken as, and a piece of the question that it asks.
 UNSURE = [
     ("jar 3.4", {"vessels": ("Jar one", "Jar two", "Tall jar"), "ph": 3.4}, "Which one"),
-    ("bora 3.3", {"vessels": ("Stone jar", "Jar one"), "ph": 3.3}, "Which one"),
+    ("bora 3.3", {"vessels": ("Stoneware crock", "Jar one"), "ph": 3.3}, "Which one"),
     ("tall jar film", {"vessels": TALL, "surface": "skin"}, "wrinkled"),
     ("crock odile sweet", {"vessels": CROCK, "tastes": [(ODILE, -1)]}, "How sweet"),
     ("crock bram sour", {"vessels": CROCK, "tastes": [(BRAM, 1)]}, "How sour"),

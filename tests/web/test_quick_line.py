@@ -109,9 +109,9 @@ def test_a_harvest_is_opened_with_what_the_line_told_and_nothing_is_said_to_be_s
 
 def test_what_looks_grave_opens_the_guided_look_and_is_not_kept_unseen(demo_client, demo):
     """A fuzzy spot is not saved by a line: the rest is, and the guided look opens with it."""
-    told = shown(demo_client, "crock fuzzy spot on top, 22c")
+    told = shown(demo_client, "stone jar fuzzy spot on top, 22c")
     assert "saves this and opens the guided look" in told
-    page = demo_client.post("/quick/", data={"line": "crock fuzzy spot on top, 22c"})
+    page = demo_client.post("/quick/", data={"line": "stone jar fuzzy spot on top, 22c"})
     assert page.location == f"/brews/{CROCK}/inspect?surface=fuzzy"
     assert "fuzzy" not in last_said(demo).lower()
     assert "22" in last_said(demo) or "temperature" in last_said(demo)

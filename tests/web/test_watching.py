@@ -34,7 +34,7 @@ def brew_of(demo, number):
 
 def test_a_quick_line_is_shown_then_saved_as_one_step(demo_client, demo):
     """While typing it says what it understood; saved, each part stands where it belongs; one undo takes all back."""
-    line = "crock 3.31 24c odile bit sour, skin, warm day"
+    line = "stone jar 3.31 24c odile bit sour, skin, warm day"
     shown = demo_client.get("/quick/", query_string={"line": line}, headers={"HX-Request": "true"}).text
     assert all(text in shown for text in ("Stone jar", "pH 3.31", "24", "a bit sour", "warm day"))
     before = brew_of(demo, CROCK)

@@ -57,8 +57,10 @@ class Counted:
         self.client = create_app(database, lambda: now, "x", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
         self.questions = 0
         with database.reader() as session:
-            brew = session.query(Brew).filter_by(status="fermenting").order_by(Brew.id.desc()).first()
-            self.here = {"BREW": f"/brews/{brew.id}", "LINE": f"/cultures/{brew.culture_id}"}
+            brew = session.query(Brew).filter_by(status="fermenting").order_by(Brew.id.desc())
+            tapped = next((one for one in brew if one.runs), None)
+            brew = next(one for one in brew if not one.runs)
+            self.here = {"BREW": f"/brews/{brew.id}", "TAPPED": f"/tapped/{tapped.id if tapped else 0}", "LINE": f"/cultures/{brew.culture_id}"}
         event.listen(database._reading, "after_cursor_execute", self.asked)
 
     def asked(self, *_):

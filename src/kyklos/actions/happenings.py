@@ -76,6 +76,7 @@ class TakeOut:
     at: datetime | None = None  #: Now unless told.
     reason: str = ""  #: To whom, or why in spite of a hold.
     keep_disc: bool = True  #: If that is the end of it.
+    stirred: bool = False  #: Before: what has settled goes along.
     version: int | None = None
 
 
@@ -100,7 +101,7 @@ def take_out_of(session: Session, ask: TakeOut, at: datetime) -> Done:
     _check_there(checks, session, brew, litres, when)
     checks.done()
     how, word = LEAVES[ask.leaves]
-    pour(session, when, litres, how, brew.liquid, None, name=ask.reason.strip()[:80])
+    pour(session, when, litres, how, brew.liquid, None, name=ask.reason.strip()[:80], stirred=ask.stirred)
     if brew.left_l > LEAST_L:
         return Done(f"{marked(litres, 'volume')} of {brew.vessel.name} {word}; {marked(brew.left_l, 'volume')} left.")
     made = ended(session, brew, when, ask.keep_disc)

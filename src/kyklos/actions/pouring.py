@@ -55,6 +55,7 @@ def pour(
     name: str = "",
     lively: str = "",
     ph: float | None = None,
+    stirred: bool = False,
 ) -> Transfer:
     """Let a volume pass.
 
@@ -69,6 +70,7 @@ def pour(
         name: Of what comes from outside.
         lively: Of a starter: fresh, bottle, hotel, dried or heel.
         ph: Of what passes, as known. [pH]
+        stirred: The source was stirred before: its yeast went along.
     """
     if source is not None and (missing := litres - shortest_l(session, source, at)) > 1e-9:
         session.add(Transfer(at=at, litres=missing, target_id=source.id, how=Way.FOUND))
@@ -81,6 +83,7 @@ def pour(
         name=name,
         lively=lively,
         ph=ph,
+        stirred=stirred,
     )
     session.add(row)
     if source is not None and left_l(session, source) <= LEAST_L and source.kind != LiquidKind.HOTEL:

@@ -40,7 +40,7 @@ class SetUp:
 
 
 @action
-def set_up(session: Session, ask: SetUp, at: datetime) -> Done:
+def set_up_tap(session: Session, ask: SetUp, at: datetime) -> Done:
     """Make a vessel a tapped one; what is not safe in acid is refused, and so is one that nobody tried with water."""
     vessel, checks = queries.get(session, Vessel, ask.vessel_id), Checks()
     check_version(ask.version, vessel.version, vessel.name)
@@ -122,14 +122,10 @@ def draw_off(session: Session, ask: DrawOff, at: datetime) -> Done:
     checks.done()
     if ask.run_off:
         pour(session, when, RUN_OFF_L, Way.LOST, brew.liquid, None, name="first run-off")
-    done = take_out_of(
-        session,
-        TakeOut(brew_id=brew.id, leaves=ask.leaves, litres=ask.litres, at=ask.at, reason=ask.reason),
-        at,
+    out = TakeOut(
+        brew_id=brew.id, leaves=ask.leaves, litres=ask.litres, at=ask.at, reason=ask.reason, stirred=ask.stirred
     )
-    if ask.stirred:
-        session.flush()
-        brew.liquid.outflows[-1].stirred = True
+    done = take_out_of(session, out, at)
     return replace(done, says=f"{marked(ask.litres, 'volume')} drawn from {brew.vessel.name}; {marked(brew.left_l, 'volume')} stand in it.")
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from .batch import Pour, fill_at
 from .facts import limit
@@ -167,3 +167,20 @@ def absent(
     if middle <= leave:
         return Absent(BEFORE, "It is right before you leave: harvest it.", score, options, gate)
     return Absent(PASSES, "It will be past its window when you are back.", score, options, gate)
+
+
+TAPPED_SAYS = {
+    FINE: "It is not ready before you are back.",
+    ON_RETURN: "It is right about when you come back: taste it first.",
+    BEFORE: "Draw what is ready before you leave, top it up to its line, and pause it.",
+    PASSES: "It will be too sour when you are back. Topped up to its line and in a cool place it waits.",
+}
+
+
+def of_a_tapped(means: Absent) -> Absent:
+    """Say what an absence means for a vessel that is drawn from and topped up, never harvested."""
+    early = tuple(
+        replace(option, says="Draw it down and top it up before you leave") if option.kind == "early" else option
+        for option in means.options
+    )
+    return replace(means, says=TAPPED_SAYS[means.word], options=early)

@@ -152,7 +152,7 @@ def gate_rule(facts: BrewFacts) -> list[Reason]:
     passed, risen = False, 0
     state: list[Reason] = []
     for r in facts.settled:
-        if r.day > first_fill:
+        if r.day >= first_fill:
             break
         if r.ph <= bound:
             passed, risen, state = True, 0, []

@@ -348,6 +348,16 @@ def gate_acidity(ask: Tapped) -> float:
     return float(np.interp(limit("safe_ph"), ask.ph(topped), ask.acidity(topped)))
 
 
+def as_poured(litres: float) -> float:
+    """Return an amount as a kitchen pours it, never more than it is: to a tenth of a litre, small ones to a twentieth. [L]
+
+    >>> as_poured(3.46), as_poured(0.37)
+    (3.4, 0.35)
+    """
+    step = 0.1 if litres >= 1 else 0.05
+    return round(float(np.floor(litres / step + 1e-6)) * step, 2)
+
+
 def per_week(ask: Tapped, share: float) -> float:
     """Return what it gives. [L/week]"""
     return litres_per_week(share, ask.line_l, ask.every_days)

@@ -68,7 +68,7 @@ def tapped(k: Kitchen, at: dict[str, int]) -> int:
     asked = tapping.SetUp(
         vessel_id=vessel, tap_made_of="stainless", tested=True, heel_l=HEEL_L, heater_c=25.0, heater_w=30.0, glaze_known=True
     )
-    k.do(tapping.set_up, asked, 64.5)
+    k.do(tapping.set_up_tap, asked, 64.5)
     brew = k.pitch(
         vessel, at["Bora"], None, None, 63.6, share=0.14, starter_ph=3.0, fill=LINE_L, kind=KindOfBrew.FIRST, card=CARD
     )  # fmt: skip

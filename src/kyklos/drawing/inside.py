@@ -7,9 +7,9 @@ from dataclasses import dataclass
 
 from .shapes import Label
 
-WIDTH, HEIGHT = 330.0, 330.0
+WIDTH, HEIGHT = 350.0, 330.0
 LEFT, TOP, BOTTOM = 30.0, 26.0, 290.0
-WIDEST, NARROWEST = 170.0, 90.0
+WIDEST, NARROWEST = 150.0, 90.0
 LEAST_PX = 3.0  #: What is there at all is seen. [px]
 SHEET_MM = 11.0  #: A stack is drawn in sheets of about so much. [mm]
 APART = 17.0  #: Between two lines of words. [px]
@@ -31,12 +31,14 @@ class InsideFacts:
     heel_words: str
     stack_words: str
     sediment_words: str
+    stack_wants: str  #: What it asks for; empty: nothing.
+    sediment_wants: str
     line_words: str
 
 
 @dataclass(frozen=True, slots=True)
 class Inside:
-    """Shapes in a box of 330 by 330."""
+    """Shapes in a box of 350 by 330."""
 
     left: float
     right: float
@@ -50,6 +52,7 @@ class Inside:
     sediment: float
     tap: tuple[float, float]
     words: tuple[Label, ...]
+    wants: frozenset[str]  #: Which of the words ask for something.
     says: str
 
 
@@ -75,14 +78,17 @@ def inside(facts: InsideFacts) -> Inside:
     right = LEFT + wide
     told = [
         ((level + liquid) / 2, facts.stack_words),
+        ((level + liquid) / 2 + 1, facts.stack_wants),
         ((liquid + max(min(heel, BOTTOM), liquid)) / 2, facts.litres_words),
         (heel, facts.heel_words),
         (sediment + 4, facts.sediment_words),
+        (sediment + 5, facts.sediment_wants),
         (line, facts.line_words),
     ]
     return Inside(
         LEFT, right, TOP, BOTTOM, level, liquid, tuple((level + each * i, each) for i in range(count)), heel, line, sediment,
-        (right, min(heel + 4, BOTTOM - 12)), _beside(told, right + 52), f"{facts.litres_words}. {facts.stack_words}. {facts.heel_words}. {facts.sediment_words}.",
+        (right, min(heel + 4, BOTTOM - 12)), _beside(told, right + 50), frozenset({facts.stack_wants, facts.sediment_wants}) - {""},
+        f"{facts.litres_words}. {facts.stack_words}. {facts.heel_words}. {facts.sediment_words}.",
     )  # fmt: skip
 
 

@@ -6,7 +6,7 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from ..core.away import BEFORE, FINE, ON_RETURN, PASSES, Absent, Shelf, absent, gate_is_open
+from ..core.away import BEFORE, FINE, ON_RETURN, PASSES, Absent, Shelf, absent, gate_is_open, of_a_tapped
 from ..core.kinds import NOT_DRUNK, DueKind
 from ..core.taste import JUN_HONEY_SHARE
 from ..store import queries
@@ -55,7 +55,7 @@ def absences(session: Session, leave: datetime, back: datetime, now: datetime) -
             shelves=[shelf for shelf in shelves if shelf.name != brew.vessel.place.name],
             gate_open=gate_is_open([(r.day, r.ph) for r in known.facts.ph]),
         )
-        out.append((brew, means))
+        out.append((brew, of_a_tapped(means) if brew.runs else means))
     return sorted(out, key=lambda row: ORDER[row[1].word])
 
 

@@ -179,7 +179,8 @@ def attention_of(session: Session, brew: Brew, now: datetime) -> Attention:
 
 def shared_by(session: Session, known: Attention, ask: ForecastAsk) -> Compromise | None:
     """Plan how its tasters share a brew, as of the hour; None where there is nothing to share or to wait for."""
-    if len(known.points) < 2 or KINDS[known.brew.kind].watch or known.lost or known.on_hold:
+    brew = known.brew
+    if len(known.points) < 2 or KINDS[brew.kind].watch or brew.runs or known.lost or known.on_hold:
         return None
     litres = known.brew.left_l * compromise.BOTTLED_SHARE
     shared = remembered(

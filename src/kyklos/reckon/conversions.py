@@ -89,7 +89,8 @@ def next_vessel(session: Session, culture: Culture) -> tuple[Vessel | None, floa
     last = queries.last_brew(session, Brew.culture_id == culture.id)
     if last is not None:
         return last.vessel, min(max(last.starter_fraction, low), high)
-    brewing = [v for v in queries.vessels(session) if v.kind != VesselKind.HOTEL]
+    runs = {brew.vessel_id for brew in queries.living_brews(session) if brew.runs}
+    brewing = [v for v in queries.vessels(session) if v.kind != VesselKind.HOTEL and v.id not in runs]
     return max(brewing, key=lambda v: v.usable_l, default=None), (low + high) / 2
 
 

@@ -22,7 +22,9 @@ from ..core.taste import Point, usual_point
 from ..store import lessons
 from ..store.memory import remembered
 from ..store.models import Brew, Culture, Lesson
+from ..store.read.moments import days_between
 from ..store.read.recorded import events_of, observations_of, recipe_of
+from ..store.session import context_of
 from .palates import STANDARD_TASTER, points_of
 from .warmth import course_of, measured_of
 
@@ -30,6 +32,7 @@ PAST_BREWS = 5  #: How many earlier brews of a culture shape what is expected of
 FORECAST_DAYS = 40
 LATELY_DAYS, RUN_IN_DAYS = 21.0, 21.0  #: A tapped vessel is computed from so long ago, its state then from so long before. [d]
 RUNS_ON_DAYS = 25  #: A tapped vessel is foretold so far after what last happened to it. [d]
+IDLE_STEP_DAYS = 20  #: A forgotten one is looked at further in such steps, so that its forecast is asked anew seldom. [d]
 MOST_DAYS = 200  #: No forecast is longer. [d]
 NEARLY_SETTLED = 1e-3  #: Enough for a state that fades.
 DOUBT_SDS = 1.2816  #: Four starts in five lie within what is remembered as give or take. [sd]
@@ -42,7 +45,8 @@ def _ask(brew: Brew, prior: Prior, points: tuple[Point, ...]) -> ForecastAsk:
         topped = [event.day for event in batch.events if isinstance(event, Pour)]
         batch = lately(batch, expected)
         ripe_from = max(topped, default=0.0)
-        days = math.ceil(max([batch.from_day, *(event.day for event in batch.events)])) + RUNS_ON_DAYS
+        last = math.ceil(max([batch.from_day, *(event.day for event in batch.events)]))
+        days = last + RUNS_ON_DAYS + _idle(brew, last)
         days = min(days, int(batch.from_day) + MOST_DAYS)
     return ForecastAsk(
         batch=batch,
@@ -54,6 +58,14 @@ def _ask(brew: Brew, prior: Prior, points: tuple[Point, ...]) -> ForecastAsk:
         warmth_sd_k=MEASURED_SD_K if measured_of(brew) else UNMEASURED_SD_K,
         start_sd_days=0.0 if batch.begun is not None else round(brew.start_doubt_days / DOUBT_SDS, 3),
     )
+
+
+def _idle(brew: Brew, last: float) -> int:
+    """Return how much further a vessel is foretold because nobody touched it for long, in whole steps. [d]"""
+    session = object_session(brew)
+    now = context_of(session).now if session is not None else None
+    idle = days_between(brew.pitched_at, now) - last if now is not None else 0.0
+    return max(0, math.ceil((idle - RUNS_ON_DAYS / 2) / IDLE_STEP_DAYS)) * IDLE_STEP_DAYS
 
 
 def lately(batch: Batch, prior: Prior) -> Batch:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime
+from datetime import datetime, timedelta
 from itertools import pairwise
 from statistics import median
 
@@ -29,6 +29,7 @@ from ..core.tapped import (
     Tapped,
     Today,
     WayBack,
+    as_poured,
     can_give,
     dried_l,
     gate_acidity,
@@ -95,7 +96,12 @@ class Standing:
     def litres_today(self) -> float:
         """What may be drawn today so that as much may be drawn again and again; 0: leave it. [L]"""
         most = advised(self.gives.most, self.tapped.measures_after)
-        return self.now.litres if most is None else min(self.now.litres, most * self.tapped.line_l)
+        return as_poured(self.now.litres if most is None else min(self.now.litres, most * self.tapped.line_l))
+
+    @property
+    def litres_for_good(self) -> float | None:
+        """The most to be drawn each time, for good; None: it never grows sour enough. [L]"""
+        return None if self.gives.most is None else as_poured(self.gives.most * self.tapped.line_l)
 
     @property
     def gate_g_per_l(self) -> float:
@@ -341,3 +347,17 @@ def with_care(session: Session, known: Attention, standing: Standing) -> Attenti
     wants = (*grave, *(due for due in care if due.kind not in kinds), *rest)
     now_list, waiting = sorted_out(f"brew-{known.brew.id}", wants, put_off_now(session, standing.at))
     return replace(known, due=now_list[0] if now_list else PEACE, also=tuple(now_list[1:]), waiting=(*known.waiting, *waiting))
+
+
+def draws_ahead(standing: Standing, days: float) -> list[datetime]:
+    """List when it may be drawn from in the days to come, as it goes now. [d]"""
+    if standing.paused or standing.care.resting or standing.known.lost:
+        return []
+    first = standing.now.ready_in
+    if first is None or standing.litres_for_good is None:
+        return []
+    out, day = [], 0.0 if standing.litres_today > 0 else max(first, 0.0)
+    while day <= days:
+        out.append(standing.at + timedelta(days=day))
+        day += standing.tapped.every_days
+    return out

@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 
 from ..core.saying import marked
 from ..core.tap_care import FORGOTTEN_DAYS
-from ..core.tapped import LEAST_TODAY, VINEGAR_G_PER_L, can_give, drawing
+from ..core.tapped import COLDER_K, LEAST_TODAY, VINEGAR_G_PER_L, as_poured, can_give, drawing
 from ..core.taste import score, score_word
 from ..reckon.tapped import Standing
 from .words import day_word
@@ -95,7 +95,7 @@ def _too_sour(standing: Standing) -> Lead:
     use = " What runs out is starter or vinegar, not waste." if what != "too sour for everybody" else ""
     return Lead(
         f"It is {what} now.",
-        f"{long} The way back: draw {marked(back.litres, 'volume')} every {back.every_days:g} days and top up; after "
+        f"{long} The way back: draw {marked(as_poured(back.litres), 'volume')} every {back.every_days:g} days and top up; after "
         f"{back.draws} draws it is right again.{use}",
     )
 
@@ -105,8 +105,8 @@ def _wait(standing: Standing, zone: str) -> Lead:
     if wait is None:
         return Lead("Leave it.", " At this pace nobody likes it within two months: is it too cold, or too weak?")
     when = _when(standing, max(wait, 0.0), zone)
-    most = standing.gives.most
-    then = f" Then {marked(most * standing.tapped.line_l, 'volume')} can be drawn {_days(standing.tapped.every_days)}." if most else ""
+    most = standing.litres_for_good
+    then = f" Then {marked(most, 'volume')} can be drawn {_days(standing.tapped.every_days)}." if most else ""
     if wait <= 0.0:
         return Lead("Nothing can run out at the tap.", " Top it up: what stands there is its heel.")
     name = min(standing.tapped.points, key=lambda p: p.ta_g_per_l).taster if standing.tapped.points else "you"
@@ -132,12 +132,9 @@ def second(standing: Standing, zone: str) -> str:
         parts.append(f"Left alone it is vinegar by {_when(standing, left.vinegar, zone)}.")
     colder = can_give(standing.tapped, -COLDER_K)
     if colder.most and standing.gives.most and colder.most < standing.gives.most:
-        litres = marked(colder.most * standing.tapped.line_l, "volume")
+        litres = marked(as_poured(colder.most * standing.tapped.line_l), "volume")
         parts.append(f"Colder by {marked(COLDER_K, 'difference')}: {litres} instead.")
     return " ".join(parts)
-
-
-COLDER_K = 2.0  #: A colder room is told for so much. [K]
 
 
 def rhythm_words(standing: Standing) -> str:
@@ -146,9 +143,9 @@ def rhythm_words(standing: Standing) -> str:
     if gives.most is None:
         return f"Drawn {_days(tapped.every_days)} it is not sour enough again: leave it longer, or stand it warmer."
     week = 7 / tapped.every_days * tapped.line_l
-    most = f"at most {marked(gives.most * week, 'volume')} a week"
+    most = f"at most {marked(as_poured(gives.most * week), 'volume')} a week"
     if gives.least is None:
         return f"Drawn {_days(tapped.every_days)} it gives {most}; less often than that it turns too sour. Draw more often."
-    return f"Drawn {_days(tapped.every_days)} it gives {most}; with less than {marked(gives.least * week, 'volume')} a week it turns too sour."
+    return f"Drawn {_days(tapped.every_days)} it gives {most}; with less than {marked(as_poured(gives.least * week), 'volume')} a week it turns too sour."
 
 

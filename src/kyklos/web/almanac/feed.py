@@ -13,13 +13,14 @@ from werkzeug.wrappers import Response as Answer
 from ...actions import calendar
 from ...core.hotel import LOOK_AHEAD_DAYS
 from ...core.kinds import BottleState, DueKind
-from ...core.saying import spoken
+from ...core.saying import marked, spoken
+from ...reckon.tapped import draws_ahead
 from ...store import queries
 from ..acting import act, in_units
 from ..cellar.groups import groups_of
 from ..small_dues import hotels_told, small_dues
 from ..stops import Stop, stop_of
-from .lanes import today_here
+from .lanes import DRAWS_AHEAD_DAYS, today_here
 from .routes import bp
 
 if TYPE_CHECKING:
@@ -56,7 +57,12 @@ def _of_brew(stop: Stop) -> list[icalendar.Event]:
         out.append(
             _event(f"brew-{brew.id}-{due.kind}", row.until, f"{name}: {due.what[0].lower()}{due.what[1:]}", due.why)
         )
-    for taster, start, end in stop.windows:
+    if stop.tapped is not None:
+        for at in draws_ahead(stop.tapped, DRAWS_AHEAD_DAYS):
+            if at > g.now:
+                text = f"About {marked(stop.tapped.litres_for_good or 0.0, 'volume')}. A forecast: taste from the tap first."
+                out.append(_event(f"brew-{brew.id}-draw-{at:%Y%m%d}", at, f"{name}: draw what is ready, likely", text))
+    for taster, start, end in () if stop.tapped is not None else stop.windows:
         ends = [brew.pitched_at + timedelta(days=day) for day in (start, end)]
         if ends[1] >= g.now:
             text = "A forecast: taste before you harvest."

@@ -12,6 +12,7 @@ from sqlalchemy.orm import joinedload
 
 from ...core.kinds import BottleState, BrewStatus
 from ...drawing.almanac import Bar, LaneFacts, Mark
+from ...reckon.tapped import draws_ahead
 from ...store import queries
 from ...store.models import Brew, PlannedDay, Vessel
 from ..cellar.groups import BottleGroup, groups_of
@@ -19,6 +20,7 @@ from ..small_dues import HotelTold, hotels_told
 from ..stops import Stop, stop_of
 from ..words import day_word
 
+DRAWS_AHEAD_DAYS = 14.0  #: Draws to come are marked so far. [d]
 WORDS = {"harvested": "harvested", "discarded": "discarded"}
 
 
@@ -83,17 +85,19 @@ def lanes_of(behind: int) -> list[LaneFacts]:
         behind: Days shown before today.
     """
     standing = {brew.id: brew for brew in queries.living_brews(g.session)}
+    stops = {number: stop_of(g.session, brew, g.now, g.household) for number, brew in standing.items()}
     past, planned = _brews(behind), queries.planned_days(g.session)
     hotels = {told.vessel_id: told for told in hotels_told(g.session, g.now)}
     out = []
     for vessel in queries.vessels(g.session):
-        bars = []
+        bars: list[Bar] = []
+        draws: list[Mark] = []
         for brew in past.get(vessel.id, []):
             alive = standing.get(brew.id)
-            bars.append(
-                _living(alive, stop_of(g.session, alive, g.now, g.household)) if alive is not None else _ended(brew)
-            )
-        marks = _marks(vessel, planned)
+            bars.append(_living(alive, stops[alive.id]) if alive is not None else _ended(brew))
+            if alive is not None:
+                draws += _draws(vessel, stops[alive.id])
+        marks = [*_marks(vessel, planned), *draws]
         if vessel.id in hotels:
             fed, feed = _fed(hotels[vessel.id])
             bars, marks = [*bars, *fed], [*marks, *feed]
@@ -112,6 +116,13 @@ def _fed(told: HotelTold) -> tuple[list[Bar], list[Mark]]:
     )
     bar = Bar("", days_from_now(told.last_fed), max(wants, days_from_now(g.now)), "hotel", told.address, says=says)
     return [bar], [Mark("feed", int(max(0.0, wants) // 1), "feed")]
+
+
+def _draws(vessel: Vessel, stop: Stop) -> list[Mark]:
+    """Mark when a tapped vessel may be drawn from."""
+    if stop.tapped is None:
+        return []
+    return [Mark("draw", int(days_from_now(at) // 1), "draw") for at in draws_ahead(stop.tapped, DRAWS_AHEAD_DAYS)]
 
 
 def _marks(vessel: Vessel, planned: Iterable[PlannedDay]) -> list[Mark]:

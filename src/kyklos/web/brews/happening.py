@@ -20,15 +20,11 @@ from ...store import queries
 from ...store.models import Brew
 from ..acting import act
 from ..fields import KitchenForm
+from ..glasses import GLASSES
 from ..render import page
 from ..units import words
 from .happened_forms import DOUBTS, BeganForm, JoinForm, MoveForm, OtherJarForm, PutInForm, TakeOutForm
 from .routes import bp, brew_of
-
-GLASSES = {
-    "metric": (("A glass", 0.25), ("Half a litre", 0.5), ("A jug", 1.0)),
-    "us": (("A cup", 0.2366), ("A pint", 0.4732), ("A quart", 0.9464)),
-}  #: Taken out in one tap, by units. [L]
 
 
 def _forms(brew: Brew) -> dict[str, KitchenForm]:

@@ -78,6 +78,8 @@ def _step_up(row: Disc) -> StepUp | None:
     if not brewing or not lots:
         return None
     busy = queries.in_use(g.session)[0]
+    runs = {brew.vessel_id for brew in queries.living_brews(g.session) if brew.runs}
+    brewing = [v for v in brewing if v.id not in runs] or brewing
     target = max(brewing, key=lambda v: v.usable_l)
     there = [(v.name, v.usable_l, v.diameter_cm) for v in brewing if v.id not in busy or v is target]
     way, poured = (step_up(litres, there, target.name) for litres in (max(lots), sum(lots)))

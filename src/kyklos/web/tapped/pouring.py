@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from typing import Any
 
 from flask import abort, g, redirect, request, url_for
@@ -17,11 +18,14 @@ from ...reckon.brew_records import instrument_choices
 from ...reckon.tapped import Standing
 from .. import meters
 from ..acting import act, tried
-from ..brews.happening import GLASSES
+from ..glasses import GLASSES
 from ..render import page
 from ..stops import Stop
+from ..units import NotANumberError, parse
 from .forms import DrawForm, TopUpForm
 from .routes import bp, draw_form, elsewhere, running, show_page
+
+LEAST_MISSING_L = 0.05  #: Less is full. [L]
 
 
 def _page_of(number: int) -> str:
@@ -78,7 +82,10 @@ def _top_up_form(standing: Standing, **told: Any) -> TopUpForm:
 
 
 def _missing(standing: Standing) -> float:
-    return max(standing.missing_l, 0.1)
+    """Return how much sweet tea is wanted: what was drawn, else what may be drawn today, else what is drawn usually. [L]"""
+    if standing.missing_l > LEAST_MISSING_L:
+        return standing.missing_l
+    return standing.litres_today or tapped.usual_litres(standing)
 
 
 def _top_up_page(stop: Stop, standing: Standing, form: TopUpForm, status: int = 200) -> Answer:
@@ -99,7 +106,11 @@ def top_up_page(number: int) -> Answer:
     found = running(number)
     if found is None:
         return elsewhere(number)
-    return _top_up_page(*found, form=_top_up_form(found[1], formdata=None))
+    form = _top_up_form(found[1], formdata=None)
+    with contextlib.suppress(NotANumberError):
+        typed = request.args.get("litres", "")[:20]
+        form.litres.data = min(max(parse(typed, "volume", g.units), 0.05), 200.0) if typed.strip() else form.litres.data
+    return _top_up_page(*found, form=form)
 
 
 @bp.post("/<int:number>/top-up")

@@ -11,8 +11,8 @@ from ...reckon.tapped import Standing
 from ...store import queries
 from ...store.models import Brew
 from .. import tapping
-from ..brews.happening import GLASSES
 from ..cautioned import heard
+from ..glasses import GLASSES
 from ..render import page
 from ..stops import Stop, situation_of, stop_of
 from ..units import NotANumberError, parse, words

@@ -35,7 +35,7 @@ def set_up(number: int) -> Answer:
             heater_c=form.heater_c.data, heater_w=form.heater_w.data, glaze_known=form.glaze_known.data, version=form.version.data,
         )  # fmt: skip
         try:
-            act(tapping.set_up, asked)
+            act(tapping.set_up_tap, asked)
             return redirect(_next(number), 303)
         except RefusedError as refused:
             form.take(refused)

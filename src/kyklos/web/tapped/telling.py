@@ -46,7 +46,7 @@ def _draws(events: Sequence[Event]) -> list[Drawn]:
     for event in events:
         if isinstance(event, Draw):
             by_day[round(event.day, 2)] = by_day.get(round(event.day, 2), 0.0) + event.litres
-    return [Drawn(day, litres, in_units(litres, "volume")) for day, litres in sorted(by_day.items())]
+    return [Drawn(day, litres, in_units(round(litres, 1 if litres >= 1 else 2), "volume")) for day, litres in sorted(by_day.items())]
 
 
 def _dates(standing: Standing, first: float, last: float) -> list[tuple[float, str]]:
@@ -93,8 +93,9 @@ def inside_of(standing: Standing) -> Inside:
             stack_l=standing.stack_l, stack_mm=standing.stack_mm, sediment_l=standing.sediment_l, line_l=vessel.usable_l,
             litres_words=in_units(standing.brew.left_l, "volume"),
             heel_words=f"heel, {in_units(vessel.heel_l, 'volume')}" if vessel.heel_l else "",
-            stack_words=f"discs, {in_units(standing.stack_mm, 'thickness')}{': thin them' if thin else ''}",
-            sediment_words=f"sediment, {in_units(standing.sediment_l, 'small_volume')}{': take it out' if silt else ''}",
+            stack_words=f"discs, {in_units(round(standing.stack_mm), 'thickness')}",
+            sediment_words=f"sediment, {in_units(round(standing.sediment_l, 2), 'volume')}",
+            stack_wants="thin them" if thin else "", sediment_wants="take it out" if silt else "",
             line_words="its line",
         )
     )  # fmt: skip
