@@ -177,8 +177,10 @@ TAPPED_SAYS = {
 }
 
 
-def of_a_tapped(means: Absent) -> Absent:
-    """Say what an absence means for a vessel that is drawn from and topped up, never harvested."""
+def of_a_tapped(means: Absent, paused: bool = False) -> Absent:
+    """Say what an absence means for a vessel that is drawn from and topped up, never harvested; a paused one waits."""
+    if paused:
+        return replace(means, word=FINE, says="It is paused, and waits.", options=())
     early = tuple(
         replace(option, says="Draw it down and top it up before you leave") if option.kind == "early" else option
         for option in means.options

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -186,6 +187,7 @@ def _again(ask: Tapped, days: Array, sour: Array) -> tuple[tuple[str, float | No
     return tuple(sorted(told, key=lambda one: LOOK_AHEAD if one[1] is None else one[1]))
 
 
+@lru_cache(maxsize=128)
 def today(ask: Tapped, kelvin: float = 0.0) -> Today:
     """Find how much may be drawn now so that it stays safe and is right again when it is next drawn from.
 
@@ -220,6 +222,7 @@ def today(ask: Tapped, kelvin: float = 0.0) -> Today:
     )
 
 
+@lru_cache(maxsize=128)
 def drawing(ask: Tapped, litres: float) -> Today:
     """Tell what comes of drawing so much now, however much it is. [L]"""
     require_between(0, ask.line_l, "L", litres=litres)
@@ -246,6 +249,7 @@ class Left:
     vinegar: float | None  #: [d]
 
 
+@lru_cache(maxsize=128)
 def left_alone(ask: Tapped) -> Left:
     """Find when it grows too sour for each, and vinegar, if nobody draws; None: not within two months."""
     days, course = _on(ask, np.array(ask.state, float)[:, None], LOOK_AHEAD)
@@ -265,6 +269,7 @@ class WayBack:
     draws: int  #: So many until it is right at the draw.
 
 
+@lru_cache(maxsize=128)
 def way_back(ask: Tapped) -> WayBack | None:
     """Count the small draws after which it is liked again at the draw; None: it is not too sour, or they do not bring it there."""
     state = np.array(ask.state, float)[:, None]
@@ -319,6 +324,7 @@ def for_a_wish(ask: Tapped, litres_a_week: float) -> tuple[Rhythm, ...]:
     return tuple(out)
 
 
+@lru_cache(maxsize=128)
 def rhythm(ask: Tapped, every_days: float, share: float, kelvin: float = 0.0) -> Rhythm:
     """Tell where it settles when such a share is drawn so often. [d, -, K]"""
     cycle = settle(ask.cycle(every_days, kelvin), np.array([share]), settled=1e-4)
@@ -341,6 +347,7 @@ def planned(ask: Tapped, litres: float, every_days: float, days: float, first: f
     return tuple(out)
 
 
+@lru_cache(maxsize=128)
 def gate_acidity(ask: Tapped) -> float:
     """Return how sour it is at pH 4.2, mixed of what stands there and its sweet tea. [g/L]"""
     shares = np.linspace(0.0, 0.99, 100)

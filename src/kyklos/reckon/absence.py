@@ -12,7 +12,7 @@ from ..core.taste import JUN_HONEY_SHARE
 from ..store import queries
 from ..store.models import Brew
 from ..store.read.moments import days_between
-from . import forecasting, palates, warmth
+from . import forecasting, palates, tapped, warmth
 from .attention import Attention, attention_of
 
 ORDER = {PASSES: 0, BEFORE: 1, ON_RETURN: 2, FINE: 3}  #: The pressing first.
@@ -55,7 +55,10 @@ def absences(session: Session, leave: datetime, back: datetime, now: datetime) -
             shelves=[shelf for shelf in shelves if shelf.name != brew.vessel.place.name],
             gate_open=gate_is_open([(r.day, r.ph) for r in known.facts.ph]),
         )
-        out.append((brew, of_a_tapped(means) if brew.runs else means))
+        if brew.runs:
+            paused = tapped.is_paused(tapped.last_care(session, brew.vessel_id))
+            means = of_a_tapped(means, paused)
+        out.append((brew, means))
     return sorted(out, key=lambda row: ORDER[row[1].word])
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 from datetime import datetime
+from functools import lru_cache
 
 import numpy as np
 from sqlalchemy.orm import Session, object_session
@@ -68,6 +69,7 @@ def _idle(brew: Brew, last: float) -> int:
     return max(0, math.ceil((idle - RUNS_ON_DAYS / 2) / IDLE_STEP_DAYS)) * IDLE_STEP_DAYS
 
 
+@lru_cache(maxsize=64)
 def lately(batch: Batch, prior: Prior) -> Batch:
     """Compute a vessel that runs for long from a topping up some weeks ago only: what was before it has faded by then.
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+import math
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from itertools import pairwise
@@ -40,13 +41,13 @@ from ..core.tapped import (
     today,
     way_back,
 )
-from ..store.memory import remembered
 from ..store.models import Brew, Upkeep, Vessel
 from ..store.read.moments import days_between
 from ..store.read.recorded import drawn, recipe_of, topped_up
 from . import brew_days, forecasting
 from .attention import Attention, attention_of, put_off_now, sorted_out
 
+HOURS_A_DAY = 24
 RECENT_DRAWS = 6  #: The household's habit is read from so many. [-]
 LEAST_DRAW_SHARE = 0.02  #: What is less is a sip and makes no rhythm. [-]
 SAME_DRAW_DAYS = 0.5  #: Glasses of one day are one draw. [d]
@@ -147,8 +148,9 @@ def habit(brew: Brew) -> float:
 
 
 def _tapped(known: Attention, ask: ForecastAsk, line_l: float) -> Tapped:
-    brew, out, day = known.brew, known.forecast, known.day
-    fill = fill_at(ask.batch, day)
+    brew, out = known.brew, known.forecast
+    day = math.floor(known.day * HOURS_A_DAY) / HOURS_A_DAY  # an hour's answers are the same
+    fill = fill_at(ask.batch, known.day)
     litres = max(brew.left_l, 0.01)
     after = [r for r in known.facts.ph if known.facts.top_ups and r.day >= known.facts.top_ups[-1]]
     return Tapped(
@@ -157,7 +159,7 @@ def _tapped(known: Attention, ask: ForecastAsk, line_l: float) -> Tapped:
         now=day,
         state=tuple(round(float(v), 4) for v in out.state_at(min(day, float(out.day[-1])))),
         fill=Fill(litres, fill.surface_per_volume_per_cm, fill.inert),
-        line_l=max(line_l, litres, 0.02),
+        line_l=round(max(line_l, litres, 0.02), 2),
         heel_l=min(brew.vessel.heel_l, max(line_l, litres) * 0.9),
         yeast_vigour=out.posterior.yeast_vigour,
         bacteria_vigour=out.posterior.bacteria_vigour,
@@ -220,8 +222,7 @@ def standing_of(session: Session, known: Attention, now: datetime) -> Standing:
     room = disc_l(thick, width)
     line_l = max(brew.vessel.usable_l - room, 0.05)
     tapped = _tapped(known, ask, line_l)
-    key = ("tapped", brew.id, ask, int(day * 24), round(line_l, 2), round(brew.left_l, 3))
-    now_out, left, back = remembered(session, key, lambda: (today(tapped), left_alone(tapped), way_back(tapped)))
+    now_out, left, back = today(tapped), left_alone(tapped), way_back(tapped)
     silt = _sediment(brew, known.forecast, care)
     missing = max(0.0, line_l - brew.left_l)
     facts = _care_facts(session, known, care, tapped, now_out, thick, room, silt, missing, now)
@@ -293,7 +294,8 @@ def coming(standing: Standing, litres: float | None = None, every_days: float | 
     wait = standing.now.ready_in or 0.0
     first = here + round(wait * PARTS_OF_A_DAY) / PARTS_OF_A_DAY if each <= 0 else here
     usual = each if each > 0 else usual_litres(standing)
-    events = planned(replace(tapped, now=here), usual, every, PLANNED_DAYS, first - here)
+    waits = standing.paused or standing.care.resting or standing.known.lost
+    events = () if waits else planned(replace(tapped, now=here), usual, every, PLANNED_DAYS, first - here)
     happened = standing.ask.batch.events
     ask = replace(
         standing.ask,
