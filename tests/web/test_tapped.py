@@ -2,6 +2,7 @@
 
 import re
 from datetime import timedelta
+from itertools import pairwise
 
 import pytest
 
@@ -194,5 +195,17 @@ def test_the_saw_is_readable_with_two_draws_and_with_two_hundred(demo_client, de
             tapping.draw_off(session, ask, DEMO_NOW)
     page = demo_client.get(f"/tapped/{crock}").text
     places = [float(x) for x in re.findall(r'class="saw-amount" x="([\d.]+)"', page)]
-    assert all(b - a >= 44 for a, b in zip(places, places[1:], strict=False))
+    assert all(b - a >= 44 for a, b in pairwise(places))
     assert "draws in this time" in page
+
+
+def test_what_a_heater_costs_is_told_in_the_households_money(demo_client, crock):
+    """Once a kilowatt-hour has its price, a month is told; a wrong price is refused beside its field and leaves the old one."""
+    assert "tell what a kilowatt-hour costs" in main_of(demo_client, f"/tapped/{crock}")
+    page = demo_client.get("/settings/").text
+    told = {name: re.search(rf'name="{name}"[^>]*value="([^"]*)"', page)[1] for name in ("name", "zone", "tasters", "version")}
+    told |= {"units": "metric", "theme": "auto", "reads_ph": "", "power_price": "0,32"}
+    assert demo_client.post("/settings/", data=told).status_code == 303
+    assert re.search(r"\d+\.\d\d a month", main_of(demo_client, f"/tapped/{crock}"))
+    wrong = demo_client.post("/settings/", data=told | {"power_price": "cheap", "version": str(int(told["version"]) + 1)})
+    assert wrong.status_code == 422

@@ -40,6 +40,9 @@ ORIGINS = {
 }
 
 
+LEFT_AS_IT_IS = -1.0  #: No price: it is not changed.
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ChangeSettings:
     """How the household likes things."""
@@ -54,6 +57,7 @@ class ChangeSettings:
     southern: bool = False
     quiet: tuple[int | None, int | None] = (None, None)  #: Hours, local; None leaves them.
     reads_ph: str | None = None  #: A key of ReadsPh, or empty: not told; None leaves it.
+    power_price: float | None = LEFT_AS_IT_IS  #: Of a kilowatt-hour, in the household's own money; None: not told.
 
 
 def _write_tasters(session: Session, names: tuple[str, ...]) -> None:
@@ -87,6 +91,8 @@ def change_settings(session: Session, ask: ChangeSettings, at: datetime) -> Done
     checks.refuse_if(any(len(n) > 40 for n in (*names, ask.name)), "tasters", "Names of up to 40 letters, please.")
     for hour, name in zip(ask.quiet, ("quiet_from", "quiet_to"), strict=True):
         checks.refuse_if(hour is not None and not 0 <= hour <= 23, name, "An hour from 0 to 23.")
+    told = ask.power_price != LEFT_AS_IT_IS
+    checks.between(ask.power_price if told else None, "power_price", 0.0, 1000.0, "A price of")
     checks.done()
     house = session.scalars(select(Household)).first()
     if house is None:
@@ -97,6 +103,7 @@ def change_settings(session: Session, ask: ChangeSettings, at: datetime) -> Done
     house.name, house.units, house.zone, house.theme = ask.name.strip(), ask.units, ask.zone, ask.theme
     house.southern = ask.southern
     house.reads_ph = (house.reads_ph or "") if ask.reads_ph is None else ask.reads_ph
+    house.power_price = ask.power_price if told else house.power_price
     start, end = ask.quiet
     house.quiet_from = house.quiet_from if start is None else start
     house.quiet_to = house.quiet_to if end is None else end

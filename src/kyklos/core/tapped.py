@@ -271,12 +271,16 @@ class WayBack:
 
 @lru_cache(maxsize=128)
 def way_back(ask: Tapped) -> WayBack | None:
-    """Count the small draws after which it is liked again at the draw; None: it is not too sour, or they do not bring it there."""
+    """Count the small draws after which it is liked again at the draw; None: it is not too sour, one draw is enough, or they are not."""
     state = np.array(ask.state, float)[:, None]
     if float(ask.acidity(state)[0]) < ask.sourest:
         return None
+    here, once = _full(ask), min(today(ask).share, HALF)
+    if once > 0:
+        _, course = _on(ask, _topped(ask, here, np.array([once])), ask.every_days)
+        if float(ask.acidity(course[-1])[0]) < ask.sourest:
+            return None
     share = min(SMALL_SHARE, ask.to_tap)
-    here = _full(ask)
     for number in range(1, int(LOOK_AHEAD / SMALL_EVERY)):
         _, course = _on(ask, _topped(ask, here, np.array([share])), SMALL_EVERY)
         here = course[-1]

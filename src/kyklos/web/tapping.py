@@ -76,10 +76,15 @@ def lead(standing: Standing, now: datetime, zone: str) -> Lead:
     each = standing.litres_today
     if each < LEAST_TODAY * standing.tapped.line_l:
         return _wait(standing, zone)
+    if care.too_sour:
+        each = as_poured(standing.now.litres)
     then = drawing(standing.tapped, each)
     first = next((p for p in standing.tapped.points), None)
     taste = f"tastes {score_word(round(score(then.ta_after, first.ta_g_per_l)))}" if first is not None else "is sweet"
     again = _for_whom(standing, then.right_again, zone)
+    if care.too_sour:
+        draw = f" Draw {marked(each, 'volume')} and top up: then it {taste}{', and is ' + again if again else ''}."
+        return Lead("It is too sour for everybody now.", draw)
     rest = f", and as much again {_days(standing.tapped.every_days)}. Topped up it {taste}"
     return Lead(f"You can draw {marked(each, 'volume')} today", f"{rest}{', and is ' + again if again else ''}.")
 

@@ -6,7 +6,7 @@ from wtforms import BooleanField, IntegerField, StringField
 from wtforms.validators import Optional
 
 from ..begin.forms import READS
-from ..fields import ChoiceField, KitchenForm
+from ..fields import ChoiceField, KitchenForm, QuantityField
 
 
 class SettingsForm(KitchenForm):
@@ -18,6 +18,7 @@ class SettingsForm(KitchenForm):
     theme = ChoiceField("Light or dark", choices=[("auto", "As the device"), ("light", "Light"), ("dark", "Dark")])
     tasters = StringField("Tasters")
     reads_ph = ChoiceField("pH is read with", default="", choices=[("", "not told"), *READS])
+    power_price = QuantityField("A kilowatt-hour costs", required=False)
     southern = BooleanField("South of the equator: summer at the turn of the year")
     quiet_from = IntegerField("Quiet from", validators=[Optional()], default=21)
     quiet_to = IntegerField("until", validators=[Optional()], default=7)

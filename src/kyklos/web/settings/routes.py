@@ -30,6 +30,7 @@ def show() -> Response:
         tasters=names,
         southern=house.southern,
         reads_ph=house.reads_ph or "",
+        power_price=house.power_price,
         quiet_from=house.quiet_from,
         quiet_to=house.quiet_to,
         version=house.version,
@@ -51,6 +52,7 @@ def save() -> Answer:
             tasters=names,
             southern=bool(form.southern.data),
             reads_ph=form.reads_ph.data,
+            power_price=form.power_price.data,
             quiet=(form.quiet_from.data, form.quiet_to.data),
             version=form.version.data,
         )
