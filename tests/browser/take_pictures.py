@@ -27,7 +27,7 @@ PICTURES = (
     ("harvest", "/brews/7/harvest", ()),
     ("cellar", "/cellar/", ()),
     ("cultures", "/cultures/", ()),
-    ("vessels", "/vessels/", ()),
+    ("tapped", "/tapped/18", ()),
     ("look", "/brews/7/inspect?surface=film-yeast&smell=bad", ()),
     ("almanac", "/almanac/", ()),
     ("away", "/almanac/away", ()),
@@ -36,7 +36,7 @@ PICTURES = (
     ("round-dark", "/", ("dark",)),
     ("round-phone", "/", ("phone",)),
     ("brew-phone", "/brews/8", ("phone",)),
-    ("hotel-phone", "/cultures/hotels/5", ("phone",)),
+    ("tapped-phone", "/tapped/18", ("phone",)),
 )
 
 
