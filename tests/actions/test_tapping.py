@@ -7,9 +7,11 @@ import pytest
 from kyklos.actions import brew_days, harvest, pitching, tapping
 from kyklos.actions.base import RefusedError
 from kyklos.actions.brewing import LogReading, log_reading
+from kyklos.core.batch import run
 from kyklos.core.ferment import Recipe
 from kyklos.reckon import forecasting, judging, tapped
 from kyklos.store import queries
+from kyklos.store.lately import read_lately
 from kyklos.store.models import Brew, Upkeep
 
 TAP = {"tap_made_of": "stainless", "tested": True, "heel_l": 0.4}
@@ -226,15 +228,19 @@ def test_a_vessel_of_a_year_is_computed_from_lately(crock):
     with crock.database.reader() as session:
         session.context.now = crock.clock.now
         brew = session.get(Brew, crock.brew)
+        read_lately(session, (brew,))
         ask = forecasting.forecast_ask_of(session, brew)
         out = forecasting.forecast_of(session, brew)
         facts = judging.facts_of(brew, crock.clock.now)
+        assert brew.known_since is not None
+        assert len(brew.liquid.additions) < 40
     assert ask.batch.from_day > facts.day - 30
     assert len(ask.batch.events) <= 20
     assert ask.days - ask.batch.from_day < 60
     assert out.day[0] == pytest.approx(ask.batch.from_day)
-    from kyklos.core.batch import run
-
-    whole = run(forecasting.batch_of(brew), facts.day, step_days=0.5)
+    with crock.database.reader() as session:  # nobody told the moment: it is read whole
+        every = session.get(Brew, crock.brew)
+        whole = run(forecasting.batch_of(every), facts.day, step_days=0.5)
+        assert len(every.liquid.additions) > 60
     assert out.fit[-1].shape == (8,)
     assert float(out.at(out.ph, facts.day)[1]) == pytest.approx(float(whole.ph[-1, 0]), abs=0.05)

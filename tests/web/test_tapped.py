@@ -5,10 +5,13 @@ from datetime import timedelta
 from itertools import pairwise
 
 import pytest
+from sqlalchemy import event
 
 from kyklos.actions import tapping
 from kyklos.demo.household import DEMO_NOW
-from kyklos.store.models import Brew, BrewDay, Transfer, Upkeep
+from kyklos.store.lately import read_lately
+from kyklos.store.models import Addition, Brew, BrewDay, Transfer, Upkeep
+from kyklos.web.app import create_app
 
 CROCK = "Stoneware crock"
 
@@ -152,8 +155,6 @@ def test_a_pause_is_told_and_it_goes_on(demo_client, crock):
 
 def test_forgotten_for_five_weeks_its_page_says_what_it_is_and_the_way_back(demo, demo_client, crock):
     """Strong starter or vinegar, small draws, and how many of them; two months on it is vinegar."""
-    from kyklos.web.app import create_app
-
     later = create_app(demo, lambda: DEMO_NOW + timedelta(days=35), "t", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
     said = main_of(later, f"/tapped/{crock}")
     assert re.search(r"It is (vinegar|strong starter) now\. Nobody drew for 37 days\.", said)
@@ -210,3 +211,42 @@ def test_what_a_heater_costs_is_told_in_the_households_money(demo_client, crock)
     assert re.search(r"\d+\.\d\d a month", main_of(demo_client, f"/tapped/{crock}"))
     wrong = demo_client.post("/settings/", data=told | {"power_price": "cheap", "version": str(int(told["version"]) + 1)})
     assert wrong.status_code == 422
+
+
+def _older(demo, crock, draws):
+    """Let the crock have run for so many draws more, three days apart."""
+    with demo.writer() as session, session.begin():
+        brew = session.get(Brew, crock)
+        was, began = brew.liquid.began_at, brew.liquid.began_at - timedelta(days=3 * draws)
+        for row in (*brew.liquid.additions, *brew.liquid.inflows):
+            row.at = began if row.at <= was else row.at
+        brew.pitched_at = brew.liquid.began_at = began
+        for number in range(draws):
+            at = was - timedelta(days=3 * number)
+            session.add(Transfer(at=at, litres=2.5, source_id=brew.liquid_id, how="drunk"))
+            session.add(Addition(liquid_id=brew.liquid_id, at=at + timedelta(hours=1), what="sweet tea", litres=2.5, grams=145))
+
+
+def test_its_page_reads_no_more_when_it_runs_for_years(demo, crock):
+    """After six years of draws the page asks for as few rows as after one, and says nearly the same."""
+    counted = []
+
+    def rows(draws):
+        _older(demo, crock, draws)
+        client = create_app(demo, lambda: DEMO_NOW, "t", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
+        read = []
+        listener = lambda *told: read.append(told[0])  # noqa: E731
+        event.listen(demo._reading, "after_cursor_execute", listener)
+        said = main_of(client, f"/tapped/{crock}")
+        event.remove(demo._reading, "after_cursor_execute", listener)
+        with demo.reader() as session:
+            session.context.now = DEMO_NOW
+            brew = session.get(Brew, crock)
+            read_lately(session, (brew,))
+            counted.append((len(read), len(brew.liquid.additions) + len(brew.liquid.outflows) + len(brew.readings)))
+        return float(re.search(r"You can draw ([\d.]+) L today", said)[1])
+
+    first, later = rows(120), rows(600)
+    assert later == pytest.approx(first, abs=0.11)
+    assert counted[1][0] <= counted[0][0] + 2
+    assert counted[1][1] == counted[0][1]

@@ -19,6 +19,7 @@ from ..core.safety import BrewFacts, Verdict
 from ..core.salvage import Use
 from ..core.taste import JUN_HONEY_SHARE
 from ..store import queries
+from ..store.lately import read_lately
 from ..store.memory import remembered
 from ..store.models import Brew, PutOff
 from ..store.read.moments import days_between
@@ -157,6 +158,7 @@ def sorted_out(
 
 def attention_of(session: Session, brew: Brew, now: datetime) -> Attention:
     """Put together all that is known of a living brew, and what it needs."""
+    read_lately(session, (brew,))
     facts = judging.facts_of(brew, now)
     out = forecasting.forecast_of(session, brew)
     verdict = judging.verdict_of(brew, now, facts)

@@ -24,7 +24,7 @@ from ..store import lessons
 from ..store.memory import remembered
 from ..store.models import Brew, Culture, Lesson
 from ..store.read.moments import days_between
-from ..store.read.recorded import events_of, observations_of, recipe_of
+from ..store.read.recorded import events_of, observations_of, recipe_of, stood_l
 from ..store.session import context_of
 from .palates import STANDARD_TASTER, points_of
 from .warmth import course_of, measured_of
@@ -85,7 +85,8 @@ def lately(batch: Batch, prior: Prior) -> Batch:
     first = max((day for day in topped if day <= topped[-1] - LATELY_DAYS), default=None)
     if first is None:
         return batch
-    run_in = max((day for day in topped if day <= first - RUN_IN_DAYS), default=0.0)
+    whole = topped[0] < LATELY_DAYS + RUN_IN_DAYS  # else its history is read from the middle
+    run_in = max((day for day in topped if day <= first - RUN_IN_DAYS), default=0.0 if whole else topped[0])
     earlier = replace(batch, events=tuple(e for e in batch.events if run_in < e.day <= first), begun=_settled(batch, run_in, prior))
     speed = Kinetics(prior.yeast_vigour, prior.bacteria_vigour)
     state = run(earlier, first, kinetics=speed).state[-1, :, 0]
@@ -121,7 +122,7 @@ def _settled(batch: Batch, day: float, prior: Prior) -> Begun | None:
 def batch_of(brew: Brew) -> Batch:
     """Put together what a brew was started with, what happened to it, and how warm it stood."""
     return Batch(
-        recipe=recipe_of(brew), course=course_of(brew), litres=max(brew.started_l, LEAST_L), events=events_of(brew)
+        recipe=recipe_of(brew), course=course_of(brew), litres=max(stood_l(brew), LEAST_L), events=events_of(brew)
     )
 
 

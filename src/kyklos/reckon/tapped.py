@@ -185,7 +185,7 @@ def _stack(brew: Brew, ask: ForecastAsk, day: float, care: dict[str, Upkeep]) ->
     return stack_mm([(length, float(c)) for c in warm], first)
 
 
-def _sediment(brew: Brew, out: Forecast, care: dict[str, Upkeep]) -> float:
+def _sediment(brew: Brew, out: Forecast, care: dict[str, Upkeep], out_at: datetime) -> float:
     """Return how much sediment lies in it: of the sugar that went since it was last taken out. [L]"""
     cleaned = care.get("sediment")
     since = cleaned.at if cleaned is not None else brew.pitched_at
@@ -194,7 +194,9 @@ def _sediment(brew: Brew, out: Forecast, care: dict[str, Upkeep]) -> float:
     given = first + sum(row.grams for row in fed)
     left_g_per_l = float(out.sugar_g_per_l.p50[-1]) if len(out.day) else 0.0
     taken = sum(t.litres for t in drawn(brew) if t.at > since) * _sugar_at_draws(out)
-    return sediment_l(max(0.0, given - taken - brew.left_l * left_g_per_l))
+    seen = max(since, brew.known_since) if brew.known_since is not None else since
+    longer = (out_at - since) / max(out_at - seen, timedelta(days=1))  # what is not read any more went on like that
+    return sediment_l(max(0.0, given - taken - brew.left_l * left_g_per_l) * max(longer, 1.0))
 
 
 def _sugar_at_draws(out: Forecast) -> float:
@@ -223,7 +225,7 @@ def standing_of(session: Session, known: Attention, now: datetime) -> Standing:
     line_l = max(brew.vessel.usable_l - room, 0.05)
     tapped = _tapped(known, ask, line_l)
     now_out, left, back = today(tapped), left_alone(tapped), way_back(tapped)
-    silt = _sediment(brew, known.forecast, care)
+    silt = _sediment(brew, known.forecast, care, now)
     missing = max(0.0, line_l - brew.left_l)
     facts = _care_facts(session, known, care, tapped, now_out, thick, room, silt, missing, now)
     topped = topped_up(brew)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from sqlalchemy import CheckConstraint, ForeignKey, String
 from sqlalchemy.orm import Mapped, mapped_column, relationship
@@ -353,6 +353,11 @@ class Brew(Base):
     def alive(self) -> bool:
         """Whether it stands in its vessel."""
         return self.status in LIVING
+
+    if TYPE_CHECKING:
+        known_since: datetime | None  #: Of one that runs for long: from when on a page read it (`lately.py`); None: all of it.
+    else:
+        known_since = None
 
     @property
     def runs(self) -> bool:

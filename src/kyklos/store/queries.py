@@ -14,6 +14,7 @@ from ..core.kinds import LIVING, BottleState, BrewStatus, KindOfBrew
 from ..core.pouring import LEAST_L
 from ..core.standing import PlaceKind
 from .attach import Relation, attach
+from .lately import read_lately
 from .memory import once
 from .models import (
     Away,
@@ -238,6 +239,7 @@ def living_brews(session: Session) -> list[Brew]:
 def with_records(session: Session, brews: Sequence[Brew], *more: Relation) -> list[Brew]:
     """Read what was measured and tasted of brews, where they stood, and more lists of theirs, in a question each."""
     attach(session, list({b.vessel_id: b.vessel for b in brews}.values()), Vessel.standings, beside=Standing.place)
+    read_lately(session, brews)
     owned = [brew.liquid for brew in brews]
     for flows in (Liquid.additions, Liquid.inflows, Liquid.outflows):
         attach(session, owned, flows)

@@ -94,9 +94,9 @@ def events_of(brew: Brew, until: datetime | None = None) -> tuple[Event, ...]:
         brew: The brew.
         until: Only what happened before.
     """
-    parent, split = parent_of(brew), brew.split_by
+    parent, split = parent_of(brew), brew.split_by if brew.known_since is None else None
     out = list(events_of(parent, split.at)) if parent is not None and split is not None else []
-    stands = brew.started_l
+    stands = stood_l(brew)
     for event in out:
         stands += event.liquid.litres if isinstance(event, Pour) else -event.litres if isinstance(event, Draw) else 0.0
     if split is not None:
@@ -112,6 +112,15 @@ def events_of(brew: Brew, until: datetime | None = None) -> tuple[Event, ...]:
         stands += event.liquid.litres if isinstance(event, Pour) else -event.litres if isinstance(event, Draw) else 0.0
         out.append(event)
     return tuple(out)
+
+
+def stood_l(brew: Brew) -> float:
+    """Return what stood there before the first event that is read: at its start, or since when it is known. [L]"""
+    if brew.known_since is None:
+        return brew.started_l
+    added = sum(a.litres for a in brew.liquid.additions if a.at >= brew.known_since)
+    poured = sum(t.litres for t in brew.liquid.inflows if t.at >= brew.known_since)
+    return max(0.0, brew.left_l - added - poured + sum(t.litres for t in brew.liquid.outflows if t.at >= brew.known_since))
 
 
 def _happenings(brew: Brew) -> list[Happening]:
