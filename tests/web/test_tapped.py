@@ -250,3 +250,38 @@ def test_its_page_reads_no_more_when_it_runs_for_years(demo, crock):
     assert later == pytest.approx(first, abs=0.11)
     assert counted[1][0] <= counted[0][0] + 2
     assert counted[1][1] == counted[0][1]
+
+
+def test_a_draw_is_told_before_it_is_made(demo_client, crock):
+    """A usual one: when it is right again; more than for good: said so; far too much: what that does; above the tap's: that it does not run."""
+
+    def told(litres):
+        return main_of(demo_client, f"/tapped/{crock}/drawing?draw-litres={litres}")
+
+    assert re.search(r"stands at about pH 3\.\d, and is right for", told("3"))
+    assert "more than it can give every time" in told("4.5 L")
+    assert "does not run out" in told("7.5")
+    assert "pH" not in told("") + told("some")
+
+
+def test_the_households_own_glass_is_drawn(demo_client, demo, crock):
+    """Told under settings, it is what one tap draws, on the round and on its page."""
+    page = demo_client.get("/settings/").text
+    told = {name: re.search(rf'name="{name}"[^>]*value="([^"]*)"', page)[1] for name in ("name", "zone", "tasters", "version")}
+    demo_client.post("/settings/", data=told | {"units": "metric", "theme": "auto", "reads_ph": "", "glass_l": "180 mL"})
+    assert "A glass 180 mL" in main_of(demo_client, f"/tapped/{crock}")
+    assert demo_client.post(f"/tapped/{crock}/glass", data={"litres": "0.25"}).status_code == 400
+    assert demo_client.post(f"/tapped/{crock}/glass", data={"litres": "0.18"}).status_code == 303
+    with demo.reader() as session:
+        assert session.get(Brew, crock).left_l == pytest.approx(7.52)
+
+
+def test_an_unknown_glaze_is_warned_of_as_long_as_it_runs(client, kitchen):
+    """Acid stands in it for months: the caution is on its page."""
+    brew = kitchen.ready()
+    kitchen.do(tapping.set_up_tap, tapping.SetUp(vessel_id=kitchen.vessel, tap_made_of="plastic", tested=True, heel_l=0.3))
+    kitchen.do(tapping.run_on, tapping.RunOn(brew_id=brew))
+    assert "glaze" not in main_of(client, f"/tapped/{brew}")
+    with kitchen.database.writer() as session, session.begin():
+        session.get(Brew, brew).vessel.material = "unknown glaze or crystal"
+    assert "leaches lead" in main_of(client, f"/tapped/{brew}")

@@ -40,7 +40,7 @@ ORIGINS = {
 }
 
 
-LEFT_AS_IT_IS = -1.0  #: No price: it is not changed.
+LEFT_AS_IT_IS = -1.0  #: No price and no size: it is not changed.
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -57,6 +57,7 @@ class ChangeSettings:
     southern: bool = False
     quiet: tuple[int | None, int | None] = (None, None)  #: Hours, local; None leaves them.
     reads_ph: str | None = None  #: A key of ReadsPh, or empty: not told; None leaves it.
+    glass_l: float | None = LEFT_AS_IT_IS  #: What a glass holds; None: as usual. [L]
     power_price: float | None = LEFT_AS_IT_IS  #: Of a kilowatt-hour, in the household's own money; None: not told.
 
 
@@ -93,6 +94,8 @@ def change_settings(session: Session, ask: ChangeSettings, at: datetime) -> Done
         checks.refuse_if(hour is not None and not 0 <= hour <= 23, name, "An hour from 0 to 23.")
     told = ask.power_price != LEFT_AS_IT_IS
     checks.between(ask.power_price if told else None, "power_price", 0.0, 1000.0, "A price of")
+    glass = ask.glass_l != LEFT_AS_IT_IS
+    checks.between(ask.glass_l if glass else None, "glass_l", 0.03, 2.0, "A glass of", "volume")
     checks.done()
     house = session.scalars(select(Household)).first()
     if house is None:
@@ -104,6 +107,7 @@ def change_settings(session: Session, ask: ChangeSettings, at: datetime) -> Done
     house.southern = ask.southern
     house.reads_ph = (house.reads_ph or "") if ask.reads_ph is None else ask.reads_ph
     house.power_price = ask.power_price if told else house.power_price
+    house.glass_l = ask.glass_l if glass else house.glass_l
     start, end = ask.quiet
     house.quiet_from = house.quiet_from if start is None else start
     house.quiet_to = house.quiet_to if end is None else end

@@ -22,6 +22,7 @@ class Situation:
     """What is being done, and with what."""
 
     moment: str  #: first (of a new household), plan, vessel, ferment, harvest, bottles, open, settings or label
+    runs: bool = False  #: A tapped vessel: acid stands in it for months.
     material: str = "glass"
     shocks: bool = False  #: Hot liquid would meet cold glass.
     honey: bool = False
@@ -58,7 +59,10 @@ CONDITIONS: dict[str, Callable[[Situation], bool]] = {
     "scented": lambda s: "scented" in s.teas,
     "decaf": lambda s: "decaf" in s.teas,
     "metal": lambda s: s.material == "reactive metal",
-    "lead": lambda s: s.material in {"stoneware", "unknown glaze or crystal"} and s.moment in {"plan", "vessel"},
+    "lead": lambda s: (
+        s.material in {"stoneware", "unknown glaze or crystal"}
+        and (s.moment in {"plan", "vessel"} or (s.runs and s.material != "stoneware"))
+    ),
     "plastic": lambda s: s.material == "plastic" and s.moment in {"plan", "vessel"},
     "no_pressure": lambda s: s.unrated_bottles,
     "burst": lambda s: s.closed_bottles and s.moment in {"harvest", "bottles"},

@@ -107,6 +107,7 @@ class Household(Base):
     sample: Mapped[bool] = mapped_column(default=False)
     southern: Mapped[bool] = mapped_column(default=False)  #: South of the equator: summer at the turn of the year.
     reads_ph: Mapped[str] = mapped_column(default="")  #: What pH is read with: a key of core/kinds.py: ReadsPh; empty: not told.
+    glass_l: Mapped[float | None]  #: What a glass of this house holds; None: as usual. [L]
     power_price: Mapped[float | None]  #: Of a kilowatt-hour, in the household's own money.
     quiet_from: Mapped[int] = mapped_column(default=21)  #: No notification from this hour on. [h, local]
     quiet_to: Mapped[int] = mapped_column(default=7)  #: Until this hour. [h, local]

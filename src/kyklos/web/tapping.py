@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
+from ..core.facts import limit
 from ..core.saying import marked
 from ..core.tap_care import FORGOTTEN_DAYS
 from ..core.tapped import COLDER_K, LEAST_TODAY, VINEGAR_G_PER_L, as_poured, can_give, drawing
@@ -87,6 +88,21 @@ def lead(standing: Standing, now: datetime, zone: str) -> Lead:
         return Lead("It is too sour for everybody now.", draw)
     rest = f", and as much again {_days(standing.tapped.every_days)}. Topped up it {taste}"
     return Lead(f"You can draw {marked(each, 'volume')} today", f"{rest}{', and is ' + again if again else ''}.")
+
+
+def draw_words(standing: Standing, litres: float, zone: str) -> str:
+    """Say what comes of drawing so much: how it tastes and stands once topped up, and when it is right again. [L]"""
+    tapped = standing.tapped
+    if litres > standing.brew.left_l - standing.vessel.heel_l:
+        return "So much does not run out at the tap."
+    then = drawing(tapped, min(litres, tapped.line_l))
+    again = _for_whom(standing, then.right_again, zone)
+    says = f"Topped up it stands at about pH {then.ph_after:.1f}{', and is ' + again if again else ''}."
+    if then.ph_after > limit("safe_ph"):
+        return f"{says} Above pH {limit('safe_ph'):g} it does not keep itself: draw less, or measure, and let it rest."
+    if litres > (standing.litres_for_good or litres) * 1.05:
+        return f"{says} That is more than it can give every time: wait longer before the next."
+    return says
 
 
 def _too_sour(standing: Standing) -> Lead:

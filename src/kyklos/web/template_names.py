@@ -23,7 +23,7 @@ from ..store.read.recorded import read_by
 from . import meters, words
 from .began import began_rows
 from .fields import more_asked, request_query
-from .glasses import GLASSES
+from .glasses import glasses_of
 
 
 def _seen_name(key: str) -> str:
@@ -76,7 +76,7 @@ def _of_brews(app: Flask) -> None:
         "usual_tool": lambda brew: brew_records.usual_tool(g.session, brew, g.now),
         "timeline": brew_records.timeline,
         "extra_starter": brew_records.extra_starter,
-        "glass_of": lambda system: GLASSES[system][0],
+        "glass_of": lambda: glasses_of(g.household)[0],
         "bottle_name": name_of,
         "bottles_word": bottles_word,
         "began_rows": began_rows,

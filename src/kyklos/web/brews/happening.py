@@ -20,7 +20,7 @@ from ...store import queries
 from ...store.models import Brew
 from ..acting import act
 from ..fields import KitchenForm
-from ..glasses import GLASSES
+from ..glasses import glasses_of
 from ..render import page
 from ..units import words
 from .happened_forms import DOUBTS, BeganForm, JoinForm, MoveForm, OtherJarForm, PutInForm, TakeOutForm
@@ -67,7 +67,7 @@ def _page(brew: Brew, status: int = 200, **changed: KitchenForm) -> Response:
         status,
         brew=brew,
         forms=_forms(brew) | changed,
-        glasses=[(name, litres, words(litres, "volume", g.units)) for name, litres in GLASSES[g.units]],
+        glasses=[(name, litres, words(litres, "volume", g.units)) for name, litres in glasses_of(g.household)],
         open=next(iter(changed), request.args.get("do", "")),
     )
 
@@ -100,7 +100,7 @@ def _asked(number: int, name: str, form: KitchenForm, run: Callable[..., Done], 
 def glass(number: int) -> Answer:
     """Take a glass out in one tap."""
     litres = request.form.get("litres", type=float)
-    if litres not in {size for _, size in GLASSES[g.units]}:
+    if litres not in {size for _, size in glasses_of(g.household)}:
         abort(400, "Choose a size.")
     form = TakeOutForm(prefix="out-", formdata=None, litres=litres, leaves="drunk", keep_disc=True)
     try:

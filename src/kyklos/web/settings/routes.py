@@ -31,6 +31,7 @@ def show() -> Response:
         southern=house.southern,
         reads_ph=house.reads_ph or "",
         power_price=house.power_price,
+        glass_l=house.glass_l,
         quiet_from=house.quiet_from,
         quiet_to=house.quiet_to,
         version=house.version,
@@ -53,6 +54,7 @@ def save() -> Answer:
             southern=bool(form.southern.data),
             reads_ph=form.reads_ph.data,
             power_price=form.power_price.data,
+            glass_l=form.glass_l.data,
             quiet=(form.quiet_from.data, form.quiet_to.data),
             version=form.version.data,
         )

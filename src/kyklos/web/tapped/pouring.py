@@ -18,9 +18,10 @@ from ...reckon.brew_records import instrument_choices
 from ...reckon.tapped import Standing
 from .. import meters
 from ..acting import act, tried
-from ..glasses import GLASSES
+from ..glasses import glasses_of
 from ..render import page
 from ..stops import Stop
+from ..tapping import draw_words
 from ..units import NotANumberError, parse
 from .forms import DrawForm, TopUpForm
 from .routes import bp, draw_form, elsewhere, running, show_page
@@ -36,7 +37,7 @@ def _page_of(number: int) -> str:
 def glass(number: int) -> Answer:
     """Draw a glass in one tap."""
     litres = request.form.get("litres", type=float)
-    if litres not in {size for _, size in GLASSES[g.units]}:
+    if litres not in {size for _, size in glasses_of(g.household)}:
         abort(400, "Choose a size.")
     try:
         act(tapping.draw_off, tapping.DrawOff(brew_id=number, litres=litres))
@@ -68,6 +69,21 @@ def draw(number: int) -> Answer:
         return redirect(_page_of(number), 303)
     again = running(number) or found
     return show_page(*again, status=form.status, draw=form)
+
+
+@bp.get("/<int:number>/drawing")
+def drawing(number: int) -> Answer:
+    """Tell what comes of the draw that is being typed."""
+    found = running(number)
+    if found is None:
+        return elsewhere(number)
+    stop, standing = found
+    litres = None
+    with contextlib.suppress(NotANumberError):
+        typed = request.args.get("draw-litres", "")[:20]
+        litres = parse(typed, "volume", g.units) if typed.strip() else None
+    told = draw_words(standing, litres, g.household.zone) if litres is not None and litres > 0 else ""
+    return page("tapped/drawing.html", "tapped/_drawing.html", brew=stop.brew, told=told)
 
 
 def _top_up_form(standing: Standing, **told: Any) -> TopUpForm:

@@ -12,7 +12,7 @@ from ...store import queries
 from ...store.models import Brew
 from .. import tapping
 from ..cautioned import heard
-from ..glasses import GLASSES
+from ..glasses import glasses_of
 from ..render import page
 from ..stops import Stop, situation_of, stop_of
 from ..units import NotANumberError, parse, words
@@ -67,8 +67,8 @@ def show_page(stop: Stop, standing: Standing, status: int = 200, **forms: Any) -
         lead=tapping.lead(standing, g.now, zone),
         second=tapping.second(standing, zone),
         rhythm=tapping.rhythm_words(standing),
-        glasses=[(name, litres, words(litres, "volume", g.units)) for name, litres in GLASSES[g.units]],
-        cautions=heard(situation_of(stop, "ferment")),
+        glasses=[(name, litres, words(litres, "volume", g.units)) for name, litres in glasses_of(g.household)],
+        cautions=heard(situation_of(stop, "ferment", runs=True)),
         asked=what_if_asked(standing),
         **telling.shown(standing),
         **forms,
