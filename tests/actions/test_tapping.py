@@ -7,7 +7,7 @@ import pytest
 from kyklos.actions import brew_days, harvest, pitching, tapping
 from kyklos.actions.base import RefusedError
 from kyklos.actions.brewing import LogReading, log_reading
-from kyklos.core.batch import run
+from kyklos.core.batch import fill_at, run
 from kyklos.core.ferment import Recipe
 from kyklos.reckon import forecasting, judging, tapped
 from kyklos.store import queries
@@ -244,3 +244,13 @@ def test_a_vessel_of_a_year_is_computed_from_lately(crock):
         assert len(every.liquid.additions) > 60
     assert out.fit[-1].shape == (8,)
     assert float(out.at(out.ph, facts.day)[1]) == pytest.approx(float(whole.ph[-1, 0]), abs=0.05)
+
+
+def test_it_is_led_to_honey_by_what_it_is_topped_up_with(crock):
+    """Each filling may have another share of honey; what stands there then holds honey's acid, and a share beyond all is refused."""
+    crock.draw(1.5)
+    refused(lambda: crock.top_up(1.0, honey_share=1.4), "honey_share")
+    crock.top_up(1.5, honey_share=0.5)
+    with crock.database.reader() as session:
+        batch = forecasting.batch_of(session.get(Brew, crock.brew))
+    assert fill_at(batch, 20.0).inert.honey_acid_meq_per_l > fill_at(batch, 9.0).inert.honey_acid_meq_per_l

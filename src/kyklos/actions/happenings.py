@@ -117,6 +117,7 @@ class PutIn:
     enters: str  #: A key of ENTERS, or starter.
     litres: float  #: [L]
     sugar_g_per_l: float | None = None  #: Of sweet tea; as the brew's unless told. [g/L]
+    honey_share: float | None = None  #: Of its sugars; as the brew's unless told. [-]
     lot_id: int | None = None  #: Of starter; None: other starter.
     ph: float | None = None  #: Of other starter. [pH]
     at: datetime | None = None  #: Now unless told.
@@ -152,7 +153,8 @@ def put_in_brew(session: Session, ask: PutIn, at: datetime) -> Done:
     if ask.enters != "starter":
         what, word = ENTERS[ask.enters]
         strength = brew.sugar_g_per_l if ask.sugar_g_per_l is None else ask.sugar_g_per_l
-        put_in(session, brew.liquid, when, what, ask.litres, strength * ask.litres if what == Added.SWEET_TEA else 0.0)
+        grams = strength * ask.litres if what == Added.SWEET_TEA else 0.0
+        put_in(session, brew.liquid, when, what, ask.litres, grams, honey_share=ask.honey_share)
         return Done(f"{marked(ask.litres, 'volume')} of {word} into {brew.vessel.name}.")
     if lot is not None:
         litres, name = min(ask.litres, lot.left_l), lot.culture.name

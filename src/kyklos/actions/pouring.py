@@ -95,10 +95,19 @@ def pour(
 
 
 def put_in(
-    session: Session, liquid: Liquid, at: datetime, what: Added, litres: float, grams: float = 0.0, name: str = ""
+    session: Session,
+    liquid: Liquid,
+    at: datetime,
+    what: Added,
+    litres: float,
+    grams: float = 0.0,
+    name: str = "",
+    honey_share: float | None = None,
 ) -> Addition:
-    """Put something into a liquid. [L, g]"""
-    row = Addition(liquid_id=liquid.id, at=at, what=what, litres=litres, grams=grams, name=name)
+    """Put something into a liquid; sweet tea may have another share of honey than the brew. [L, g, -]"""
+    row = Addition(
+        liquid_id=liquid.id, at=at, what=what, litres=litres, grams=grams, name=name, honey_share=honey_share
+    )
     session.add(row)
     left_l(session, liquid)
     return row

@@ -136,6 +136,7 @@ class TopUp:
     brew_id: int
     litres: float  #: [L]
     sugar_g_per_l: float | None = None  #: As the brew's own unless told. [g/L]
+    honey_share: float | None = None  #: Of its sugars: a step towards honey, or back; as the brew's unless told. [-]
     tea_c: float | None = None  #: How warm it went in. [degC]
     ph: float | None = None  #: Once topped up. [pH]
     instrument: str = "strip"
@@ -158,10 +159,16 @@ def top_up_of(session: Session, ask: TopUp, at: datetime) -> Done:
         f"Let it cool first: above {marked(WARMEST_TEA_C, 'temperature')} it hurts what lives in there.",
     )
     checks.between(ask.tea_c, "tea_c", 0, 100, "Sweet tea at", "temperature")
+    checks.refuse_if(
+        ask.honey_share is not None and not 0 <= ask.honey_share <= 1, "honey_share", "A share from 0 to 100 per cent."
+    )
     checks.done()
     done = put_in_brew(
-        session, PutIn(brew_id=brew.id, enters="sweet tea", litres=ask.litres, sugar_g_per_l=ask.sugar_g_per_l, at=ask.at), at
-    )
+        session, PutIn(
+            brew_id=brew.id, enters="sweet tea", litres=ask.litres, sugar_g_per_l=ask.sugar_g_per_l,
+            honey_share=ask.honey_share, at=ask.at,
+        ), at,
+    )  # fmt: skip
     if ask.ph is not None:
         seen = LogReading(brew_id=brew.id, ph=ask.ph, instrument=ask.instrument, at=when)
         write_reading(session, seen, brew, at)

@@ -45,13 +45,13 @@ HALF = 0.5  #: From a draw of more than so much, pH is asked for after topping u
 LEAST_TODAY = 0.03  #: A share too small to speak of. [-]
 
 
-def sour_limit(point_g_per_l: float) -> float:
-    """Return from which acidity on a taster calls it too sour, by the taster's own point. [g/L]
+def sour_limit(point_g_per_l: float, steepness: float = TASTE_STEEPNESS) -> float:
+    """Return from which acidity on a taster calls it too sour, by the taster's own point and scale. [g/L]
 
-    >>> round(sour_limit(4.0), 1)
-    5.8
+    >>> round(sour_limit(4.0), 1), sour_limit(4.0, 6.0) < sour_limit(4.0)
+    (5.8, True)
     """
-    return float(point_g_per_l * np.exp(SOUR_STEPS / TASTE_STEEPNESS))
+    return float(point_g_per_l * np.exp(SOUR_STEPS / steepness))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -68,6 +68,7 @@ class Tapped:
     yeast_vigour: float = 1.0  #: As learned. [-]
     bacteria_vigour: float = 1.0  #: As learned. [-]
     points: tuple[Point, ...] = ()
+    steepness: tuple[float, ...] = ()  #: How sharply each tells sweet from sour, beside the points; the usual unless told. [-]
     every_days: float = USUAL_EVERY  #: How often it is drawn from. [d]
     measures_after: bool = False  #: Whether a pH is taken after topping up.
     stirred: bool = False  #: Before drawing.
@@ -89,8 +90,16 @@ class Tapped:
 
     @property
     def sourest(self) -> float:
-        """What the taster with the sourest point calls too sour: above it nobody likes it. [g/L]"""
-        return sour_limit(max((p.ta_g_per_l for p in self.points), default=4.0))
+        """What even the last taster calls too sour: above it nobody likes it. [g/L]"""
+        return max((self.sour_for(i) for i in range(len(self.points))), default=sour_limit(4.0))
+
+    def sour_for(self, number: int) -> float:
+        """What one taster calls too sour, as learned. [g/L]"""
+        return sour_limit(self.points[number].ta_g_per_l, self.slope_of(number))
+
+    def slope_of(self, number: int) -> float:
+        """How sharply one taster tells sweet from sour, as learned. [steps per unit of ln acidity]"""
+        return self.steepness[number] if number < len(self.steepness) else TASTE_STEEPNESS
 
     @property
     def to_tap(self) -> float:
@@ -255,7 +264,7 @@ def left_alone(ask: Tapped) -> Left:
     days, course = _on(ask, np.array(ask.state, float)[:, None], LOOK_AHEAD)
     sour = np.array([float(ask.acidity(at)[0]) for at in course])
     return Left(
-        tuple((p.taster, _first_above(days, sour, sour_limit(p.ta_g_per_l))) for p in ask.points),
+        tuple((p.taster, _first_above(days, sour, ask.sour_for(i))) for i, p in enumerate(ask.points)),
         _first_above(days, sour, VINEGAR_G_PER_L),
     )
 

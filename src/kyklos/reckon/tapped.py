@@ -44,8 +44,9 @@ from ..core.tapped import (
 from ..store.models import Brew, Upkeep, Vessel
 from ..store.read.moments import days_between
 from ..store.read.recorded import drawn, recipe_of, topped_up
-from . import brew_days, forecasting
+from . import brew_days, forecasting, palates
 from .attention import Attention, attention_of, put_off_now, sorted_out
+from .palates import is_jun
 
 HOURS_A_DAY = 24
 RECENT_DRAWS = 6  #: The household's habit is read from so many. [-]
@@ -147,7 +148,7 @@ def habit(brew: Brew) -> float:
     return float(round(min(max(median(gaps), EVERY_BOUNDS[0]), EVERY_BOUNDS[1])))
 
 
-def _tapped(known: Attention, ask: ForecastAsk, line_l: float) -> Tapped:
+def _tapped(session: Session, known: Attention, ask: ForecastAsk, line_l: float) -> Tapped:
     brew, out = known.brew, known.forecast
     day = math.floor(known.day * HOURS_A_DAY) / HOURS_A_DAY  # an hour's answers are the same
     fill = fill_at(ask.batch, known.day)
@@ -164,6 +165,7 @@ def _tapped(known: Attention, ask: ForecastAsk, line_l: float) -> Tapped:
         yeast_vigour=out.posterior.yeast_vigour,
         bacteria_vigour=out.posterior.bacteria_vigour,
         points=ask.points,
+        steepness=tuple(round(palates.palate_of(session, p.taster, is_jun(brew)).steepness, 3) for p in ask.points),
         every_days=habit(brew),
         measures_after=bool(after) and bool(known.facts.ph),
         stirred=bool(drawn(brew)) and drawn(brew)[-1].stirred,
@@ -223,7 +225,7 @@ def standing_of(session: Session, known: Attention, now: datetime) -> Standing:
     width = brew.vessel.diameter_cm
     room = disc_l(thick, width)
     line_l = max(brew.vessel.usable_l - room, 0.05)
-    tapped = _tapped(known, ask, line_l)
+    tapped = _tapped(session, known, ask, line_l)
     now_out, left, back = today(tapped), left_alone(tapped), way_back(tapped)
     silt = _sediment(brew, known.forecast, care, now)
     missing = max(0.0, line_l - brew.left_l)

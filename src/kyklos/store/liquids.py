@@ -95,6 +95,7 @@ class Addition(Base):
     name: Mapped[str] = mapped_column(default="")  #: Which flavour.
     litres: Mapped[float] = mapped_column(default=0.0)  #: Room it takes. [L]
     grams: Mapped[float] = mapped_column(default=0.0)  #: Of flavour or sugar. [g]
+    honey_share: Mapped[float | None]  #: Of sweet tea's sugars from honey; None: as in the brew. [-]
     liquid: Mapped[Liquid] = relationship(back_populates="additions")
 
 

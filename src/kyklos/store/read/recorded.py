@@ -167,11 +167,12 @@ def _added(brew: Brew, addition: Addition) -> Liquid:
     if addition.what != Added.SWEET_TEA:
         return water(brew.alkalinity_meq_per_l, addition.litres)
     strength = addition.grams / addition.litres if addition.grams and addition.litres else brew.sugar_g_per_l
+    honey = brew.honey_share if addition.honey_share is None else addition.honey_share
     return sweet_tea(
         teas.from_text(brew.tea),
         brew.leaf_g_per_l,
         strength,
-        honey_share=brew.honey_share,
+        honey_share=honey,
         invert_share=brew.invert_share,
         alkalinity_meq_per_l=brew.alkalinity_meq_per_l,
         litres=addition.litres,

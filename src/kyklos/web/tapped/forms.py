@@ -26,6 +26,9 @@ class TopUpForm(KitchenForm):
 
     litres = QuantityField("Sweet tea poured in", kind="volume")
     sugar_g_per_l = QuantityField("Its sugar", kind="strength", required=False, hint="Empty: as at the start.")
+    honey_percent = QuantityField(
+        "Honey in its sugars, %", required=False, hint="To lead it to honey: a fifth more each time, as long as it sours in time."
+    )
     tea_c = QuantityField("How warm it went in", kind="temperature", required=False, hint="As warm as what stands there is best.")
     ph = QuantityField("pH once topped up", required=False, hint="An hour later, if you measure.")
     instrument = ChoiceField("by")

@@ -139,10 +139,12 @@ def topped_up(number: int) -> Answer:
     done = tried(
         form, tapping.top_up,
         lambda: tapping.TopUp(
-            brew_id=number, litres=form.litres.data, sugar_g_per_l=form.sugar_g_per_l.data, tea_c=form.tea_c.data,
+            brew_id=number, litres=form.litres.data, sugar_g_per_l=form.sugar_g_per_l.data,
+            honey_share=None if form.honey_percent.data is None else form.honey_percent.data / 100, tea_c=form.tea_c.data,
             ph=form.ph.data, instrument=str(form.instrument.data).partition(":")[0], at=form.at.data,
             fresh_cover=form.fresh_cover.data,
         ),
+        {"honey_share": "honey_percent"},
     )  # fmt: skip
     if done is not None:
         return redirect(_page_of(number), 303)

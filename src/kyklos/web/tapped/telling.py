@@ -14,8 +14,9 @@ from ...core import heater
 from ...core.batch import Draw, Event
 from ...core.forecast import Forecast
 from ...core.heater import Holding
+from ...core.palate import INSIDE
 from ...core.tap_care import CARE
-from ...core.tapped import Rhythm, for_a_wish, rhythm, sour_limit
+from ...core.tapped import Rhythm, for_a_wish, rhythm
 from ...core.taste import TASTE_STEEPNESS, score_word
 from ...drawing.inside import Inside, InsideFacts, inside
 from ...drawing.saw import Drawn, Liked, Saw, SawFacts, saw
@@ -27,16 +28,16 @@ from ..acting import in_units
 from ..words import day_word, local
 
 SHOWN_BACK = 24.0  #: So far back the saw is drawn. [d]
-LIKED_STEPS = 0.7  #: Within so much of right a taster likes it. [step]
 DATES = 5  #: About so many dates stand below the saw. [-]
 WORKS_WELL_C = 24.0  #: Where a tapped vessel works well (usual practice). [degC]
 
 
 def _liked(standing: Standing) -> list[Liked]:
     out = []
-    for point in standing.tapped.points:
-        wide = float(np.exp(LIKED_STEPS / TASTE_STEEPNESS))
-        out.append(Liked(point.taster, point.ta_g_per_l / wide, point.ta_g_per_l * wide, sour_limit(point.ta_g_per_l)))
+    tapped = standing.tapped
+    for number, point in enumerate(tapped.points):
+        wide = float(np.exp(INSIDE / tapped.slope_of(number)))
+        out.append(Liked(point.taster, point.ta_g_per_l / wide, point.ta_g_per_l * wide, tapped.sour_for(number)))
     return out
 
 

@@ -31,5 +31,7 @@ def upgrade() -> None:
     with op.batch_alter_table('household', schema=None) as batch_op:
         batch_op.add_column(sa.Column('power_price', sa.Float(), nullable=True))
         batch_op.add_column(sa.Column('glass_l', sa.Float(), nullable=True))
+    with op.batch_alter_table('addition', schema=None) as batch_op:
+        batch_op.add_column(sa.Column('honey_share', sa.Float(), nullable=True))
     with op.batch_alter_table('transfer', schema=None) as batch_op:
         batch_op.add_column(sa.Column('stirred', sa.Boolean(), nullable=False, server_default=sa.false()))
