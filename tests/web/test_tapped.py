@@ -199,6 +199,7 @@ def test_the_saw_is_readable_with_two_draws_and_with_two_hundred(demo_client, de
     places = [float(x) for x in re.findall(r'class="saw-amount" x="([\d.]+)"', page)]
     assert all(b - a >= 44 for a, b in pairwise(places))
     assert "draws in this time" in page
+    assert "Top it up first" in page  # four litres are missing then
 
 
 def test_what_a_heater_costs_is_told_in_the_households_money(demo_client, crock):

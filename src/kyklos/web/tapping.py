@@ -14,6 +14,7 @@ from ..core.taste import score, score_word
 from ..reckon.tapped import Standing
 from .words import day_word
 
+LEAST_GLASS_L = 0.05  #: Less above the tap is nothing to draw. [L]
 STRONG_G_PER_L = 8.0  #: From here on what runs out is strong starter (assumed). [g/L]
 
 
@@ -128,8 +129,12 @@ def _wait(standing: Standing, zone: str) -> Lead:
     when = _when(standing, max(wait, 0.0), zone)
     most = standing.litres_for_good
     then = f" Then {marked(most, 'volume')} can be drawn {_days(standing.tapped.every_days)}." if most else ""
-    if wait <= 0.0:
+    if standing.brew.left_l - standing.vessel.heel_l < LEAST_GLASS_L:
         return Lead("Nothing can run out at the tap.", " Top it up: what stands there is its heel.")
+    if wait <= 0.0:
+        again = _for_whom(standing, drawing(standing.tapped, 0.0).right_again, zone)
+        filled = f" Filled up it is {again}." if again else ""
+        return Lead("Top it up first.", f" {marked(round(standing.missing_l, 1), 'volume')} are missing; a glass does no harm.{filled}")
     name = min(standing.tapped.points, key=lambda p: p.ta_g_per_l).taster if standing.tapped.points else "you"
     return Lead("Leave it for now", f": it is right for {name or 'you'} {when if when in {'today', 'tomorrow'} else 'on ' + when}.{then}")
 
