@@ -46,6 +46,7 @@ def test_a_glass_by_a_line_and_back(page, quince_yard):
     """A line says what Enter saves; the crock has a glass less; undo gives it back."""
     page.goto(quince_yard.url + "/vessels/")
     page.get_by_role("link", name="Stoneware crock").click()
+    page.locator(".tapped-lead").wait_for()
     page.keyboard.press("/")
     page.keyboard.type("stoneware crock 300 ml")
     expect(page.get_by_role("search")).to_contain_text("300 mL drunk")

@@ -169,8 +169,14 @@ def prior_of(culture: Culture, before: datetime | None = None) -> Prior:
 
 
 def forecast_ask_of(session: Session, brew: Brew) -> ForecastAsk:
-    """Put together all that a brew's forecast depends on."""
-    return _ask(brew, prior_of(brew.culture, brew.pitched_at), points_of(session, brew.honey_share))
+    """Put together all that a brew's forecast depends on; once an hour, until something is written."""
+    now = context_of(session).now
+    hour = None if now is None else now.replace(minute=0, second=0, microsecond=0)
+
+    def make() -> ForecastAsk:
+        return _ask(brew, prior_of(brew.culture, brew.pitched_at), points_of(session, brew.honey_share))
+
+    return remembered(session, ("forecast ask", brew.id, hour), make)
 
 
 def forecast_of(session: Session, brew: Brew) -> Forecast:

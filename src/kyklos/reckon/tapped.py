@@ -41,6 +41,7 @@ from ..core.tapped import (
     today,
     way_back,
 )
+from ..store.memory import remembered
 from ..store.models import Brew, Upkeep, Vessel
 from ..store.read.moments import days_between
 from ..store.read.recorded import drawn, recipe_of, topped_up
@@ -72,7 +73,7 @@ class Standing:
     missing_l: float  #: Drawn and not given back yet. [L]
     wants: tuple[Due, ...]
     care: tap_care.CareFacts
-    last_care: dict[str, Upkeep]  #: By what was done.
+    last_care: dict[str, CareDone]  #: By what was done.
     stack_mm: float
     stack_l: float
     sediment_l: float
@@ -116,8 +117,23 @@ class Standing:
         return self.care.paused
 
 
-def last_care(session: Session, vessel_id: int) -> dict[str, Upkeep]:
-    """Return the last of each kind of care of a vessel."""
+@dataclass(frozen=True, slots=True)
+class CareDone:
+    """Something that was done to a vessel."""
+
+    at: datetime
+    number: int
+    celsius: float | None  #: Of a gauge. [degC]
+    after_mm: float | None  #: Of a thinned stack. [mm]
+    note: str
+
+
+def last_care(session: Session, vessel_id: int) -> dict[str, CareDone]:
+    """Return the last of each kind of care of a vessel, by what was done."""
+    return dict(remembered(session, ("care", vessel_id), lambda: tuple(_last_care(session, vessel_id))))
+
+
+def _last_care(session: Session, vessel_id: int) -> list[tuple[str, CareDone]]:
     newest = (
         select(Upkeep.what, func.max(Upkeep.at).label("at"))
         .where(Upkeep.vessel_id == vessel_id)
@@ -126,13 +142,13 @@ def last_care(session: Session, vessel_id: int) -> dict[str, Upkeep]:
     )
     mine = select(Upkeep).where(Upkeep.vessel_id == vessel_id).order_by(Upkeep.id)
     rows = session.scalars(mine.join(newest, (newest.c.what == Upkeep.what) & (newest.c.at == Upkeep.at)))
-    return {row.what: row for row in rows}
+    return [(row.what, CareDone(row.at, row.id, row.celsius, row.after_mm, row.note)) for row in rows]
 
 
-def is_paused(care: dict[str, Upkeep]) -> bool:
+def is_paused(care: dict[str, CareDone]) -> bool:
     """Return whether a vessel is paused: its last pause is newer than its last going on."""
     paused, resumed = care.get("paused"), care.get("resumed")
-    return paused is not None and (resumed is None or (resumed.at, resumed.id) < (paused.at, paused.id))
+    return paused is not None and (resumed is None or (resumed.at, resumed.number) < (paused.at, paused.number))
 
 
 def habit(brew: Brew) -> float:
@@ -172,7 +188,7 @@ def _tapped(session: Session, known: Attention, ask: ForecastAsk, line_l: float)
     )
 
 
-def _stack(brew: Brew, ask: ForecastAsk, day: float, care: dict[str, Upkeep]) -> float:
+def _stack(brew: Brew, ask: ForecastAsk, day: float, care: dict[str, CareDone]) -> float:
     """Return how thick its stack of discs is likely to be. [mm]"""
     thinned = care.get("thinned")
     first, since = USUAL_MM if brew.disc_id is not None else 0.5, 0.0
@@ -187,7 +203,7 @@ def _stack(brew: Brew, ask: ForecastAsk, day: float, care: dict[str, Upkeep]) ->
     return stack_mm([(length, float(c)) for c in warm], first)
 
 
-def _sediment(brew: Brew, out: Forecast, care: dict[str, Upkeep], out_at: datetime) -> float:
+def _sediment(brew: Brew, out: Forecast, care: dict[str, CareDone], out_at: datetime) -> float:
     """Return how much sediment lies in it: of the sugar that went since it was last taken out. [L]"""
     cleaned = care.get("sediment")
     since = cleaned.at if cleaned is not None else brew.pitched_at
@@ -239,7 +255,7 @@ def standing_of(session: Session, known: Attention, now: datetime) -> Standing:
 
 
 def _care_facts(
-    session: Session, known: Attention, care: dict[str, Upkeep], tapped: Tapped, out: Today, thick: float, room: float,
+    session: Session, known: Attention, care: dict[str, CareDone], tapped: Tapped, out: Today, thick: float, room: float,
     silt: float, missing: float, now: datetime,
 ) -> tap_care.CareFacts:  # fmt: skip
     brew, facts = known.brew, known.facts

@@ -14,6 +14,7 @@ from ..core.places import seasonal
 from ..core.standing import FRIDGE_SD_K, ROOM_SD_K, PlaceKind, Stood, course_through, place_points
 from ..core.temperature import Course
 from ..store import queries
+from ..store.memory import remembered
 from ..store.models import Brew, Place, Reading, Standing, TemperatureLog
 from ..store.read.moments import days_between, since_start
 from ..store.read.recorded import by_hand, logged
@@ -176,6 +177,11 @@ def course_from(session: Session, standings: Sequence[Standing], start: datetime
         start: When it was filled.
         days: How far ahead to look. [d since filling]
     """
+    key = ("course from", tuple((row.place_id, row.since, row.until) for row in standings), start, days)
+    return remembered(session, key, lambda: _course_from(session, standings, start, days))
+
+
+def _course_from(session: Session, standings: Sequence[Standing], start: datetime, days: float) -> Course:
     points: list[tuple[float, float]] = []
     for row in standings:
         since = since_start(start, row.since)
@@ -193,16 +199,10 @@ def _in_place(session: Session, place: Place, start: datetime, since: float, unt
     return place_points(since, until, seen, lambda day: usual_celsius(place, start + timedelta(days=day)))
 
 
-def _measured_once(session: Session, place: Place, since: datetime, until: datetime) -> list[tuple[datetime, float]]:
-    """Ask a page's places once: brothers were filled at one moment."""
-    context = context_of(session)
+def _measured_once(session: Session, place: Place, since: datetime, until: datetime) -> tuple[tuple[datetime, float], ...]:
+    """Ask once what was measured in a place in a time, until something is written: brothers were filled at one moment."""
     key = ("measured in", place.id, since, until)
-    if context.writing:
-        return measured_in(session, place, since, until)
-    if key not in context.answers:
-        context.answers[key] = measured_in(session, place, since, until)
-    known: list[tuple[datetime, float]] = context.answers[key]
-    return known
+    return remembered(session, key, lambda: tuple(measured_in(session, place, since, until)))
 
 
 def doubt_of(session: Session, standings: Sequence[Standing], start: datetime) -> tuple[tuple[float, float], ...]:

@@ -130,7 +130,8 @@ def _happenings(brew: Brew) -> list[Happening]:
     flows = [t for t in flows if not (t.how == Way.SPLIT and t.target_id == brew.liquid_id)]
     # Of one moment: into a batch first what is put in; from a tapped vessel first what is drawn, which makes the room.
     poured: list[tuple[datetime, int, Happening]] = [(t.at, 1, t) for t in flows]
-    poured += [(a.at, 2 if brew.runs else 0, a) for a in brew.liquid.additions if a.at > since]
+    second = 2 if brew.runs else 0
+    poured += [(a.at, second, a) for a in brew.liquid.additions if a.at > since]
     poured += [(stay.until, 3, stay) for stay in brew.earlier if stay.until > since]
     return [one for _, _, one in sorted(poured, key=lambda row: (row[0], row[1], row[2].id))]
 
