@@ -162,6 +162,10 @@ def test_from_an_empty_shelf_to_chilled_bottles(page, empty_house, way):
 
 PLAN_QUERY = urlencode(PLAN)
 PLACES = [
+    "/tapped/18",
+    "/tapped/18/top-up",
+    "/tapped/set-up/2",
+    "/tapped/18/pause",
     "/",
     "/brew-day/",
     "/brew-day/clock",
