@@ -288,3 +288,10 @@ def test_an_unknown_glaze_is_warned_of_as_long_as_it_runs(client, kitchen):
     with kitchen.database.writer() as session, session.begin():
         session.get(Brew, brew).vessel.material = "unknown glaze or crystal"
     assert "leaches lead" in main_of(client, f"/tapped/{brew}")
+
+
+def test_a_topping_up_is_no_reading_that_cannot_be(demo_client, crock):
+    """That pH rose when sweet tea came in is no fault; a ready day since the start is not explained where there is none."""
+    page = main_of(demo_client, f"/brews/{crock}?all=1")
+    assert "A reading that cannot be" not in page
+    assert demo_client.get(f"/brews/{crock}/why/ready?for=Odile Varga").status_code == 404

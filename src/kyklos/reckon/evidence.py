@@ -76,6 +76,8 @@ def evidence_of(ask: ForecastAsk, brew: Brew, facts: BrewFacts, now: datetime) -
         brew, facts: What is recorded of it.
         now: The time.
     """
+    if brew.runs:  # what was read before the last topping up is of another liquid
+        facts = replace(facts, ph=tuple(r for r in facts.ph if r.day >= facts.filled_day))
     recipe = recorded.recipe_of(brew)
     treatment, source = _water(brew)
     start_ph, start_gravity = _start(brew, facts)

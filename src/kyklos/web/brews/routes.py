@@ -294,7 +294,7 @@ def why_of(brew: Brew, topic: str, name: str) -> Why:
     if topic == "reserve":
         return harvests.why_reserve(g.session, brew, g.now)
     ask = forecasting.forecast_ask_of(g.session, brew)
-    if topic == "ready" and name in {point.taster for point in ask.points}:
+    if topic == "ready" and not brew.runs and name in {point.taster for point in ask.points}:
         return why_ready(ask, name)
     if topic == "starter":
         return why_starter(recorded.recipe_of(brew), 0.1, brew.started_l)
