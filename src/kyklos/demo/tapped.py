@@ -16,6 +16,7 @@ SIZE_L, LINE_L, HEEL_L, WIDTH_CM = 9.5, 8.4, 0.9, 22.0
 CARD = RecipeCard(kind="first", leaf_g_per_l=5.0, sugar_g_per_l=58.0, floor="usual")
 #: Days ago, drawn [L], pH once topped up, or None: nobody measured.
 DRAWS: tuple[tuple[float, float, float | None], ...] = (
+    (56.6, 2.2, 3.26),
     (53.6, 2.4, 3.24),
     (50.4, 2.6, 3.27),
     (47.5, 2.8, 3.33),
@@ -34,10 +35,11 @@ DRAWS: tuple[tuple[float, float, float | None], ...] = (
 )
 #: Days ago, pH before a draw, temperature [degC].
 READINGS: tuple[tuple[float, float | None, float | None], ...] = (
-    (62.5, 4.06, 24.2),
-    (60.4, 3.82, 24.8),
-    (57.4, 3.44, 25.1),
-    (53.7, 3.14, 24.9),
+    (65.5, 4.06, 24.2),
+    (63.4, 3.82, 24.8),
+    (60.4, 3.44, 25.1),
+    (56.7, 3.16, 24.9),
+    (53.7, 3.2, 24.9),
     (47.6, 3.16, 24.6),
     (37.4, None, 22.0),
     (35.4, None, 19.2),
@@ -50,7 +52,7 @@ READINGS: tuple[tuple[float, float | None, float | None], ...] = (
     (1.4, 3.24, 24.6),
 )
 TASTED = (
-    (53.65, {"odile": -1, "bram": 0}),
+    (56.65, {"odile": -1, "bram": 0}),
     (47.55, {"odile": 0, "bram": 1}),
     (38.45, {"odile": 0}),
     (31.65, {"odile": -1, "bram": 0}),
@@ -64,13 +66,13 @@ GLASSES = (52.1, 49.2, 45.9, 39.8, 26.2, 12.1, 8.9, 5.8, 2.3)
 
 def tapped(k: Kitchen, at: dict[str, int]) -> int:
     """Set the crock up, fill it, and live with it for two months; gives its brew."""
-    vessel = k.do(household.add_vessel, _crock(at), 65)["vessel"]
+    vessel = k.do(household.add_vessel, _crock(at), 68)["vessel"]
     asked = tapping.SetUp(
         vessel_id=vessel, tap_made_of="stainless", tested=True, heel_l=HEEL_L, heater_c=25.0, heater_w=30.0, glaze_known=True
     )
-    k.do(tapping.set_up_tap, asked, 64.5)
+    k.do(tapping.set_up_tap, asked, 67.5)
     brew = k.pitch(
-        vessel, at["Bora"], None, None, 63.6, share=0.14, starter_ph=3.0, fill=LINE_L, kind=KindOfBrew.FIRST, card=CARD
+        vessel, at["Bora"], None, None, 66.6, share=0.14, starter_ph=3.0, fill=LINE_L, kind=KindOfBrew.FIRST, card=CARD
     )  # fmt: skip
     for ago, run in sorted([*_watched(k, brew), *_poured(k, brew), *_cared_for(k, vessel)], key=lambda one: -one[0]):
         run(ago)
@@ -82,7 +84,7 @@ Deed = tuple[float, Callable[[float], object]]  #: Days ago, and what was done t
 
 def _watched(k: Kitchen, brew: int) -> list[Deed]:
     """Looks, readings and tastings."""
-    looks = ((58.3, "skin"), (52.4, "disc"), (24.0, "disc"), (3.2, "disc"))
+    looks = ((61.3, "skin"), (52.4, "disc"), (24.0, "disc"), (3.2, "disc"))
     out: list[Deed] = [(ago, partial(_look, k, brew, surface)) for ago, surface in looks]
     for ago, ph, celsius in READINGS:
         seen = LogReading(brew_id=brew, ph=ph, celsius=celsius, instrument="meter")
@@ -103,9 +105,9 @@ def _poured(k: Kitchen, brew: int) -> list[Deed]:
     """Glasses in the evening; larger draws, and the sweet tea that gave back both."""
     out: list[Deed] = [(ago, partial(k.do, tapping.draw_off, tapping.DrawOff(brew_id=brew, litres=GLASS_L))) for ago in GLASSES]
     before = 100.0
-    for ago, litres, ph in DRAWS:
+    for number, (ago, litres, ph) in enumerate(DRAWS):
         glasses = GLASS_L * sum(ago < glass <= before for glass in GLASSES)
-        draw = tapping.DrawOff(brew_id=brew, litres=litres, run_off=True)
+        draw = tapping.DrawOff(brew_id=brew, litres=litres, run_off=number > 0)
         tea = tapping.TopUp(brew_id=brew, litres=litres + glasses, tea_c=23.0, ph=ph, instrument="meter")
         out += [(ago, partial(k.do, tapping.draw_off, draw)), (ago - 0.06, partial(k.do, tapping.top_up, tea))]
         before = ago
@@ -121,7 +123,7 @@ def _crock(at: dict[str, int]) -> AddVessel:
 
 def _cared_for(k: Kitchen, vessel: int) -> list[Deed]:
     """Covers, the tap, the gauge: daily in the first week, then now and then."""
-    gauge = ((62.6, 24.2), (61.6, 24.6), (60.5, 24.8), (59.6, 25.0), (58.5, 25.1), (33.5, 18.6), (12.5, 24.5))
+    gauge = ((65.6, 24.2), (64.6, 24.6), (63.5, 24.8), (62.6, 25.0), (61.5, 25.1), (33.5, 18.6), (12.5, 24.5))
     done = [(ago, tapping.CareFor(vessel_id=vessel, what="gauge", celsius=celsius)) for ago, celsius in gauge]
     done += [(ago, tapping.CareFor(vessel_id=vessel, what=what)) for ago, what in ((41.4, "cover"), (35.0, "tap"), (10.3, "cover"))]
     return [(ago, partial(k.do, tapping.care_for, asked)) for ago, asked in done]

@@ -61,6 +61,17 @@ GAUGE_WEEKS = 14.0  #: A reading so new counts for the new season too. [d]
 
 
 @dataclass(frozen=True, slots=True)
+class CareDone:
+    """Something that was done to a vessel."""
+
+    at: datetime
+    number: int
+    celsius: float | None  #: Of a gauge. [degC]
+    after_mm: float | None  #: Of a thinned stack. [mm]
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
 class Standing:
     """All that is known of a running tapped vessel at a moment."""
 
@@ -115,17 +126,6 @@ class Standing:
     def paused(self) -> bool:
         """Whether nothing is drawn for a while."""
         return self.care.paused
-
-
-@dataclass(frozen=True, slots=True)
-class CareDone:
-    """Something that was done to a vessel."""
-
-    at: datetime
-    number: int
-    celsius: float | None  #: Of a gauge. [degC]
-    after_mm: float | None  #: Of a thinned stack. [mm]
-    note: str
 
 
 def last_care(session: Session, vessel_id: int) -> dict[str, CareDone]:
@@ -245,7 +245,14 @@ def standing_of(session: Session, known: Attention, now: datetime) -> Standing:
     now_out, left, back = today(tapped), left_alone(tapped), way_back(tapped)
     silt = _sediment(brew, known.forecast, care, now)
     missing = max(0.0, line_l - brew.left_l)
-    facts = _care_facts(session, known, care, tapped, now_out, thick, room, silt, missing, now)
+    facts = replace(
+        _care_facts(known, care, tapped, now),
+        missing_share=missing / tapped.line_l,
+        ripe=now_out.litres > LEAST_TODAY * tapped.line_l,
+        stack_mm=thick,
+        stack_share=room / brew.vessel.usable_l,
+        sediment_share=silt / brew.vessel.usable_l,
+    )
     topped = topped_up(brew)
     dry = dried_l(days_between(topped[-1].at if topped else brew.pitched_at, now), width)
     return Standing(
@@ -254,15 +261,12 @@ def standing_of(session: Session, known: Attention, now: datetime) -> Standing:
     )  # fmt: skip
 
 
-def _care_facts(
-    session: Session, known: Attention, care: dict[str, CareDone], tapped: Tapped, out: Today, thick: float, room: float,
-    silt: float, missing: float, now: datetime,
-) -> tap_care.CareFacts:  # fmt: skip
+def _care_facts(known: Attention, care: dict[str, CareDone], tapped: Tapped, now: datetime) -> tap_care.CareFacts:
+    """Put together what its records tell of its care; what grows in it is told besides."""
     brew, facts = known.brew, known.facts
     draws, topped = drawn(brew), topped_up(brew)
     gauge = care.get("gauge")
     since = {what: days_between(row.at, now) for what, row in care.items()}
-    last = known.acidity[1]
     return tap_care.CareFacts(
         running_days=known.day,
         since=since,
@@ -272,12 +276,7 @@ def _care_facts(
         ph_since=bool(facts.top_ups) and any(r.day >= facts.top_ups[-1] for r in facts.ph),
         drew_more_than_half=_before_last(brew) > tap_care.AFTER_HALF * tapped.line_l,
         measures_ph=bool(facts.ph),
-        missing_share=missing / tapped.line_l,
-        ripe=out.litres > LEAST_TODAY * tapped.line_l,
-        too_sour=last >= tapped.sourest,
-        stack_mm=thick,
-        stack_share=room / brew.vessel.usable_l,
-        sediment_share=silt / brew.vessel.usable_l,
+        too_sour=known.acidity[1] >= tapped.sourest,
         gauge_c=gauge.celsius if gauge is not None else None,
         heater_c=brew.vessel.heater_c,
         new_season=gauge is not None and days_between(gauge.at, now) > GAUGE_WEEKS and _season(gauge.at) != _season(now),

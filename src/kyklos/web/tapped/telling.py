@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import timedelta
 from zoneinfo import ZoneInfo
 
@@ -17,7 +17,7 @@ from ...core.heater import Holding
 from ...core.palate import INSIDE
 from ...core.tap_care import CARE
 from ...core.tapped import Rhythm, for_a_wish, rhythm
-from ...core.taste import TASTE_STEEPNESS, score_word
+from ...core.taste import score, score_word
 from ...drawing.inside import Inside, InsideFacts, inside
 from ...drawing.saw import Drawn, Liked, Saw, SawFacts, saw
 from ...reckon import warmth
@@ -156,11 +156,8 @@ def what_if_of(standing: Standing, share: float | None, every: float | None, cel
     every = min(max(tapped.every_days if every is None else every, 1.0), 21.0)
     warm = min(max(tapped.celsius if celsius is None else celsius, 14.0), 32.0)
     found = rhythm(tapped, every, round(share, 2), warm - tapped.celsius)
-    taste = tuple(
-        (p.taster or "you", score_word(round(float(np.clip(TASTE_STEEPNESS * np.log(max(found.ta_g_per_l, 0.05) / p.ta_g_per_l), -3, 3)))))
-        for p in tapped.points
-    )
-    ways = for_a_wish(replace(tapped), wish) if wish else ()
+    taste = tuple((p.taster or "you", score_word(round(score(found.ta_g_per_l, p.ta_g_per_l)))) for p in tapped.points)
+    ways = for_a_wish(tapped, wish) if wish else ()
     return WhatIf(share, every, warm, found, found.litres * 7 / every, taste, wish, ways)
 
 
