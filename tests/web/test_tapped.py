@@ -194,13 +194,19 @@ def test_the_saw_is_readable_with_two_draws_and_with_two_hundred(demo_client, de
     with demo.writer() as session, session.begin():
         liquid = session.get(Brew, crock).liquid_id
         for number in range(200):
-            at = DEMO_NOW - timedelta(days=2 + number / 10)
+            at = DEMO_NOW - timedelta(days=2 + number // 8)
             session.add(Transfer(at=at, litres=0.02, source_id=liquid, how="drunk"))
     page = demo_client.get(f"/tapped/{crock}").text
     places = [float(x) for x in re.findall(r'class="saw-amount" x="([\d.]+)"', page)]
     assert all(b - a >= 44 for a, b in pairwise(places))
     assert "draws in this time" in page
-    assert "Top it up first" in page  # four litres are missing then
+
+
+def test_where_much_is_missing_it_is_topped_up_first(demo_client, crock):
+    """Right as it stands, but half of it drawn: its page says to top it up, and so does the round."""
+    demo_client.post(f"/tapped/{crock}/draw", data={"draw-litres": "4.5", "draw-leaves": "drunk"})
+    assert "Top it up first" in main_of(demo_client, f"/tapped/{crock}")
+    assert "Top it up" in main_of(demo_client, "/").split(CROCK)[1]
 
 
 def test_what_a_heater_costs_is_told_in_the_households_money(demo_client, crock):
