@@ -269,7 +269,7 @@ def test_a_draw_is_told_before_it_is_made(demo_client, crock):
 
     assert re.search(r"stands at about pH 3\.\d, and is right for", told("3"))
     assert "more than it can give every time" in told("4.5 L")
-    assert "does not run out" in told("7.5")
+    assert "stays below it" in told("7.5")
     assert "pH" not in told("") + told("some")
 
 

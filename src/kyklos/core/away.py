@@ -178,7 +178,7 @@ TAPPED_SAYS = {
 
 
 def of_a_tapped(means: Absent, paused: bool = False) -> Absent:
-    """Say what an absence means for a vessel that is drawn from and topped up, never harvested; a paused one waits."""
+    """Return what an absence means for a vessel that is drawn from and topped up, never harvested; a paused one waits."""
     if paused:
         return replace(means, word=FINE, says="It is paused, and waits.", options=())
     early = tuple(

@@ -21,7 +21,6 @@ from .continuous import (
     Reach,
     advised,
     drawn_and_topped,
-    litres_per_week,
     reach,
     settle,
 )
@@ -376,11 +375,6 @@ def as_poured(litres: float) -> float:
     """
     step = 0.1 if litres >= 1 else 0.05
     return round(float(np.floor(litres / step + 1e-6)) * step, 2)
-
-
-def per_week(ask: Tapped, share: float) -> float:
-    """Return what it gives. [L/week]"""
-    return litres_per_week(share, ask.line_l, ask.every_days)
 
 
 GROWTH_MM_A_DAY, SLOWER_FROM_MM = 0.4, 25.0  #: Of the stack of discs (assumed). [mm/d, mm]

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from itertools import pairwise
@@ -351,11 +350,6 @@ def plan_top_up(session: Session, standing: Standing, litres: float, now: dateti
         jug_l=brew_days.largest_l(session, "jug"),
         pitcher_l=brew_days.largest_l(session, "pitcher"),
     )
-
-
-def running_ones(brews: Sequence[Brew]) -> list[Brew]:
-    """List those that run in a tapped vessel."""
-    return [brew for brew in brews if brew.runs]
 
 
 def with_care(session: Session, known: Attention, standing: Standing) -> Attention:

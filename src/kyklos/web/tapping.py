@@ -6,10 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
+from ..core.continuous import advised
 from ..core.facts import limit
 from ..core.saying import marked
 from ..core.tap_care import FORGOTTEN_DAYS
-from ..core.tapped import COLDER_K, LEAST_TODAY, VINEGAR_G_PER_L, as_poured, can_give, drawing
+from ..core.tapped import COLDER_K, LEAST_TODAY, VINEGAR_G_PER_L, as_poured, best_interval, can_give, drawing
 from ..core.taste import score, score_word
 from ..reckon.tapped import Standing
 from .words import day_word
@@ -32,7 +33,7 @@ class Lead:
 
 
 def _days(days: float) -> str:
-    """Say how often.
+    """Return how often, in words.
 
     >>> _days(1), _days(3), _days(7)
     ('every day', 'every 3 days', 'every week')
@@ -45,7 +46,7 @@ def _when(standing: Standing, days: float, zone: str) -> str:
 
 
 def _for_whom(standing: Standing, times: Sequence[tuple[str, float | None]], zone: str) -> str:
-    """Say when it is right for each: right for Bram again on Sunday, for Odile on Monday."""
+    """Return when it is right for each: right for Bram again on Sunday, for Odile on Monday."""
     parts: list[str] = []
     by_day: dict[str, list[str]] = {}
     for name, days in times:
@@ -58,7 +59,7 @@ def _for_whom(standing: Standing, times: Sequence[tuple[str, float | None]], zon
 
 
 def lead(standing: Standing, now: datetime, zone: str) -> Lead:
-    """Say the one thing that matters now.
+    """Return the one sentence that matters now.
 
     Args:
         standing: The vessel.
@@ -92,10 +93,10 @@ def lead(standing: Standing, now: datetime, zone: str) -> Lead:
 
 
 def draw_words(standing: Standing, litres: float, zone: str) -> str:
-    """Say what comes of drawing so much: how it tastes and stands once topped up, and when it is right again. [L]"""
+    """Return what comes of such a draw: how it tastes and stands once topped up, and when it is right again. [L]"""
     tapped = standing.tapped
     if litres > standing.brew.left_l - standing.vessel.heel_l:
-        return "So much does not run out at the tap."
+        return "The tap does not give that much: the rest stays below it."
     then = drawing(tapped, min(litres, tapped.line_l))
     again = _for_whom(standing, then.right_again, zone)
     says = f"Topped up it stands at about pH {then.ph_after:.1f}{', and is ' + again if again else ''}."
@@ -140,7 +141,7 @@ def _wait(standing: Standing, zone: str) -> Lead:
 
 
 def second(standing: Standing, zone: str) -> str:
-    """Say what becomes of it when it is left, and in a colder room."""
+    """Return what becomes of it when it is left, and in a colder room."""
     if standing.known.lost:
         return ""
     left, parts = standing.left, []
@@ -164,14 +165,14 @@ def second(standing: Standing, zone: str) -> str:
 
 
 def rhythm_words(standing: Standing) -> str:
-    """Say how much it gives in a week, at least and at most, by the habit."""
+    """Return how much it gives in a week, at least and at most, by the habit."""
     gives, tapped = standing.gives, standing.tapped
     if gives.most is None:
         return f"Drawn {_days(tapped.every_days)} it is not sour enough again: leave it longer, or stand it warmer."
     week = 7 / tapped.every_days * tapped.line_l
     most = f"at most {marked(as_poured(gives.most * week), 'volume')} a week"
-    if gives.least is None:
-        return f"Drawn {_days(tapped.every_days)} it gives {most}; less often than that it turns too sour. Draw more often."
+    if gives.least is None or gives.least > (advised(gives.most, tapped.measures_after) or 0.0):
+        return f"Drawn {_days(tapped.every_days)} it turns too sour. {_days(best_interval(tapped)).capitalize()} suits it better."
     return f"Drawn {_days(tapped.every_days)} it gives {most}; with less than {marked(as_poured(gives.least * week), 'volume')} a week it turns too sour."
 
 

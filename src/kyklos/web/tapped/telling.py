@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import timedelta
-from zoneinfo import ZoneInfo
 
 import numpy as np
 from flask import g
@@ -15,7 +14,6 @@ from ...core.batch import Draw, Event
 from ...core.forecast import Forecast
 from ...core.heater import Holding
 from ...core.palate import INSIDE
-from ...core.tap_care import CARE
 from ...core.tapped import Rhythm, for_a_wish, rhythm
 from ...core.taste import score, score_word
 from ...drawing.inside import Inside, InsideFacts, inside
@@ -191,6 +189,4 @@ def shown(standing: Standing) -> dict[str, object]:
         "cut": inside_of(standing),
         "warmer": heater_of(standing),
         "care": care_rows(standing),
-        "care_words": CARE,
-        "zone_now": g.now.astimezone(ZoneInfo(g.household.zone)),
     }
