@@ -15,7 +15,7 @@ from jinja2 import BytecodeCache
 from werkzeug.routing import Rule
 from werkzeug.test import TestResponse
 
-from kyklos.actions import brewing, harvest, household, learning, pitching
+from kyklos.actions import brewing, filling, harvest, household, learning, pitching
 from kyklos.core import batch as batch_module
 from kyklos.core import forecast_fit
 from kyklos.core.ferment import Recipe, surface_factor
@@ -244,8 +244,8 @@ def make_kitchen(database, clock):
         brew = ready()
         do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=brew, litres=0.5))
         do(
-            harvest.fill_bottles,
-            harvest.FillBottles(
+            filling.fill_bottles,
+            filling.FillBottles(
                 brew_id=brew, **{"kind": "swing-top", "count": 3, "volume_ml": 500, "headspace_fraction": 0.04, **more}
             ),
         )

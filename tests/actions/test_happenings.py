@@ -56,7 +56,7 @@ STEPS = st.lists(
 )
 
 
-@settings(max_examples=25, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=15, deadline=None, suppress_health_check=list(HealthCheck))
 @given(steps=STEPS)
 def test_whatever_happens_every_litre_is_somewhere(steps, empty_file, tmp_path_factory):
     """Over random histories all that was put in stands in vessels and starters, or was drunk, given, kept as vinegar or lost."""

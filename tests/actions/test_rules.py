@@ -8,6 +8,7 @@ import pytest
 from kyklos.actions import brewing as b
 from kyklos.actions import cellar as ce
 from kyklos.actions import correcting as co
+from kyklos.actions import filling as fi
 from kyklos.actions import happenings
 from kyklos.actions import harvest as h
 from kyklos.actions import household as k
@@ -107,11 +108,11 @@ def test_impossible_readings_are_refused_and_unlikely_ones_asked_about(kitchen, 
 def test_bottles_wait_for_the_starter(kitchen):
     """Bottling is refused until a lot is recorded or no next brew is said."""
     brew = kitchen.ready()
-    ask = h.FillBottles(brew_id=brew, kind="swing-top", count=2, volume_ml=500, headspace_fraction=0.04)
-    assert "starter" in refused(kitchen, h.fill_bottles, ask)[""]
+    ask = fi.FillBottles(brew_id=brew, kind="swing-top", count=2, volume_ml=500, headspace_fraction=0.04)
+    assert "starter" in refused(kitchen, fi.fill_bottles, ask)[""]
     assert "starter" in refused(kitchen, h.end_brew, h.EndBrew(brew_id=brew))[""]
     kitchen.do(h.say_no_next_brew, h.SayNoNextBrew(brew_id=brew))
-    kitchen.do(h.fill_bottles, ask)
+    kitchen.do(fi.fill_bottles, ask)
 
 
 def test_an_unsafe_brew_is_neither_reserved_nor_bottled(kitchen):
@@ -131,8 +132,8 @@ def test_volumes_balance_and_never_go_negative(kitchen):
         assert queries.get(session, StarterLot, kitchen.lot).left_l == pytest.approx(1.0 - 0.35)
     assert "count" in refused(
         kitchen,
-        h.fill_bottles,
-        h.FillBottles(brew_id=brew, kind="swing-top", count=9, volume_ml=500, headspace_fraction=0.04),
+        fi.fill_bottles,
+        fi.FillBottles(brew_id=brew, kind="swing-top", count=9, volume_ml=500, headspace_fraction=0.04),
     )
     assert "litres" in refused(kitchen, h.reserve_starter, h.ReserveStarter(brew_id=brew, litres=3))
 
@@ -141,8 +142,8 @@ def test_unrated_bottles_go_straight_into_the_cold(kitchen):
     """A jar is refused in the warm, accepted cold, and never goes back to the warm."""
     brew = kitchen.filled()
     ask = {"brew_id": brew, "kind": "jar", "count": 1, "volume_ml": 500, "headspace_fraction": 0.2}
-    assert "pressure" in refused(kitchen, h.fill_bottles, h.FillBottles(**ask))["kind"]
-    kitchen.do(h.fill_bottles, h.FillBottles(**ask, cold=True))
+    assert "pressure" in refused(kitchen, fi.fill_bottles, fi.FillBottles(**ask))["kind"]
+    kitchen.do(fi.fill_bottles, fi.FillBottles(**ask, cold=True))
     assert "cold" in refused(kitchen, ce.warm_bottles, ce.MoveBottles(bottle_ids=(4,)))[""]
 
 

@@ -4,7 +4,7 @@ from types import SimpleNamespace
 
 import pytest
 
-from kyklos.actions import brew_days, harvest, pitching, tapping
+from kyklos.actions import brew_days, filling, harvest, pitching, tapping
 from kyklos.actions.base import RefusedError
 from kyklos.actions.brewing import LogReading, log_reading
 from kyklos.core.batch import fill_at, run
@@ -211,9 +211,9 @@ def test_a_batch_runs_on_only_where_there_is_a_tap(kitchen):
 
 def test_bottles_come_straight_from_it_and_it_runs_on(crock):
     """A batch of bottles is a draw like any other."""
-    ask = harvest.FillBottles(brew_id=crock.brew, kind="swing-top", count=2, volume_ml=500, headspace_fraction=0.04)
+    ask = filling.FillBottles(brew_id=crock.brew, kind="swing-top", count=2, volume_ml=500, headspace_fraction=0.04)
     crock.do(harvest.say_no_next_brew, harvest.SayNoNextBrew(brew_id=crock.brew))
-    crock.do(harvest.fill_bottles, ask)
+    crock.do(filling.fill_bottles, ask)
     standing = crock.standing()
     assert standing.missing_l > 0.8
     assert "top-up" in {due.kind for due in standing.wants}

@@ -7,22 +7,27 @@ import pytest
 
 from kyklos.actions import beginning as bg
 from kyklos.actions import blind as bt
+from kyklos.actions import bottle_park as bp
 from kyklos.actions import brew_days as d
 from kyklos.actions import brewing as b
 from kyklos.actions import calendar as c
 from kyklos.actions import cellar as ce
 from kyklos.actions import correcting as co
 from kyklos.actions import discs as di
+from kyklos.actions import filling as fi
+from kyklos.actions import flavours as fl
 from kyklos.actions import giving as gi
 from kyklos.actions import happenings as hp
 from kyklos.actions import harvest as h
 from kyklos.actions import household as k
+from kyklos.actions import infusing as nf
 from kyklos.actions import keeping as ke
 from kyklos.actions import leading as le
 from kyklos.actions import pitching as p
 from kyklos.actions import put_right as pr
 from kyklos.actions import quick as q
 from kyklos.actions import recipes as r
+from kyklos.actions import scoring as sc
 from kyklos.actions import taking_over as to
 from kyklos.actions import tapping as ta
 from kyklos.actions import tracing as tr
@@ -31,10 +36,12 @@ from kyklos.actions.base import ACTIONS, ConflictError
 from kyklos.actions.undo import Undo, undo
 from kyklos.core.brew_plan import PlanAsk, StarterTold, VesselFacts
 from kyklos.core.ferment import Recipe
+from kyklos.core.flavouring import part
 from kyklos.core.recipe_card import RecipeCard
 from kyklos.demo.watched import picture
 from kyklos.exchange.lines import ReceivePassport, receive_passport
 from kyklos.exchange.passport import Passport
+from kyklos.reckon import harvests
 from kyklos.store.base import Base
 
 VESSEL = {
@@ -109,6 +116,74 @@ def struck(kitchen):
     kitchen.ready()
     kitchen.do(co.strike, co.Strike(kind="reading", number=1))
     return co.Strike(kind="reading", number=1)
+
+
+RHUBARB = fl.KeepFlavour(name="Rhubarb", parts=(fl.PartTold("rhubarb", 60.0), fl.PartTold("cardamom", 1.0)))
+
+
+def flavour(kitchen):
+    """A kept flavour's number."""
+    return kitchen.do(fl.keep_flavour, RHUBARB).made["flavour"]
+
+
+def own_kind(kitchen):
+    """A kind of bottle that is owned; gives its number."""
+    kitchen.do(bp.own_bottles, bp.OwnBottles(line="4 swing-top 500 mL"))
+    return 1
+
+
+def emptied(kitchen):
+    """A kind of bottle of which one waits to be washed."""
+    own_kind(kitchen)
+    kitchen.filled()
+    kitchen.clock.turn(1)
+    kitchen.do(ce.open_bottle, ce.OpenBottle(bottle_id=1, hiss=2))
+    return 1
+
+
+def reserved(kitchen):
+    """A ripe brew of which starter is set aside."""
+    brew = kitchen.ready()
+    kitchen.do(h.reserve_starter, h.ReserveStarter(brew_id=brew, litres=0.5))
+    return brew
+
+
+def jar(kitchen):
+    """A jar that takes flavour; gives its number."""
+    ask = nf.StartInfusion(brew_id=reserved(kitchen), litres=0.8, parts=(fl.PartTold("mint", 5.0),), name="Mint")
+    return kitchen.do(nf.start_infusion, ask).made["infusion"]
+
+
+def bench(kitchen):
+    """A trial with one step; gives its number."""
+    number = kitchen.do(nf.start_trial, nf.StartTrial(brew_id=kitchen.ready(), ingredient="apple-juice")).made["trial"]
+    kitchen.do(nf.taste_step, nf.TasteStep(trial_id=number, grams=10, score=0))
+    return number
+
+
+def plan(kitchen):
+    """A plan of two flavours in two bottles."""
+    own_kind(kitchen)
+    brew = reserved(kitchen)
+    told = harvests.Filling(kind="swing-top", headspace_fraction=0.04, made_of=(part("damson", 60),))
+    box = fi.Box(1, 0.04)
+    return fi.FillPlan(
+        brew_id=brew,
+        groups=(
+            fi.Group(filling=told, boxes=(box,), name="Damson"),
+            fi.Group(filling=replace(told, made_of=()), boxes=(box,), name="Plain"),
+        ),
+    )
+
+
+def compared(kitchen):
+    """Two fillings side by side, one of them scored; gives the comparison's number."""
+    brew = kitchen.filled(count=1)
+    ask = fi.FillBottles(brew_id=brew, kind="swing-top", count=1, volume_ml=500, headspace_fraction=0.04)
+    kitchen.do(fi.fill_bottles, ask)
+    number = kitchen.do(sc.start_comparison, sc.StartComparison(bottling_ids=(1, 2), seed=1)).made["comparison"]
+    kitchen.do(sc.score_bottle, sc.ScoreBottle(taster_id=1, bottling_id=1, liked=4, comparison_id=number))
+    return number
 
 
 def overruled(kitchen):
@@ -322,7 +397,7 @@ WALK = {
     "discard_brew": lambda x: b.DiscardBrew(brew_id=x.pitch(), reason="fuzz"),
     "reserve_starter": lambda x: h.ReserveStarter(brew_id=x.ready(), litres=0.5, ph=3.2),
     "say_no_next_brew": lambda x: h.SayNoNextBrew(brew_id=x.ready()),
-    "fill_bottles": lambda x: h.FillBottles(
+    "fill_bottles": lambda x: fi.FillBottles(
         brew_id=x.filled(), kind="crown-cap", count=2, volume_ml=330, headspace_fraction=0.03
     ),
     "end_brew": lambda x: h.EndBrew(brew_id=x.filled()),
@@ -338,6 +413,39 @@ WALK = {
     "warm_bottles": lambda x: x.filled(cold=True) and ce.MoveBottles(bottle_ids=(1,)),
     "open_bottle": lambda x: x.filled() and ce.OpenBottle(bottle_id=1, hiss=3, taste="good"),
     "hear_bottles": lambda x: x.filled() and ce.HearBottles(bottle_ids=(1, 2), hiss=3),
+    "fill_plan": plan,
+    "find_bottles": lambda x: fi.FindBottles(
+        brew_id=x.ready(), kind="swing-top", count=2, volume_ml=500, headspace_fraction=0.04, filled_at=x.clock() - timedelta(days=1)
+    ),
+    "lose_bottle": lambda x: emptied(x) and ce.LoseBottle(bottle_id=2, left_as="burst"),
+    "close_again": lambda x: x.filled() and ce.CloseAgain(bottle_id=1),
+    "shift_bottles": lambda x: x.filled(cold=True) and ce.ShiftBottles(bottle_ids=(1, 2), place_id=x.place),
+    "own_bottles": lambda _: bp.OwnBottles(line="12 swing-top 500 mL, 6 pet"),
+    "change_kind": lambda x: bp.ChangeKind(type_id=own_kind(x), owned=5, limit_bar=5.0, closure="swing", fresh_closures=True),
+    "wash_bottles": lambda x: bp.WashBottles(type_id=emptied(x)),
+    "retire_bottles": lambda x: bp.RetireBottles(type_id=own_kind(x)),
+    "keep_flavour": lambda x: replace(RHUBARB, flavour_id=flavour(x), parts=RHUBARB.parts[:1], name="Less"),
+    "retire_flavour": lambda x: fl.RetireFlavour(flavour_id=flavour(x)),
+    "add_ingredient": lambda _: fl.AddIngredient(name="Cordial", form="syrup", sugar=40, acid_g_per_l=8),
+    "drop_ingredient": lambda x: fl.DropIngredient(
+        ingredient_id=x.do(fl.add_ingredient, fl.AddIngredient(name="Cider", form="drink", abv=5)).made["ingredient"]
+    ),
+    "put_in_larder": lambda _: fl.PutInLarder(ingredient="damson", where="freezer", grams=500),
+    "take_from_larder": lambda x: fl.TakeFromLarder(
+        item_id=x.do(fl.put_in_larder, fl.PutInLarder(ingredient="damson", where="freezer")).made["item"]
+    ),
+    "start_infusion": lambda x: nf.StartInfusion(
+        brew_id=reserved(x), litres=0.8, parts=(fl.PartTold("mint", 5.0),), name="Mint", cold=True
+    ),
+    "taste_infusion": lambda x: nf.TasteInfusion(infusion_id=jar(x), more_hours=6, ph=3.3, word="faint"),
+    "strain_infusion": lambda x: nf.StrainInfusion(infusion_id=jar(x)),
+    "end_infusion": lambda x: nf.EndInfusion(infusion_id=jar(x)),
+    "start_trial": lambda x: nf.StartTrial(brew_id=x.ready(), ingredient="apple-juice"),
+    "taste_step": lambda x: nf.TasteStep(trial_id=bench(x), grams=20, score=1),
+    "end_trial": lambda x: nf.EndTrial(trial_id=bench(x), name="Apple"),
+    "score_bottle": lambda x: x.filled() and sc.ScoreBottle(taster_id=1, bottle_id=1, liked=4, sheet={"fizz": 3}),
+    "start_comparison": lambda x: compared(x) and sc.StartComparison(bottling_ids=(2, 1), seed=2),
+    "reveal_comparison": lambda x: sc.RevealComparison(comparison_id=compared(x)),
     "finish_bottles": lambda x: x.filled() and ce.FinishBottles(bottle_ids=(1, 2, 3)),
 }
 

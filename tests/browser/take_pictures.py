@@ -16,6 +16,7 @@ from kyklos.web.app import create_app
 
 OUT = Path(__file__).parents[2] / "docs" / "screenshots"
 INSIDE = Path("/usr/lib/chromium/chromium")
+BOTTLING = "/brews/7/bottling?chosen=1&flavour=f1&flavour=f3&flavour=plain"
 #: Name, address, options: phone, dark, or a selector to press first.
 PICTURES = (
     ("round", "/", ()),
@@ -24,19 +25,19 @@ PICTURES = (
     ("trace", "/cultures/trace/hotel/5?what=mould", ()),
     ("kitchen-phone", "/brew-day/kitchen/1", ("phone",)),
     ("clock", "/brew-day/clock?vessels=1&vessels=2&vessels=3&hands=1&by=finish&at=2027-02-18T18:00", ()),
-    ("harvest", "/brews/7/harvest", ()),
+    ("bottling", BOTTLING, ()),
+    ("flavour", "/flavours/1", ()),
     ("cellar", "/cellar/", ()),
     ("cultures", "/cultures/", ()),
     ("tapped", "/tapped/18", ()),
     ("look", "/brews/7/inspect?surface=film-yeast&smell=bad", ()),
     ("almanac", "/almanac/", ()),
-    ("away", "/almanac/away", ()),
     ("tasters", "/tasters/", ()),
-    ("day-book", "/day-book/?of=brew-7", ()),
     ("round-dark", "/", ("dark",)),
     ("round-phone", "/", ("phone",)),
     ("brew-phone", "/brews/8", ("phone",)),
     ("tapped-phone", "/tapped/18", ("phone",)),
+    ("bottling-phone", BOTTLING, ("phone", ".plan-under")),
 )
 
 

@@ -125,7 +125,7 @@ def test_seven_bottles_in_three_flavours_take_fifteen_taps(page, thumb, small_ki
     thumb.tap(page.locator(f"#stop-{brew} a", has_text="Harvest"))
     thumb.button("Save the starter")
     page.get_by_label("Size", exact=True).fill("330")
-    for count, flavour in ((3, "damson"), (2, "ginger"), (2, "plain")):
+    for count, flavour in ((3, "damson"), (2, "ginger-root"), (2, "plain")):
         page.get_by_label("How many").fill(str(count))
         thumb.taps += 2  # a list is opened, and one of it touched
         page.get_by_label("Flavour", exact=True).select_option(flavour)
@@ -136,4 +136,4 @@ def test_seven_bottles_in_three_flavours_take_fifteen_taps(page, thumb, small_ki
     assert thumb.taps <= 15
     with kitchen.database.reader() as session:
         groups = [(len(group.bottles), group.flavour) for group in session.get(Brew, brew).bottlings]
-    assert groups == [(3, "damson"), (2, "ginger"), (2, "plain")]
+    assert groups == [(3, "damson"), (2, "ginger-root"), (2, "plain")]

@@ -356,7 +356,7 @@ def _same_bottle(told):
     out = bottle_forecast(
         BottleAsk(
             start=tuple(told["start"]), added_sugar_g_per_l=told["added"], course=steady(told["celsius"]),
-            flavour=told["flavour"], limit_bar=4.0, days=40, vigour_sd=0.25,
+            form={"damson": "juice", "plain": "none"}[told["flavour"]], limit_bar=4.0, days=40, vigour_sd=0.25,
         )
     )  # fmt: skip
     for day, row in zip((0, 3, 7, 20), told["bar"], strict=True):

@@ -45,6 +45,14 @@ GOOD = {
         "shop_price": 2,
     },
     "continuous": {"temperature_c": 24, "share": 0.3, "every_days": 3},
+    "flavour": {
+        "state": {
+            "sucrose_g_per_l": 1, "monosaccharides_g_per_l": 44, "ethanol_g_per_l": 3.4, "acetic_g_per_l": 4.3,
+            "gluconic_g_per_l": 1.4, "yeast_share": 1,
+        },
+        "additions": [{"flavour": "damson", "g_per_l": 60}, {"flavour": "ginger root", "g_per_l": 5}],
+        "temperature_c": 22, "headspace_fraction": 0.04,
+    },
     "bottle": {"start": {"recipe": RECIPE, "day": 9}, "added_sugar_g_per_l": 8, "temperature_c": 22, "limit_bar": 4},
 }
 BAD = [
@@ -78,6 +86,12 @@ BAD = [
     ("forecast", {**GOOD["forecast"], "readings": [{"day": 2, "ph": 3, "instrument": "nose"}]}, "instrument"),
     ("forecast", {**GOOD["forecast"], "recipe": {"vigor": 1}}, "recipe.vigor"),
     ("bottle", {**GOOD["bottle"], "flavour": "coffee"}, "flavour"),
+    ("bottle", {**GOOD["bottle"], "form": "fog"}, "form"),
+    ("bottle", {**GOOD["bottle"], "burps": [1, "two"]}, "burps[1]"),
+    ("flavour", {**GOOD["flavour"], "additions": [{"flavour": "coffee", "g_per_l": 5}]}, "additions[0].flavour"),
+    ("flavour", {**GOOD["flavour"], "additions": [{"flavour": "fig", "g_per_l": 500}] * 2}, "additions"),
+    ("flavour", {**GOOD["flavour"], "state": {"acetic_g_per_l": 4}}, "state"),
+    ("flavour", {**GOOD["flavour"], "additions": "damson"}, "additions"),
     ("bottle", {**GOOD["bottle"], "start": {}}, "start."),
     ("tea", {}, "tea"),
     (

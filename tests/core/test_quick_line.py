@@ -237,7 +237,7 @@ DEEDS = [
     ("bottled jar one", ("bottled", [], None, None, ()), {"vessels": ONE}),
     ("harvested the tall jar", ("bottled", [], None, None, ()), {"vessels": TALL}),
     ("bottled 6 raspberry from jar one", ("bottled", [], None, None, ((6, "raspberry"),)), {"vessels": ONE}),
-    ("bottled 4 ginger 2 plain from jar one", ("bottled", [], None, None, ((4, "ginger"), (2, "plain"))), {"vessels": ONE}),
+    ("bottled 4 ginger 2 plain from jar one", ("bottled", [], None, None, ((4, "ginger-root"), (2, "plain"))), {"vessels": ONE}),
     ("bottled six bottles of jar two", ("bottled", [], None, None, ((6, ""),)), {"vessels": TWO}),
     ("filled 7 bottles", ("bottled", [], None, None, ((7, ""),)), {}),
     ("filled 3 damson", ("bottled", [], None, None, ((3, "damson"),)), {}),

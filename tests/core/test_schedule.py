@@ -11,7 +11,7 @@ from kyklos.core.schedule import Bench, lay_out
 from kyklos.core.turn_round import PotTold, VesselTurn, threads_of, turn_round
 
 HORIZON = 3000  #: [min]
-SEED, INSTANCES, WITHIN = 20270218, 15, 1.05
+SEED, INSTANCES, WITHIN = 20270218, 10, 1.05
 
 
 def uses(work):

@@ -5,7 +5,7 @@ from datetime import timedelta
 import numpy as np
 import pytest
 
-from kyklos.actions import brewing, cellar, harvest, household, watching
+from kyklos.actions import brewing, cellar, filling, harvest, household, watching
 from kyklos.reckon import forecasting, pressure, warmth
 from kyklos.store import queries
 from kyklos.store.models import Bottle, Brew, Place
@@ -98,13 +98,13 @@ def test_harvest_and_cellar_ask_the_same_of_a_bottle(kitchen):
         row = queries.get(session, Brew, brew)
         start, lively = pressure.state_at_filling(forecasting.forecast_of(session, row), 8.0)
         filled = pressure.Filled(
-            at=now, start=start, vigour=lively, added_sugar_g_per_l=5, flavour="plain", headspace_fraction=0.04, limit_bar=4.0, leaf_g_per_l=6.0
+            at=now, start=start, vigour=lively, added_sugar_g_per_l=5, headspace_fraction=0.04, limit_bar=4.0, leaf_g_per_l=6.0
         )  # fmt: skip
         foretold = pressure.ask_if_filled(session, filled, row.vessel.place)
-    ask = harvest.FillBottles(
+    ask = filling.FillBottles(
         brew_id=brew, kind="swing-top", count=1, volume_ml=500, headspace_fraction=0.04, sugar_g_per_l=5
     )
-    kitchen.do(harvest.fill_bottles, ask)
+    kitchen.do(filling.fill_bottles, ask)
     assert bottle_ask(kitchen) == foretold
 
 

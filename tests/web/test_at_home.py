@@ -156,7 +156,7 @@ def test_closing_too_little_acid_for_fizz_is_refused_measured_or_decided(client,
     kitchen.clock.turn(7)
     kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, ph=3.9))
     kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=brew, litres=0.5))
-    told = {"kind": "swing-top", "count": "1", "volume_ml": "500", "headspace_cm": "2.5", "flavour": "carrot", "flavour_g_per_l": "250", "place": "1"}  # fmt: skip
+    told = {"kind": "swing-top", "count": "1", "volume_ml": "500", "headspace_cm": "2.5", "flavour": "carrot-juice", "flavour_g_per_l": "250", "place": "1"}  # fmt: skip
     address = f"/brews/{brew}/harvest/bottles"
     refused = client.post(address, data=told)
     assert refused.status_code == 422

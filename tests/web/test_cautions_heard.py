@@ -5,7 +5,7 @@ from types import SimpleNamespace
 
 import pytest
 
-from kyklos.actions import brewing, harvest
+from kyklos.actions import brewing, filling, harvest
 from kyklos.core.cautions import MOST_OPEN
 
 #: The cautions that every house must show once in full.
@@ -53,10 +53,10 @@ def test_a_normal_month_shows_each_caution_once_in_full_and_never_more_than_thre
                 f"/brews/{brew}/harvest/preview?kind=jar&count=1&volume_ml=500&headspace_cm=2.5&flavour=plain&cold=1"
             )
         if day == 12:
-            bottles = harvest.FillBottles(
+            bottles = filling.FillBottles(
                 brew_id=brew, kind="swing-top", count=3, volume_ml=500, headspace_fraction=0.04
             )
-            k.do(harvest.fill_bottles, bottles)
+            k.do(filling.fill_bottles, bottles)
         walk.look("/cellar/", "/settings/", f"/brew-day/labels/{brew}")
         k.clock.turn(2)
     assert walk.most[0] <= MOST_OPEN

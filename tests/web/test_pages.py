@@ -29,10 +29,25 @@ PLACES = [
 ]
 
 
+USUAL_PACE_S = 0.05  #: What `worked` takes on a common machine of two cores: there a page has 50 ms. [s]
+
+
+def worked():
+    """Time a fixed piece of work like a page's: names looked up, texts joined, numbers written. [s]"""
+    started = time.process_time()
+    for i in range(300):
+        rows = {f"name{j}": j * 1.1 for j in range(100)}
+        assert len("".join(f"<td>{key} {rows[key]:.2f}</td>" for key in sorted(rows))) > i
+    return time.process_time() - started
+
+
 @pytest.mark.alone
 @pytest.mark.parametrize("path", PLACES)
 def test_each_place_answers_within_50_ms_and_25_kb(demo_client, path):
-    """On the sample household a place takes under 50 ms at the median, and under 25 kB compressed."""
+    """On the sample household a place takes under 50 ms at the median on a common machine, and under 25 kB compressed.
+
+    A slower machine has as much more time as it needs for a fixed piece of work; a quicker one has no less.
+    """
     assert demo_client.get(path).status_code == 200
     rounds = []
     for _ in range(3):  # the best of three rounds: other work on the machine is not the page's
@@ -42,7 +57,8 @@ def test_each_place_answers_within_50_ms_and_25_kb(demo_client, path):
             page = demo_client.get(path)
             spent.append(time.process_time() - started)
         rounds.append(statistics.median(spent))
-    assert min(rounds) < 0.05
+    slower = max(1.0, min(worked() for _ in range(5)) / USUAL_PACE_S)
+    assert min(rounds) < 0.05 * slower
     assert len(gzip.compress(page.data)) < 25_000
 
 

@@ -16,7 +16,8 @@ SOURCE = Path(kyklos.__file__).parent
 STARTS = (
     "/", "/brew-day/", "/brew-day/first", "/brew-day/tools", "/brew-day/places", "/brew-day/recipes", "/brew-day/clock",
     "/cellar/", "/almanac/", "/almanac/away", "/cultures/", "/cultures/new", "/vessels/", "/vessels/new", "/settings/",
-    "/tasters/", "/day-book/", "/instruments/", "/trouble", "/brews/going",
+    "/tasters/", "/day-book/", "/instruments/", "/trouble", "/brews/going", "/flavours/", "/cellar/park", "/brews/7/bottling",
+    "/brews/7/infuse", "/brews/7/bench", "/cellar/found",
 )  # fmt: skip
 MOST_ALIKE = 2  #: So many pages of a kind are looked at.
 #: Said once, and never again.

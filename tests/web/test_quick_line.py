@@ -76,7 +76,7 @@ def test_bottles_go_into_the_fridge_and_words_stay_with_them(demo_client, demo):
 
 
 def test_a_burp_is_kept_and_teaches_the_filling(demo_client, demo):
-    """A loud burp makes the yeast of the whole filling livelier than a silent one; a second burp teaches nothing more."""
+    """A loud burp makes the yeast of the whole filling livelier than a silent one; silent right after it tells nothing: its gas is gone."""
     flavour = only_filling(demo, "warm")
 
     def vigour():

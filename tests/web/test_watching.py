@@ -341,10 +341,12 @@ def test_the_hotel_has_its_lane_on_the_almanac(demo_client):
 
 
 def test_notices_keep_the_quiet_hours(demo_client):
-    """By day what is due is told, the urgent first; in the quiet hours nothing."""
+    """By day what is due is told, bottles first and then the urgent brews; in the quiet hours nothing."""
     clock = demo_client.application.extensions["kyklos"][1]
     told = demo_client.get("/notices").get_json()
-    assert told[0]["title"].startswith("Jar one")
+    assert told[0]["title"].startswith("Fig and thyme")
+    assert "past its limit" in told[0]["body"]
+    assert next(one for one in told if one["address"].startswith("/#stop"))["title"].startswith("Jar one")
     clock.now = DEMO_NOW.replace(hour=23)
     assert demo_client.get("/notices").get_json() == []
     clock.now = DEMO_NOW.replace(hour=5)

@@ -1,4 +1,4 @@
-"""Bottles that stand: chilled, put back to room temperature, burped, squeezed, opened, gone."""
+"""Bottles that stand: chilled, moved, put back to room temperature, burped, squeezed, opened, closed again, gone."""
 
 from __future__ import annotations
 
@@ -9,17 +9,22 @@ from datetime import datetime
 from sqlalchemy.orm import Session
 
 from ..core.bottle import filled_l
+from ..core.bottle_advice import may_be_past
 from ..core.kinds import BottleState
+from ..core.leaving import BURST_HISS, LEAVINGS
 from ..core.pouring import Way
 from ..core.saying import bottles_word
 from ..core.standing import PlaceKind
+from ..reckon.pressure import bottle_future
 from ..store import queries
 from ..store.models import Bottle, Hearing, Place
+from ..store.read.moments import days_between
 from .base import FUTURE_GRACE, Checks, Done, action
 from .pouring import pour
 from .standing import fridge, put
 
 HEARD = ("burped", "squeezed")
+RECLOSED = "reclosed"  #: Opened, flat, closed again.
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -104,9 +109,12 @@ class OpenBottle:
     at: datetime | None = None  #: Now unless told.
 
 
-def _left(session: Session, bottle: Bottle, at: datetime, how: Way) -> None:
-    """Let what is in a bottle go out with it."""
-    bottle.state, bottle.gone_at = BottleState.GONE, at
+def _left(session: Session, bottle: Bottle, at: datetime, how: Way, left_as: str) -> None:
+    """Let what is in a bottle go out with it; one that is broken is the household's no longer."""
+    bottle.state, bottle.gone_at, bottle.left_as = BottleState.GONE, at, left_as
+    if bottle.type.owned and not LEAVINGS[left_as].comes_back:
+        bottle.type.owned -= 1
+        bottle.type.retired += int(LEAVINGS[left_as].broken)
     litres = filled_l(bottle.volume_ml, bottle.headspace_fraction)
     pour(session, at, litres, how, bottle.bottling.liquid, None)
 
@@ -118,7 +126,7 @@ def open_one(session: Session, ask: OpenBottle, at: datetime) -> Done:
     checks.refuse_if(not 0 <= ask.hiss <= 4, "hiss", "Choose how it hissed, from silent to gushed.")
     checks.done()
     bottle.hiss, bottle.taste = ask.hiss, ask.taste.strip()[:300]
-    _left(session, bottle, when, Way.DRUNK)
+    _left(session, bottle, when, Way.DRUNK, "drunk")
     return Done("Opened. Enjoy it.")
 
 
@@ -134,6 +142,8 @@ class FinishBottles:
 
     bottle_ids: tuple[int, ...]
     drunk: bool = False
+    left_as: str = ""  #: A key of LEAVINGS; empty: drunk or, as it stood before, not told.
+    to_whom: str = ""
     at: datetime | None = None  #: Now unless told.
 
 
@@ -141,9 +151,103 @@ def finish(session: Session, ask: FinishBottles, at: datetime) -> Done:
     """Mark bottles as gone, within another action."""
     when = ask.at or at
     bottles = _present(session, ask.bottle_ids, when, at)
+    checks = Checks()
+    checks.refuse_if(bool(ask.left_as) and ask.left_as not in LEAVINGS, "left_as", "Choose how they went.")
+    checks.done()
+    left_as = ask.left_as or ("drunk" if ask.drunk else "gone")
     for bottle in bottles:
-        _left(session, bottle, when, Way.DRUNK if ask.drunk else Way.GONE)
-    return Done(f"{bottles_word(len(bottles))} recorded as {'drunk' if ask.drunk else 'gone'}.")
+        _left(session, bottle, when, WAYS.get(left_as, Way.GONE), left_as)
+        bottle.to_whom = ask.to_whom.strip()[:80]
+    return Done(f"{bottles_word(len(bottles))} recorded as {LEAVINGS[left_as].name}.")
+
+
+#: What a way to leave is in the record of liquids.
+WAYS = {"drunk": Way.DRUNK, "party": Way.GIVEN, "given": Way.GIVEN, "poured": Way.GONE}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LoseBottle:
+    """A bottle that burst, leaked, gushed empty or was dropped."""
+
+    bottle_id: int
+    left_as: str
+    cause: str = ""
+    at: datetime | None = None  #: Now unless told.
+
+
+@action
+def lose_bottle(session: Session, ask: LoseBottle, at: datetime) -> Done:
+    """Record a bottle that was lost; one that burst or gushed tells its brothers how they press."""
+    when = ask.at or at
+    bottle, checks = _present(session, (ask.bottle_id,), when, at)[0], Checks()
+    checks.refuse_if(ask.left_as not in {"burst", "leaked", "gushed", "dropped"}, "left_as", "Choose what happened.")
+    checks.done()
+    way = LEAVINGS[ask.left_as]
+    if way.alarms:
+        bottle.hiss = BURST_HISS
+    bottle.cause = ask.cause.strip()[:200]
+    _left(session, bottle, when, Way.LOST, ask.left_as)
+    brothers = sum(b.state == BottleState.WARM for b in bottle.bottling.bottles)
+    more = f" {bottles_word(brothers)} of the same filling stand warm: look at them now." if way.alarms and brothers else ""
+    return Done(f"One bottle {way.name}.{more}")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CloseAgain:
+    """A bottle that was opened and is flat, closed again."""
+
+    bottle_id: int
+    place_id: int | None = None  #: Where it is warm; where it was last unless told.
+
+
+@action
+def close_again(session: Session, ask: CloseAgain, at: datetime) -> Done:
+    """Close a flat bottle again and put it back to room temperature, for a day."""
+    bottle, checks = _present(session, (ask.bottle_id,), at, at)[0], Checks()
+    checks.refuse_if(bottle.limit_bar == 0, "", "This one is not made for pressure: drink it.")
+    checks.done()
+    session.add(Hearing(bottle_id=bottle.id, at=at, how=RECLOSED, hiss=0))
+    place = _target(session, MoveBottles(bottle_ids=(bottle.id,), place_id=ask.place_id), PlaceKind.ROOM, "That is a fridge.")
+    put(session, bottle, _warm_place(bottle) if place is None else place.id, at)
+    bottle.state = BottleState.WARM
+    return Done("Closed again, and warm for a day. Open one tomorrow, cold.")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ShiftBottles:
+    """Bottles put somewhere else, warm or cold."""
+
+    bottle_ids: tuple[int, ...]
+    place_id: int
+
+
+@action
+def shift_bottles(session: Session, ask: ShiftBottles, at: datetime) -> Done:
+    """Move bottles to a place: into a fridge they are cold, elsewhere warm; what may be past its limit is not carried."""
+    bottles, checks = _present(session, ask.bottle_ids, at, at), Checks()
+    place = queries.get(session, Place, ask.place_id)
+    cold = place.kind == PlaceKind.FRIDGE
+    checks.refuse_if(
+        not cold and any(b.limit_bar == 0 for b in bottles), "", "Those not made for pressure stay in the fridge."
+    )
+    past = [b for b in bottles if _may_be_past(b, at)]
+    checks.refuse_if(
+        bool(past),
+        "",
+        "Some of these may be past their limit: they are not carried. Towel over them, let them cool where they stand.",
+    )
+    checks.done()
+    for bottle in bottles:
+        put(session, bottle, place.id, at)
+        bottle.state = BottleState.COLD if cold else BottleState.WARM
+    return Done(f"{bottles_word(len(bottles))} moved to {place.name}.")
+
+
+def _may_be_past(bottle: Bottle, now: datetime) -> bool:
+    """Return whether a bottle may press more than it holds."""
+    if bottle.limit_bar == 0:
+        return False
+    return may_be_past(bottle_future(bottle), bottle.state, bottle.limit_bar, days_between(bottle.bottling.at, now))
 
 
 @action

@@ -17,7 +17,8 @@ from ..store.models import Brew, BrewStay, StarterLot, Transfer, Vessel
 from ..store.read.moments import days_between
 from .base import FUTURE_GRACE, Checks, Done, action, check_version, flushed
 from .brewing import living
-from .harvest import LOSS_SHARE, ended, why_not_bottled
+from .filling import LOSS_SHARE
+from .harvest import ended, why_not_bottled
 from .pouring import begin, pour, put_in, shortest_l
 
 #: How liquid leaves a brew without bottles: the way of the record, and what is said of it.

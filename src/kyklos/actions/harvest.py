@@ -1,34 +1,24 @@
-"""Harvest and cellar: reserve first, fill bottles, end the brew; chill, open, finish bottles."""
+"""Harvest: reserve first, end the brew. What is filled into bottles stands in `filling.py`."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ..core.bottle import brew_in_bottle_l, filled_l, with_flavour
-from ..core.bottle_advice import FILLS
-from ..core.facts import BOTTLES, FLAVOURINGS, limit
-from ..core.kinds import NOT_DRUNK, BottleState, BrewStatus
-from ..core.overrule import LEAST_WORDS
-from ..core.pouring import Added, LiquidKind, Way
+from ..core.facts import limit
+from ..core.kinds import NOT_DRUNK, BrewStatus
+from ..core.pouring import Way
 from ..core.safety import DISCARD, HOLD, may_bottle, shows_life, too_high
-from ..core.saying import bottles_word, marked
-from ..core.standing import PlaceKind
-from ..reckon import forecasting, harvests, judging
-from ..reckon.harvests import Filling
-from ..reckon.pressure import state_at_filling
+from ..core.saying import marked
+from ..reckon import harvests, judging
 from ..store import queries
-from ..store.models import Bottle, BottleType, Bottling, Brew, Disc, Place, Standing, StarterLot
-from ..store.read.moments import days_between
+from ..store.models import Brew, Disc, StarterLot
 from .base import Checks, Done, action, check_version, flushed
-from .pouring import begin, empty, lot_in, pour, put_in
-from .standing import fridge
+from .pouring import empty, lot_in
 
-LOSS_SHARE = 0.08  #: Volumes are read by eye: so much over is let pass. [-]
-
+STARTER_FIRST = "First of all the starter: set it aside plain, or say that there is no next brew."
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReserveStarter:
@@ -41,7 +31,7 @@ class ReserveStarter:
     kept_in: str = "shelf"
 
 
-def _ready(session: Session, brew_id: int, now: datetime) -> Brew:
+def ready_to_harvest(session: Session, brew_id: int, now: datetime) -> Brew:
     """Find a living brew that may be harvested."""
     brew, checks = queries.get(session, Brew, brew_id), Checks()
     checks.refuse_if(not brew.alive, "", f"This brew ended already ({brew.status}).")
@@ -76,7 +66,7 @@ def reserve_starter(session: Session, ask: ReserveStarter, at: datetime) -> Done
 
 def reserve(session: Session, ask: ReserveStarter, at: datetime) -> Done:
     """Set starter aside, within another action."""
-    brew, checks = _ready(session, ask.brew_id, at), Checks()
+    brew, checks = ready_to_harvest(session, ask.brew_id, at), Checks()
     checks.between(ask.litres, "litres", 0.02, 50, "Starter of", "volume")
     checks.refuse_if(
         ask.litres > brew.left_l + 0.005,
@@ -109,141 +99,9 @@ class SayNoNextBrew:
 @action
 def say_no_next_brew(session: Session, ask: SayNoNextBrew, at: datetime) -> Done:
     """Record that no starter is wanted from this brew."""
-    brew = _ready(session, ask.brew_id, at)
+    brew = ready_to_harvest(session, ask.brew_id, at)
     brew.no_next_brew = True
     return Done("No next brew from this one: nothing reserved.")
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FillBottles(Filling):
-    """Bottles filled alike."""
-
-    brew_id: int
-    count: int
-    volume_ml: float  #: Brimful. [mL]
-    note: str = ""
-
-
-def _check_filling(brew: Brew, ask: FillBottles) -> None:
-    checks = Checks()
-    checks.refuse_if(
-        not brew.reserved and not brew.no_next_brew,
-        "",
-        "First of all the starter: set it aside plain, or say that there is no next brew.",
-    )
-    checks.refuse_if(ask.kind not in BOTTLES, "kind", "Choose a kind of bottle.")
-    checks.refuse_if(ask.flavour not in FLAVOURINGS, "flavour", "Choose a flavour from the list.")
-    checks.between(ask.count, "count", *FILLS["count"], "A count of")
-    checks.between(ask.volume_ml, "volume_ml", *FILLS["volume_ml"], "A bottle of", "bottle")
-    checks.between(ask.headspace_fraction, "headspace_cm", *FILLS["headspace_fraction"], "A headspace share of")
-    checks.between(ask.sugar_g_per_l, "sugar_g_per_l", *FILLS["sugar_g_per_l"], "Priming sugar of", "strength")
-    checks.between(ask.flavour_g_per_l, "flavour_g_per_l", *FILLS["flavour_g_per_l"], "Flavouring of", "strength")
-    checks.between(ask.limit_bar, "limit_bar", *FILLS["limit_bar"], "A limit of", "pressure")
-    checks.between(ask.ph_after, "ph_after", 1.8, 8, "A pH of")
-    pressure = ask.kind in BOTTLES and BOTTLES[ask.kind].limit_bar == 0 and not ask.cold
-    checks.refuse_if(
-        pressure,
-        "kind",
-        "This one is not made for pressure: lid loose and straight into the fridge, or another bottle.",
-    )
-    checks.done()
-    need = ask.count * brew_in_bottle_l(ask.volume_ml, ask.headspace_fraction, ask.flavour_g_per_l)
-    left = brew.left_l
-    checks.refuse_if(
-        need > left + LOSS_SHARE * brew.started_l,
-        "count",
-        f"{ask.count} such bottles take {marked(need, 'volume')}; {marked(max(left, 0), 'volume')} are left.",
-    )
-    checks.done()
-
-
-def _check_closing(session: Session, brew: Brew, ask: FillBottles, at: datetime) -> None:
-    """Refuse to close for fizz what its flavouring may lift above pH 4.2, unless measured, or decided in writing."""
-    high = harvests.too_high_to_close(session, brew, ask, at)
-    if high is None or (ask.ph_after is None and len(ask.overruled.strip()) >= LEAST_WORDS):
-        return
-    instead = "take less of it, or lid loose into the fridge and drunk within three days."
-    name = FLAVOURINGS[ask.flavour].name.lower()
-    foretold = f"With so much {name} it may stand at pH {high:.1f}, too near 4.2 to close for fizz: measure the mixed liquid, {instead}"
-    checks = Checks()
-    checks.refuse_if(
-        True, "ph_after", foretold if ask.ph_after is None else f"At pH {high:.2f} it is not closed for fizz: {instead}"
-    )
-    checks.done()
-
-
-def _place_of(session: Session, ask: FillBottles, brew: Brew) -> Place:
-    """Find where filled bottles go: the fridge, the place told, or beside their vessel."""
-    told = queries.get(session, Place, ask.place_id) if ask.place_id is not None else brew.vessel.place
-    return fridge(session) if ask.cold and told.kind != PlaceKind.FRIDGE else told
-
-
-def _type_of(session: Session, ask: FillBottles) -> BottleType:
-    """Find the household's kind of bottle, or write it down."""
-    limit_bar = BOTTLES[ask.kind].limit_bar if ask.limit_bar is None else ask.limit_bar
-    told = {"kind": ask.kind, "volume_ml": ask.volume_ml, "limit_bar": limit_bar}
-    found = session.scalars(select(BottleType).filter_by(**told)).first()
-    if found is None:
-        found = BottleType(**told)
-        flushed(session, found)
-    return found
-
-
-def _fill(session: Session, brew: Brew, group: Bottling, ask: FillBottles, at: datetime) -> None:
-    """Let the brew pass into its bottles, and flavour and sugar with it."""
-    count = int(ask.count)
-    full = count * filled_l(ask.volume_ml, ask.headspace_fraction)
-    plain = count * brew_in_bottle_l(ask.volume_ml, ask.headspace_fraction, ask.flavour_g_per_l)
-    pour(session, at, plain, Way.BOTTLED, brew.liquid, group.liquid)
-    if ask.flavour_g_per_l:
-        put_in(session, group.liquid, at, Added.FLAVOUR, full - plain, full * ask.flavour_g_per_l, ask.flavour)
-    if ask.sugar_g_per_l:
-        put_in(session, group.liquid, at, Added.SUGAR, 0.0, full * ask.sugar_g_per_l)
-
-
-@action
-def fill_bottles(session: Session, ask: FillBottles, at: datetime) -> Done:
-    """Fill bottles: refused until starter is reserved or no next brew is said."""
-    brew, checks = _ready(session, ask.brew_id, at), Checks()
-    why = why_not_bottled(brew, at)
-    checks.refuse_if(bool(why), "", why)
-    checks.done()
-    _check_filling(brew, ask)
-    _check_closing(session, brew, ask, at)
-    fit = forecasting.forecast_of(session, brew)
-    place = _place_of(session, ask, brew)
-    start, vigour = state_at_filling(fit, days_between(brew.pitched_at, at))
-    group = Bottling(
-        brew_id=brew.id,
-        liquid=begin(session, LiquidKind.FILLING, at),
-        at=at,
-        flavour=ask.flavour,
-        flavour_g_per_l=ask.flavour_g_per_l,
-        sugar_g_per_l=ask.sugar_g_per_l,
-        added_sugar_g_per_l=with_flavour(ask.sugar_g_per_l, ask.flavour, ask.flavour_g_per_l),
-        ph_after=ask.ph_after,
-        overruled=ask.overruled.strip()[:300],
-        note=ask.note.strip()[:300],
-        start=list(start),
-        vigour=vigour,
-    )
-    number = flushed(session, group)
-    kind = _type_of(session, ask)
-    bottles = [
-        Bottle(
-            bottling_id=number,
-            type_id=kind.id,
-            headspace_fraction=ask.headspace_fraction,
-            state=BottleState.COLD if place.kind == PlaceKind.FRIDGE else BottleState.WARM,
-        )
-        for _ in range(int(ask.count))
-    ]
-    session.add_all(bottles)
-    session.flush()
-    session.add_all(Standing(bottle_id=bottle.id, place_id=place.id, since=at) for bottle in bottles)
-    _fill(session, brew, group, ask, at)
-    name = FLAVOURINGS[ask.flavour].name.lower()
-    return Done(f"{bottles_word(int(ask.count))} filled, {ask.note.strip() or name}.", {"bottling": number})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -258,12 +116,12 @@ class EndBrew:
 @action
 def end_brew(session: Session, ask: EndBrew, at: datetime) -> Done:
     """End a harvest: the vessel is free; the new disc is kept if wanted."""
-    brew, checks = _ready(session, ask.brew_id, at), Checks()
+    brew, checks = ready_to_harvest(session, ask.brew_id, at), Checks()
     check_version(ask.version, brew.version, brew.vessel.name)
     checks.refuse_if(
         not brew.reserved and not brew.no_next_brew,
         "",
-        "First of all the starter: set it aside plain, or say that there is no next brew.",
+        STARTER_FIRST,
     )
     checks.done()
     made = ended(session, brew, at, ask.keep_disc)

@@ -11,8 +11,9 @@ from numpy.typing import NDArray
 
 from .batch import integrate
 from .errors import UnknownNameError, require_between
-from .facts import FLAVOURINGS, limit
-from .ferment import CO2, CO2_PER_ETHANOL, ETHANOL, ETHANOL_YIELD, MONO, SUCROSE, Kinetics, abv_percent, food
+from .facts import limit
+from .ferment import CO2, CO2_PER_ETHANOL, ETHANOL, ETHANOL_YIELD, MONO, SUCROSE, YEAST, Kinetics, abv_percent, food
+from .ingredients import ADDED_SUCROSE_SHARE, FORMS
 from .temperature import Course, bacteria_ratio, ratios_over, yeast_ratio
 
 Array = NDArray[np.float64]
@@ -22,8 +23,8 @@ CO2_G_PER_VOLUME = 1.9635  #: Of CO2 per litre of liquid. [g/L]
 CO2_MOLAR_MASS = 44.01  #: [g/mol]
 GAS_CONSTANT = 0.082057  #: [L atm/(mol K)]
 VOLUMES_AT_FILLING, VOLUMES_SD = 0.6, 0.25  #: (assumed) [volumes]
-ADDED_SUCROSE_SHARE = 0.4  #: Of added sugar, by mass. [-]
-FORM_ACTIVITY = {"none": 1.0, "juice": 1.1, "pieces": 1.25, "ginger": 1.35, "herbs": 1.0}  #: (assumed) [-]
+STIRRED_HARD_VOLUMES, STRAINED_VOLUMES = 0.4, 0.85  #: Gas knocked out first; the most that open liquid keeps (assumed). [volumes]
+POURS = {"stirred": 1.0, "top": 0.4, "last": 2.0}  #: Yeast that comes along: as poured (assumed). [-]
 ALCOHOL_BRAKE, BRAKES_FROM_ABV = 0.25, 1.0  #: Each % ABV above it slows the yeast so much (assumed). [1/% ABV], [% ABV]
 MOST_ACTIVITY = 2.2  #: Before the brake (assumed). [-]
 VIGOUR_SD, HEARD_SD = 0.5, 0.2  #: ln vigour of the yeast in bottle, until a hiss has told and after (assumed). [-]
@@ -34,6 +35,7 @@ MOST_RATE = 1.6  #: Step times the fastest rate; beyond it gas is less exact tha
 FINE_DAYS, CHUNK_DAYS = 40.0, 40.0  #: Until then no step is longer than a day; so far is looked at a time. [d]
 SPENT_G_PER_L = 0.05  #: Less sugar than this makes no gas worth a word. [g/L]
 MEMBERS = 100
+JUST_BEFORE = 1e-3  #: A burp is over in so long. [d]
 TARGETS = {"soft": 1.5, "lively": 2.2, "sparkling": 2.8}  #: [volumes]
 
 
@@ -98,27 +100,27 @@ def burp(gas: Gas, celsius: float, filled_at_c: float, headspace_fraction: float
     return Gas(gas.co2_volumes - lost, gas.air_atm * left)
 
 
-def activity(added_sugar_g_per_l: float, flavour: str = "plain", abv: float = 0.0) -> float:
+def activity(added_sugar_g_per_l: float, form: str = "none", abv: float = 0.0) -> float:
     """Return how much faster yeast works for what was added (all assumed, to be learned from the hiss).
 
     Args:
         added_sugar_g_per_l: Sugar of priming and flavour, in the bottle. [g/L]
-        flavour: Name in the flavourings.
+        form: Of what was added, a key of FORMS; of several the one that drives most.
         abv: Alcohol at filling. [% ABV]
 
     Returns: Factor on the yeast's vigour. [-]
 
     Raises:
-        UnknownNameError: If the flavour is not known.
+        UnknownNameError: If the form is not known.
 
     >>> activity(8), round(activity(8, abv=2.0), 2)
     (1.2, 0.96)
     """
-    if flavour not in FLAVOURINGS:
-        raise UnknownNameError("flavour", flavour, list(FLAVOURINGS))
+    if form not in FORMS:
+        raise UnknownNameError("form", form, list(FORMS))
     fresh = min(1.8, 1 + added_sugar_g_per_l / 40)
     brake = 1 / (1 + ALCOHOL_BRAKE * max(0.0, abv - BRAKES_FROM_ABV))
-    return min(MOST_ACTIVITY, fresh * FORM_ACTIVITY[FLAVOURINGS[flavour].form]) * brake
+    return min(MOST_ACTIVITY, fresh * FORMS[form][2]) * brake
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -129,7 +131,7 @@ class BottleAsk:
     added_sugar_g_per_l: float  #: In the filled bottle. [g/L]
     course: Course
     headspace_fraction: float = 0.05  #: [-]
-    flavour: str = "plain"
+    form: str = "none"  #: Of what was added, a key of FORMS; of several the one that drives most.
     limit_bar: float | None = None  #: Gauge. [bar]
     vigour: float = 1.0  #: Of the yeast. [-]
     vigour_sd: float = VIGOUR_SD  #: Of its logarithm. [-]
@@ -137,6 +139,10 @@ class BottleAsk:
     days: int = 30
     leaf_g_per_l: float = 6.0  #: Of the brew, before anything was added: it feeds the yeast. [g/L]
     doubt_k: tuple[tuple[float, float], ...] = ()  #: From each day on, how unsure the course is; empty: not. [d, K]
+    added_ethanol_g_per_l: float = 0.0  #: Of wine, cider or another drink that was added. [g/L]
+    pour_yeast: float = 1.0  #: Yeast that came along: 1 stirred, 0.4 from the top, 2 in the last litre. [-]
+    volumes: float = VOLUMES_AT_FILLING  #: Gas of the brew at filling, likely. [volumes]
+    burps: tuple[float, ...] = ()  #: Days on which it was burped, in order. [d since filling]
 
     def __post_init__(self) -> None:
         require_between(0, 200, "g/L", added_sugar_g_per_l=self.added_sugar_g_per_l)
@@ -145,6 +151,9 @@ class BottleAsk:
         require_between(0, 2, "", vigour_sd=self.vigour_sd)
         require_between(0, 1, "", brew_share=self.brew_share)
         require_between(1, 400, "d", days=self.days)
+        require_between(0, 200, "g/L", added_ethanol_g_per_l=self.added_ethanol_g_per_l)
+        require_between(0, 4, "", pour_yeast=self.pour_yeast)
+        require_between(0, 2, "volumes", volumes=self.volumes)
         if self.limit_bar is not None:
             require_between(0.1, 20, "bar", limit_bar=self.limit_bar)
 
@@ -241,15 +250,6 @@ def brew_in_bottle_l(volume_ml: float, headspace_fraction: float, flavour_g_per_
     return filled_l(volume_ml, headspace_fraction) * brew_share(flavour_g_per_l)
 
 
-def with_flavour(priming_g_per_l: float, flavour: str, flavour_g_per_l: float) -> float:
-    """Sum the sugar of priming and flavour. [g/L]
-
-    >>> with_flavour(5, "plain", 0)
-    5.0
-    """
-    return priming_g_per_l + FLAVOURINGS[flavour].sugar / 100 * flavour_g_per_l
-
-
 def filled_l(volume_ml: float, headspace_fraction: float) -> float:
     """Return the liquid in a bottle, flavouring included. [mL, - -> L]"""
     return volume_ml / 1000 * (1 - headspace_fraction)
@@ -260,7 +260,7 @@ def _members(ask: BottleAsk) -> tuple[Array, Array, Array]:
     half = np.random.default_rng(77).standard_normal((3, MEMBERS // 2))
     half[1] /= np.sqrt(np.mean(half[1] ** 2))
     drawn = np.concatenate([np.zeros((3, 1)), half, -half], axis=1)
-    volumes = np.clip(VOLUMES_AT_FILLING + VOLUMES_SD * drawn[0], 0.1, 1.4) * ask.brew_share
+    volumes = np.clip(ask.volumes + VOLUMES_SD * drawn[0], 0.1, 1.4) * ask.brew_share
     return volumes, np.exp(ask.vigour_sd * drawn[1]), np.exp(SOLUBILITY_SD * drawn[2])
 
 
@@ -289,8 +289,10 @@ class _Run:
 
 
 def _filled_state(ask: BottleAsk, members: int) -> Array:
-    """Return what is in the bottle: brew diluted by what was added, and the sugar of that, shape (8, members)."""
+    """Return what is in the bottle: brew diluted by what was added, and its sugar and alcohol, shape (8, members)."""
     state: Array = np.repeat(np.array(ask.start, float)[:, None], members, axis=1) * ask.brew_share
+    state[YEAST] = np.minimum(1.0, state[YEAST] * ask.pour_yeast)
+    state[ETHANOL] += ask.added_ethanol_g_per_l
     state[SUCROSE] += ADDED_SUCROSE_SHARE * ask.added_sugar_g_per_l
     state[MONO] += (1 - ADDED_SUCROSE_SHARE) * ask.added_sugar_g_per_l
     state[CO2] = 0.0
@@ -302,7 +304,7 @@ def _run(ask: BottleAsk) -> _Run:
     """Run the members, some weeks at a time: each stretch takes the longest step that is exact enough there."""
     volumes, vigour, solubility = _members(ask)
     state = _filled_state(ask, len(volumes))
-    working = activity(ask.added_sugar_g_per_l, ask.flavour, float(abv_percent(state[ETHANOL, 0])))
+    working = activity(ask.added_sugar_g_per_l, ask.form, float(abv_percent(state[ETHANOL, 0])))
     kinetics = Kinetics(ask.vigour * working * vigour, 0.0, air=0.0, food=food(ask.leaf_g_per_l))
     days, states = [np.zeros(1)], [state[None]]
     here = 0.0
@@ -321,9 +323,45 @@ def _run(ask: BottleAsk) -> _Run:
             break
     day, every = np.concatenate(days), np.concatenate(states)
     gas = volumes + every[:, CO2] / CO2_G_PER_VOLUME
-    bar = gauge_bar(gas, _warmth(ask, day), ask.headspace_fraction) * solubility
-    warm = gauge_bar(gas, WARM_C, ask.headspace_fraction) * solubility
-    return _Run(day, gas, bar, warm, every[:, :, 0])
+    warmth = _warmth(ask, day)
+    gas, lost_bar = _burped(ask, day, gas, warmth) if ask.burps else (gas, 0.0)
+    bar = gauge_bar(gas, warmth, ask.headspace_fraction) * solubility + lost_bar
+    warm = gauge_bar(gas, WARM_C, ask.headspace_fraction) * solubility + lost_bar
+    return _Run(day, gas, bar, warm, every[:, :, 0].copy())  # a view would keep every member alive
+
+
+def _burped(ask: BottleAsk, day: Array, gas: Array, warmth: Array) -> tuple[Array, Array]:
+    """Take off what each burp let out, of gas and of air.
+
+    Args:
+        ask: The bottle, with its burps.
+        day: Shape (t,). [d]
+        gas: Had nobody burped it, shape (t, 1 + members). [volumes]
+        warmth: Shape (t, 1) or (t, 1 + members). [degC]
+
+    Returns: Gas that is left, and what its pressure lacks for the air that went, both of shape (t, 1 + members). [volumes, bar]
+    """
+    gas, air, lost_bar = gas.copy(), np.ones(gas.shape[1]), np.zeros_like(gas)
+    h = ask.headspace_fraction
+    for at in ask.burps:
+        i = int(np.searchsorted(day, at))
+        if i >= len(day):
+            break
+        celsius = warmth[i]
+        partial = gauge_bar(_at(day, gas, at), celsius, h) / ATMOSPHERE_BAR
+        left = 1 / np.maximum(1.0, partial + air)
+        moles = partial * (1 - left) * h / (GAS_CONSTANT * (celsius + 273.15))
+        gas[i:] -= moles * CO2_MOLAR_MASS / CO2_G_PER_VOLUME / (1 - h)
+        air = air * left
+        lost_bar[i:] = ATMOSPHERE_BAR * (air - 1)
+    return gas, lost_bar
+
+
+def _at(day: Array, values: Array, at: float) -> Array:
+    """Read members between two days, shape (1 + members,). [d]"""
+    i = min(max(1, int(np.searchsorted(day, at))), len(day) - 1)
+    share = (at - day[i - 1]) / (day[i] - day[i - 1])
+    return np.asarray(values[i - 1] + min(1.0, max(0.0, share)) * (values[i] - values[i - 1]))
 
 
 def _passes(ask: BottleAsk, day: float, gas: Array) -> bool:
@@ -340,6 +378,9 @@ def _stretch(ask: BottleAsk, start: float, end: float, fastest: float) -> tuple[
     fits = [step for step in STEPS_DAYS if step <= most and step * rate <= MOST_RATE]
     step = max(fits, default=STEPS_DAYS[0])
     edges = np.append(np.arange(start, end - 1e-9, step), end)
+    burps = [day for at in ask.burps for day in (at - JUST_BEFORE, at) if start < day < end]
+    if burps:
+        edges = np.unique(np.append(edges, burps))
     if not ask.doubt_k:
         return edges, *ratios_over(ask.course, edges)
     middle = _warmth(ask, (edges[:-1] + edges[1:]) / 2)
@@ -372,7 +413,7 @@ def bottle_forecast(ask: BottleAsk) -> BottleForecast:
         low_bar=low,
         high_bar=high,
         abv_percent=np.asarray(abv_percent(out.states[:, ETHANOL])),
-        ceiling_bar=ceiling_bar(out.states[0], warmest, ask.headspace_fraction, VOLUMES_AT_FILLING * ask.brew_share),
+        ceiling_bar=ceiling_bar(out.states[0], warmest, ask.headspace_fraction, ask.volumes * ask.brew_share),
         chill_by_day=None if ask.limit_bar is None else _first(out.day, high, limit("chill_share") * ask.limit_bar),
         passes_limit_day=None if ask.limit_bar is None else _first(out.day, high, ask.limit_bar),
         target_days=targets,
@@ -405,7 +446,7 @@ def vigour_after_hiss(ask: BottleAsk, day: float, hiss: int) -> float:
     require_between(0, 4, "", hiss=hiss)
     low, high = HISS_BAR[hiss]
     out = _run(ask)
-    now = out.bar[int(np.argmin(np.abs(out.day - day)))]
+    now = _at(out.day, out.bar, day)
     outside = np.maximum(low - now, 0) + np.maximum(now - high, 0)
     weight = np.exp(-0.5 * (outside / HISS_SD_BAR) ** 2) + 1e-9
     return float(ask.vigour * np.exp(np.average(np.log(_members(ask)[1]), weights=weight)))

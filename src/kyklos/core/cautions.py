@@ -6,6 +6,7 @@ from collections.abc import Callable, Container
 from dataclasses import dataclass
 
 from .facts import _table, limit
+from .ingredients import ingredient, known
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +34,8 @@ class Situation:
     pressing: bool = False  #: A bottle is due to be chilled, or may be past its limit.
     spoilt: bool = False  #: Mould, insects, eels or rot was seen.
     closes_high: bool = False  #: With its flavour in it may stand above pH 4.2.
-    flavours: tuple[str, ...] = ()
+    flavours: tuple[str, ...] = ()  #: Keys of ingredients.
+    medicines: bool = False  #: Something in it changes how medicines work.
     juice_ml_per_l: float = 0.0  #: [mL/L]
     closed_bottles: bool = False  #: Pressure-rated bottles are, or will be, closed.
     unrated_bottles: bool = False  #: Something not made for pressure is to be filled.
@@ -72,7 +74,7 @@ CONDITIONS: dict[str, Callable[[Situation], bool]] = {
     "finish_ph": lambda s: s.moment == "harvest",
     "much_juice": lambda s: s.juice_ml_per_l > limit("much_juice"),
     "low_acid": lambda s: s.closes_high,
-    "grapefruit": lambda s: "grapefruit" in s.flavours,
+    "grapefruit": lambda s: s.medicines or any(ingredient(f).medicines for f in s.flavours if known(f)),
     "allergens": lambda s: any(f not in {"plain", "sugar"} for f in s.flavours) and s.moment == "harvest",
     "honey": lambda s: s.honey or "honey" in s.flavours,
     "alcohol": lambda s: s.abv_high > limit("abv_caution") and s.moment != "plan",

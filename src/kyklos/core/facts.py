@@ -34,23 +34,6 @@ class Tea:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Flavouring:
-    """Something added to a bottle."""
-
-    key: str
-    name: str
-    sugar: float  #: Sugar. [g per 100 g]
-    form: str  #: none, juice, pieces, ginger or herbs: how it drives the second ferment.
-    low_acid: bool = False  #: Of little acid: much of it may lift the pH too far.
-    citric: float = 0.0  #: [mmol/kg]
-    malic: float = 0.0  #: [mmol/kg]
-    tartaric: float = 0.0  #: [mmol/kg]
-    phosphate: float = 0.0  #: [mmol/kg]
-    ph: float | None = None  #: Of its juice; None: it brings no liquid to speak of. [pH]
-    note: str = ""
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class Sweetener:
     """A sugar, syrup or honey."""
 
@@ -121,7 +104,6 @@ def _load(name: str, kind: Callable[..., T]) -> Mapping[str, T]:
 
 
 TEAS: Mapping[str, Tea] = _load("teas", Tea)
-FLAVOURINGS: Mapping[str, Flavouring] = _load("flavourings", Flavouring)
 SWEETENERS: Mapping[str, Sweetener] = _load("sweeteners", Sweetener)
 BOTTLES: Mapping[str, BottleKind] = _load("bottle_types", BottleKind)
 INSTRUMENTS: Mapping[str, Instrument] = _load("instruments", Instrument)

@@ -1,62 +1,105 @@
-"""What is added to a brew in the bottle does to its pH: fruit, juice and roots by their own acids and ions.
+"""What is added to a brew: its sugar, acids, alcohol and room, and what the drink is then.
 
-Composition figures are typical (assumed: acids +-30 %, pH +-0.3). What is added is taken as 1 g/mL and as fully released.
+Each addition is told in g/L of the filled bottle and taken as 1 g/mL; priming sugar takes no room. pH is that at full release.
 """
 
 from __future__ import annotations
 
-from dataclasses import replace
-from functools import lru_cache
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from . import acids
-from .bottle import ADDED_SUCROSE_SHARE
-from .errors import UnknownNameError, require_between
-from .facts import FLAVOURINGS, limit
+from .errors import CoreError
+from .facts import limit
+from .ingredients import ADDED_SUCROSE_SHARE, FORMS, Ingredient, ingredient
 from .liquid import Liquid, blend
 
 PH_MARGIN = 0.15  #: Composition is told no better: so far below the bound a foretold pH must lie. [pH]
 STEPS = 30  #: Halvings of a search.
+#: When something goes in: what it is called.
+MOMENTS = {"bottle": "into each bottle", "batch": "into the whole batch", "infusion": "into a jar first, then strained"}
+MOST_G_PER_L = 700.0  #: Of all that is added: less brew than that is another drink. [g/L]
 
 
-@lru_cache(maxsize=128)
-def liquid_of(flavour: str) -> Liquid:
-    """Return a litre of a flavouring: its sugar, its acids, and ions that give it its own pH.
+@dataclass(frozen=True, slots=True)
+class Part:
+    """So much of an ingredient in a filled bottle."""
+
+    what: Ingredient
+    g_per_l: float  #: [g/L]
+    form: str = ""  #: A key of FORMS; empty: its usual one.
+
+    @property
+    def way(self) -> str:
+        """How it is put in, a key of FORMS."""
+        return self.form or self.what.form
+
+
+def part(name: str, g_per_l: float, form: str = "") -> Part:
+    """Return so much of an ingredient that Kyklos brings. [g/L]
 
     Raises:
-        UnknownNameError: If the flavour is not known.
+        UnknownNameError: If the ingredient is not known.
     """
-    if flavour not in FLAVOURINGS:
-        raise UnknownNameError("flavour", flavour, list(FLAVOURINGS))
-    told = FLAVOURINGS[flavour]
-    sugar = 10 * told.sugar
-    plain = Liquid(
-        sucrose_g_per_l=ADDED_SUCROSE_SHARE * sugar,
-        monosaccharides_g_per_l=(1 - ADDED_SUCROSE_SHARE) * sugar,
-        citric_mmol_per_l=told.citric,
-        malic_mmol_per_l=told.malic,
-        tartaric_mmol_per_l=told.tartaric,
-        phosphate_mmol_per_l=told.phosphate,
-    )
-    if told.ph is None:
-        return plain
-    return replace(plain, strong_ions_meq_per_l=acids.charge_at(told.ph, plain.medium))
+    return Part(ingredient(name), g_per_l, form)
 
 
-def flavoured(brew: Liquid, flavour: str, g_per_l: float) -> Liquid:
-    """Return a brew with a flavouring in it.
+def room(parts: Sequence[Part]) -> float:
+    """Return the share of a filled bottle that its additions take. [-]
+
+    Raises:
+        CoreError: If hardly any brew were left.
+
+    >>> room([part("apple juice", 100)])
+    0.1
+    """
+    share = sum(p.g_per_l for p in parts) / 1000
+    if share > MOST_G_PER_L / 1000:
+        raise CoreError(f"additions: {share:.0%} of the bottle leaves too little brew in it; at most {MOST_G_PER_L / 1000:.0%}.")
+    return share
+
+
+def added_sugar(parts: Sequence[Part], priming_g_per_l: float = 0.0) -> float:
+    """Return the sugar of flavour and priming in a filled bottle. [g/L]
+
+    >>> added_sugar([part("apple juice", 100)], 5)
+    15.4
+    """
+    return priming_g_per_l + sum(p.what.sugar / 100 * p.g_per_l for p in parts)
+
+
+def added_ethanol(parts: Sequence[Part]) -> float:
+    """Return the alcohol that finished drinks bring into a filled bottle. [g/L]"""
+    return sum(p.what.liquid.ethanol_g_per_l * p.g_per_l / 1000 for p in parts)
+
+
+def driving_form(parts: Sequence[Part]) -> str:
+    """Return the form that drives the yeast most; of several it counts once.
+
+    >>> driving_form([part("mint", 2), part("ginger", 10)]), driving_form([])
+    ('ginger', 'none')
+    """
+    return max((p.way for p in parts if p.g_per_l > 0), key=lambda way: FORMS[way][2], default="none")
+
+
+def flavoured(brew: Liquid, parts: Sequence[Part], priming_g_per_l: float = 0.0) -> Liquid:
+    """Return a brew with what is added to it, all of it released.
 
     Args:
         brew: Plain.
-        flavour: Name in the flavourings.
-        g_per_l: In the filled bottle. [g/L]
+        parts: What is added.
+        priming_g_per_l: Sugar, which takes no room. [g/L]
     """
-    require_between(0, 1000, "g/L", flavour_g_per_l=g_per_l)
-    share = g_per_l / 1000
-    if share <= 0:
-        return brew
-    return blend([brew.of(1 - share), liquid_of(flavour).of(share)])
+    share = room(parts)
+    mixed = blend([brew.of(1 - share), *(p.what.liquid.of(p.g_per_l / 1000) for p in parts if p.g_per_l > 0)])
+    sucrose = ADDED_SUCROSE_SHARE * priming_g_per_l
+    return replace(
+        mixed,
+        litres=brew.litres,
+        sucrose_g_per_l=mixed.sucrose_g_per_l + sucrose,
+        monosaccharides_g_per_l=mixed.monosaccharides_g_per_l + priming_g_per_l - sucrose,
+    )
 
 
 def at_ph(brew: Liquid, ph: float) -> Liquid:
@@ -85,3 +128,13 @@ def may_close(ph_after: float, measured_ph: float | None = None) -> bool:
     if measured_ph is not None:
         return measured_ph <= limit("safe_ph")
     return bool(np.round(ph_after + PH_MARGIN, 6) <= limit("safe_ph"))
+
+
+def released(part: Part, days: float) -> float:
+    """Return the share of its sugar and acid that a form has given up after some days. [d -> -]
+
+    >>> released(part("apple juice", 50), 0), round(released(part("raisins", 10), 2), 2)
+    (1.0, 0.63)
+    """
+    tau = FORMS[part.way][1]
+    return 1.0 if tau == 0 else float(1 - np.exp(-max(0.0, days) / tau))

@@ -12,6 +12,7 @@ class LiquidKind(StrEnum):
     STARTER = "starter"
     HOTEL = "hotel"
     FILLING = "filling"  #: What is in bottles filled alike.
+    INFUSION = "infusion"  #: Finished brew in a jar, taking flavour.
 
 
 class Way(StrEnum):
@@ -21,6 +22,7 @@ class Way(StrEnum):
     ADDED = "added"  #: Starter, later.
     RESERVED = "reserved"  #: Set aside from a brew as starter.
     BOTTLED = "bottled"
+    INFUSED = "infused"  #: Into a jar, to take flavour.
     FED = "fed"  #: A splash of brew, to the hotel.
     DRAWN = "drawn"  #: From the hotel, as starter.
     MERGED = "merged"  #: Starters poured together.

@@ -261,7 +261,7 @@ def why_chill(ask: BottleAsk) -> Why:
         "added_sugar_g_per_l": ask.added_sugar_g_per_l,
         "temperature_c": [list(p) for p in ask.course.points] or ask.course.future_c,
         "headspace_fraction": ask.headspace_fraction,
-        "flavour": ask.flavour,
+        "form": ask.form,
         "limit_bar": ask.limit_bar,
         "vigour": ask.vigour,
         "leaf_g_per_l": ask.leaf_g_per_l,
@@ -269,6 +269,10 @@ def why_chill(ask: BottleAsk) -> Why:
         "vigour_sd": ask.vigour_sd,
         "brew_share": ask.brew_share,
         "doubt_k": [list(pair) for pair in ask.doubt_k],
+        "added_ethanol_g_per_l": ask.added_ethanol_g_per_l,
+        "pour_yeast_factor": ask.pour_yeast,
+        "volumes_at_filling": ask.volumes,
+        "burps": list(ask.burps),
     }
     return Why(
         title="Chill by",

@@ -13,6 +13,7 @@ from ..core.recipe_card import RecipeCard
 from ..store import queries
 from ..store.database import Database
 from ..store.models import StarterLot, Vessel
+from .cellar import liked, on_the_bench, shelves, washed
 from .day import DEMO_NOW
 from .kitchen import Kitchen
 from .lines import ended, housed, led, lives_of
@@ -312,9 +313,10 @@ def _cellar(k: Kitchen, at: dict[str, int]) -> None:
     )
     k.bottles(brew, 3.6, 1, "fig", grams=60, sugar=6, note="Fig and thyme", kind="reused")
     k.bottles(brew, 2.1, 2, "damson", grams=60, note="Damson")
+    on_the_bench(k, brew)
     k.bottles(brew, 0.9, 1, "plain", sugar=3, note="Plain, to compare", volume=330, kind="crown-cap")
     k.bottles(
-        brew, 0.9, 1, "sea-buckthorn", grams=40, kind="jar", volume=350, cold=True, note="Sea buckthorn, for tonight"
+        brew, 0.9, 1, "sea-buckthorn-juice", grams=40, kind="jar", volume=350, cold=True, note="Sea buckthorn"
     )
     k.chill(cold, 3.5)
     k.open(cold[0], 1.0, 2, "Cardamom forward; a little more rhubarb.")
@@ -385,11 +387,13 @@ def fill(database: Database) -> None:
     """Fill an empty, migrated file with the sample household."""
     kitchen = Kitchen(database)
     at = _set_up(kitchen)
+    shelves(kitchen)
     _first_brews(kitchen, at)
     _mould(kitchen, at)
     led(kitchen, at)
     _step_repeated(kitchen, at)
     lives_of(kitchen, at)
+    washed(kitchen)
     _cellar(kitchen, at)
     alive = _alive(kitchen, at)
     watched(kitchen, alive)
@@ -397,3 +401,4 @@ def fill(database: Database) -> None:
     ended(kitchen, at)
     _on_the_stove(kitchen, at)
     tapped(kitchen, at)
+    liked(kitchen)

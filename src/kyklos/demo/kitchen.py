@@ -6,11 +6,12 @@ from collections.abc import Callable
 from datetime import datetime, timedelta
 from typing import Any
 
-from ..actions import brewing, cellar, harvest, pitching
+from ..actions import brewing, cellar, filling, harvest, pitching
 from ..actions.base import Done
 from ..actions.brewing import LogLook, LogReading, LogTasting
 from ..actions.cellar import MoveBottles, OpenBottle
-from ..actions.harvest import EndBrew, FillBottles, ReserveStarter
+from ..actions.filling import Box, FillBottles, FillPlan, Group, type_of
+from ..actions.harvest import EndBrew, ReserveStarter
 from ..actions.learning import catch_up
 from ..actions.pitching import PitchBrew, planned_amounts
 from ..core.acids import Tea
@@ -18,10 +19,12 @@ from ..core.facts import BOTTLES
 from ..core.ferment import Recipe
 from ..core.kinds import BottleState
 from ..core.recipe_card import RecipeCard
+from ..reckon.flavours import card_of
+from ..reckon.harvests import Filling
 from ..store import queries
 from ..store.database import Database
 from ..store.documents import pack
-from ..store.models import StarterLot, Vessel
+from ..store.models import Flavour, StarterLot, Vessel
 from ..store.read import recorded
 from .day import DEMO_NOW
 
@@ -38,6 +41,7 @@ class Kitchen:
 
     def __init__(self, database: Database) -> None:
         self.database = database
+        self.kept: dict[str, int] = {}  #: Flavours kept, by name.
 
     def do(self, run: Callable[..., Done], ask: Any, ago: float) -> dict[str, int]:
         """Run an action so many days before the demo's day; gives what it made."""
@@ -137,6 +141,8 @@ class Kitchen:
     ) -> list[int]:
         """Fill bottles; gives their numbers."""
         size = volume or BOTTLES[kind].volume_ml
+        if note in self.kept:
+            return self._by_name(brew, ago, count, note, kind, size, sugar, cold, place)
         ask = FillBottles(
             brew_id=brew,
             kind=kind,
@@ -150,7 +156,25 @@ class Kitchen:
             cold=cold,
             place_id=place,
         )
-        group = self.do(harvest.fill_bottles, ask, ago)["bottling"]
+        return self._filled(self.do(filling.fill_bottles, ask, ago)["bottling"])
+
+    def _by_name(
+        self, brew: int, ago: float, count: int, name: str, kind: str, size: float, sugar: float, cold: bool, place: int | None
+    ) -> list[int]:
+        """Fill bottles with a flavour kept by name."""
+        with self.database.writer() as session, session.begin():
+            number = type_of(session, kind, size).id
+            card = card_of(session, queries.get(session, Flavour, self.kept[name]))
+        head = BOTTLES[kind].headspace_fraction(2.5, size)
+        told = Filling(
+            kind=kind, headspace_fraction=head, flavour=card.colour, made_of=card.poured, sugar_g_per_l=sugar, cold=cold, place_id=place
+        )
+        boxes = tuple(Box(number, head, tester=count > 2 and i == 0) for i in range(count))
+        group = Group(filling=told, boxes=boxes, name=name, flavour_id=self.kept[name], wish="lively")
+        return self._filled(self.do(filling.fill_plan, FillPlan(brew_id=brew, groups=(group,)), ago)["bottling"])
+
+    def _filled(self, group: int) -> list[int]:
+        """Return the numbers of the bottles of a filling."""
         with self.database.reader() as session:
             return [
                 b.id for b in queries.bottles(session, BottleState.WARM, BottleState.COLD) if b.bottling_id == group

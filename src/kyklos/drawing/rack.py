@@ -27,15 +27,62 @@ FLAVOUR_COLOURS = {
     "cherry": "#9c2f42",
     "redcurrant": "#b23a48",
     "rhubarb": "#d98a7a",
-    "sea-buckthorn": "#e2902a",
-    "orange": "#e59a3a",
+    "sea-buckthorn-juice": "#e2902a",
+    "orange-juice": "#e59a3a",
+    "apricot": "#e0a24a",
+    "dried-apricot": "#c98436",
+    "peach": "#e6ab78",
+    "nectarine": "#e2a070",
+    "mango": "#e8a63a",
+    "passion-fruit-puree": "#e0a838",
+    "pineapple": "#e3c25a",
+    "pineapple-juice": "#e3c25a",
+    "lemon-juice": "#e2d27e",
+    "lime-juice": "#c9cf7e",
+    "grapefruit-juice": "#e6a08a",
+    "apple": "#d9c06a",
+    "apple-juice": "#d9b45a",
+    "pear": "#d9cc8a",
+    "pear-juice": "#d9cc8a",
+    "grape": "#8a5a78",
+    "grape-juice": "#7a4a6e",
+    "blackberry": "#5a2b48",
+    "raspberry-puree": "#b5405a",
+    "gooseberry": "#b9bd72",
+    "watermelon": "#d9807a",
+    "melon": "#e0b878",
+    "banana": "#e2d090",
+    "papaya": "#e0925a",
+    "cucumber": "#b7c48a",
+    "carrot-juice": "#e08a3a",
+    "turmeric-root": "#e0a52a",
+    "hibiscus-flowers": "#a32f4a",
+    "elderflower": "#e0d49a",
+    "mint": "#a9b56a",
+    "basil": "#9fae62",
+    "rosemary": "#a8a86a",
+    "thyme": "#b5aa66",
+    "bay": "#b0ab68",
+    "blackcurrant-leaf": "#a8ad62",
+    "raisins": "#9a6a3e",
+    "jam": "#a6455a",
+    "honey": "#d9a03a",
     "quince": "#dcae57",
     "fig": "#a9744f",
     "beetroot": "#7a1f46",
-    "pomegranate": "#a12c45",
+    "pomegranate-juice": "#a12c45",
     "herbs": "#b9a552",
-    "ginger": "#d8b565",
+    "ginger-root": "#d8b565",
+    "ginger-juice": "#d8b565",
 }
+
+
+PLAIN_COLOUR = "#cf8a42"
+
+
+def colour_of(flavour: str) -> str:
+    """Return the colour of a drink by the ingredient that tells most; plain where nobody knows it."""
+    return FLAVOUR_COLOURS.get(flavour, PLAIN_COLOUR)
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,7 +154,7 @@ def bottle_shape(
     return BottleShape(
         _outline(profile, top),
         _outline(profile, fill_height(shape, headspace_fraction)),
-        FLAVOUR_COLOURS.get(flavour, "#cf8a42"),
+        colour_of(flavour),
         (WIDTH / 2 - top_width - 1, FLOOR - top - 7, 2 * top_width + 2),
         min(1.0, max(0.0, likely_bar / limit_bar)) if rated else 0.0,
         min(1.0, max(0.0, high_bar / limit_bar)) if rated else 0.0,

@@ -9,10 +9,10 @@ from itertools import groupby
 
 from ..core.bottle import BottleForecast, burp_buys_days
 from ..core.bottle_advice import BottleAdvice, advise, burp_is_worth_telling, may_be_past, nearness
-from ..core.facts import FLAVOURINGS
+from ..core.ingredients import ingredient, known
 from ..store.models import Bottle, Place
 from ..store.read.moments import days_between
-from .pressure import bottle_ask_of, bottle_future
+from .pressure import LETS_OUT, bottle_ask_of, bottle_future
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,7 +86,9 @@ class Alike:
 def name_of(bottle: Bottle) -> str:
     """Name a bottle by its note, with its flavour where the note does not tell it; else by flavour and culture."""
     group = bottle.bottling
-    flavour = FLAVOURINGS[group.flavour].name
+    if group.note and (group.flavour_id is not None or not known(group.flavour)):
+        return group.note  # the name of the flavour that was kept
+    flavour = ingredient(group.flavour).name if known(group.flavour) else "Own flavour"
     if not group.note:
         return f"{flavour}, {group.brew.culture.name}"
     told = group.flavour == "plain" or flavour.split()[0].casefold() in group.note.casefold()
@@ -105,9 +107,10 @@ def alike_of(bottles: Sequence[Bottle], now: datetime) -> Alike:
 def alike_in(bottles: Sequence[Bottle], now: datetime) -> list[Alike]:
     """Group bottles, the most pressing first."""
 
-    def key(b: Bottle) -> tuple[int, str, str, float, float, tuple[tuple[datetime, int], ...]]:
+    def key(b: Bottle) -> tuple[int, str, str, float, float, tuple[tuple[datetime, int], ...], tuple[datetime, ...]]:
         moves = tuple((row.since, row.place_id) for row in b.standings)
-        return (b.bottling_id, b.kind, b.state, b.volume_ml, b.headspace_fraction, moves)
+        burps = tuple(row.at for row in b.heard if row.how in LETS_OUT)
+        return (b.bottling_id, b.kind, b.state, b.volume_ml, b.headspace_fraction, moves, burps)
 
     ordered = sorted(bottles, key=lambda b: (key(b), b.id))
     groups = [alike_of(list(some), now) for _, some in groupby(ordered, key=key)]

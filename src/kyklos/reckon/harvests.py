@@ -8,11 +8,22 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from ..core.bottle import BottleAsk, brew_share, with_flavour
+from ..core.bottle import POURS, STIRRED_HARD_VOLUMES, VOLUMES_AT_FILLING, BottleAsk
 from ..core.facts import BOTTLES
-from ..core.flavouring import at_ph, flavoured, may_close
+from ..core.flavouring import (
+    Part,
+    added_ethanol,
+    added_sugar,
+    at_ph,
+    driving_form,
+    flavoured,
+    may_close,
+    part,
+    room,
+)
+from ..core.ingredients import known
 from ..core.kinds import MeasuredBy
-from ..core.liquid import fermented
+from ..core.liquid import Liquid, fermented
 from ..core.standing import FRIDGE_C, PlaceKind
 from ..core.starters import LEAST_SD, instrument_sd
 from ..core.why import Why, why_starter
@@ -84,8 +95,11 @@ class Filling:
 
     kind: str
     headspace_fraction: float  #: [-]
-    flavour: str = "plain"
+    flavour: str = "plain"  #: The ingredient that tells most.
     flavour_g_per_l: float = 0.0  #: Flavouring in the filled bottle. [g/L]
+    made_of: tuple[Part, ...] = ()  #: All that goes in, where it is more than the one.
+    pour: str = "stirred"  #: How it is poured, a key of core/bottle.py: POURS.
+    knocked: bool = False  #: Its gas was stirred out first.
     ph_after: float | None = None  #: Of the flavoured brew, if measured. [pH]
     overruled: str = ""  #: Why it is closed though its pH is held too high.
     sugar_g_per_l: float = 0.0  #: Priming. [g/L]
@@ -94,24 +108,45 @@ class Filling:
     cold: bool = False  #: Straight into the fridge.
 
     @property
+    def parts(self) -> tuple[Part, ...]:
+        """All that goes in."""
+        if self.made_of or self.flavour_g_per_l <= 0 or not known(self.flavour):
+            return self.made_of
+        return (part(self.flavour, self.flavour_g_per_l),)
+
+    @property
+    def added_sugar_g_per_l(self) -> float:
+        """Sugar of flavour and priming. [g/L]"""
+        return added_sugar(self.parts, self.sugar_g_per_l)
+
+    @property
+    def volumes(self) -> float:
+        """Gas of the brew at filling, likely. [volumes]"""
+        return STIRRED_HARD_VOLUMES if self.knocked else VOLUMES_AT_FILLING
+
+    @property
     def closes(self) -> bool:
         """Whether it is closed for fizz."""
         return not self.cold and BOTTLES[self.kind].limit_bar > 0
 
 
-def ph_after(session: Session, brew: Brew, filling: Filling, now: datetime) -> float:
-    """Return the pH that a brew would have with its flavouring: from a meter's reading, else from its upper end. [pH]"""
+def plain_liquid(session: Session, brew: Brew, now: datetime, *, upper: bool = False) -> Liquid:
+    """Return a brew as it is now: from a meter's reading, else as foretold, or from the upper end of that."""
     out, day = forecasting.forecast_of(session, brew), moments.days_between(brew.pitched_at, now)
     measured = measured_ph(brew, now)
     meter = measured is not None and measured[1] == MeasuredBy.METER
-    told = measured[0] if measured is not None and meter else out.at(out.ph, day)[2]
-    plain = at_ph(fermented(out.state_at(day).tolist(), recorded.recipe_of(brew)), float(told))
-    return flavoured(plain, filling.flavour, filling.flavour_g_per_l).ph
+    told = measured[0] if measured is not None and meter else out.at(out.ph, day)[2 if upper else 1]
+    return at_ph(fermented(out.state_at(day).tolist(), recorded.recipe_of(brew)), float(told))
+
+
+def ph_after(session: Session, brew: Brew, filling: Filling, now: datetime) -> float:
+    """Return the pH that a brew would have with its flavouring: from a meter's reading, else from its upper end. [pH]"""
+    return flavoured(plain_liquid(session, brew, now, upper=True), filling.parts).ph
 
 
 def too_high_to_close(session: Session, brew: Brew, filling: Filling, now: datetime) -> float | None:
     """Return the pH for which a filling is not to be closed for fizz; None where it may be. [pH]"""
-    if not filling.closes or filling.flavour_g_per_l <= 0:
+    if not filling.closes or room(filling.parts) <= 0:
         return None
     foretold = ph_after(session, brew, filling, now)
     if may_close(foretold, filling.ph_after):
@@ -127,14 +162,22 @@ def ask_of(session: Session, brew: Brew, filling: Filling, now: datetime) -> Bot
         at=now,
         start=start,
         vigour=vigour,
-        added_sugar_g_per_l=with_flavour(filling.sugar_g_per_l, filling.flavour, filling.flavour_g_per_l),
-        flavour=filling.flavour,
+        added_sugar_g_per_l=filling.added_sugar_g_per_l,
+        added_ethanol_g_per_l=added_ethanol(filling.parts),
+        form=driving_form(filling.parts),
+        pour_yeast=POURS[filling.pour],
+        volumes=filling.volumes,
         headspace_fraction=filling.headspace_fraction,
         limit_bar=filling.limit_bar or BOTTLES[filling.kind].limit_bar,
         leaf_g_per_l=brew.leaf_g_per_l,
-        brew_share=brew_share(filling.flavour_g_per_l),
+        brew_share=1 - room(filling.parts),
     )
     place = queries.find(session, Place, filling.place_id) or brew.vessel.place
     if filling.cold and place.kind != PlaceKind.FRIDGE:
-        place = queries.fridge(session) or AS_COLD_AS_MOST
+        place = fridge_or_usual(session)
     return ask_if_filled(session, filled, place)
+
+
+def fridge_or_usual(session: Session) -> Place:
+    """Return the household's fridge, or one as cold as most."""
+    return queries.fridge(session) or AS_COLD_AS_MOST

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
@@ -9,13 +10,23 @@ from datetime import datetime
 import numpy as np
 from sqlalchemy.orm import Session, object_session
 
-from ..core.bottle import HEARD_SD, BottleAsk, BottleForecast, bottle_forecast, brew_share, vigour_after_hiss
+from ..core.bottle import (
+    HEARD_SD,
+    VOLUMES_AT_FILLING,
+    BottleAsk,
+    BottleForecast,
+    bottle_forecast,
+    brew_share,
+    vigour_after_hiss,
+)
 from ..core.forecast import Forecast
 from ..store.models import Bottle, Place, Standing
 from ..store.read.moments import days_between
 from .warmth import course_from, doubt_of
 
-BURPED = "burped"
+BURPED, RECLOSED = "burped", "reclosed"
+LETS_OUT = (BURPED, RECLOSED)  #: After these a bottle goes on with what gas is left in it.
+REFILLS_DAYS = 0.25  #: Gas takes so long to come out of the liquid after a burp; sooner it tells nothing (assumed). [d]
 AHEAD_DAYS = 365  #: How far a bottle is looked ahead. [d]
 
 
@@ -27,11 +38,15 @@ class Filled:
     start: tuple[float, ...]  #: State of the brew at filling, 8 parts as in `core/ferment.py`.
     vigour: float  #: Of its yeast. [-]
     added_sugar_g_per_l: float  #: [g/L]
-    flavour: str
     headspace_fraction: float  #: [-]
     limit_bar: float  #: 0: not made for pressure. [bar]
     leaf_g_per_l: float  #: Of the brew. [g/L]
     brew_share: float = 1.0  #: The rest is what was added. [-]
+    form: str = "none"  #: Of what was added, as it drives the yeast.
+    added_ethanol_g_per_l: float = 0.0  #: [g/L]
+    pour_yeast: float = 1.0  #: [-]
+    volumes: float = VOLUMES_AT_FILLING  #: Gas of the brew at filling. [volumes]
+    burped_at: tuple[datetime, ...] = ()  #: When gas was let out of it.
 
 
 def state_at_filling(out: Forecast, day: float) -> tuple[tuple[float, ...], float]:
@@ -53,7 +68,11 @@ def ask_for(session: Session, filled: Filled, standings: Sequence[Standing]) -> 
         course=course_from(session, standings, filled.at, AHEAD_DAYS),
         doubt_k=doubt_of(session, standings, filled.at),
         headspace_fraction=filled.headspace_fraction,
-        flavour=filled.flavour,
+        form=filled.form,
+        added_ethanol_g_per_l=filled.added_ethanol_g_per_l,
+        pour_yeast=filled.pour_yeast,
+        volumes=filled.volumes,
+        burps=tuple(days_between(filled.at, at) for at in filled.burped_at),
         limit_bar=filled.limit_bar or None,
         vigour=filled.vigour,
         leaf_g_per_l=filled.leaf_g_per_l,
@@ -67,14 +86,20 @@ def ask_if_filled(session: Session, filled: Filled, place: Place) -> BottleAsk:
     return ask_for(session, filled, [Standing(place=place, place_id=place.id, since=filled.at)])
 
 
-def _filled(bottle: Bottle) -> Filled:
+def _filled(bottle: Bottle, until: tuple[datetime, int] | None = None) -> Filled:
+    """Tell what a bottle was filled with, and what was let out of it, before it was heard where that is told."""
     group = bottle.bottling
+    burps = [row.at for row in bottle.heard if row.how in LETS_OUT and (until is None or (row.at, row.id) < until)]
     return Filled(
         at=group.at,
         start=tuple(group.start),
         vigour=group.vigour,
         added_sugar_g_per_l=group.added_sugar_g_per_l,
-        flavour=group.flavour,
+        form=group.form,
+        added_ethanol_g_per_l=group.added_ethanol_g_per_l,
+        pour_yeast=group.pour_yeast,
+        volumes=group.volumes,
+        burped_at=tuple(sorted(burps)),
         headspace_fraction=bottle.headspace_fraction,
         limit_bar=bottle.limit_bar,
         leaf_g_per_l=group.brew.leaf_g_per_l,
@@ -82,39 +107,40 @@ def _filled(bottle: Bottle) -> Filled:
     )
 
 
-def _own_ask(session: Session, bottle: Bottle) -> BottleAsk:
-    return ask_for(session, _filled(bottle), bottle.standings)
+def _own_ask(session: Session, bottle: Bottle, until: tuple[datetime, int] | None = None) -> BottleAsk:
+    return ask_for(session, _filled(bottle, until), bottle.standings)
 
 
 def bottle_ask_of(bottle: Bottle) -> BottleAsk:
     """Put together all that a bottle's forecast depends on, with what was heard of its filling.
 
-    Each bottle of the same filling that was opened, and the first burp or squeeze of each, teaches how lively the yeast is.
-    What a burp lets out is not taken off the pressure foretold: it is back within a day or two, and so errs on the safe side.
+    Each burp, squeeze and opening of the same filling teaches how lively its yeast is, read against what that bottle held by
+    then: a bottle that was burped goes on with the gas that is left in it.
     """
     session = object_session(bottle)
     if session is None:
         raise ValueError("A bottle's question needs the household's records.")
     ask = _own_ask(session, bottle)
     taught = [
-        vigour_after_hiss(_own_ask(session, other), days_between(bottle.bottling.at, at), hiss)
+        vigour_after_hiss(_own_ask(session, other, (at, number)), days_between(bottle.bottling.at, at), hiss)
         for other in bottle.bottling.bottles
         if other.limit_bar
-        for at, hiss in _heard(other, bottle)
+        for at, number, hiss in _heard(other, bottle)
     ]
     if not taught:
         return ask
     return replace(ask, vigour=round(float(np.exp(np.mean(np.log(taught)))), 4), vigour_sd=HEARD_SD)
 
 
-def _heard(other: Bottle, bottle: Bottle) -> list[tuple[datetime, int]]:
-    """List when a bottle told how it presses while it still held all its gas, and how: opened, or first burped or squeezed."""
-    closed = [(row.at, row.how, row.hiss) for row in other.heard]
-    burped = next((at for at, how, _ in closed if how == BURPED), None)
-    out = [(at, hiss) for at, _, hiss in closed[:1] if hiss is not None]
-    gone = other.gone_at
-    if other.hiss is not None and gone is not None and other.id != bottle.id and (burped is None or burped >= gone):
-        out.append((gone, other.hiss))
+def _heard(other: Bottle, bottle: Bottle) -> list[tuple[datetime, int, int]]:
+    """List when a bottle told how it presses, in which record, and how loud: burped, squeezed, opened."""
+    out = []
+    for row in other.heard:
+        let_out = [days_between(b.at, row.at) for b in other.heard if b.how in LETS_OUT and (b.at, b.id) < (row.at, row.id)]
+        if row.hiss is not None and min(let_out, default=1.0) >= REFILLS_DAYS:
+            out.append((row.at, row.id, row.hiss))
+    if other.hiss is not None and other.gone_at is not None and other.id != bottle.id:
+        out.append((other.gone_at, sys.maxsize, other.hiss))
     return out
 
 

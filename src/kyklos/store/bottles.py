@@ -12,6 +12,7 @@ from ..core.kinds import BottleState
 from .base import Base
 
 if TYPE_CHECKING:
+    from .flavours import Flavour, Score
     from .liquids import BottleType, Liquid
     from .lives import Standing
     from .models import Brew, Place
@@ -24,8 +25,8 @@ class Bottling(Base):
     __tablename__ = "bottling"
     brew_id: Mapped[int] = mapped_column(ForeignKey("brew.id"), index=True)
     liquid_id: Mapped[int] = mapped_column(ForeignKey("liquid.id"), unique=True)
-    at: Mapped[datetime]
-    flavour: Mapped[str]
+    at: Mapped[datetime] = mapped_column(index=True)
+    flavour: Mapped[str]  #: Key of the ingredient that tells most; an own one's begins with own-.
     flavour_g_per_l: Mapped[float] = mapped_column(default=0.0)
     sugar_g_per_l: Mapped[float] = mapped_column(default=0.0)  #: Priming sugar.
     added_sugar_g_per_l: Mapped[float]  #: Of priming and flavour together.
@@ -34,9 +35,19 @@ class Bottling(Base):
     note: Mapped[str] = mapped_column(default="")
     start: Mapped[list[Any]]  #: State at filling, as the core's ferment keeps it.
     vigour: Mapped[float]
+    flavour_id: Mapped[int | None] = mapped_column(ForeignKey("flavour.id"), index=True)  #: The kept one it was made by.
+    infusion_id: Mapped[int | None] = mapped_column(ForeignKey("infusion.id"), index=True)  #: The jar it came out of.
+    form: Mapped[str] = mapped_column(default="none")  #: What of it drives the yeast, a key of core/ingredients.py: FORMS.
+    pour_yeast: Mapped[float] = mapped_column(default=1.0)  #: Yeast that came along, as poured. [-]
+    added_ethanol_g_per_l: Mapped[float] = mapped_column(default=0.0)  #: Of finished drinks. [g/L]
+    volumes: Mapped[float] = mapped_column(default=0.6)  #: Gas of the brew at filling. [volumes]
+    wish: Mapped[str] = mapped_column(default="")  #: The fizz that was wished: soft, lively or sparkling.
+    burps: Mapped[str] = mapped_column(default="never")  #: How often they are meant to be burped, a key of BURPS.
     brew: Mapped[Brew] = relationship(back_populates="bottlings")
     liquid: Mapped[Liquid] = relationship(back_populates="filling")
     bottles: Mapped[list[Bottle]] = relationship(back_populates="bottling", order_by="Bottle.id")
+    kept: Mapped[Flavour | None] = relationship("Flavour")
+    scores: Mapped[list[Score]] = relationship("Score", back_populates="bottling", order_by="Score.at, Score.id")
     notes: Mapped[list[Note]] = relationship(
         "Note",
         primaryjoin="foreign(Note.liquid_id) == Bottling.liquid_id",
@@ -50,12 +61,16 @@ class Bottle(Base):
 
     __tablename__ = "bottle"
     bottling_id: Mapped[int] = mapped_column(ForeignKey("bottling.id"), index=True)
-    type_id: Mapped[int] = mapped_column(ForeignKey("bottle_type.id"))
+    type_id: Mapped[int] = mapped_column(ForeignKey("bottle_type.id"), index=True)
     headspace_fraction: Mapped[float]
     state: Mapped[str] = mapped_column(default=BottleState.WARM, index=True)  #: warm, cold or gone
     gone_at: Mapped[datetime | None] = mapped_column(index=True)
     hiss: Mapped[int | None]  #: 0 to 4, when opened
     taste: Mapped[str] = mapped_column(default="")
+    tester: Mapped[bool] = mapped_column(default=False)  #: Opened or squeezed first, to tell the others.
+    left_as: Mapped[str] = mapped_column(default="")  #: How it went, a key of core/leaving.py.
+    cause: Mapped[str] = mapped_column(default="")  #: Why it burst, leaked or gushed, as far as known.
+    to_whom: Mapped[str] = mapped_column(default="")  #: Given to, or taken where.
     bottling: Mapped[Bottling] = relationship(back_populates="bottles")
     heard: Mapped[list[Hearing]] = relationship(back_populates="bottle", order_by="Hearing.at, Hearing.id")
     standings: Mapped[list[Standing]] = relationship(

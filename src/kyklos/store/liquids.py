@@ -107,6 +107,16 @@ class BottleType(Base):
     kind: Mapped[str]  #: A key of core/data/bottle_types.toml
     volume_ml: Mapped[float]  #: Brimful. [mL]
     limit_bar: Mapped[float]  #: The maker's, or usual of its kind; 0: not made for pressure. [bar]
+    owned: Mapped[int | None]  #: How many the household has, the retired left out; None: nobody counted them.
+    retired: Mapped[int] = mapped_column(default=0)  #: Scratched, chipped, dropped or burst.
+    neck_mm: Mapped[float | None]  #: Width of the neck inside; None: as usual of its kind. [mm]
+    closure: Mapped[str] = mapped_column(default="")  #: A key of core/park.py: CLOSURES; empty: as usual of its kind.
+    closure_since: Mapped[datetime | None]  #: When its rings or caps were new.
+    washed_at: Mapped[datetime | None]  #: When they were last washed.
+    to_wash: Mapped[int] = mapped_column(default=0)  #: Of those emptied before then, so many were left dirty.
+    note: Mapped[str] = mapped_column(default="")
+    version: Mapped[int] = mapped_column(default=1)
+    __mapper_args__ = {"version_id_col": version}
 
 
 def _sum(column: Any, own: Any) -> Any:

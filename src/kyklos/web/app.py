@@ -126,11 +126,13 @@ def _blueprints(app: Flask) -> None:
     from .almanac import bp as almanac
     from .begin.routes import bp as begin
     from .bin.routes import bp as bin_
+    from .bottling import bp as bottling
     from .brew_day import bp as brew_day
     from .brews import bp as brews
-    from .cellar.routes import bp as cellar
+    from .cellar import bp as cellar
     from .cultures import bp as cultures
     from .day_book.routes import bp as day_book
+    from .flavours import bp as flavours
     from .instruments.routes import bp as instruments
     from .quick.routes import bp as quick
     from .round.routes import bp as round_
@@ -141,6 +143,6 @@ def _blueprints(app: Flask) -> None:
 
     for blueprint in (
         round_, brew_day, brews, cellar, cultures, vessels, settings, quick, instruments, bin_, tasters, almanac,
-        day_book, begin, tapped,
+        day_book, begin, tapped, bottling, flavours,
     ):  # fmt: skip
         app.register_blueprint(blueprint)

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import ipaddress
 import os
+import re
 import secrets
 import socket
 from pathlib import Path
+from urllib.parse import urlsplit
 
 from flask import Flask, Response, abort, request
 
@@ -26,6 +28,24 @@ HEADERS = {
 }
 WITH_FILES = {"brews.add_photo", "brews.add_log", "brews.keep_look", "cultures.receive"}
 LOCAL_NAMES = {"127.0.0.1", "localhost", "[::1]"}
+
+
+_WITHIN = re.compile(r"/(?![/\\])[!-~]*")  #: An address within the house: printable letters, no space, no second slash.
+
+
+def within(wanted: str, instead: str) -> str:
+    """Return an address to go on to, if it lies within this house and is one; else another.
+
+    >>> within("/brews/7?a=b#c", "/"), within("//elsewhere", "/"), within("/x\\r\\nSet-Cookie: a", "/"), within("/\\\\e", "/")
+    ('/brews/7?a=b#c', '/', '/', '/')
+    """
+    if len(wanted) > 2000 or not _WITHIN.fullmatch(wanted) or "\\" in wanted:
+        return instead
+    try:
+        parts = urlsplit(wanted)
+    except ValueError:
+        return instead
+    return instead if parts.scheme or parts.netloc else wanted
 
 
 def secret_in(folder: Path) -> str:

@@ -7,13 +7,13 @@ import hmac
 import threading
 from datetime import datetime, timedelta
 from pathlib import Path
-from urllib.parse import urlsplit
 
 from flask import Blueprint, Flask, Response, abort, current_app, g, redirect, request, session, url_for
 from werkzeug.security import check_password_hash, generate_password_hash
 from werkzeug.wrappers import Response as Answer
 
 from .render import page
+from .security import within
 
 MONTH = timedelta(days=31)
 FREE_TRIES = 5  #: Before the first wait.
@@ -75,10 +75,7 @@ def _mark(password_hash: str) -> str:
 
 def _next() -> str:
     """Where to go afterwards: a page of this house only."""
-    wanted = request.values.get("next", "")
-    parts = urlsplit(wanted)
-    inside = wanted.startswith("/") and not wanted.startswith(("//", "/\\")) and not parts.netloc and not parts.scheme
-    return wanted if inside else url_for("round.show")
+    return within(request.values.get("next", ""), url_for("round.show"))
 
 
 @bp.get("/sign-in")

@@ -8,8 +8,8 @@ from datetime import datetime, timedelta
 from flask import url_for
 from sqlalchemy.orm import Session
 
-from ..core.kinds import MeasuredBy
-from ..reckon import hotels
+from ..core.kinds import BottleState, MeasuredBy
+from ..reckon import drinking, hotels
 from ..reckon.attention import put_off_now
 from ..store import queries
 from ..store.memory import remembered
@@ -89,10 +89,28 @@ def _hotels(session: Session, now: datetime) -> list[SmallDue]:
     ]
 
 
+def _bottles(session: Session, now: datetime) -> list[SmallDue]:
+    """List what jars and warm bottles want besides the cold; asked anew when something changed, and every hour."""
+    key = ("bottles want", now.replace(minute=0, second=0, microsecond=0))
+    return list(remembered(session, key, lambda: tuple(_bottles_want(session, now))))
+
+
+def _bottles_want(session: Session, now: datetime) -> list[SmallDue]:
+    out = []
+    for one in drinking.wants(session, queries.bottles(session, BottleState.WARM), now):
+        address = (
+            url_for("flavours.jar", number=one.jar)
+            if one.jar is not None
+            else url_for("cellar.show_bottle", number=one.bottle or 0)
+        )
+        out.append(SmallDue(one.key, one.what, one.why, address, "Look"))
+    return out
+
+
 def small_dues(session: Session, now: datetime) -> tuple[list[SmallDue], list[tuple[SmallDue, PutOff]]]:
     """List small things that are due, and those of them that are put off."""
     due, off = [], []
-    for one in (*_hotels(session, now), *_meters(session, now)):
+    for one in (*_hotels(session, now), *_bottles(session, now), *_meters(session, now)):
         if (waiting := put_off_now(session, now).get(one.key)) is not None:
             off.append((one, waiting))
         else:

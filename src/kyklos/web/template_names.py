@@ -10,7 +10,8 @@ from ..actions.brewing import DEPTHS
 from ..actions.household import MATERIALS
 from ..core import teas
 from ..core.brew_kinds import KINDS, SCHOOLS
-from ..core.facts import FLAVOURINGS, INSTRUMENTS, SWEETENERS
+from ..core.facts import INSTRUMENTS, SWEETENERS
+from ..core.ingredients import ingredient, known
 from ..core.observations import OBSERVATIONS, of_group
 from ..core.safety import trial_verdict
 from ..core.saying import bottles_word
@@ -58,7 +59,7 @@ def _of_facts(app: Flask) -> None:
         "surfaces": lambda: [(seen.key, seen.name) for seen in of_group("surface")],
         "instrument_name": lambda key: INSTRUMENTS[key].name,
         "surface_name": _seen_name,
-        "flavour_name": lambda key: FLAVOURINGS[key].name,
+        "flavour_name": lambda key: ingredient(key).name if known(key) else "Own flavour",
         "material_name": lambda key: MATERIALS.get(key, key),
         "sweetener_name": lambda key: SWEETENERS[key].name,
         "as_sugar": lambda key, grams: in_cups(equivalent(grams, key, "sugar"), SWEETENERS["sugar"].g_per_cup).words,

@@ -15,7 +15,7 @@ from ..facts import limit
 from ..taste import POINT_SD, Point, usual_point
 from ..temperature import Course
 from . import keys
-from .bottles import BOTTLE, PRESSURE, bottled, pressure
+from .bottles import BOTTLE, FLAVOUR, PRESSURE, bottled, flavoured, pressure
 from .ferments import BLEND, FERMENT, HAPPENS, batch_of, blended, ferment_rows, recipe_of, starter_in
 from .judgement import JUDGE, judged
 from .keys import CalcError, Key, read
@@ -335,6 +335,7 @@ CALCULATIONS: dict[str, Calculation] = {
         ),
         Calculation("pressure", "gauge pressure of a closed bottle", PRESSURE, pressure),
         Calculation("bottle", "a bottle's future", BOTTLE, bottled),
+        Calculation("flavour", "a brew with its flavour in: what it is, and what becomes of it in the bottle", FLAVOUR, flavoured),
         Calculation("continuous", "a tapped vessel: where it settles and how much it can give", CONTINUOUS, tapped),
         Calculation("judge", "whether a brew is all right, and may be bottled", JUDGE, judged),
         Calculation(
@@ -380,13 +381,14 @@ def answer(name: str, question: Any) -> Any:
 
 def listing() -> dict[str, Any]:
     """List the calculations with their keys, units, defaults and ranges, and the names that keys take."""
-    from ..facts import BOTTLES, FLAVOURINGS, INSTRUMENTS, LIMITS, TEAS
+    from ..facts import BOTTLES, INSTRUMENTS, LIMITS, TEAS
+    from ..ingredients import FORMS, INGREDIENTS
     from ..observations import of_group
 
     def one(key: Key) -> dict[str, Any]:
         told: dict[str, Any] = {"unit": key.unit, "required": key.required}
         if not key.required:
-            told["default"] = key.default
+            told["default"] = key.default.key if key.kind == "flavour" else key.default
         if key.kind in {"number", "whole", "course"}:
             told |= {"low": key.low, "high": key.high if np.isfinite(key.high) else None}
         return told
@@ -396,7 +398,8 @@ def listing() -> dict[str, Any]:
             c.name: {"says": c.says, "keys": {k.name: one(k) for k in c.keys}} for c in CALCULATIONS.values()
         },
         "teas": list(TEAS),
-        "flavours": list(FLAVOURINGS),
+        "flavours": list(INGREDIENTS),
+        "forms": list(FORMS),
         "instruments": list(INSTRUMENTS),
         "bottles": list(BOTTLES),
         **{f"{name}s": [seen.key for seen in of_group(name)] for name in ("surface", "sign", "smell")},

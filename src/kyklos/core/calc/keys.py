@@ -9,7 +9,8 @@ from typing import Any
 
 from ..cost import UNITS, unit_named
 from ..errors import CoreError
-from ..facts import FLAVOURINGS, INSTRUMENTS, TEAS
+from ..facts import INSTRUMENTS, TEAS
+from ..ingredients import FORMS, INGREDIENTS, Ingredient, ingredient, known
 
 
 class CalcError(CoreError):
@@ -101,6 +102,13 @@ def course_of(value: Any, name: str) -> tuple[tuple[float, float], ...]:
     return ((0.0, number(value, name, -10, 60)),)
 
 
+def flavour(value: Any, name: str = "flavour") -> Ingredient:
+    """Read the name of an ingredient."""
+    if not isinstance(value, str) or not known(value):
+        raise CalcError(f"{name} is {value!r}; known are {', '.join(INGREDIENTS)}.")
+    return ingredient(value)
+
+
 def objects(value: Any, name: str) -> list[Mapping[str, Any]]:
     """Read a list of objects."""
     if not isinstance(value, list) or not all(isinstance(item, Mapping) for item in value):
@@ -152,6 +160,8 @@ def _one(key: Key, given: Mapping[str, Any], where: str) -> Any:
         return course_of(value, name)
     if key.kind == "unit":
         return _unit(value, name)
+    if key.kind == "flavour":
+        return flavour(value, name)
     if key.kind == "choice":
         return choice(value, name, key.choices)
     return value
@@ -183,4 +193,6 @@ RECIPE = (
     STARTER_YEAST, STARTER_BACTERIA, STARTER_PH_SD,
 )  # fmt: skip
 INSTRUMENT = Key("instrument", default="meter", kind="choice", choices=tuple(INSTRUMENTS))
-FLAVOUR = Key("flavour", default="plain", kind="choice", choices=tuple(FLAVOURINGS))
+FLAVOUR = Key("flavour", default=INGREDIENTS["plain"], kind="flavour")
+FORM = Key("form", default=None, kind="choice", choices=tuple(FORMS))
+POUR_YEAST = Key("pour_yeast_factor", "-", 0, 4, 1.0)

@@ -16,7 +16,8 @@ from dataclasses import dataclass, replace
 from functools import cache
 from types import MappingProxyType
 
-from ..facts import FLAVOURINGS, _table
+from ..facts import _table
+from ..ingredients import INGREDIENTS
 from .amounts import volume_at
 from .said import Context, Deed, DeedKind, Named, Shelf
 from .words import FILLERS, NO_NAME, NUMBERS, near_name, phrase_at
@@ -153,9 +154,13 @@ def _flavour_at(words: Sequence[str], at: int) -> tuple[int, str] | None:
         run = list(words[at : at + length])
         if len(run) < length:
             continue
-        for key, entry in FLAVOURINGS.items():
+        for key, entry in INGREDIENTS.items():
             told = re.findall(r"[^\W_]+", entry.name.lower())
-            if run in (key.split("-"), told, told[:1], told[1:]) or run == [f"{key}s"]:
+            if run in (key.split("-"), told) or run == [f"{key}s"]:
+                return length, key
+        for key, entry in INGREDIENTS.items():
+            told = re.findall(r"[^\W_]+", entry.name.lower())
+            if run in (told[:1], told[1:]) or (length == 1 and run[0] in entry.was):
                 return length, key
     return None
 

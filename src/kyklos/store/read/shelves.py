@@ -7,7 +7,7 @@ import re
 from sqlalchemy import case, func, select
 from sqlalchemy.orm import Session
 
-from ...core.facts import FLAVOURINGS
+from ...core.ingredients import ingredient, known
 from ...core.kinds import BottleState
 from ...core.quick.said import Shelf
 from ..models import Bottle, Bottling
@@ -27,6 +27,6 @@ def shelves(session: Session) -> tuple[Shelf, ...]:
 
 
 def _shelf(number: int, flavour: str, note: str, warm: int, cold: int) -> Shelf:
-    name = FLAVOURINGS[flavour].name
+    name = ingredient(flavour).name if known(flavour) else note or "Own flavour"
     words = re.findall(r"[^\W_]+", f"{flavour} {name}")
     return Shelf(number, note or name, (name, " ".join(dict.fromkeys(words))), int(warm), int(cold))

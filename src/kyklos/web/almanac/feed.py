@@ -14,6 +14,7 @@ from ...actions import calendar
 from ...core.hotel import LOOK_AHEAD_DAYS
 from ...core.kinds import BottleState, DueKind
 from ...core.saying import marked, spoken
+from ...reckon import drinking
 from ...reckon.tapped import draws_ahead
 from ...store import queries
 from ..acting import act, in_units
@@ -87,6 +88,9 @@ def calendar_of() -> bytes:
         if (when := group.alike.chill_at) is not None:
             text = "Before their pressure nears what the bottles hold; only cold stops them."
             out.add_component(_event(f"chill-{group.key}", max(when, g.now), f"Chill {group.name}", text))
+    for jar in drinking.jars(g.session):
+        if jar.strained_at is None and (due_at := jar.began_at + timedelta(hours=jar.hours)) > g.now:
+            out.add_component(_event(f"jar-{jar.id}", due_at, f"{jar.name}: taste and strain it", "It has taken flavour."))
     soon = g.now + timedelta(days=LOOK_AHEAD_DAYS)  # What is due till then is told below, with its reason.
     for told in hotels_told(g.session, g.now):
         if told.next_feed is not None and told.next_feed > soon:

@@ -12,6 +12,7 @@ from sqlalchemy.orm import joinedload
 
 from ...core.kinds import BottleState, BrewStatus
 from ...drawing.almanac import Bar, LaneFacts, Mark
+from ...reckon import drinking
 from ...reckon.tapped import draws_ahead
 from ...store import queries
 from ...store.models import Brew, PlannedDay, Vessel
@@ -102,7 +103,19 @@ def lanes_of(behind: int) -> list[LaneFacts]:
             fed, feed = _fed(hotels[vessel.id])
             bars, marks = [*bars, *fed], [*marks, *feed]
         out.append(LaneFacts(vessel.name, vessel.place.name, bars, marks))
-    return out + _shelves(groups_of(queries.bottles(g.session, BottleState.WARM), g.now))
+    return out + _jars() + _shelves(groups_of(queries.bottles(g.session, BottleState.WARM), g.now))
+
+
+def _jars() -> list[LaneFacts]:
+    """Draw the jars that take flavour, until they are meant to be strained."""
+    out = []
+    for jar in drinking.jars(g.session):
+        end = days_from_now(jar.began_at) + jar.hours / 24
+        says = f"{jar.name}: taste and strain it" if jar.strained_at is None else f"{jar.name}: bottle or drink it"
+        address = url_for("flavours.jar", number=jar.id)
+        bar = Bar("", days_from_now(jar.began_at), max(end, days_from_now(g.now)), "bottles", address, says=says)
+        out.append(LaneFacts(jar.name, jar.place.name, [bar], [Mark("strain", int(max(0.0, end) // 1), "strain")]))
+    return out
 
 
 def _fed(told: HotelTold) -> tuple[list[Bar], list[Mark]]:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from wtforms import BooleanField, IntegerField, StringField, TextAreaField
 
 from ...actions.brewing import DEPTHS
-from ...core.facts import BOTTLES, FLAVOURINGS, INSTRUMENTS
+from ...core.facts import BOTTLES, INSTRUMENTS
+from ...core.ingredients import INGREDIENTS
 from .. import meters
 from ..fields import ChoiceField, KitchenForm, MomentField, QuantityField
 
@@ -58,7 +59,7 @@ class BottlesForm(KitchenForm):
     count = IntegerField("How many")
     volume_ml = QuantityField("Size", kind="bottle", hint="Brimful.")
     headspace_cm = QuantityField("Space left on top", kind="length")
-    flavour = ChoiceField("Flavour", choices=[(key, f.name) for key, f in FLAVOURINGS.items()])
+    flavour = ChoiceField("Flavour", choices=[(key, f.name) for key, f in INGREDIENTS.items()])
     flavour_g_per_l = QuantityField("Flavouring", kind="strength", required=False)
     sugar_g_per_l = QuantityField("Priming sugar", kind="strength", required=False)
     limit_bar = QuantityField("Maker's limit", kind="pressure", required=False)

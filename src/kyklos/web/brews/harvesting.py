@@ -10,15 +10,16 @@ from typing import Any
 import numpy as np
 from flask import g
 
-from ...actions.harvest import FillBottles
+from ...actions.filling import FillBottles
 from ...core.bottle import BottleAsk, BottleForecast, bottle_forecast, brew_in_bottle_l
 from ...core.bottle_advice import FILLS, WEEK_DAYS, Offer, Reach, alcohol_range, offers
 from ...core.cautions import Heard
-from ...core.facts import BOTTLES, FLAVOURINGS, limit
+from ...core.facts import BOTTLES, limit
+from ...core.ingredients import known
 from ...core.kinds import BrewStatus
 from ...core.safety import Verdict
 from ...core.why import Why, why_chill
-from ...reckon import harvests
+from ...reckon import bottling, flavours, harvests
 from ...store import queries
 from ...store.models import Brew
 from ..acting import in_units
@@ -69,9 +70,15 @@ def bottles_form(brew: Brew, count: int | None = None, flavour: str = "") -> Bot
         count=told.count if count is None else count,
         volume_ml=told.volume_ml,
         headspace_cm=harvests.HEADSPACE_CM,
-        flavour=flavour if flavour in FLAVOURINGS else "plain",
+        flavour=flavour if known(flavour) else "plain",
         sugar_g_per_l=brew.bottlings[-1].sugar_g_per_l if brew.bottlings else PRIMING_G_PER_L,
     )
+
+
+def last_flavours(brew: Brew) -> str:
+    """Name the flavours that this line was filled with last; empty: nothing was."""
+    cards = [flavours.card_named(g.session, key) for key in bottling.last_time(g.session, brew)]
+    return ", ".join(small_first(card.name) for card in cards if card is not None)
 
 
 def filling_of(number: int, form: BottlesForm) -> FillBottles:
@@ -103,7 +110,7 @@ def _typed_well(form: BottlesForm) -> bool:
         None not in needed
         and all(value is None or FILLS[name][0] <= value <= FILLS[name][1] for name, value in told.items())
         and form.kind.data in BOTTLES
-        and form.flavour.data in FLAVOURINGS
+        and known(form.flavour.data or "")
     )
 
 

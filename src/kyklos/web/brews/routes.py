@@ -8,7 +8,7 @@ from typing import Any
 from flask import Blueprint, Response, abort, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
-from ...actions import brewing, happenings, harvest
+from ...actions import brewing, filling, happenings, harvest
 from ...actions.base import RefusedError
 from ...core.facts import INSTRUMENTS
 from ...core.kinds import BrewStatus
@@ -16,7 +16,7 @@ from ...core.sweet_tea import density
 from ...core.why import Why, why_ready, why_start_ph, why_starter
 from ...reckon import forecasting, harvests
 from ...reckon.brew_records import instrument_choices
-from ...store import queries
+from ...store import park, queries
 from ...store.models import Brew
 from ...store.read import recorded
 from ..acting import act, in_units
@@ -224,7 +224,18 @@ def _harvest(number: int, status: int = 200, **forms: Any) -> Response:
     forms.setdefault("bottles", harvesting.bottles_form(brew))
     forms.setdefault("end", EndForm(formdata=None, keep_disc=True, version=brew.version))
     told = harvesting.tell(brew, forms["bottles"])
-    return page("brews/harvest.html", None, status, brew=brew, told=told, **forms)
+    typed = forms["bottles"].errors or forms["bottles"].form_errors
+    by_hand = "count" in request.args or bool(typed) or not park.kinds(g.session)
+    return page(
+        "brews/harvest.html",
+        None,
+        status,
+        brew=brew,
+        told=told,
+        by_hand=by_hand,
+        last_flavours=harvesting.last_flavours(brew),
+        **forms,
+    )
 
 
 @bp.get("/<int:number>/harvest/preview")
@@ -233,7 +244,7 @@ def preview(number: int) -> Response:
     form = harvesting.bottles_asked(brew_of(number), request.args)
     form.validate()
     return page(
-        "brews/_preview.html", "brews/_preview.html", told=harvesting.tell(brew_of(number), form), brew=brew_of(number)
+        "brews/_preview.html", "brews/_preview.html", by_hand=True, told=harvesting.tell(brew_of(number), form), brew=brew_of(number)
     )
 
 
@@ -268,7 +279,7 @@ def fill(number: int) -> Answer:
     form = harvesting.bottles_asked(brew_of(number), request.form)
     if form.validate_on_submit() and form.count.data is not None:
         try:
-            act(harvest.fill_bottles, harvesting.filling_of(number, form))
+            act(filling.fill_bottles, harvesting.filling_of(number, form))
             return redirect(url_for(".harvest", number=number), 303)
         except RefusedError as refused:
             form.take(refused)

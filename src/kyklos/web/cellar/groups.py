@@ -15,7 +15,7 @@ from ...core.facts import BOTTLES, limit
 from ...core.kinds import BottleState
 from ...drawing.rack import BottleShape, bottle_shape
 from ...reckon.cellar import Alike, alike_in, name_of, urgency
-from ...store.models import Bottle, Place
+from ...store.models import Bottle, Bottling, Place
 from ..acting import in_units
 from ..words import day_word, span_word
 
@@ -122,7 +122,12 @@ def _bar(value: float) -> str:
     return in_units(value, "pressure")
 
 
-def _shown(group: Alike, now: datetime) -> BottleGroup:
+def named_filling(group: Bottling) -> str:
+    """Name a filling as its bottles are named."""
+    return name_of(group.bottles[0]) if group.bottles else group.note
+
+
+def shown_group(group: Alike, now: datetime) -> BottleGroup:
     """Draw and tell bottles alike."""
     first, bar = group.first, group.now_bar
     shape = bottle_shape(
@@ -151,7 +156,7 @@ def _shown(group: Alike, now: datetime) -> BottleGroup:
 
 def groups_of(bottles: Sequence[Bottle], now: datetime) -> list[BottleGroup]:
     """Group bottles, the most pressing first."""
-    return [_shown(group, now) for group in alike_in(bottles, now)]
+    return [shown_group(group, now) for group in alike_in(bottles, now)]
 
 
 def in_order_of_places(groups: list[BottleGroup]) -> list[tuple[str, list[BottleGroup]]]:

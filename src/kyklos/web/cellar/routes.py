@@ -1,6 +1,11 @@
-"""The cellar: bottles warm, cold and gone."""
+"""The cellar: bottles as they stand, by place; what is done with one or many."""
 
 from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Any
+from urllib.parse import urlencode
 
 from flask import Blueprint, Response, abort, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
@@ -9,20 +14,30 @@ from ...actions import cellar
 from ...core.bottle import HISS_WORDS
 from ...core.cautions import Heard, Situation
 from ...core.kinds import BottleState
+from ...core.leaving import LEAVINGS, causes
+from ...core.park import USUAL_CLOSURE, worn
+from ...core.second_ferment import OPENING, late_words
+from ...core.standing import PlaceKind
 from ...core.why import why_chill
-from ...reckon import pressure
+from ...reckon import drinking, flavours, pressure
+from ...reckon.cellar import alike_of
 from ...store import queries
 from ...store.models import Bottle
+from ...store.read.moments import days_between
 from ..acting import act
 from ..cautioned import heard
 from ..render import page
-from .groups import groups_of
+from ..words import span_word
+from .groups import BottleGroup, groups_of, in_order_of_places, shown_group
 
 bp = Blueprint("cellar", __name__, url_prefix="/cellar", template_folder="templates")
 GONE_SHOWN = 30  #: So many bottles that are gone are listed.
+MANY = 24  #: From so many bottles on they are drawn small.
+LIKED_WELL = 3.6  #: Mean of 1 to 5 from which a flavour counts as a taster's. [-]
 
 
-def _numbers() -> tuple[int, ...]:
+def numbers_sent() -> tuple[int, ...]:
+    """Read which bottles were chosen."""
     try:
         return tuple(int(number) for number in request.form.getlist("bottle"))
     except ValueError:
@@ -30,73 +45,223 @@ def _numbers() -> tuple[int, ...]:
 
 
 def _back() -> Answer:
-    return redirect(
-        url_for(
-            "round.show" if (request.referrer or "").rstrip("/") == request.host_url.rstrip("/") else "cellar.show"
-        ),
-        303,
-    )
+    """Go back to where one came from: the round, a bottle's page, or the rack."""
+    came = (request.referrer or "").partition("?")[0].rstrip("/")
+    if came == request.host_url.rstrip("/"):
+        return redirect(url_for("round.show"), 303)
+    return redirect(url_for("cellar.show"), 303)
+
+
+@dataclass(frozen=True, slots=True)
+class Filter:
+    """One way to look at a part of the rack."""
+
+    name: str
+    address: str
+    on: bool
+
+
+def _filters(every: Sequence[BottleGroup], told: dict[str, str]) -> list[tuple[str, list[Filter]]]:
+    """List the filters that tell something here: by flavour, place, taster, cold since."""
+
+    def one(kind: str, value: str, name: str) -> Filter:
+        on = told.get(kind) == value
+        rest = {k: v for k, v in told.items() if k != kind and v}
+        asked = urlencode(rest if on else {**rest, kind: value})
+        return Filter(name, f"{url_for('cellar.show')}{'?' + asked if asked else ''}", on)
+
+    names = sorted({flavours.name_in_ranking(x.bottles[0].bottling) for x in every})
+    places = list(dict.fromkeys(x.place.name for x in every if x.place is not None))
+    tasters = [taster.name for taster in queries.tasters_of(g.session)]
+    out = []
+    if len(names) > 1:
+        out.append(("Flavour", [one("flavour", name, name) for name in names]))
+    if len(places) > 1:
+        out.append(("Place", [one("place", name, name) for name in places]))
+    if len(tasters) > 1:
+        out.append(("Liked by", [one("taster", name, name) for name in tasters]))
+    out.append(("Cold", [one("cold", "1", "a day or more"), one("cold", "30", "a month or more")]))
+    return out
+
+
+def _kept(every: Sequence[BottleGroup], told: dict[str, str]) -> list[BottleGroup]:
+    """Leave those that a filter lets through."""
+    liked: dict[str, list[int]] = {}
+    if told.get("taster"):
+        for said in flavours.said(g.session):
+            if said.taster == told["taster"]:
+                liked.setdefault(said.flavour, []).append(said.liked)
+    tests: list[Callable[[BottleGroup], bool]] = []
+    if told.get("flavour"):
+        tests.append(lambda x: flavours.name_in_ranking(x.bottles[0].bottling) == told["flavour"])
+    if told.get("place"):
+        tests.append(lambda x: x.place is not None and x.place.name == told["place"])
+    if told.get("taster"):
+        good = {name for name, some in liked.items() if sum(some) / len(some) >= LIKED_WELL}
+        tests.append(lambda x: flavours.name_in_ranking(x.bottles[0].bottling) in good)
+    if told.get("cold", "").isdigit():
+        days = int(told["cold"][:4])
+        tests.append(lambda x: x.bottles[0].state == BottleState.COLD and _cold_days(x.bottles[0]) >= days)
+    return [x for x in every if all(test(x) for test in tests)]
+
+
+def _cold_days(bottle: Bottle) -> float:
+    since = bottle.standings[-1].since if bottle.standings else bottle.bottling.at
+    return days_between(since, g.now)
 
 
 @bp.get("/")
 def show() -> Response:
-    """Show the bottles by state."""
-    warm, cold = (groups_of(queries.bottles(g.session, state), g.now) for state in (BottleState.WARM, BottleState.COLD))
-    every = [*warm, *cold]
+    """Show the rack."""
+    told = {key: request.args.get(key, "")[:80] for key in ("flavour", "place", "taster", "cold")}
+    every = groups_of(queries.bottles(g.session, BottleState.WARM, BottleState.COLD), g.now)
+    standing = [bottle for group in every for bottle in group.bottles]
+    shown = _kept(every, told)
     situation = Situation(
         moment="bottles",
         closed_bottles=any(group.limit_bar > 0 for group in every),
         abv_high=max((x.abv_high for x in every), default=0.0),
         pressing=any(x.pressing for x in every),
-        honey=any(b.bottling.brew.honey_share > 0 for x in every for b in x.bottles),
-        flavours=tuple({b.bottling.flavour for x in every for b in x.bottles}),
+        honey=any(b.bottling.brew.honey_share > 0 for b in standing),
+        flavours=tuple({b.bottling.flavour for b in standing}),
     )
+    mild = request.args.get("mild") == "1"
+    cold = [group.alike for group in every if group.bottles[0].state == BottleState.COLD]
+    pace, runs_out = drinking.paces(g.session, standing, g.now) if standing else (None, [])
     return page(
         "cellar/show.html",
-        warm=warm,
-        cold=cold,
+        groups=every,
+        warm=sum(x.count for x in every if x.bottles[0].state == BottleState.WARM),
+        cold=sum(x.count for x in every if x.bottles[0].state == BottleState.COLD),
+        racks=in_order_of_places(shown),
+        filtered=len(shown) < len(every),
+        filters=_filters(every, told),
+        many=len(standing) > MANY,
+        tonight=drinking.tonight(g.session, cold, g.now, mild),
+        mild=mild,
+        pace=pace,
+        runs_out=runs_out,
+        jars=drinking.jars(g.session),
+        places=queries.places(g.session),
         gone=queries.last_gone(g.session, GONE_SHOWN),
         hisses=list(enumerate(HISS_WORDS)),
+        leavings={key: way.name for key, way in LEAVINGS.items() if key in ("drunk", "given", "party", "poured")},
         cautions=heard(situation) if every else Heard(),
+    )
+
+
+@bp.get("/bottles/<int:number>")
+def show_bottle(number: int) -> Response:
+    """Show one bottle: how it presses, what to do with it, how it was."""
+    return _bottle(number)
+
+
+def _bottle(number: int, status: int = 200, **more: Any) -> Response:
+    bottle = queries.get(g.session, Bottle, number)
+    alike = alike_of([bottle], g.now)
+    brothers = drinking.brothers_of(bottle)
+    group = bottle.bottling
+    late, high = 0.0, alike.now_bar[2]
+    if bottle.state == BottleState.WARM and alike.chill_at is not None and alike.chill_at < g.now:
+        late = days_between(alike.chill_at, g.now)
+    closure = bottle.type.closure or USUAL_CLOSURE.get(bottle.kind, "")
+    age = days_between(bottle.type.closure_since, g.now) / 365.25 if bottle.type.closure_since is not None else None
+    stood = [row.place.celsius for row in bottle.standings if row.place.kind == PlaceKind.ROOM]
+    why = causes(
+        drinking.warm_days(bottle, g.now), max(stood, default=20.0), group.added_sugar_g_per_l, bottle.headspace_fraction, high,
+        bottle.limit_bar, worn(closure, age), bottle.kind == "reused",
+    )  # fmt: skip
+    return page(
+        "cellar/bottle.html",
+        None,
+        status,
+        bottle=bottle,
+        group=shown_group(alike, g.now),
+        brothers=brothers,
+        warm_brothers=[b for b in brothers if b.state == BottleState.WARM],
+        late=span_word(late) if late > 0 else "",
+        late_words=late_words(late, high, bottle.limit_bar) if late > 0 and bottle.limit_bar else "",
+        alarmed=bottle.left_as in {"burst", "gushed"} or bottle.hiss == len(HISS_WORDS) - 1,
+        causes=why,
+        opening=OPENING,
+        hisses=list(enumerate(HISS_WORDS)),
+        tasters=queries.tasters_of(g.session),
+        scores={row.taster_id: row for row in group.scores if row.bottle_id == bottle.id},
+        leavings=LEAVINGS,
+        cautions=heard(Situation(moment="open", closed_bottles=bottle.limit_bar > 0, abv_high=shown_group(alike, g.now).abv_high)),
+        **more,
     )
 
 
 @bp.post("/chill")
 def chill() -> Answer:
     """Put bottles into the cold."""
-    act(cellar.chill_bottles, cellar.MoveBottles(bottle_ids=_numbers()))
+    act(cellar.chill_bottles, cellar.MoveBottles(bottle_ids=numbers_sent()))
     return _back()
 
 
 @bp.post("/warm")
 def warm() -> Answer:
     """Put bottles back into the warm, where they were filled."""
-    act(cellar.warm_bottles, cellar.MoveBottles(bottle_ids=_numbers()))
+    act(cellar.warm_bottles, cellar.MoveBottles(bottle_ids=numbers_sent()))
     return _back()
+
+
+@bp.post("/move")
+def move() -> Answer:
+    """Move the chosen bottles somewhere else, or let them go."""
+    what = request.form.get("what", "")
+    if what.isdigit():
+        act(cellar.shift_bottles, cellar.ShiftBottles(bottle_ids=numbers_sent(), place_id=int(what[:9])))
+    elif what in LEAVINGS:
+        whom = request.form.get("to_whom", "")
+        act(cellar.finish_bottles, cellar.FinishBottles(bottle_ids=numbers_sent(), left_as=what, to_whom=whom))
+    else:
+        abort(400, "Choose where they go.")
+    return redirect(url_for("cellar.show"), 303)
 
 
 @bp.post("/open/<int:number>")
 def open_one(number: int) -> Answer:
-    """Open a bottle."""
+    """Open a bottle; how it was is asked next."""
     try:
         hiss = int(request.form["hiss"])
     except (KeyError, ValueError):
         abort(400, "Choose how it hissed.")
     act(cellar.open_bottle, cellar.OpenBottle(bottle_id=number, hiss=hiss, taste=request.form.get("taste", "")))
-    return _back()
+    return redirect(url_for("cellar.show_bottle", number=number), 303)
 
 
 @bp.post("/heard")
 def heard_some() -> Answer:
-    """Record how bottles were when they were burped."""
-    act(cellar.hear_bottles, cellar.HearBottles(bottle_ids=_numbers(), hiss=request.form.get("hiss", type=int)))
+    """Record how bottles were when they were burped, or squeezed."""
+    how = "squeezed" if request.form.get("how") == "squeezed" else "burped"
+    act(cellar.hear_bottles, cellar.HearBottles(bottle_ids=numbers_sent(), how=how, hiss=request.form.get("hiss", type=int)))
     return _back()
+
+
+@bp.post("/again/<int:number>")
+def close_again(number: int) -> Answer:
+    """Close a flat bottle again, and keep it warm for a day."""
+    act(cellar.close_again, cellar.CloseAgain(bottle_id=number))
+    return redirect(url_for("cellar.show_bottle", number=number), 303)
+
+
+@bp.post("/lost/<int:number>")
+def lose(number: int) -> Answer:
+    """Record a bottle that burst, leaked, gushed empty or was dropped."""
+    told = request.form
+    act(
+        cellar.lose_bottle,
+        cellar.LoseBottle(bottle_id=number, left_as=told.get("left_as", ""), cause=told.get("cause", "")),
+    )
+    return redirect(url_for("cellar.show_bottle", number=number), 303)
 
 
 @bp.post("/gone")
 def gone() -> Answer:
     """Mark bottles as gone."""
-    act(cellar.finish_bottles, cellar.FinishBottles(bottle_ids=_numbers()))
+    act(cellar.finish_bottles, cellar.FinishBottles(bottle_ids=numbers_sent()))
     return _back()
 
 
@@ -107,3 +272,5 @@ def why(number: int) -> Response:
     if ask.limit_bar is None:
         abort(404)
     return page("why.html", "_why.html", why=why_chill(ask))
+
+

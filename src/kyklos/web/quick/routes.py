@@ -10,6 +10,7 @@ from ...actions.quick import save_quick
 from ...core.quick.line import LONGEST
 from ..acting import act
 from ..render import page
+from ..security import within
 from .saving import saved_as
 from .telling import Chosen, Told, tell
 
@@ -49,9 +50,7 @@ def save() -> Answer:
         try:
             if (ask := saved_as(told)) is not None:
                 act(save_quick, ask)
-            back = request.form.get("back", "")
-            inside = back.startswith("/") and not back.startswith(("//", "/\\"))
-            return redirect(told.leads or (back if inside else url_for("round.show")), 303)
+            return redirect(told.leads or within(request.form.get("back", ""), url_for("round.show")), 303)
         except RefusedError as refused:
             problems = [problem.message for problem in refused.problems]
     return page(

@@ -12,7 +12,8 @@ from flask import g, url_for
 
 from ...actions.happenings import LEAVES
 from ...core.bottle import HISS_WORDS
-from ...core.facts import FLAVOURINGS, INSTRUMENTS
+from ...core.facts import INSTRUMENTS
+from ...core.ingredients import ingredient
 from ...core.kinds import VesselKind
 from ...core.observations import DISCARD, HOLD, OBSERVATIONS
 from ...core.quick.amounts import Amount
@@ -235,7 +236,7 @@ def _leading(told: Told, quick: Quick, brew: Brew) -> Told:
     if quick.deed is not None and quick.deed.kind is DeedKind.BOTTLED:
         groups = quick.deed.groups
         asked: dict[str, Any] = {"count": groups[0][0], "flavour": groups[0][1] or None} if groups else {}
-        words = ", ".join(f"{count} {FLAVOURINGS[key].name.lower() if key else bottles_word(count).split()[1]}" for count, key in groups)
+        words = ", ".join(f"{count} {ingredient(key).name.lower() if key else bottles_word(count).split()[1]}" for count, key in groups)
         opens = f"the harvest of {brew.vessel.name}{', with ' + words if words else ''}"
         return replace(told, leads=url_for("brews.harvest", number=brew.id, **asked) + "#bottles", leads_to=opens)
     if grave(quick):

@@ -128,11 +128,26 @@ def label(number: int) -> Answer:
 @bp.get("/notices")
 def notices() -> Response:
     """List what a browser may tell now: nothing in the quiet hours."""
-    return jsonify(quiet_now_or(lambda: [_notice(stop) for stop in _urgent_first()]))
+    return jsonify(quiet_now_or(_notices))
 
 
-def _urgent_first() -> list[Stop]:
+def _notices() -> list[dict[str, str]]:
+    """Tell of bottles first, for they cannot wait; then of brews, the urgent first."""
     walk = walk_of(queries.living_brews(g.session))
+    pressing = [group for _, some in walk.bottles for group in some if group.pressing]
+    return [*(_bottle_notice(group) for group in pressing), *(_notice(stop) for stop in _urgent_first(walk))]
+
+
+def _bottle_notice(group: BottleGroup) -> dict[str, str]:
+    return {
+        "key": f"bottles-{group.key}-{g.now.astimezone(ZoneInfo(g.household.zone)):%j}",
+        "title": group.name,
+        "body": group.advice,
+        "address": url_for("cellar.show") + f"#group-{group.key}",
+    }
+
+
+def _urgent_first(walk: Walk) -> list[Stop]:
     stops = [stop for _, some in walk.places for stop in some if stop.due.kind != DueKind.NOTHING]
     return sorted(stops, key=lambda stop: not stop.due.urgent)
 

@@ -1,0 +1,74 @@
+// Bottling: a flavour is dragged onto a bottle, or set by its number; the rack counts what is chosen.
+(() => {
+  const boxes = () => [...document.querySelectorAll('.plan-box')];
+  const choices = () => document.getElementById('choices');
+  const keys = () => [...document.querySelectorAll('#choices [name="flavour"]:checked')].map((input) => input.value);
+
+  // Put a flavour into a bottle: its hidden row says so, and the plan is asked anew.
+  const put = (place, key) => {
+    const rows = [...document.querySelectorAll('#plan > input[name="b"]')];
+    if (!rows[place] || !keys().includes(key)) return;
+    rows[place].value = rows[place].value.replace(/:.*/, `:${key}`);
+    choices().requestSubmit();
+  };
+
+  document.addEventListener('dragstart', (event) => {
+    const chip = event.target.closest?.('[data-flavour], .flavour-card');
+    if (!chip) return;
+    event.dataTransfer.setData('text/x-flavour', chip.dataset.flavour || chip.dataset.group);
+    event.dataTransfer.effectAllowed = 'copy';
+  });
+  document.addEventListener('dragover', (event) => {
+    const box = event.target.closest?.('.plan-box');
+    boxes().forEach((one) => one.classList.toggle('over', one === box));
+    if (box) event.preventDefault();
+  });
+  document.addEventListener('drop', (event) => {
+    const box = event.target.closest?.('.plan-box');
+    if (!box) return;
+    event.preventDefault();
+    put(Number(box.dataset.place), event.dataTransfer.getData('text/x-flavour'));
+  });
+
+  // Keys on a bottle: 1 to 8 a flavour, arrows the next bottle.
+  document.addEventListener('keydown', (event) => {
+    const box = event.target.closest?.('.plan-box');
+    if (!box || event.ctrlKey || event.metaKey || event.altKey) return;
+    const all = boxes();
+    const here = all.indexOf(box);
+    if (/^[1-8]$/.test(event.key)) {
+      const key = keys()[Number(event.key) - 1];
+      if (key) { event.preventDefault(); put(Number(box.dataset.place), key); }
+    } else if (event.key === 'ArrowRight' || event.key === 'ArrowLeft') {
+      event.preventDefault();
+      all[(here + (event.key === 'ArrowRight' ? 1 : all.length - 1)) % all.length].focus();
+    }
+  });
+
+  // After the plan came anew the focus stays on the bottle that was pressed.
+  let pressed = null;
+  document.addEventListener('htmx:beforeRequest', () => {
+    pressed = document.activeElement?.closest?.('.plan-box')?.dataset.place ?? null;
+  });
+  document.addEventListener('htmx:afterSettle', () => {
+    if (pressed !== null) document.querySelector(`.plan-box[data-place="${pressed}"]`)?.focus();
+    pressed = null;
+    draggable();
+  });
+
+  const draggable = () => {
+    document.querySelectorAll('#choices [data-flavour], .flavour-card').forEach((one) => { one.draggable = true; });
+  };
+
+  // The rack says how many are chosen.
+  const count = () => {
+    const line = document.getElementById('rack-count');
+    if (!line) return;
+    const chosen = document.querySelectorAll('.rack-box input:checked').length;
+    line.closest('.rack-acts').classList.toggle('choosing', chosen > 0);
+    line.textContent = chosen ? `${chosen} chosen` : 'Choose bottles, then:';
+    document.querySelectorAll('[data-needs-choice]').forEach((button) => { button.disabled = !chosen; });
+  };
+  document.addEventListener('change', count);
+  document.addEventListener('DOMContentLoaded', () => { draggable(); count(); });
+})();

@@ -1,0 +1,379 @@
+"""Bottling, flavours and cellar as they answer: wrong input, an empty household, other units, what is never allowed."""
+
+import re
+
+import pytest
+
+from kyklos.actions import bottle_park, cellar, filling, flavours, harvest, infusing, scoring
+from kyklos.actions.base import RefusedError
+from kyklos.actions.flavours import PartTold
+from kyklos.core.flavouring import part
+from kyklos.reckon import drinking, pressure
+from kyklos.reckon.harvests import Filling
+from kyklos.store import park
+from kyklos.store.models import Bottle, BottleType, Bottling, Brew, Flavour, Place
+from kyklos.web.app import create_app
+
+
+@pytest.fixture
+def house(kitchen):
+    """A kitchen with a ripe brew, its starter set aside, and bottles that are owned; with a client."""
+    kitchen.do(bottle_park.own_bottles, bottle_park.OwnBottles(line="9 swing-top 500 mL, 2 mason 500 mL, 1 pet"))
+    kitchen.brew = kitchen.ready()
+    kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=kitchen.brew, litres=0.5))
+    app = create_app(kitchen.database, kitchen.clock, "test", TESTING=True, WTF_CSRF_ENABLED=False)
+    kitchen.client = app.test_client()
+    kitchen.here = f"/brews/{kitchen.brew}/bottling"
+    return kitchen
+
+
+def rows(page):
+    """The hidden rows of a plan: kind and flavour of each bottle."""
+    return re.findall(r'form="choices" name="b" value="([^"]+)"', page)
+
+
+def state_of(page):
+    """All that the plan's own form sends."""
+    form = page[page.index('class="plan-fill"') :]
+    found = re.findall(r'<input type="hidden" name="([^"]+)" value="([^"]*)">', form)
+    told = {}
+    for name, value in found:
+        told.setdefault(name, []).append(value)
+    return told
+
+
+def keep(kitchen, name="Damson", **more):
+    """Keep a flavour; gives its key."""
+    ask = flavours.KeepFlavour(name=name, **{"parts": (PartTold("damson", 60.0),), **more})
+    return f"f{kitchen.do(flavours.keep_flavour, ask).made['flavour']}"
+
+
+PLACES = ["/flavours/", "/flavours/new", "/flavours/ingredients", "/cellar/", "/cellar/park", "/cellar/ranking", "/cellar/compare"]
+
+
+@pytest.mark.parametrize("path", PLACES)
+def test_an_empty_household_is_led_on(client, path):
+    """Where nothing is yet, each place says what it is for, and no heading stands over nothing."""
+    page = client.get(path)
+    assert page.status_code == 200
+    assert "Traceback" not in page.text
+
+
+def test_without_bottles_one_line_gets_going(kitchen):
+    """A household that never counted its bottles says in one line what it has, on the way; a wrong line is kept and explained."""
+    brew = kitchen.ready()
+    kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=brew, litres=0.5))
+    client = create_app(kitchen.database, kitchen.clock, "t", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
+    assert "Which bottles do you have?" in client.get(f"/brews/{brew}/bottling").text
+    wrong = client.post(f"/brews/{brew}/bottling/own", data={"line": "some teapots"})
+    assert wrong.status_code == 422
+    assert "How many are" in wrong.text
+    assert 'value="some teapots"' in wrong.text
+    assert client.post(f"/brews/{brew}/bottling/own", data={"line": "12 swing-top 500 mL"}).status_code == 303
+    assert "Fill all: 7 bottles" in client.get(f"/brews/{brew}/bottling").text or "Fill all: 6" in client.get(f"/brews/{brew}/bottling").text
+
+
+def test_a_plan_changed_by_hand_is_filled_just_so(house):
+    """A bottle pressed takes the next flavour; what is filled is what stood on the page, sum for sum."""
+    key = keep(house)
+    address = f"{house.here}?chosen=1&flavour={key}&flavour=plain"
+    before = rows(house.client.get(address).text)
+    told = "&".join(f"b={row}" for row in before)
+    turned = house.client.get(f"{address}&was={key},plain&{told}&turn=0").text
+    assert sum(row.endswith("plain") for row in rows(turned)) == sum(row.endswith("plain") for row in before) + 1
+    assert house.client.post(house.here, data=state_of(turned)).status_code == 303
+    with house.database.reader() as session:
+        brew = session.get(Brew, house.brew)
+        assert sorted(len(g.bottles) for g in brew.bottlings) == sorted(
+            sum(row.endswith(flavour) for row in rows(turned)) for flavour in (key, "plain")
+        )
+        damson = next(g for g in brew.bottlings if g.note == "Damson")
+        assert damson.form == "pieces"
+        assert damson.added_sugar_g_per_l == pytest.approx(5.4)
+        assert damson.liquid.additions[0].grams == pytest.approx(60 * damson.liquid.made_l, rel=1e-6)
+        assert brew.left_l < 0.35
+
+
+def test_one_bottle_more_of_a_flavour_comes_from_the_one_that_has_most(house):
+    """The button beside a flavour moves one bottle to it; a wish that is no flavour changes nothing."""
+    key = keep(house)
+    address = f"{house.here}?chosen=1&flavour={key}&flavour=plain"
+    before = rows(house.client.get(address).text)
+    told = "&".join(f"b={row}" for row in before)
+    more = rows(house.client.get(f"{address}&was={key},plain&{told}&more=plain").text)
+    assert sum(row.endswith("plain") for row in more) == sum(row.endswith("plain") for row in before) + 1
+    assert rows(house.client.get(f"{address}&was={key},plain&{told}&more=nonsense").text) == before
+
+
+def test_jars_and_square_bottles_are_never_closed_for_fizz(house):
+    """They are not in a plan that stands warm; by hand they are refused, whatever limit somebody types."""
+    page = house.client.get(f"{house.here}?chosen=1&flavour=plain").text
+    with house.database.reader() as session:
+        mason = session.query(BottleType).filter_by(kind="mason").one().id
+    assert not any(row.startswith(f"{mason}:") for row in rows(page))
+    told = {**state_of(page), "b": [f"{mason}:plain"], "was": "plain"}
+    answer = house.client.post(house.here, data=told)
+    assert answer.status_code == 422
+    group = filling.Group(
+        filling=Filling(kind="mason", headspace_fraction=0.1, limit_bar=6.0), boxes=(filling.Box(mason, 0.1),), name="Plain"
+    )
+    with pytest.raises(RefusedError, match="not made for pressure"):
+        house.do(filling.fill_plan, filling.FillPlan(brew_id=house.brew, groups=(group,)))
+    with pytest.raises(RefusedError, match="never for fizz"):
+        house.do(bottle_park.change_kind, bottle_park.ChangeKind(type_id=mason, owned=2, limit_bar=5.0))
+
+
+def test_what_may_stand_above_the_bound_is_measured_or_decided_in_writing(house):
+    """Much carrot asks for a pH beside its card, keeps what was typed, and takes 4.2 measured, or words where nobody measured."""
+    key = keep(house, "Carrot", parts=(PartTold("carrot-juice", 450.0),))
+    page = house.client.get(f"{house.here}?chosen=1&flavour={key}").text
+    assert "too near 4.2" in page
+    told = state_of(page)
+    refused = house.client.post(house.here, data=told)
+    assert refused.status_code == 422
+    assert "measure the mixed liquid" in refused.text
+    wrong = house.client.post(house.here, data={**told, f"ph-{key}": "sour"})
+    assert wrong.status_code == 422
+    assert 'value="sour"' in wrong.text
+    high = house.client.post(house.here, data={**told, f"ph-{key}": "4.4", "overruled": "I know what I do here"})
+    assert high.status_code == 422  # measured above it: words do not help
+    assert house.client.post(house.here, data={**told, "overruled": "drunk within two days, cold"}).status_code == 303
+    with house.database.reader() as session:
+        assert session.query(Bottling).one().overruled == "drunk within two days, cold"
+
+
+def test_nothing_is_filled_before_the_starter(kitchen):
+    """The plan shows, but its button waits for the starter; sent all the same, it is refused and nothing is written."""
+    kitchen.do(bottle_park.own_bottles, bottle_park.OwnBottles(line="9 swing-top"))
+    brew = kitchen.ready()
+    client = create_app(kitchen.database, kitchen.clock, "t", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
+    page = client.get(f"/brews/{brew}/bottling").text
+    assert "First of all the starter" in page
+    assert client.post(f"/brews/{brew}/bottling", data=state_of(page)).status_code == 422
+    with kitchen.database.reader() as session:
+        assert session.query(Bottle).count() == 0
+
+
+def test_what_was_said_last_time_is_taken_in(house):
+    """After "less" the next plan takes a fifth less of it, and says so."""
+    key = keep(house)
+    told = Filling(kind="swing-top", headspace_fraction=0.04, made_of=(part("damson", 60),))
+    group = filling.Group(filling=told, boxes=(filling.Box(1, 0.04),), name="Damson", flavour_id=int(key[1:]))
+    house.do(filling.fill_plan, filling.FillPlan(brew_id=house.brew, groups=(group,)))
+    house.do(cellar.open_bottle, cellar.OpenBottle(bottle_id=1, hiss=2))
+    house.do(scoring.score_bottle, scoring.ScoreBottle(taster_id=1, bottle_id=1, liked=3, next_time="less", word="too much plum"))
+    page = house.client.get(f"{house.here}?chosen=1&flavour={key}").text
+    assert "too much plum" in page
+    assert "a fifth less than last time" in page
+    assert "23 g each" in page
+
+
+def test_a_flavour_is_typed_as_kitchens_measure(house):
+    """Pieces, centimetres, spoons and grams are read; what cannot be read stands beside its row, and all that was typed stays."""
+    form = {
+        "name": "Rhubarb and ginger", "ingredient-0": "rhubarb", "amount-0": "2 pieces", "ingredient-1": "ginger-root",
+        "amount-1": "1½ cm", "ingredient-2": "honey", "amount-2": "1 tsp", "sugar": "½ tsp",
+    }  # fmt: skip
+    wrong = house.client.post("/flavours/new", data={**form, "amount-1": "a lot"})
+    assert wrong.status_code == 422
+    assert 'value="a lot"' in wrong.text
+    assert 'value="2 pieces"' in wrong.text
+    assert house.client.post("/flavours/new", data=form).status_code == 303
+    litres = 0.5 * 0.96
+    with house.database.reader() as session:
+        parts = {p.ingredient: p.g_per_l for p in session.query(Flavour).one().parts}
+    assert parts == pytest.approx({"rhubarb": 40 / litres, "ginger-root": 10.5 / litres, "honey": 7 / litres}, rel=0.01)
+    live = house.client.get("/flavours/new", query_string=form, headers={"HX-Request": "true"}).text
+    assert "Alcohol in a week" in live
+    assert "Rhubarb: 2 pieces" in live
+
+
+@pytest.mark.parametrize("name", ["Coconut milk", "Garlic", "Rosemary in oil"])
+def test_what_never_goes_in_is_refused_with_its_reason(house, name):
+    """An own ingredient of fat or garlic is refused beside its name; what was typed stays."""
+    page = house.client.post("/flavours/ingredients", data={"name": name, "form": "juice"})
+    assert page.status_code == 422
+    assert "not put in" in page.text
+    assert f'value="{name}"' in page.text
+
+
+def test_an_own_drink_is_reckoned_by_its_label(house):
+    """A wine added from its label brings its alcohol into the plan, onto the label and the gift's card."""
+    form = {"name": "Elder wine", "form": "drink", "sugar": "2", "acid_g_per_l": "6", "abv": "12", "allergens": "sulphites"}
+    assert house.client.post("/flavours/ingredients", data=form).status_code == 303
+    key = keep(house, "Wine cooler", parts=(PartTold("own-1", 150.0),))
+    page = house.client.get(f"{house.here}?chosen=1&flavour={key}").text
+    low, high = map(float, re.search(r"([\d.]+) to ([\d.]+) % alcohol", page).groups())
+    assert high > low > 1.8
+    house.client.post(house.here, data=state_of(page))
+    gift = house.client.get("/cellar/gift/1").text
+    assert "elder wine" in gift
+    assert "sulphites" in gift
+    assert "Not for children" in gift
+
+
+def test_a_bottle_goes_on_with_its_own_gas(house):
+    """A burp leaves the others as they are; a bottle moved to the cold alone has its own course."""
+    house.filled_here = house.do(
+        filling.fill_bottles,
+        filling.FillBottles(brew_id=house.brew, kind="swing-top", count=3, volume_ml=500, headspace_fraction=0.04, sugar_g_per_l=6),
+    )
+    house.clock.turn(3)
+    house.do(cellar.hear_bottles, cellar.HearBottles(bottle_ids=(1,)))
+    house.do(cellar.chill_bottles, cellar.MoveBottles(bottle_ids=(2,)))
+    house.clock.turn(0.2)
+    with house.database.reader() as session:
+        now = [pressure.bottle_future(session.get(Bottle, n)).at(3.2)[1] for n in (1, 2, 3)]
+    assert now[0] < now[2] - 0.15
+    assert now[1] < now[2]
+
+
+def test_a_flat_bottle_goes_warm_for_a_day_and_comes_back_on_the_round(house):
+    """Opened, flat, closed again: it stands warm, and a day later the round says to try it."""
+    house.do(
+        filling.fill_bottles,
+        filling.FillBottles(brew_id=house.brew, kind="swing-top", count=2, volume_ml=500, headspace_fraction=0.04),
+    )
+    house.do(cellar.chill_bottles, cellar.MoveBottles(bottle_ids=(1, 2)))
+    house.clock.turn(1)
+    assert house.client.post("/cellar/again/1").status_code == 303
+    with house.database.reader() as session:
+        assert [session.get(Bottle, n).state for n in (1, 2)] == ["warm", "cold"]
+    assert "was flat" not in house.client.get("/").text
+    house.clock.turn(1.1)
+    assert "the one that was flat" in house.client.get("/").text
+
+
+def test_bottles_that_may_be_past_their_limit_are_not_carried(house):
+    """Moving them is refused with what to do; a party does not get them."""
+    house.do(
+        filling.fill_bottles,
+        filling.FillBottles(
+            brew_id=house.brew, kind="reused", count=1, volume_ml=330, headspace_fraction=0.04, sugar_g_per_l=12, limit_bar=1.0
+        ),
+    )
+    house.clock.turn(12)
+    with house.database.reader() as session:
+        shelf = session.query(Place).first().id
+    page = house.client.post("/cellar/move", data={"bottle": "1", "what": str(shelf)})
+    assert page.status_code == 422
+    assert "not carried" in page.text
+
+
+def test_the_park_follows_the_records(house):
+    """Filled, emptied, washed, burst and retired: what is clean is what is left."""
+    def clean():
+        with house.database.reader() as session:
+            kind = session.query(BottleType).filter_by(kind="swing-top").one()
+            return park.counted_of(session, [kind])[kind.id]
+
+    house.do(
+        filling.fill_bottles,
+        filling.FillBottles(brew_id=house.brew, kind="swing-top", count=4, volume_ml=500, headspace_fraction=0.04),
+    )
+    assert (clean().clean, clean().filled, clean().to_wash) == (5, 4, 0)
+    house.clock.turn(1)
+    house.do(cellar.open_bottle, cellar.OpenBottle(bottle_id=1, hiss=2))
+    house.do(cellar.lose_bottle, cellar.LoseBottle(bottle_id=2, left_as="burst"))
+    house.do(cellar.finish_bottles, cellar.FinishBottles(bottle_ids=(3,), left_as="given", to_whom="next door"))
+    assert (clean().owned, clean().clean, clean().filled, clean().to_wash) == (7, 5, 1, 1)
+    assert "1 to wash" in house.client.get("/cellar/park").text
+    house.client.post("/cellar/park/1/washed", data={"left": "0"})
+    house.client.post("/cellar/park/1/retired")
+    assert (clean().owned, clean().clean, clean().to_wash) == (6, 5, 0)
+
+
+def test_glasses_stay_blind_until_all_have_tasted(house):
+    """No name stands on the page outside the pourer's list, nor in the ranking, until the glasses are named."""
+    key = keep(house)
+    for name, made_of, flavour in (("Damson", (part("damson", 60),), int(key[1:])), ("Plain", (), None)):
+        group = filling.Group(
+            filling=Filling(kind="swing-top", headspace_fraction=0.04, made_of=made_of),
+            boxes=(filling.Box(1, 0.04),),
+            name=name,
+            flavour_id=flavour,
+        )
+        house.do(filling.fill_plan, filling.FillPlan(brew_id=house.brew, groups=(group,)))
+    assert house.client.post("/cellar/compare", data={"filling": ["1"]}).status_code == 422
+    assert house.client.post("/cellar/compare", data={"filling": ["1", "2"]}).status_code == 303
+    house.client.post("/cellar/compare/1/score", data={"taster": "1", "glass": "1", "liked": "5"})
+    assert "Glass A:" not in house.client.get("/cellar/compare/1").text
+    assert "Nothing scored yet" in house.client.get("/cellar/ranking").text
+    house.client.post("/cellar/compare/1/reveal")
+    assert re.search("Glass [AB]: Damson", house.client.get("/cellar/compare/1").text)
+    assert house.client.post("/cellar/compare/1/score", data={"taster": "1", "glass": "2", "liked": "5"}).status_code == 422
+    assert "cannot tell" in house.client.get("/cellar/ranking").text or "Damson" in house.client.get("/cellar/ranking").text
+
+
+def test_three_for_tonight_are_cold_and_differ(demo_client):
+    """On the sample household three different flavours are named, each with a reason; mild ones only on request."""
+    page = demo_client.get("/cellar/").text
+    assert "Three for tonight" in page
+    assert demo_client.get("/cellar/?mild=1").status_code == 200
+    for asked in ("flavour=Damson", "place=Fridge", "taster=Bram+Sollie", "cold=30", "flavour=Nothing", "cold=x"):
+        assert demo_client.get(f"/cellar/?{asked}").status_code == 200
+
+
+def test_a_jar_above_the_bound_is_not_closed_until_it_was_measured(house):
+    """Much cucumber in a young brew: its jar goes on in the fridge only, and its plan asks for a pH."""
+    ask = infusing.StartInfusion(brew_id=house.brew, litres=1.0, parts=(PartTold("carrot-juice", 450.0),), name="Carrot jar")
+    house.do(infusing.start_infusion, ask)
+    house.clock.turn(1)
+    assert "too near pH 4.2" in house.client.get("/infusions/1").text
+    page = house.client.get("/infusions/1/bottling?chosen=1&flavour=plain").text
+    assert house.client.post("/infusions/1/bottling", data=state_of(page)).status_code == 422
+    house.client.post("/infusions/1/taste", data={"ph": "3.9", "word": "carroty"})
+    page = house.client.get("/infusions/1/bottling?chosen=1&flavour=plain").text
+    assert house.client.post("/infusions/1/bottling", data=state_of(page)).status_code == 303
+
+
+def test_what_runs_out_follows_what_is_drunk(house):
+    """A household that opens a bottle a day runs out sooner than one that opens none."""
+    house.do(
+        filling.fill_bottles,
+        filling.FillBottles(brew_id=house.brew, kind="swing-top", count=5, volume_ml=500, headspace_fraction=0.04),
+    )
+    with house.database.reader() as session:
+        calm = drinking.paces(session, session.query(Bottle).all(), house.clock())[0]
+    for number in (1, 2, 3):
+        house.clock.turn(0.5)
+        house.do(cellar.open_bottle, cellar.OpenBottle(bottle_id=number, hiss=1))
+    with house.database.reader() as session:
+        standing = [b for b in session.query(Bottle) if b.state != "gone"]
+        whole, each = drinking.paces(session, standing, house.clock())
+    assert each[0].bottles == 2
+    assert whole.litres_a_week < calm.litres_a_week + 3
+    assert each[0].early_at < each[0].likely_at < each[0].late_at
+
+
+@pytest.mark.parametrize(
+    ("path", "data"),
+    [
+        ("/cellar/move", {"bottle": "1", "what": "the moon"}),
+        ("/cellar/move", {"bottle": "x", "what": "given"}),
+        ("/cellar/bottles/1/score", {"taster": "x"}),
+        ("/cellar/bottles/1/score", {"taster": "1", "liked": "9"}),
+        ("/cellar/lost/1", {"left_as": "vanished"}),
+        ("/cellar/compare/1/score", {"taster": "1", "glass": "99", "liked": "3"}),
+        ("/cellar/park", {"line": "\x00"}),
+        ("/cellar/park/1", {"k1-owned": "-3"}),
+        ("/flavours/larder", {"ingredient": "nothing", "where": "attic", "grams": "½ x"}),
+        ("/flavours/new", {"name": "", "ingredient-0": "damson", "amount-0": "9999 kg"}),
+        ("/flavours/1", {"name": "Quince and bay", "version": "99", "ingredient-0": "quince", "amount-0": "30 g"}),
+        ("/brews/7/infuse", {"litres": "99", "hours": "900"}),
+        ("/brews/7/bench", {"ingredient": "stone", "glass": "a bucket"}),
+        ("/trials/1/step", {"grams": "x", "score": "7"}),
+        ("/trials/1/end", {"name": ""}),
+        ("/infusions/1/taste", {"more_hours": "900", "ph": "44"}),
+        ("/infusions/1/strain", {"strained_l": "-4"}),
+        ("/brews/7/bottling", {"flavour": "f99", "b": "9:x"}),
+        ("/brews/7/bottling", dict.fromkeys(("flavour", "b", "wish", "pour", "burps", "place", "headspace_cm"), "")),
+        ("/brews/7/bottling", {"pour": "upside down", "place": "x", "priming_g_per_l": "9999", "ph-plain": "0x1"}),
+        ("/infusions/1/bottling", {"ph-plain": "x", "flavour": "plain"}),
+    ],
+)  # fmt: skip
+def test_wrong_input_is_answered_in_a_sentence(demo_client, path, data):
+    """Nothing sent makes a fault: it is refused, or said beside its field."""
+    answer = demo_client.post(path, data=data)
+    assert answer.status_code in {303, 400, 404, 409, 422}
+    assert "Traceback" not in answer.text
