@@ -1,6 +1,5 @@
 """Browser journeys: the application on a free port, in the system's Chromium."""
 
-import contextlib
 import os
 import shutil
 import threading
@@ -8,9 +7,9 @@ from pathlib import Path
 from types import SimpleNamespace
 
 import pytest
-from waitress.server import create_server
 
 from kyklos.demo.household import DEMO_NOW
+from kyklos.web import serving
 from kyklos.web.app import create_app
 
 INSIDE = Path("/usr/lib/chromium/chromium")
@@ -40,23 +39,17 @@ def browser_context_args(browser_context_args):
 
 def _serve(database, clock):
     app = create_app(database, clock, "browser", TESTING=False)
-    server = create_server(app, host="127.0.0.1", port=0, threads=4)
-
-    def run():
-        with contextlib.suppress(OSError):  # closed from outside while it waits
-            server.run()
-
-    thread = threading.Thread(target=run, daemon=True)
+    server = serving.make(app, "127.0.0.1", 0)
+    thread = threading.Thread(target=serving.run, args=(server,), daemon=True)
     thread.start()
-    return server, thread, f"http://127.0.0.1:{server.effective_port}"
+    return server, thread, f"http://127.0.0.1:{server.port}"
 
 
 def _running(database, clock):
     server, thread, address = _serve(database, clock)
     yield SimpleNamespace(url=address, clock=clock, database=database)
-    server.task_dispatcher.shutdown()
-    server.close()
-    thread.join(0.5)
+    server.stop()
+    thread.join(2)
 
 
 @pytest.fixture

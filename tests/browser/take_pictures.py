@@ -7,11 +7,11 @@ import threading
 from pathlib import Path
 
 from playwright.sync_api import sync_playwright
-from waitress.server import create_server
 
 from kyklos.clock import fixed_clock
 from kyklos.demo.household import DEMO_NOW, fill
 from kyklos.store.database import Database
+from kyklos.web import serving
 from kyklos.web.app import create_app
 
 OUT = Path(__file__).parents[2] / "docs" / "screenshots"
@@ -47,11 +47,9 @@ def served(folder, filler=None):
     database.migrate()
     if filler:
         filler(database)
-    server = create_server(
-        create_app(database, fixed_clock(DEMO_NOW), "pictures"), host="127.0.0.1", port=8917 if filler else 0
-    )
-    threading.Thread(target=server.run, daemon=True).start()
-    return f"http://127.0.0.1:{server.effective_port}"
+    server = serving.make(create_app(database, fixed_clock(DEMO_NOW), "pictures"), "127.0.0.1", 8917 if filler else 0)
+    threading.Thread(target=serving.run, args=(server,), daemon=True).start()
+    return f"http://127.0.0.1:{server.port}"
 
 
 def take(browser, address, name, options):

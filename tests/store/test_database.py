@@ -17,8 +17,9 @@ from sqlalchemy.exc import OperationalError
 from kyklos.actions.base import ConflictError
 from kyklos.actions.undo import Undo, undo
 from kyklos.core.recipe_card import RecipeCard
+from kyklos.store import keeping
 from kyklos.store.base import LAYOUT, Base
-from kyklos.store.database import Database, NewerFileError, _engine, alembic_config, free_name
+from kyklos.store.database import Database, NewerFileError, _engine, alembic_config
 from kyklos.store.documents import VERSION, UnreadableError, card_of, pack
 from kyklos.store.models import Bottling, Brew, Culture, Place, StarterLot, Vessel
 
@@ -89,15 +90,13 @@ def test_the_copy_before_an_upgrade_holds_what_still_stands_in_the_log(tmp_path)
         old.exec_driver_sql(
             "INSERT INTO place (id, name, celsius, light, reach, rivals, position) VALUES (5, 'Late', 20, 'shade', 'easy', 0, 0)"
         )
-    first = tmp_path / "kyklos-before-first.db"
-    first.write_bytes(b"kept")
     Database(path).migrate()
-    (copy_path,) = tmp_path.glob("kyklos-before-0*.db")
+    (copy_path,) = (tmp_path / "backups").glob("kyklos-*-before-0*.db")
     with closing(sqlite3.connect(copy_path)) as copy:
         assert copy.execute("SELECT name FROM place WHERE id = 5").fetchone() == ("Late",)
-    names = {free_name(path, "before-first") for _ in range(2)}
-    assert first.read_bytes() == b"kept"
-    assert first not in names
+    moment = datetime(2027, 3, 1, tzinfo=UTC)
+    made = [keeping.make(path, tmp_path / "backups", "by-hand", moment).path for _ in range(2)]
+    assert len(set(made)) == 2
 
 
 def test_a_file_of_a_newer_version_is_left_alone(tmp_path):
@@ -156,7 +155,7 @@ def test_an_older_file_is_copied_and_brought_up(tmp_path):
         assert session.get(Bottling, 1).note == ""
         assert session.get(Vessel, 1).place.name == "Shelf"
         assert session.get(Vessel, 1).standings[0].since == datetime(2027, 1, 2, tzinfo=UTC)
-    assert len(list(tmp_path.glob("kyklos-before-*.db"))) == 1
+    assert len(list((tmp_path / "backups").glob("kyklos-*-before-*.db"))) == 1
     database.close()
 
 

@@ -28,7 +28,7 @@ from ..store.models import (
     Place,
     TemperatureLog,
 )
-from ..store.pictures import PictureError, prepared
+from ..store.pictures import Picture, PictureError, prepared
 from .base import FUTURE_GRACE, Checks, Done, RefusedError, action, flushed
 from .brewing import living
 
@@ -151,23 +151,33 @@ class AddPhoto:
     """A picture of a brew."""
 
     brew_id: int
-    content: bytes
+    content: bytes = b""
+    picture: Picture | None = None  #: As prepared before; else it is made of the content.
     note: str = ""
     look_id: int | None = None
     at: datetime | None = None  #: Now unless told.
+
+
+def picture_of(content: bytes) -> Picture:
+    """Prepare a picture before anything is written: pages ask it outside any write.
+
+    Raises:
+        RefusedError: If it cannot be kept.
+    """
+    try:
+        return prepared(content)
+    except PictureError as problem:
+        raise RefusedError([Problem("photo", str(problem))]) from problem
 
 
 @action
 def add_photo(session: Session, ask: AddPhoto, at: datetime) -> Done:
     """Keep a photo: upright, smaller, with nothing in it but its pixels."""
     brew, checks, when = queries.get(session, Brew, ask.brew_id), Checks(), ask.at or at
-    checks.refuse_if(not ask.content, "photo", "Choose a photo, or take one.")
+    checks.refuse_if(not ask.content and ask.picture is None, "photo", "Choose a photo, or take one.")
     checks.refuse_if(when > at + FUTURE_GRACE, "photo", "That lies in the future.")
     checks.done()
-    try:
-        picture = prepared(ask.content)
-    except PictureError as problem:
-        raise RefusedError([Problem("photo", str(problem))]) from problem
+    picture = ask.picture or picture_of(ask.content)
     if session.scalars(select(PhotoContent).where(PhotoContent.sha == picture.sha)).first() is None:
         session.add(PhotoContent(sha=picture.sha, large=picture.large, small=picture.small))
     look = queries.find(session, Look, ask.look_id)

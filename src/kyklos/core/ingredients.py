@@ -37,7 +37,9 @@ USUAL_G_PER_L: Mapping[str, float] = {
 }  # fmt: skip
 CITRIC_G_PER_MMOL = 0.19212  #: [g/mmol]
 UNKNOWN_PH, UNKNOWN_CITRIC = 3.6, 40.0  #: Of a drink or fruit whose label tells no acid (assumed). [pH, mmol/kg]
-CM_PER_IN = 2.54
+MONTHS = (
+    "January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December",
+)  # fmt: skip
 ABV_G_PER_L = 7.893  #: Ethanol of one per cent by volume. [g/L]
 
 

@@ -14,6 +14,7 @@ from .errors import CoreError
 
 MOST_LINES = 200_000
 COLDEST_C, WARMEST_C = -10.0, 60.0  #: [degC]
+FIRST_YEAR, LAST_YEAR = 1990, 2150  #: No logger tells of others.
 EVERY_SECONDS = 1800  #: Means over half an hour are kept. [s]
 FORMATS = ("%Y-%m-%d %H:%M:%S", "%Y-%m-%d %H:%M", "%Y/%m/%d %H:%M:%S", "%Y/%m/%d %H:%M", "%d.%m.%Y %H:%M:%S", "%d.%m.%Y %H:%M")  # fmt: skip
 SLASHED = {False: ("%d/%m/%Y", "%d/%m/%y"), True: ("%m/%d/%Y", "%m/%d/%y")}
@@ -58,7 +59,20 @@ def _moment(text: str, zone: tzinfo, month_first: bool) -> datetime | None:
         found = next((when for way in (*FORMATS, *slashed) if (when := _try(text, way))), None)  # type: ignore[assignment]
     if found is None:
         return None
-    return found.replace(tzinfo=zone).astimezone(UTC) if found.tzinfo is None else found.astimezone(UTC)
+    if not FIRST_YEAR <= found.year <= LAST_YEAR:
+        return None
+    return found.replace(tzinfo=zone) if found.tzinfo is None else found.astimezone(UTC)
+
+
+def _after(when: datetime, before: datetime | None) -> datetime:
+    """Return a moment in UTC; the hour that the autumn clock repeats is read in order: the second time comes after the first.
+
+    Args:
+        when: With its zone; told by its offset it is UTC already.
+        before: The moment of the line before.
+    """
+    first, second = when.replace(fold=0).astimezone(UTC), when.replace(fold=1).astimezone(UTC)
+    return second if first != second and before is not None and first <= before else first
 
 
 def _try(text: str, way: str) -> datetime | None:
@@ -72,7 +86,10 @@ def _rows(text: str) -> list[list[str]]:
     sample = text[:4000]
     counts = {mark: sample.count(mark) for mark in (";", "\t", ",")}
     mark = ";" if counts[";"] else "\t" if counts["\t"] else ","
-    return [row for row in csv.reader(io.StringIO(text), delimiter=mark) if any(cell.strip() for cell in row)]
+    try:
+        return [row for row in csv.reader(io.StringIO(text, newline=""), delimiter=mark) if any(cell.strip() for cell in row)]
+    except csv.Error as problem:
+        raise LoggerFileError("This is no table of times and temperatures: a cell of it is far too long.") from problem
 
 
 def _columns(rows: list[list[str]], zone: tzinfo, month_first: bool) -> tuple[int, int, bool, bool]:
@@ -105,22 +122,25 @@ def read(text: str, zone: tzinfo, month_first: bool = False) -> Logged:
     Raises:
         LoggerFileError: If there is nothing to read in it.
     """
+    text = text.replace("\r\n", "\n").replace("\r", "\n").replace("\x00", "")
     if text.count("\n") > MOST_LINES:
         raise LoggerFileError(f"More than {MOST_LINES} lines: cut it to the days of the brew.")
     rows = _rows(text)
     column, value, two, fahrenheit = _columns(rows, zone, month_first)
     told: list[tuple[float, float]] = []
     skipped = 0
+    before: datetime | None = None
     for row in rows:
         if len(row) <= max(column + two, value):
             skipped += 1
             continue
-        when = _moment(row[column] + (f" {row[column + 1]}" if two else ""), zone, month_first)
+        local = _moment(row[column] + (f" {row[column + 1]}" if two else ""), zone, month_first)
         number = _number(row[value])
         celsius = None if number is None else (number - 32) / 1.8 if fahrenheit else number
-        if when is None or celsius is None or not COLDEST_C <= celsius <= WARMEST_C:
+        if local is None or celsius is None or not COLDEST_C <= celsius <= WARMEST_C:
             skipped += 1
             continue
+        when = before = _after(local, before)
         told.append((when.timestamp(), celsius))
     if not told:
         raise LoggerFileError("Nothing in it could be read as a time with a temperature from -10 to 60 °C.")

@@ -11,7 +11,7 @@ import json
 from datetime import date
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError
 
 from ..core.errors import KyklosError
 from ..core.lineage import LoopError, graph_of
@@ -20,6 +20,24 @@ from ..core.trace import Link, Node
 FORMAT: Literal["kyklos-culture-passport"] = "kyklos-culture-passport"
 LARGEST_BYTES = 2_000_000
 MOST_THINGS, MOST_LINKS = 20_000, 60_000
+
+
+def _plain(text: str) -> str:
+    """Refuse what no name or story holds: letters that nobody sees."""
+    if any((letter < " " and letter not in "\n\t\r") or letter == "\x7f" or "\ud800" <= letter <= "\udfff" for letter in text):
+        raise ValueError("it holds letters that cannot be seen")
+    return text
+
+
+def _named(text: str) -> str:
+    """Refuse a name of nothing but spaces."""
+    if not text.strip():
+        raise ValueError("a name is missing")
+    return _plain(text)
+
+
+Text = Annotated[str, AfterValidator(_plain)]
+Name = Annotated[str, AfterValidator(_named)]
 Key = Annotated[str, Field(pattern=r"^[a-z0-9-]{1,60}$")]
 Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 
@@ -39,7 +57,7 @@ class Thing(_Part):
     kind: Literal["brew", "disc", "lot"]
     on: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")  #: The day it began.
     honey_share: Share | None = None  #: Of a brew's sugars.
-    tea: str = Field(default="", max_length=80)
+    tea: Text = Field(default="", max_length=80)
 
 
 class Came(_Part):
@@ -62,13 +80,13 @@ class Passport(_Part):
 
     format: Literal["kyklos-culture-passport"] = FORMAT
     version: Literal[1] = 1
-    name: str = Field(min_length=1, max_length=40)
+    name: Name = Field(min_length=1, max_length=40)
     diet: Literal["sugar", "jun"]
-    origin: str = Field(max_length=40)
+    origin: Text = Field(max_length=40)
     begun_on: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")
     written_on: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")
-    story: str = Field(default="", max_length=2000)
-    care: str = Field(default="", max_length=2000)
+    story: Text = Field(default="", max_length=2000)
+    care: Text = Field(default="", max_length=2000)
     last_reading: Reading | None = None
     vigour: float | None = Field(default=None, ge=0.05, le=5, allow_inf_nan=False)
     things: tuple[Thing, ...] = Field(default=(), max_length=MOST_THINGS, strict=False)
@@ -117,7 +135,7 @@ def read(content: bytes) -> Passport:
         raise PassportError(f"This file is larger than {LARGEST_BYTES // 1_000_000} MB: no passport is.")
     try:
         told = json.loads(content.decode("utf-8-sig"))
-    except (UnicodeDecodeError, json.JSONDecodeError, RecursionError) as problem:
+    except (ValueError, RecursionError) as problem:  # also numbers of thousands of digits
         raise PassportError("This file is damaged, or no passport: it cannot be read as JSON.") from problem
     if not isinstance(told, dict) or told.get("format") != FORMAT:
         raise PassportError("This is no culture passport.")

@@ -14,9 +14,8 @@ from ..core.bottle import HISS_WORDS
 from ..core.flavouring import Part
 from ..core.ingredients import INGREDIENTS, USUAL_G_PER_L, Ingredient, ripe
 from ..core.scores import Ranked, Said, ranking
-from ..core.seasons import south
 from ..core.suggest import Candidate, Proposal, next_amount, proposals
-from ..store import ingredients
+from ..store import ingredients, queries
 from ..store.models import Bottle, Bottling, Comparison, Flavour, LarderItem, Score
 from ..store.read.moments import days_between
 
@@ -172,9 +171,9 @@ def larder(session: Session) -> list[LarderItem]:
     return list(session.scalars(select(LarderItem).where(LarderItem.gone_at.is_(None)).order_by(LarderItem.since)))
 
 
-def ripe_now(session: Session, now: datetime, zone: str) -> list[Ingredient]:
+def ripe_now(session: Session, now: datetime) -> list[Ingredient]:
     """List the ingredients that are ripe this month where the household is."""
-    below = south(zone)
+    below = queries.household_of(session).southern
     return [one for one in _flavours_of(ingredients.by_key(session).values()) if ripe(one, now.month, below)]
 
 
@@ -182,9 +181,9 @@ def _flavours_of(some: Iterable[Ingredient]) -> list[Ingredient]:
     return [one for one in some if one.key not in NOT_FLAVOURS]
 
 
-def suggestions(session: Session, now: datetime, zone: str) -> list[Proposal]:
+def suggestions(session: Session, now: datetime) -> list[Proposal]:
     """Propose three flavours to make, with the reasons."""
-    month, below, known = now.month, south(zone), ingredients.by_key(session)
+    month, below, known = now.month, queries.household_of(session).southern, ingredients.by_key(session)
     at_hand: dict[str, list[str]] = defaultdict(list)
     for item in larder(session):
         at_hand[item.ingredient].append(item.where)

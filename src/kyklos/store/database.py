@@ -1,23 +1,28 @@
-"""Opening a household's file: a reader that cannot write, a writer that takes its turn, migrations after a copy."""
+"""Opening a household's file: a reader that cannot write, a writer that takes its turn, migrations after a backup.
+
+A write is acknowledged when it would survive a power cut: `synchronous=FULL` writes the log down at each commit.
+"""
 
 from __future__ import annotations
 
-import itertools
-import sqlite3
+import os
 from collections.abc import Iterator
-from contextlib import closing, contextmanager
-from datetime import UTC, datetime
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
-from urllib.parse import quote
 
 from sqlalchemy import Engine, create_engine, event
 
 from ..core.errors import KyklosError
+from . import keeping
 from .session import HouseSession
 
 
-class NewerFileError(KyklosError):
+class StorageError(KyklosError):
+    """A household's file cannot be used: with a sentence that says what is safe and what to do next."""
+
+
+class NewerFileError(StorageError):
     """A file was written by a newer version: it is left alone."""
 
 
@@ -39,10 +44,15 @@ def _engine(path: Path, *pragmas: str, begin: str, foreign_keys: bool = True) ->
 class Database:
     """One household's file."""
 
-    def __init__(self, path: Path) -> None:
-        """Open a file; call `migrate` before the first use."""
-        self.path = path
-        self._writing = _engine(path, "synchronous=NORMAL", begin="BEGIN IMMEDIATE")
+    def __init__(self, path: Path, backups: Path | None = None) -> None:
+        """Open a file; call `migrate` before the first use.
+
+        Args:
+            path: Of the household.
+            backups: Where its backups lie; beside it unless told.
+        """
+        self.path, self.backups = path, keeping.folder_of(path, backups)
+        self._writing = _engine(path, "synchronous=FULL", begin="BEGIN IMMEDIATE")
         self._reading = _engine(path, "query_only=ON", begin="BEGIN")
 
     def reader(self) -> HouseSession:
@@ -70,15 +80,28 @@ class Database:
         known, newest = {script.revision for script in scripts.walk_revisions()}, scripts.get_current_head()
         if self.path.exists():
             _refuse_newer(self.path, known)
-        engine = _engine(self.path, begin="BEGIN IMMEDIATE", foreign_keys=False)
+        else:
+            os.close(os.open(self.path, os.O_RDWR | os.O_CREAT, 0o600))  # readable by its owner only, and its log too
+        engine = self.for_migrations()
         with engine.connect() as connection:
             current = MigrationContext.configure(connection).get_current_revision()
         if current != newest:
             if current is not None:
-                back_up(self.path, free_name(self.path, f"before-{newest}"))
+                keeping.make(self.path, self.backups, f"before-{newest}")
             config.attributes["engine"] = engine
             command.upgrade(config, "head")
         engine.dispose()
+
+    def for_migrations(self) -> Engine:
+        """Make an engine for migrations: foreign keys are off, for a table rebuilt would delete its children."""
+        return _engine(self.path, begin="BEGIN IMMEDIATE", foreign_keys=False)
+
+    def trouble(self) -> str:
+        """Return what speaks against using this file, as a sentence that says what to do; empty: nothing.
+
+        A file that is not there yet is no trouble: a household begins.
+        """
+        return trouble_of(self.path, self.backups)
 
     def close(self) -> None:
         """Close all connections."""
@@ -88,32 +111,49 @@ class Database:
 
 def _refuse_newer(path: Path, known: set[str]) -> None:
     """Look at a file without writing to it, and refuse one that a newer version wrote."""
-    with closing(sqlite3.connect(f"file:{quote(str(path))}?mode=ro", uri=True)) as connection:
-        told = connection.execute("SELECT 1 FROM sqlite_master WHERE name = 'alembic_version'").fetchone()
-        row = connection.execute("SELECT version_num FROM alembic_version").fetchone() if told else None
-    if row is not None and row[0] not in known:
+    layout = keeping.layout_in(path)
+    if layout is not None and layout not in known:
         raise NewerFileError(
-            f"{path.name} was written by a newer Kyklos (layout {row[0]}). Nothing was changed. "
+            f"{path.name} was written by a newer Kyklos (layout {layout}). Nothing was changed. "
             "Start that newer version, or open a backup made before it."
         )
 
 
-def back_up(path: Path, target: Path) -> None:
-    """Copy a file by SQLite's own means, with what still stands in the log beside it.
+def layouts() -> list[str]:
+    """List the layouts that this version knows, the newest first."""
+    from alembic.script import ScriptDirectory
 
-    Args:
-        path: The household's file, which may be in use.
-        target: Where to; a name that is not taken.
-    """
-    with closing(sqlite3.connect(path)) as source, closing(sqlite3.connect(target)) as copy:
-        source.backup(copy)
+    return [script.revision for script in ScriptDirectory.from_config(alembic_config()).walk_revisions()]
 
 
-def free_name(path: Path, word: str) -> Path:
-    """Return a name beside a file that was never used: with the moment, and a number where that is taken."""
-    stem = f"{path.stem}-{word}-{datetime.now(UTC):%Y%m%d-%H%M%S}"
-    names = (path.with_name(f"{stem}{f'-{n}' if n else ''}{path.suffix}") for n in itertools.count())
-    return next(name for name in names if not name.exists())
+def trouble_of(path: Path, backups: Path) -> str:
+    """Return what speaks against using a household's file; empty: nothing."""
+    folder = path.parent
+    if not path.exists():
+        if keeping.listed(backups) or (folder / "secret").exists():
+            return f"{path.name} is gone from {folder}. Nothing was put in its place. {_back_to(backups)}"
+        return "" if os.access(folder, os.W_OK) else f"This user has no right to write to {folder}. Nothing was changed."
+    if not os.access(path, os.R_OK):
+        return f"This user has no right to read {path.name}. Nothing was changed. Start Kyklos as the user whose file it is."
+    if not os.access(path, os.W_OK) or not os.access(folder, os.W_OK):
+        return (
+            f"{path.name} can only be read: nothing new can be kept. All that is in it is safe. "
+            "Give this user the right to write there, or copy a backup to a folder where it has."
+        )
+    if path.stat().st_size == 0 and not keeping.listed(backups) and not (folder / "secret").exists():
+        return ""  # a first start that was cut short
+    wrong = keeping.whats_wrong(path, quick=True)
+    if wrong:
+        return f"{path.name}: {wrong}. It was left as it is, and nothing was put in its place. {_back_to(backups)}"
+    return ""
+
+
+def _back_to(backups: Path) -> str:
+    """Say what to restore."""
+    last = next(iter(keeping.listed(backups)), None)
+    if last is None:
+        return "There is no backup in its folder: look for one elsewhere, then `kyklos restore FILE`."
+    return f"Go back to the backup of {last.at:%A, %-d %B %Y, %H:%M} UTC: kyklos restore {last.path}"
 
 
 def alembic_config() -> Any:

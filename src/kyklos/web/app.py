@@ -15,6 +15,7 @@ from jinja2 import FileSystemBytecodeCache
 from ..clock import Clock, system_clock
 from ..store.database import Database
 from . import acting, cautioned, errors, render, security, sign_in, template_names, timing
+from .keeper import Keeper
 from .learner import Learner
 
 PLACES = (
@@ -63,6 +64,7 @@ def _for_every_page() -> dict[str, Any]:
     }
     if "session" in g and not g.get("stranger"):
         names |= {"running_timers": timing.timers_shown, "now_in_ms": timing.now_in_ms}
+        names["keeper_says"] = current_app.extensions["kyklos keeper"].says
     return names
 
 
@@ -79,6 +81,7 @@ def create_app(database: Database, clock: Clock = system_clock, secret: str = ""
     app.config.update(
         SECRET_KEY=secret,
         SESSION_COOKIE_SAMESITE="Lax" if config.get("KYKLOS_SHARED") else "Strict",
+        SESSION_COOKIE_HTTPONLY=True,
         WTF_CSRF_TIME_LIMIT=None,
         MAX_CONTENT_LENGTH=2_000_000,
         MAX_FORM_MEMORY_SIZE=500_000,
@@ -90,6 +93,7 @@ def create_app(database: Database, clock: Clock = system_clock, secret: str = ""
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["kyklos"] = (database, clock)
     app.extensions["kyklos learner"] = Learner(database)
+    app.extensions["kyklos keeper"] = Keeper(database, clock)
     security.room_for_files(app)
     CSRFProtect(app)
     Compress(app)

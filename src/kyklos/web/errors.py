@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import sqlite3
+
 from flask import Flask, Response, g, make_response, render_template
 from flask_wtf.csrf import CSRFError
+from sqlalchemy.exc import DBAPIError
 from werkzeug.exceptions import HTTPException
 
 from ..actions.base import ConflictError, RefusedError
@@ -24,9 +27,31 @@ TITLES = {
     409: "Changed meanwhile",
     413: "Too large",
     422: "Not like this",
+    503: "Cannot be kept",
     400: "Not understood",
     500: "Our mistake",
 }
+
+
+#: What the file's own words mean: what is safe, and what to do next.
+STORAGE = (
+    ("full", "The disk is full: this was not saved, all that was saved before is safe. Make room, then save again; what you typed is still here."),
+    ("readonly", "The household's file can only be read now: this was not saved, all before is safe. Give Kyklos the right to write there, then save again."),
+    ("locked", "Another program is writing to the household's file: this was not saved. Wait a moment, then save again; what you typed is still here."),
+    ("malformed", "The household's file is damaged. Nothing more is written to it. Stop Kyklos, and start it again: it says which backup to go back to."),
+    ("not a database", "The household's file is damaged. Nothing more is written to it. Stop Kyklos, and start it again: it says which backup to go back to."),
+    ("unable to open", "The household's file cannot be opened. All that was saved is as it was. Look whether its disk and folder are there, then reload."),
+    ("disk I/O", "The disk did not answer: this was not saved. All that was saved before is as it was. Look to the disk, then save again."),
+)  # fmt: skip
+
+
+def storage_words(told: str) -> str:
+    """Say what the file's trouble means.
+
+    >>> storage_words("database or disk is full")[:17]
+    'The disk is full:'
+    """
+    return next((words for mark, words in STORAGE if mark in told), SENTENCES[500])
 
 
 def _show(status: int, sentence: str) -> Response:
@@ -54,6 +79,13 @@ def install(app: Flask) -> None:
     def web(problem: HTTPException) -> Response:
         status = problem.code or 500
         return _show(status, SENTENCES.get(status, problem.description or "That did not work."))
+
+    @app.errorhandler(DBAPIError)
+    @app.errorhandler(sqlite3.Error)
+    def storage(problem: Exception) -> Response:
+        app.logger.error("the household's file: %s", getattr(problem, "orig", None) or problem)
+        g.pop("household", None)  # nothing more is asked of it
+        return _show(503, storage_words(str(getattr(problem, "orig", None) or problem)))
 
     @app.errorhandler(Exception)
     def unexpected(problem: Exception) -> Response:

@@ -10,7 +10,7 @@ import socket
 from pathlib import Path
 from urllib.parse import urlsplit
 
-from flask import Flask, Response, abort, request
+from flask import Flask, Response, abort, request, session
 
 from ..store.pictures import MOST_BYTES
 
@@ -24,8 +24,10 @@ HEADERS = {
     "X-Frame-Options": "DENY",
     "Referrer-Policy": "same-origin",
     "Cross-Origin-Opener-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
     "Permissions-Policy": "camera=(), geolocation=(), microphone=()",
 }
+STRANGERS_BYTES = 10_000  #: Who is not signed in sends no more than a password. [bytes]
 WITH_FILES = {"brews.add_photo", "brews.add_log", "brews.keep_look", "cultures.receive"}
 LOCAL_NAMES = {"127.0.0.1", "localhost", "[::1]"}
 
@@ -73,7 +75,9 @@ def room_for_files(app: Flask) -> None:
 
     @app.before_request
     def make_room() -> None:
-        if request.endpoint in WITH_FILES:
+        if app.config.get("KYKLOS_SHARED") and "device" not in session:
+            request.max_content_length = STRANGERS_BYTES
+        elif request.endpoint in WITH_FILES:
             request.max_content_length = MOST_BYTES + 1_000_000
 
 
@@ -90,7 +94,7 @@ def protect(app: Flask) -> None:
     def headers(response: Response) -> Response:
         for name, value in HEADERS.items():
             response.headers.setdefault(name, value)
-        if request.endpoint == "static":
+        if request.endpoint == "static" and response.status_code in {200, 206, 304}:
             response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
         else:
             response.headers.setdefault("Cache-Control", "no-store")

@@ -4,21 +4,20 @@ from __future__ import annotations
 
 import hashlib
 import hmac
-import threading
-from datetime import datetime, timedelta
+from datetime import timedelta
 from pathlib import Path
 
 from flask import Blueprint, Flask, Response, abort, current_app, g, redirect, request, session, url_for
 from werkzeug.security import check_password_hash, generate_password_hash
 from werkzeug.wrappers import Response as Answer
 
+from .devices import Devices, Patience, client_of, hashed
 from .render import page
 from .security import within
 
 MONTH = timedelta(days=31)
-FREE_TRIES = 5  #: Before the first wait.
-LONGEST_WAIT = timedelta(minutes=15)
 LEAST_LETTERS = 8
+AT_HOME = {"127.0.0.1", "::1"}  #: The house's own keyboard.
 OPEN = {"static", "sign_in.ask", "sign_in.enter", "almanac.feed"}
 
 bp = Blueprint("sign_in", __name__)
@@ -30,42 +29,13 @@ def write_password(folder: Path, password: str) -> None:
     path.touch(mode=0o600)
     path.chmod(0o600)
     path.write_text(generate_password_hash(password))
+    Devices(folder / "devices.json").end_all()
 
 
 def password_in(folder: Path) -> str:
     """Read the hash of the household's password; empty if none was set."""
     path = folder / "password"
     return path.read_text().strip() if path.exists() else ""
-
-
-class Patience:
-    """Counts wrong passwords by address; after a few, each waits twice as long as the one before."""
-
-    def __init__(self) -> None:
-        """Start with nobody."""
-        self._wrong: dict[str, tuple[int, datetime]] = {}
-        self._lock = threading.Lock()
-
-    def wait(self, who: str, now: datetime) -> timedelta:
-        """Return how long this address still waits."""
-        with self._lock:
-            times, last = self._wrong.get(who, (0, now))
-        if times < FREE_TRIES:
-            return timedelta(0)
-        pause = min(LONGEST_WAIT, timedelta(seconds=30) * 2 ** min(times - FREE_TRIES, 12))
-        left: timedelta = last + pause - now
-        return max(timedelta(0), left)
-
-    def wrong(self, who: str, now: datetime) -> None:
-        """Note a wrong password."""
-        with self._lock:
-            times, last = self._wrong.get(who, (0, now))
-            self._wrong[who] = (1 if now - last > timedelta(days=1) else times + 1, now)
-
-    def right(self, who: str) -> None:
-        """Forget what was wrong before."""
-        with self._lock:
-            self._wrong.pop(who, None)
 
 
 def _mark(password_hash: str) -> str:
@@ -86,47 +56,70 @@ def ask() -> Response:
 
 @bp.post("/sign-in")
 def enter() -> Answer:
-    """Check the password."""
-    known, patience, who = (
-        current_app.config.get("KYKLOS_PASSWORD", ""),
-        current_app.extensions["patience"],
-        request.remote_addr or "",
-    )
-    pause = patience.wait(who, g.now)
+    """Check the password; at the house's own keyboard nobody waits."""
+    known, patience, who = password_of(), current_app.extensions["patience"], client()
+    pause = timedelta(0) if who in AT_HOME else patience.wait(who, g.now)
     if pause > timedelta(0):
-        minutes = max(1, round(pause / timedelta(minutes=1)))
-        return page(
-            "sign_in.html", None, 429, next=_next(), problem=f"Too many tries. Wait {minutes} min, then try again."
-        )
+        seconds = pause / timedelta(seconds=1)
+        wait = f"{max(1, round(seconds / 60))} min" if seconds > 90 else f"{max(1, round(seconds))} seconds"
+        return page("sign_in.html", None, 429, next=_next(), problem=f"Too many tries. Wait {wait}, then try again.")
     if not known or not check_password_hash(known, request.form.get("password", "")[:200]):
-        patience.wrong(who, g.now)
+        if who not in AT_HOME:
+            patience.wrong(who, g.now)
         return page("sign_in.html", None, 422, next=_next(), problem="That is not the password.")
     patience.right(who)
     session.clear()
     session.permanent = True
     session["signed_in"] = _mark(known)
+    session["device"] = current_app.extensions["devices"].sign_in(request.headers.get("User-Agent", "")[:300], who, g.now)
     return redirect(_next(), 303)
 
 
 @bp.post("/sign-out")
 def leave() -> Answer:
-    """Sign this device out."""
+    """Sign this device out: its cookie is worth nothing from now on, wherever it was copied to."""
+    current_app.extensions["devices"].end(hashed(str(session.get("device", ""))))
     session.clear()
     return redirect(url_for(".ask"), 303)
 
 
+@bp.post("/devices/<key>/end")
+def end_device(key: str) -> Answer:
+    """End another device's session."""
+    current_app.extensions["devices"].end(key[:80])
+    return redirect(url_for("settings.show") + "#devices", 303)
+
+
+def here() -> str:
+    """Return the key of the device that asks."""
+    return hashed(str(session.get("device", "")))
+
+
+def client() -> str:
+    """Return whose request it is."""
+    told = request.headers.get("X-Forwarded-For", "")
+    return client_of(request.remote_addr or "", told, str(current_app.config.get("KYKLOS_PROXY", "")))
+
+
+def password_of() -> str:
+    """Return the hash of the password as it is now, also when another program changed it meanwhile."""
+    folder = current_app.config.get("KYKLOS_FOLDER")
+    return password_in(folder) if folder is not None else str(current_app.config.get("KYKLOS_PASSWORD", ""))
+
+
 def guard(app: Flask) -> None:
     """Ask for the password before every page, if there is one."""
+    folder: Path | None = app.config.get("KYKLOS_FOLDER")
     app.config["PERMANENT_SESSION_LIFETIME"] = MONTH
-    app.extensions["patience"] = Patience()
+    app.extensions["patience"] = Patience(folder / "tries.json" if folder is not None else None)
+    app.extensions["devices"] = Devices(folder / "devices.json" if folder is not None else None)
     app.register_blueprint(bp)
 
     @app.before_request
     def signed_in_only() -> Answer | None:
-        known = app.config.get("KYKLOS_PASSWORD", "")
         if not app.config.get("KYKLOS_SHARED"):
             return None
-        if known and hmac.compare_digest(str(session.get("signed_in", "")), _mark(known)):
+        if _signed_in(app):
             return None
         g.stranger = True  # pages shown to one say nothing of the household
         if request.endpoint in OPEN:
@@ -134,3 +127,13 @@ def guard(app: Flask) -> None:
         if request.method != "GET" or "HX-Request" in request.headers:
             abort(401, "Sign in again: open any page of Kyklos. What you typed is still here.")
         return redirect(url_for("sign_in.ask", next=request.full_path.rstrip("?")), 303)
+
+
+def _signed_in(app: Flask) -> bool:
+    """Return whether this device is signed in still, by the password as it is now."""
+    known = password_of()
+    if not known or not hmac.compare_digest(str(session.get("signed_in", "")), _mark(known)):
+        return False
+    now = app.extensions["kyklos"][1]()
+    devices: Devices = app.extensions["devices"]
+    return devices.knows(str(session.get("device", "")), client(), now, MONTH)

@@ -44,7 +44,11 @@ def number(value: Any, name: str, low: float = -math.inf, high: float = math.inf
     Raises:
         CalcError: Naming the key.
     """
-    if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
+    try:
+        whole = isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value)
+    except OverflowError as problem:
+        raise CalcError(f"{name} is far too large a number.") from problem
+    if whole:
         raise CalcError(f"{name} must be a number.")
     if not low <= value <= high:
         raise CalcError(f"{name} is {value:g}; it must lie from {low:g} to {high:g}.")

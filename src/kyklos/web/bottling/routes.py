@@ -129,7 +129,7 @@ def _asked(source: Source, form: BottlingForm, told: MultiDict[str, str]) -> Ask
 def _choices(source: Source, asked: Asked) -> dict[str, Any]:
     """List the flavours to choose from: those chosen, those proposed, all others."""
     cards = {key: card for key in asked.keys if (card := flavours.card_named(g.session, key)) is not None}
-    proposed = [] if source.infusion is not None else flavours.suggestions(g.session, g.now, g.household.zone)
+    proposed = [] if source.infusion is not None else flavours.suggestions(g.session, g.now)
     kept = [(f"{KEPT}{row.id}", row.name) for row in ingredients.flavours(g.session)]
     raw = [(f"{RAW}{key}", one.name) for key, one in ingredients.by_key(g.session).items() if key not in ("plain", "herbs")]
     chips = [(key, card.name, True, "") for key, card in cards.items()]

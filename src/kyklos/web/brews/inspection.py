@@ -84,15 +84,12 @@ def keep_look(number: int) -> Answer:
     """Keep the look."""
     told = _answers()
     try:
-        done = act(brewing.log_look, brewing.LogLook(brew_id=number, **told))
         file = request.files.get("photo")
-        if file is not None and file.filename:
-            content = file.stream.read(MOST_BYTES + 1)
-            act(
-                watching.add_photo,
-                watching.AddPhoto(brew_id=number, content=content, look_id=done.made["look"]),
-                quiet=True,
-            )
+        picture = watching.picture_of(file.stream.read(MOST_BYTES + 1)) if file is not None and file.filename else None
+        done = act(brewing.log_look, brewing.LogLook(brew_id=number, **told))
+        if picture is not None:
+            ask = watching.AddPhoto(brew_id=number, picture=picture, look_id=done.made["look"])
+            act(watching.add_photo, ask, quiet=True)
     except RefusedError as refused:
         return _page(brew_of(number), told, 422, {problem.field: problem.message for problem in refused.problems})
     return redirect(url_for(".show", number=number), 303)

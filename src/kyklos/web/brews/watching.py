@@ -35,9 +35,10 @@ def add_photo(number: int) -> Answer:
     content = file.stream.read(MOST_BYTES + 1) if file is not None else b""
     look = request.form.get("look", type=int)
     try:
+        picture = watching.picture_of(content) if content else None
         act(
             watching.add_photo,
-            watching.AddPhoto(brew_id=number, content=content, note=request.form.get("note", ""), look_id=look),
+            watching.AddPhoto(brew_id=number, picture=picture, note=request.form.get("note", ""), look_id=look),
         )
     except RefusedError as refused:
         return _refused(number, refused)

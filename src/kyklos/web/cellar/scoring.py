@@ -86,7 +86,7 @@ def rankings() -> Response:
         "cellar/ranking.html",
         ranks=flavours.rankings(g.session),
         opened=[(b, name_of(b)) for b in flavours.opened_lately(g.session, OPENED_SHOWN)],
-        proposals=flavours.suggestions(g.session, g.now, g.household.zone),
+        proposals=flavours.suggestions(g.session, g.now),
         comparisons=g.session.query(Comparison).order_by(Comparison.id.desc()).limit(8).all(),
     )
 

@@ -13,9 +13,8 @@ from wtforms.fields.choices import SelectChoice
 from ...actions import flavours as keeping
 from ...actions.base import ConflictError, RefusedError
 from ...core.flavouring import MOMENTS
-from ...core.ingredients import FORMS, INGREDIENTS, Ingredient, in_measures, ripe
+from ...core.ingredients import FORMS, INGREDIENTS, MONTHS, Ingredient, in_measures, ripe
 from ...core.scores import LIKED
-from ...core.seasons import MONTHS, south
 from ...core.suggest import AT_HAND
 from ...drawing.rack import colour_of
 from ...reckon import flavours
@@ -56,10 +55,10 @@ def _list(status: int = 200, **more: Any) -> Response:
         "flavours/show.html",
         None,
         status,
-        proposals=flavours.suggestions(g.session, g.now, g.household.zone),
+        proposals=flavours.suggestions(g.session, g.now),
         kept=[(row, _parts_words(row), liked.get(row.name), colour_of(_colour(row))) for row in kept],
         larder=[(row, known[row.ingredient]) for row in flavours.larder(g.session) if row.ingredient in known],
-        ripe=flavours.ripe_now(g.session, g.now, g.household.zone),
+        ripe=flavours.ripe_now(g.session, g.now),
         month=MONTHS[g.now.month - 1],
         at_hand=AT_HAND,
         choices=sorted_choices(),
@@ -228,7 +227,7 @@ def show_ingredients() -> Response:
 
 
 def _ingredients(form: IngredientForm, status: int = 200) -> Response:
-    below = south(g.household.zone)
+    below = g.household.southern
     return page(
         "flavours/ingredients.html",
         None,

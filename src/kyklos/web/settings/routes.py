@@ -2,27 +2,33 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, Response, g, redirect, url_for
+from flask import Blueprint, Response, abort, current_app, flash, g, redirect, send_file, url_for
 from werkzeug.wrappers import Response as Answer
 
 from ...actions.base import ConflictError, RefusedError
 from ...actions.household import ChangeSettings, change_settings
 from ...core.cautions import Situation
-from ...store import queries
+from ...store import keeping, queries
+from .. import sign_in
 from ..acting import act
 from ..cautioned import heard
 from ..render import page
 from .forms import SettingsForm
 
+BACKUPS_SHOWN = 30
 bp = Blueprint("settings", __name__, url_prefix="/settings", template_folder="templates")
 
 
 @bp.get("/")
 def show() -> Response:
     """Show the settings."""
+    return _page(_form())
+
+
+def _form() -> SettingsForm:
     house = g.household
     names = ", ".join(taster.name for taster in queries.tasters_of(g.session))
-    form = SettingsForm(
+    return SettingsForm(
         name=house.name,
         units=house.units,
         zone=house.zone,
@@ -36,7 +42,45 @@ def show() -> Response:
         quiet_to=house.quiet_to,
         version=house.version,
     )
-    return page("settings/show.html", form=form, cautions=heard(Situation(moment="settings")))
+
+
+def _page(form: SettingsForm, status: int = 200, wrong: str = "") -> Response:
+    database, _ = current_app.extensions["kyklos"]
+    return page(
+        "settings/show.html",
+        None,
+        status,
+        form=form,
+        cautions=heard(Situation(moment="settings")),
+        backups=keeping.listed(database.backups)[:BACKUPS_SHOWN],
+        backups_folder=database.backups,
+        backup_wrong=wrong,
+        kept=not g.household.sample,
+        devices=current_app.extensions["devices"].listed() if current_app.config.get("KYKLOS_SHARED") else [],
+        this_device=sign_in.here(),
+    )
+
+
+@bp.post("/backup")
+def back_up() -> Answer:
+    """Make a backup now."""
+    database, _ = current_app.extensions["kyklos"]
+    try:
+        made = keeping.make(database.path, database.backups, "by-hand", g.now)
+    except keeping.KeepingError as problem:
+        return _page(_form(), 503, str(problem))
+    flash(f"Backed up and checked: {made.path.name}", "say")
+    return redirect(url_for(".show") + "#backups", 303)
+
+
+@bp.get("/backup/<name>")
+def fetch_backup(name: str) -> Answer:
+    """Give a backup, to be kept elsewhere."""
+    database, _ = current_app.extensions["kyklos"]
+    found = next((one for one in keeping.listed(database.backups) if one.path.name == name), None)
+    if found is None:
+        abort(404)
+    return send_file(found.path, as_attachment=True, download_name=name, mimetype="application/vnd.sqlite3")
 
 
 @bp.post("/")
@@ -66,4 +110,4 @@ def save() -> Answer:
         except ConflictError as conflict:
             form.form_errors.append(str(conflict))
             form.version.data, status = g.household.version, 409
-    return page("settings/show.html", None, status, form=form, cautions=heard(Situation(moment="settings")))
+    return _page(form, status)

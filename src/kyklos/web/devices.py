@@ -1,0 +1,233 @@
+"""Devices that are signed in, and patience with those who guess: kept in small files beside the household, readable by its owner."""
+
+from __future__ import annotations
+
+import contextlib
+import hashlib
+import json
+import os
+import re
+import secrets
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import asdict, dataclass, replace
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+
+MOST_DEVICES = 50  #: The one used longest ago makes room.
+USED_EVERY = timedelta(minutes=5)  #: So often the last use of a device is written down.
+FREE_TRIES, FREE_HOUSE = 5, 20  #: Wrong passwords before the first wait: of one address, of all together.
+FIRST_WAIT = timedelta(seconds=10)
+LONGEST_WAIT = timedelta(minutes=15)
+GROWTH = 1.5  #: Each further wrong one waits so many times longer.
+FORGET = timedelta(days=1)
+MOST_ADDRESSES = 1000
+_BROWSERS = (("Firefox", "Firefox"), ("Edg/", "Edge"), ("Chrome/", "Chrome"), ("Safari/", "Safari"))
+_KINDS = (("iPhone", "a phone"), ("iPad", "a tablet"), ("Android", "a phone"), ("Macintosh", "a computer"), ("Windows", "a computer"), ("Linux", "a computer"))  # fmt: skip
+
+
+class SmallFile:
+    """A few facts in one small file: read anew when another program wrote it, written whole or not at all."""
+
+    def __init__(self, path: Path | None) -> None:
+        """Keep them at a path; None: in memory only."""
+        self._path, self._seen = path, (-1, -1)
+        self._facts: dict[str, object] = {}
+        self._lock = threading.RLock()
+
+    def _read(self) -> dict[str, object]:
+        if self._path is None:
+            return self._facts
+        try:
+            told = self._path.stat()
+            if (told.st_mtime_ns, told.st_size) != self._seen:
+                facts = json.loads(self._path.read_text("utf-8"))
+                self._facts, self._seen = facts if isinstance(facts, dict) else {}, (told.st_mtime_ns, told.st_size)
+        except FileNotFoundError:
+            self._facts, self._seen = {}, (-1, -1)
+        except (OSError, ValueError):
+            self._facts = {}
+        return self._facts
+
+    @contextmanager
+    def changing(self) -> Iterator[dict[str, object]]:
+        """Change the facts, one at a time."""
+        with self._lock:
+            facts = dict(self._read())
+            yield facts
+            self._facts = facts
+            if self._path is None:
+                return
+            part = self._path.with_name(f".{self._path.name}.{secrets.token_hex(4)}")
+            with contextlib.suppress(OSError):
+                with os.fdopen(os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w", encoding="utf-8") as file:
+                    json.dump(facts, file)
+                part.replace(self._path)
+                told = self._path.stat()
+                self._seen = (told.st_mtime_ns, told.st_size)
+
+    def facts(self) -> dict[str, object]:
+        """Return the facts as they are now."""
+        with self._lock:
+            return dict(self._read())
+
+
+@dataclass(frozen=True, slots=True)
+class Device:
+    """A device that is signed in."""
+
+    key: str  #: A hash of what its cookie carries.
+    name: str
+    since: str  #: UTC, ISO.
+    used: str  #: UTC, ISO.
+    address: str
+
+    @property
+    def used_at(self) -> datetime:
+        """When it was used last."""
+        return datetime.fromisoformat(self.used)
+
+
+def name_of(agent: str) -> str:
+    """Name a device by what its browser says of itself.
+
+    >>> name_of("Mozilla/5.0 (iPhone; CPU) AppleWebKit Version/17 Safari/604")
+    'Safari on a phone'
+    """
+    browser = next((name for mark, name in _BROWSERS if mark in agent), "A browser")
+    kind = next((name for mark, name in _KINDS if mark in agent), "a device")
+    return f"{browser} on {kind}"
+
+
+def hashed(token: str) -> str:
+    """Return what is kept of a device's token: nobody signs in with it."""
+    return hashlib.sha256(token.encode("utf-8", "replace")).hexdigest()
+
+
+def _used(told: object) -> str:
+    return str(told.get("used", "")) if isinstance(told, dict) else ""
+
+
+class Devices:
+    """The devices that are signed in."""
+
+    def __init__(self, path: Path | None) -> None:
+        """Keep them at a path; None: in memory only."""
+        self._file = SmallFile(path)
+
+    def _all(self) -> dict[str, Device]:
+        out = {}
+        for key, told in self._file.facts().items():
+            with contextlib.suppress(TypeError, ValueError):
+                if isinstance(told, dict):
+                    device = Device(**told)
+                    datetime.fromisoformat(device.used)
+                    out[key] = device
+        return out
+
+    def listed(self) -> list[Device]:
+        """List them, the one used last first."""
+        return sorted(self._all().values(), key=lambda one: one.used, reverse=True)
+
+    def sign_in(self, agent: str, address: str, now: datetime) -> str:
+        """Sign a device in; gives the token that its cookie carries."""
+        token = secrets.token_urlsafe(32)
+        moment = now.astimezone(UTC).isoformat()
+        device = Device(hashed(token), name_of(agent), moment, moment, address[:60])
+        with self._file.changing() as facts:
+            facts[device.key] = asdict(device)
+            for old in sorted(facts, key=lambda key: _used(facts[key]))[:-MOST_DEVICES]:
+                del facts[old]
+        return token
+
+    def knows(self, token: str, address: str, now: datetime, longest: timedelta) -> bool:
+        """Return whether a device is signed in still, and note that it was used."""
+        device = self._all().get(hashed(token)) if token else None
+        if device is None:
+            return False
+        if now - datetime.fromisoformat(device.since) > longest:
+            self.end(device.key)
+            return False
+        if abs(now - device.used_at) >= USED_EVERY or device.address != address[:60]:
+            with self._file.changing() as facts:
+                if device.key in facts:
+                    facts[device.key] = asdict(replace(device, used=now.astimezone(UTC).isoformat(), address=address[:60]))
+        return True
+
+    def end(self, key: str) -> bool:
+        """End a device's session; False: there was none of that key."""
+        with self._file.changing() as facts:
+            return facts.pop(key, None) is not None
+
+    def end_all(self) -> None:
+        """End every session: the password changed."""
+        with self._file.changing() as facts:
+            facts.clear()
+
+
+class Patience:
+    """Counts wrong passwords, of each address and of the house as a whole; after a few the waits grow slowly.
+
+    It is kept over a restart. A clock that was set back never makes a wait longer than the longest.
+    """
+
+    def __init__(self, path: Path | None = None) -> None:
+        """Keep the counts at a path; None: in memory only."""
+        self._file = SmallFile(path)
+
+    @staticmethod
+    def _told(facts: dict[str, object], who: str, now: datetime) -> tuple[int, datetime]:
+        told = facts.get(who)
+        if not isinstance(told, list) or len(told) != 2:
+            return 0, now
+        try:
+            moment, count = datetime.fromisoformat(str(told[1])), max(0, int(told[0]))
+        except (TypeError, ValueError):
+            return 0, now
+        moment = min(moment, now)  # a clock set back: as if it were now
+        return (0, now) if now - moment > FORGET else (count, moment)
+
+    def _left(self, facts: dict[str, object], who: str, free: int, now: datetime) -> timedelta:
+        times, last = self._told(facts, who, now)
+        if times < free:
+            return timedelta(0)
+        pause = min(LONGEST_WAIT, FIRST_WAIT * GROWTH ** min(times - free, 40))
+        return max(timedelta(0), last + pause - now)
+
+    def wait(self, who: str, now: datetime) -> timedelta:
+        """Return how long an address still waits, for itself or for the house."""
+        facts = self._file.facts()
+        return max(self._left(facts, who, FREE_TRIES, now), self._left(facts, "*", FREE_HOUSE, now))
+
+    def wrong(self, who: str, now: datetime) -> None:
+        """Note a wrong password."""
+        with self._file.changing() as facts:
+            for key in (who, "*"):
+                times, _ = self._told(facts, key, now)
+                facts[key] = [times + 1, now.astimezone(UTC).isoformat()]
+            if len(facts) > MOST_ADDRESSES:
+                for old in sorted(facts, key=lambda key: str(facts[key]))[: len(facts) - MOST_ADDRESSES]:
+                    del facts[old]
+
+    def right(self, who: str) -> None:
+        """Forget what an address got wrong before."""
+        with self._file.changing() as facts:
+            facts.pop(who, None)
+
+
+def client_of(remote: str, forwarded: str, proxy: str) -> str:
+    """Return whose request it is: a declared proxy's word on its client is believed, and nobody else's.
+
+    Args:
+        remote: Address of who connected.
+        forwarded: The header in which proxies tell it, the nearest last.
+        proxy: Address of the declared one; empty: there is none.
+
+    >>> client_of("10.0.0.2", "6.6.6.6, 192.168.1.7", "10.0.0.2"), client_of("6.6.6.6", "127.0.0.1", "10.0.0.2")
+    ('192.168.1.7', '6.6.6.6')
+    """
+    if not proxy or remote != proxy:
+        return remote
+    last = forwarded.rsplit(",", 1)[-1].strip()
+    return last if re.fullmatch(r"[0-9A-Fa-f:.]{2,45}", last) else remote

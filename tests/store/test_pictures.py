@@ -1,0 +1,132 @@
+"""Photos are decoded in little room, one at a time, outside any write; what cannot be a photo is refused before it is decoded."""
+
+import io
+import subprocess
+import sys
+import threading
+import time
+import zlib
+from struct import pack
+
+import pytest
+from PIL import Image
+
+from kyklos.store import pictures
+from kyklos.store.models import Look, Photo
+
+MEASURE = """
+import resource, sys
+from kyklos.store import pictures
+from PIL import Image, JpegImagePlugin, PngImagePlugin, WebPImagePlugin
+idle = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+try:
+    pictures.prepared(open(sys.argv[1], "rb").read())
+except pictures.PictureError as problem:
+    print(problem, file=sys.stderr)
+print((resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - idle) / 1024)
+"""
+
+
+def needs_mb(path):
+    """How much memory a photo takes over idle, at its peak. [MB]"""
+    out = subprocess.run([sys.executable, "-c", MEASURE, str(path)], capture_output=True, text=True, check=True)
+    return float(out.stdout)
+
+
+def png(width, height):
+    """A PNG of so many pixels that takes few bytes."""
+
+    def chunk(kind, data):
+        return pack(">I", len(data)) + kind + data + pack(">I", zlib.crc32(kind + data))
+
+    head = pack(">IIBBBBB", width, height, 8, 2, 0, 0, 0)
+    body = zlib.compress(b"\x00" * (min(height, 10) * (3 * width + 1)), 9) if width * height > 1e8 else b""
+    return b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", head) + chunk(b"IDAT", body) + chunk(b"IEND", b"")
+
+
+@pytest.mark.parametrize(("kind", "mode"), [("PNG", "RGB"), ("PNG", "RGBA"), ("JPEG", "RGB"), ("PNG", "P"), ("WEBP", "RGB")])
+def test_fifty_megapixels_fit_into_300_mb(tmp_path, kind, mode):
+    """A picture of 50 megapixels, of each kind, takes less than 300 MB over idle."""
+    path = tmp_path / "large"
+    Image.new(mode, (8150, 6130), 7 if mode == "P" else (200, 120, 40, 255)[: len(mode)]).save(path, kind, **({"lossless": False, "quality": 10} if kind == "WEBP" else {}))
+    assert needs_mb(path) < 300
+
+
+@pytest.mark.parametrize("size", [(59_999_999, 1), (1, 59_999_999), (70_000, 70_000), (30_000, 1_900), (15_000, 100), (0, 5)])
+def test_what_is_too_large_is_refused_by_what_it_declares(tmp_path, size):
+    """A few kB that declare millions of pixels are refused in a moment, in next to no memory."""
+    path = tmp_path / "bomb.png"
+    path.write_bytes(png(*size))
+    began = time.monotonic()
+    with pytest.raises(pictures.PictureError):
+        pictures.prepared(path.read_bytes())
+    assert time.monotonic() - began < 0.5
+    assert needs_mb(path) < 40
+
+
+def photo(size=(2400, 1800), **more):
+    """A photo's bytes."""
+    out = io.BytesIO()
+    Image.effect_noise(size, 60).convert("RGB").save(out, "JPEG", **more)
+    return out.getvalue()
+
+
+@pytest.mark.parametrize("turned", range(1, 9))
+def test_a_photo_stands_upright(turned):
+    """However the camera was held, the mark in the upper left corner is there, and nothing of the camera is kept."""
+    image = Image.new("RGB", (400, 300), "white")
+    image.paste("black", (0, 0, 100, 80))
+    from kyklos.store.pictures import TURNS
+
+    back = {0: 0, 1: 1, 2: 4, 3: 3, 4: 2, 5: 5, 6: 6}
+    held = image if turned == 1 else image.transpose(Image.Transpose(back[TURNS[turned]]))
+    exif = Image.Exif()
+    exif[274] = turned
+    out = io.BytesIO()
+    held.save(out, "JPEG", quality=95, exif=exif)
+    kept = pictures.prepared(out.getvalue())
+    with Image.open(io.BytesIO(kept.large)) as shown:
+        assert shown.size == (400, 300)
+        assert shown.convert("L").getpixel((40, 30)) < 60
+        assert shown.convert("L").getpixel((350, 250)) > 200
+        assert not shown.getexif()
+
+
+def test_six_photos_at_once_never_make_another_write_wait(demo_client, demo, monkeypatch):
+    """While six large photos are decoded, a look is written in less than a second each time."""
+    real = pictures._prepared
+
+    def slowly(content):
+        time.sleep(0.4)
+        return real(content)
+
+    monkeypatch.setattr(pictures, "_prepared", slowly)
+    content, app = photo(), demo_client.application
+
+    def send():
+        app.test_client().post("/brews/7/photos", data={"photo": (io.BytesIO(content), "p.jpg")}, content_type="multipart/form-data")
+
+    senders = [threading.Thread(target=send) for _ in range(6)]
+    for sender in senders:
+        sender.start()
+    slowest = 0.0
+    while any(sender.is_alive() for sender in senders):
+        began = time.monotonic()
+        assert demo_client.post("/brews/8/look", data={"surface": "skin"}).status_code == 303
+        slowest = max(slowest, time.monotonic() - began)
+    assert slowest < 1.0
+    with demo.reader() as session:
+        assert session.query(Photo).count() >= 6
+
+
+def test_a_look_with_a_bad_photo_sent_again_is_one_look(demo_client, demo):
+    """The photo is refused before the look is written: mended and sent again there is one look, with its photo."""
+    with demo.reader() as session:
+        before = session.query(Look).count()
+    told = {"surface": "skin"}
+    bad = demo_client.post("/brews/8/inspect", data={**told, "photo": (io.BytesIO(b"no photo"), "p.jpg")}, content_type="multipart/form-data")
+    assert bad.status_code == 422
+    good = demo_client.post("/brews/8/inspect", data={**told, "photo": (io.BytesIO(photo((300, 200))), "p.jpg")}, content_type="multipart/form-data")
+    assert good.status_code == 303
+    with demo.reader() as session:
+        assert session.query(Look).count() == before + 1

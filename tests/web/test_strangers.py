@@ -1,0 +1,298 @@
+"""Strangers in the house's network: sessions end at once, guessing is slowed and never locks the owner out, nobody holds the house up."""
+
+import re
+import socket
+import ssl
+import threading
+import time
+from contextlib import closing
+from datetime import timedelta
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from kyklos.web import serving
+from kyklos.web.app import create_app
+from kyklos.web.devices import FREE_TRIES, LONGEST_WAIT, Devices, Patience, client_of
+from kyklos.web.security import HEADERS, within
+from kyklos.web.sign_in import write_password
+
+AWAY = {"REMOTE_ADDR": "192.168.1.7"}
+RIGHT = {"password": "sour jar seven"}
+
+
+@pytest.fixture
+def folder(tmp_path):
+    """A household's folder with its password."""
+    write_password(tmp_path, RIGHT["password"])
+    return tmp_path
+
+
+@pytest.fixture
+def house(demo, clock, folder):
+    """The sample household, answering other devices; made anew it is the same server after a restart."""
+
+    def made(**more):
+        told = {"TESTING": True, "WTF_CSRF_ENABLED": False, "KYKLOS_SHARED": True, "KYKLOS_FOLDER": folder, **more}
+        return create_app(demo, clock, "x", **told)
+
+    return made
+
+
+def device(app, address="192.168.1.7"):
+    """A device that is signed in."""
+    client = app.test_client()
+    client.environ_base["REMOTE_ADDR"] = address
+    assert client.post("/sign-in", data=RIGHT).status_code == 303
+    return client
+
+
+def test_signing_out_ends_a_copied_cookie_at_once(house):
+    """What was copied from the device before is worth nothing after it signed out."""
+    app = house()
+    mine = device(app)
+    thief = app.test_client()
+    thief.set_cookie("session", mine.get_cookie("session").value)
+    assert thief.get("/").status_code == 200
+    mine.post("/sign-out")
+    assert thief.get("/").status_code == 303
+
+
+def test_a_new_password_ends_every_session_in_a_running_server(house, folder):
+    """Set by another program, it counts at once; the old one is refused."""
+    app = house()
+    mine = device(app)
+    time.sleep(0.02)
+    write_password(folder, "another jar eight")
+    assert mine.get("/").status_code == 303
+    assert app.test_client().post("/sign-in", data=RIGHT, environ_base=AWAY).status_code == 422
+    assert app.test_client().post("/sign-in", data={"password": "another jar eight"}).status_code == 303
+
+
+def test_devices_are_listed_and_each_can_be_ended(house):
+    """By name and last use, this one marked; ending one signs it out at once, also after a restart."""
+    app = house()
+    mine = device(app)
+    other = app.test_client()
+    other.post("/sign-in", data=RIGHT, headers={"User-Agent": "Mozilla/5.0 (iPhone) Safari/600"}, environ_base=AWAY)
+    page = mine.get("/settings/").text
+    assert "Safari on a phone" in page
+    assert "this one" in page
+    keys = re.findall(r"/devices/([0-9a-f]{64})/end", page)
+    assert len(keys) == 2
+    again = house().test_client()
+    again.set_cookie("session", other.get_cookie("session").value)
+    assert again.get("/").status_code == 200
+    for key in keys:
+        if "Safari" in page.split(key)[1][:400]:
+            mine.post(f"/devices/{key}/end")
+    assert other.get("/").status_code == 303
+    assert again.get("/").status_code == 303
+    assert mine.get("/").status_code == 200
+
+
+def test_guessing_is_slowed_over_a_restart_and_the_owner_never_waits(house, clock):
+    """After a few wrong ones an address waits, also after a restart; 127.0.0.1 never; the right one works after the wait."""
+    app = house()
+    client = app.test_client()
+    for _ in range(FREE_TRIES + 1):
+        client.post("/sign-in", data={"password": "guess"}, environ_base=AWAY)
+    assert client.post("/sign-in", data=RIGHT, environ_base=AWAY).status_code == 429
+    again = house().test_client()
+    assert again.post("/sign-in", data=RIGHT, environ_base=AWAY).status_code == 429
+    assert again.post("/sign-in", data=RIGHT, environ_base={"REMOTE_ADDR": "127.0.0.1"}).status_code == 303
+    clock.now += timedelta(seconds=30)
+    assert house().test_client().post("/sign-in", data=RIGHT, environ_base=AWAY).status_code == 303
+
+
+def test_many_addresses_together_are_slowed_too(clock):
+    """Each address is new, but the house as a whole waits; one day later all is forgotten."""
+    patience = Patience()
+    for number in range(60):
+        patience.wrong(f"10.0.0.{number}", clock())
+    assert patience.wait("10.0.1.1", clock()) > timedelta(0)
+    assert patience.wait("10.0.1.1", clock() + timedelta(days=2)) == timedelta(0)
+
+
+@given(st.lists(st.floats(-400, 400), min_size=1, max_size=30))
+@settings(max_examples=50, deadline=None)
+def test_no_clock_makes_a_wait_longer_than_the_longest(clock_jumps):
+    """However the clock is set, forth or back by years, nobody waits longer than the longest, and waits never go below nothing."""
+    from datetime import UTC, datetime
+
+    patience, now = Patience(), datetime(2027, 3, 1, tzinfo=UTC)
+    for days in clock_jumps:
+        patience.wrong("who", now + timedelta(days=days))
+        for later in (-300, 0, 300):
+            assert timedelta(0) <= patience.wait("who", now + timedelta(days=days + later)) <= LONGEST_WAIT
+
+
+def test_a_declared_proxys_word_is_believed_and_nobody_elses(house):
+    """The client that the proxy names is slowed; who only pretends is known by its own address."""
+    app = house(KYKLOS_PROXY="10.0.0.9")
+    client = app.test_client()
+    for _ in range(FREE_TRIES + 1):
+        told = {"X-Forwarded-For": "1.2.3.4, 192.168.1.50"}
+        client.post("/sign-in", data={"password": "guess"}, headers=told, environ_base={"REMOTE_ADDR": "10.0.0.9"})
+    waits = {"headers": {"X-Forwarded-For": "192.168.1.50"}, "environ_base": {"REMOTE_ADDR": "10.0.0.9"}}
+    assert client.post("/sign-in", data=RIGHT, **waits).status_code == 429
+    pretends = {"headers": {"X-Forwarded-For": "127.0.0.1"}, "environ_base": {"REMOTE_ADDR": "6.6.6.6"}}
+    assert client_of("6.6.6.6", "127.0.0.1", "10.0.0.9") == "6.6.6.6"
+    assert client.post("/sign-in", data=RIGHT, **pretends).status_code == 303
+
+
+def test_devices_of_a_damaged_file_are_none(tmp_path):
+    """A file that cannot be read signs nobody in, and is written anew."""
+    (tmp_path / "devices.json").write_text("{not json")
+    devices = Devices(tmp_path / "devices.json")
+    from datetime import UTC, datetime
+
+    now = datetime(2027, 3, 1, tzinfo=UTC)
+    assert not devices.knows("x", "a", now, timedelta(days=31))
+    token = devices.sign_in("Firefox/1 Linux", "a", now)
+    assert Devices(tmp_path / "devices.json").knows(token, "a", now, timedelta(days=31))
+    assert not Devices(tmp_path / "devices.json").knows(token, "a", now + timedelta(days=32), timedelta(days=31))
+
+
+ADDRESSES = ["//[::1", "//evil.example/", "/\\evil", "\\\\evil", "http://evil/", "/a\r\nSet-Cookie: x=1", "/\tevil", "/%0d%0aX: y", "/x y", "javascript:alert(1)", "/\x00", "", "?a", "/ü", "/" * 3000]  # fmt: skip
+
+
+@pytest.mark.parametrize("wanted", ADDRESSES)
+def test_going_on_leads_only_within_the_house_and_never_fails(house, demo_client, wanted):
+    """Whatever `next` and `back` say, the answer is right, leads to a page of this house, and the record is kept once."""
+    answer = house().test_client().post("/sign-in", data={**RIGHT, "next": wanted}, environ_base=AWAY)
+    assert answer.status_code == 303
+    assert re.fullmatch(r"/(?![/\\])[!-~]*", answer.location)
+    answer = demo_client.post("/quick/", data={"line": "jar two 3.44", "back": wanted})
+    assert answer.status_code == 303
+    assert re.fullmatch(r"/(?![/\\])[!-~]*", answer.location)
+
+
+@given(st.text(max_size=60))
+def test_any_text_leads_home_or_to_a_plain_address(text):
+    """No text at all leads elsewhere."""
+    assert re.fullmatch(r"/(?![/\\])[!-~]*", within(text, "/"))
+
+
+def test_every_kind_of_answer_has_its_headers(house):
+    """Pages, refusals, redirects, missing pages, static files and their errors: each is closed to other origins."""
+    app = house()
+    mine = device(app)
+    answers = {
+        "page": mine.get("/"),
+        "missing": mine.get("/nothing/here"),
+        "refused": mine.post("/vessels/new", data={}),
+        "redirect": app.test_client().get("/", environ_base=AWAY),
+        "stranger": app.test_client().post("/brews/7/look", environ_base=AWAY),
+        "elsewhere": app.test_client().get("/", headers={"Host": "evil.example"}),
+        "static": mine.get("/static/css/kyklos.css"),
+        "no static": mine.get("/static/css/nothing.css"),
+        "sign in": app.test_client().get("/sign-in", environ_base=AWAY),
+    }
+    for kind, answer in answers.items():
+        for name in HEADERS:
+            assert name in answer.headers, (kind, name)
+        assert "immutable" in answer.headers["Cache-Control"] if kind == "static" else "no-store" in answer.headers["Cache-Control"], kind
+    assert answers["page"].headers["Cross-Origin-Resource-Policy"] == "same-origin"
+
+
+def test_a_stranger_sends_no_more_than_a_password(house):
+    """Before signing in a large body is refused, wherever it is sent."""
+    client = house().test_client()
+    for path in ("/sign-in", "/brews/7/photos"):
+        assert client.post(path, data={"password": "x" * 50_000}, environ_base=AWAY).status_code in {401, 413}
+
+
+@pytest.fixture
+def served(house):
+    """The household on a real socket."""
+    server = serving.make(house(TESTING=False), "127.0.0.1", 0)
+    thread = threading.Thread(target=serving.run, args=(server,), daemon=True)
+    thread.start()
+    yield server
+    server.stop()
+    thread.join(3)
+
+
+def asked(port, wrap=lambda s: s, timeout=6):
+    """Ask for the sign-in page on a fresh connection; gives the first line of the answer."""
+    with closing(wrap(socket.create_connection(("127.0.0.1", port), timeout=timeout))) as sock:
+        sock.sendall(f"GET /sign-in HTTP/1.1\r\nHost: 127.0.0.1:{port}\r\nConnection: close\r\n\r\n".encode())
+        return sock.recv(200).split(b"\r\n")[0]
+
+
+def test_half_sent_requests_do_not_hold_the_house_up(served, monkeypatch):
+    """130 that send half a request, byte by byte, leave the page answering at once, and are dropped."""
+    monkeypatch.setattr(serving, "HEAD_SECONDS", 1.0)
+    slow = [socket.create_connection(("127.0.0.1", served.port)) for _ in range(130)]
+    try:
+        for sock in slow:
+            with __import__("contextlib").suppress(OSError):
+                sock.sendall(b"GET / HTTP/1.1\r\nHost: 127")
+        assert b" 200 " in asked_until(served.port, 8.0)
+        time.sleep(2.5)
+        assert b" 200 " in asked(served.port)
+        assert len(served._open) <= 2
+    finally:
+        for sock in slow:
+            sock.close()
+
+
+def asked_until(port, seconds):
+    """Ask until somebody answers: those of the same address who came first may have to go."""
+    over = time.monotonic() + seconds
+    while time.monotonic() < over:
+        try:
+            if answer := asked(port):
+                return answer
+        except OSError:
+            pass
+        time.sleep(0.1)
+    return b""
+
+
+def test_connections_of_one_address_are_bounded(served):
+    """The one too many is closed at once; the others stay, and once one goes the next may come."""
+    held = []
+    for _ in range(serving.PER_ADDRESS + 8):
+        sock = socket.create_connection(("127.0.0.1", served.port))
+        sock.sendall(b"GET /")
+        held.append(sock)
+        time.sleep(0.02)
+    assert len(served._open) <= serving.PER_ADDRESS
+    for sock in held:
+        sock.close()
+    assert b" 200 " in asked_until(served.port, 5.0)
+
+
+def test_https_by_a_certificate_of_its_own(house, tmp_path):
+    """The fingerprint that the terminal shows is that of the certificate served; keys are nobody else's; cookies are for https only."""
+    certificate = serving.own_certificate(tmp_path, ("localhost", "127.0.0.1"))
+    assert serving.own_certificate(tmp_path, ("localhost",)) == certificate
+    assert all(path.stat().st_mode & 0o777 == 0o600 for path in certificate)
+    app = house(TESTING=False, SESSION_COOKIE_SECURE=True)
+    server = serving.make(app, "127.0.0.1", 0, certificate)
+    thread = threading.Thread(target=serving.run, args=(server,), daemon=True)
+    thread.start()
+    try:
+        trusting = ssl.create_default_context(cafile=str(certificate[0]))
+        told = {}
+
+        def wrap(sock):
+            wrapped = trusting.wrap_socket(sock, server_hostname="localhost")
+            told["der"] = wrapped.getpeercert(binary_form=True)
+            return wrapped
+
+        quiet = socket.create_connection(("127.0.0.1", server.port))  # never shakes hands
+        assert b" 200 " in asked(server.port, wrap)
+        quiet.close()
+        import hashlib
+
+        digest = hashlib.sha256(told["der"]).hexdigest().upper()
+        assert serving.fingerprint(certificate[0]).replace(":", "") == digest
+    finally:
+        server.stop()
+        thread.join(3)
+    page = app.test_client().post("/sign-in", data=RIGHT, base_url="https://127.0.0.1/", environ_base={**AWAY})
+    assert "Secure" in page.headers.get("Set-Cookie", "") or page.status_code == 400
