@@ -22,7 +22,7 @@ test: $(VENV)/dev.stamp browser
 	$(BIN)/ruff check src tests
 	$(BIN)/mypy -p kyklos
 	$(BIN)/lint-imports
-	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 2 --dist worksteal -m "not alone"
+	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 2 --dist worksteal -m "not alone and not long"
 	$(BIN)/python -m pytest -m alone
 
 # Style, types, contracts and everything but the browser: for while you work.
@@ -30,10 +30,11 @@ quick: $(VENV)/dev.stamp
 	$(BIN)/ruff check src tests
 	$(BIN)/mypy -p kyklos
 	$(BIN)/lint-imports
-	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 2 --ignore tests/browser
+	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 2 -m "not long" --ignore tests/browser
 
-# Forecast honesty and speed over synthetic brews, and how quick a household of twenty years is; fails outside the limits.
-bench: $(VENV)/app.stamp
+# What takes long: old households told as before, forecast honesty and speed, how quick twenty years are; fails outside the limits.
+bench: $(VENV)/dev.stamp
+	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -m long
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_forecast.py
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_years.py
 

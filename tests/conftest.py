@@ -21,6 +21,7 @@ from kyklos.core import forecast_fit
 from kyklos.core.ferment import Recipe, surface_factor
 from kyklos.core.forecast import ForecastAsk, forecast
 from kyklos.demo.household import DEMO_NOW, fill
+from kyklos.store import database as database_module
 from kyklos.store.database import Database
 from kyklos.web.app import create_app
 
@@ -54,6 +55,8 @@ def _compiled_once(rule, append_unknown=True):
 
 
 Rule._compile_builder = _compiled_once
+WAITS_FOR_THE_DISK = database_module.SYNCHRONOUS
+database_module.SYNCHRONOUS = "OFF"  # what tests write need not survive a power cut
 settings.register_profile("kyklos", deadline=None)
 settings.load_profile("kyklos")
 

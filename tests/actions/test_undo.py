@@ -20,6 +20,7 @@ from kyklos.actions import giving as gi
 from kyklos.actions import happenings as hp
 from kyklos.actions import harvest as h
 from kyklos.actions import household as k
+from kyklos.actions import importing as im
 from kyklos.actions import infusing as nf
 from kyklos.actions import keeping as ke
 from kyklos.actions import leading as le
@@ -38,6 +39,7 @@ from kyklos.core.brew_plan import PlanAsk, StarterTold, VesselFacts
 from kyklos.core.ferment import Recipe
 from kyklos.core.flavouring import part
 from kyklos.core.recipe_card import RecipeCard
+from kyklos.core.spreadsheet import BrewTold, ReadingTold
 from kyklos.demo.watched import picture
 from kyklos.exchange.lines import ReceivePassport, receive_passport
 from kyklos.exchange.passport import Passport
@@ -414,6 +416,14 @@ WALK = {
     "open_bottle": lambda x: x.filled() and ce.OpenBottle(bottle_id=1, hiss=3, taste="good"),
     "hear_bottles": lambda x: x.filled() and ce.HearBottles(bottle_ids=(1, 2), hiss=3),
     "fill_plan": plan,
+    "import_sheet": lambda x: im.ImportSheet(
+        brews=(
+            BrewTold(
+                2, "Blue jar", "", x.clock() - timedelta(days=30), x.clock() - timedelta(days=20), 3.0, 60.0, "good",
+                (ReadingTold(2, x.clock() - timedelta(days=25), 3.4, 22.0, ""),),
+            ),
+        )
+    ),
     "find_bottles": lambda x: fi.FindBottles(
         brew_id=x.ready(), kind="swing-top", count=2, volume_ml=500, headspace_fraction=0.04, filled_at=x.clock() - timedelta(days=1)
     ),

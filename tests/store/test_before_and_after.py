@@ -145,6 +145,7 @@ def test_verdicts_are_the_same(opened):
 
 
 @pytest.mark.usefixtures("as_before")
+@pytest.mark.parametrize("opened", [FILES[0], pytest.param(FILES[1], marks=pytest.mark.long)], indirect=True)
 def test_forecasts_are_the_same(opened, monkeypatch):
     """Until it ended, a brew's foretold pH, acidity and vigour are as before, but for what is newly held unsure and its season.
 

@@ -14,9 +14,11 @@ from click.testing import CliRunner
 from kyklos.actions.household import AddPlace, add_place
 from kyklos.cli import main
 from kyklos.store import checking, keeping
+from kyklos.store import database as database_module
 from kyklos.store.database import Database, layouts, trouble_of
 from kyklos.store.models import Place
 from kyklos.web.keeper import Keeper
+from tests.conftest import WAITS_FOR_THE_DISK
 
 NOW = datetime(2027, 3, 1, 9, tzinfo=UTC)
 
@@ -238,9 +240,10 @@ def test_new_files_are_readable_by_their_owner_only(tmp_path):
     database.close()
 
 
-def test_a_write_is_written_down_before_it_is_acknowledged(database):
+def test_a_write_is_written_down_before_it_is_acknowledged(home, monkeypatch):
     """Each commit waits for the disk: what was acknowledged survives a power cut."""
-    with database.writer() as session:
+    monkeypatch.setattr(database_module, "SYNCHRONOUS", WAITS_FOR_THE_DISK)
+    with Database(home / "kyklos.db").writer() as session:
         assert session.connection().exec_driver_sql("PRAGMA synchronous").scalar() == 2
 
 

@@ -133,6 +133,14 @@ def _culture(session: Session, ask: TakeOver, began: datetime) -> Culture:
 def take_over(session: Session, ask: TakeOver, at: datetime) -> Done:
     """Write down a brew that stands already, with its jar and culture where they are new, and what is known of it now."""
     _check(ask)
+    made = begun_then(session, ask, at)
+    brew = queries.get(session, Brew, made["brew"])
+    says = _what_is_known(session, ask, brew, at, made)
+    return Done(f"{brew.vessel.name} is on the round{says}.", made)
+
+
+def begun_then(session: Session, ask: TakeOver, at: datetime) -> dict[str, int]:
+    """Write a brew as it began then, with its jar and culture where they are new; gives what was made."""
     began = at - timedelta(days=ask.days_ago)
     vessel, culture = _vessel(session, ask, began), _culture(session, ask, began)
     jun = ask.honey or (ask.culture_id is not None and culture.diet == Diet.JUN)
@@ -161,8 +169,7 @@ def take_over(session: Session, ask: TakeOver, at: datetime) -> Done:
     brew = queries.get(session, Brew, made["brew"])
     brew.start_doubt_days = ask.doubt_days
     session.flush()
-    says = _what_is_known(session, ask, brew, at, made)
-    return Done(f"{vessel.name} is on the round{says}.", {**made, "vessel": vessel.id, "culture": culture.id})
+    return {**made, "vessel": vessel.id, "culture": culture.id}
 
 
 def _what_is_known(session: Session, ask: TakeOver, brew: Brew, at: datetime, made: dict[str, int]) -> str:

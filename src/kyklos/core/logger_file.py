@@ -50,7 +50,8 @@ def _number(text: str) -> float | None:
     return float(found.group(1).replace(",", ".")) if found else None
 
 
-def _moment(text: str, zone: tzinfo, month_first: bool) -> datetime | None:
+def moment_of(text: str, zone: tzinfo, month_first: bool) -> datetime | None:
+    """Read a moment as loggers and spreadsheets write it; one without an offset stays in its zone. None: it is none."""
     text = re.sub(r"\s+", " ", text.strip().replace("T", " ").strip())
     try:
         found = datetime.fromisoformat(text)
@@ -101,8 +102,8 @@ def _columns(rows: list[list[str]], zone: tzinfo, month_first: bool) -> tuple[in
     fahrenheit = bool(named and re.search(r"°\s*F|fahrenheit|\(F\)|_f\b", head[named[0]], re.I))
     for row in rows[:60]:
         for place, cell in enumerate(row):
-            two = place + 1 < len(row) and _moment(f"{cell} {row[place + 1]}", zone, month_first) is not None
-            if not two and (":" not in cell or _moment(cell, zone, month_first) is None):
+            two = place + 1 < len(row) and moment_of(f"{cell} {row[place + 1]}", zone, month_first) is not None
+            if not two and (":" not in cell or moment_of(cell, zone, month_first) is None):
                 continue
             others = [i for i, text in enumerate(row) if i > place + two and _number(text) is not None]
             chosen = [i for i in named if i in others] or others
@@ -134,7 +135,7 @@ def read(text: str, zone: tzinfo, month_first: bool = False) -> Logged:
         if len(row) <= max(column + two, value):
             skipped += 1
             continue
-        local = _moment(row[column] + (f" {row[column + 1]}" if two else ""), zone, month_first)
+        local = moment_of(row[column] + (f" {row[column + 1]}" if two else ""), zone, month_first)
         number = _number(row[value])
         celsius = None if number is None else (number - 32) / 1.8 if fahrenheit else number
         if local is None or celsius is None or not COLDEST_C <= celsius <= WARMEST_C:

@@ -17,6 +17,8 @@ from ..core.errors import KyklosError
 from . import keeping
 from .session import HouseSession
 
+SYNCHRONOUS = "FULL"  #: A commit waits until it is on the disk; tests, which nobody keeps, need not.
+
 
 class StorageError(KyklosError):
     """A household's file cannot be used: with a sentence that says what is safe and what to do next."""
@@ -52,7 +54,7 @@ class Database:
             backups: Where its backups lie; beside it unless told.
         """
         self.path, self.backups = path, keeping.folder_of(path, backups)
-        self._writing = _engine(path, "synchronous=FULL", begin="BEGIN IMMEDIATE")
+        self._writing = _engine(path, f"synchronous={SYNCHRONOUS}", begin="BEGIN IMMEDIATE")
         self._reading = _engine(path, "query_only=ON", begin="BEGIN")
 
     def reader(self) -> HouseSession:

@@ -140,7 +140,7 @@ def _blueprints(app: Flask) -> None:
     from .instruments.routes import bp as instruments
     from .quick.routes import bp as quick
     from .round.routes import bp as round_
-    from .settings.routes import bp as settings
+    from .settings import bp as settings
     from .tapped import bp as tapped
     from .tasters import bp as tasters
     from .vessels.routes import bp as vessels

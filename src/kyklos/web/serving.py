@@ -17,6 +17,7 @@ from typing import Any
 
 from cheroot import server, wsgi
 from cheroot.ssl.builtin import BuiltinSSLAdapter
+from cheroot.workers import threadpool
 
 THREADS = 32
 PER_ADDRESS = 20  #: Connections of one address at once; a browser takes six or eight.
@@ -67,6 +68,16 @@ class _Request(server.HTTPRequest):
 _Connection.RequestHandlerClass = _Request
 
 
+class _Pool(threadpool.ThreadPool):
+    """Threads that do not keep a program alive that ended."""
+
+    def _spawn_worker(self) -> Any:
+        worker = threadpool.WorkerThread(self.server)  # type: ignore[no-untyped-call]
+        worker.daemon = True
+        worker.start()
+        return worker
+
+
 class HouseServer(wsgi.Server):
     """Serves a household."""
 
@@ -77,6 +88,7 @@ class HouseServer(wsgi.Server):
         super().__init__(
             address, app, numthreads=THREADS, server_name="Kyklos", request_queue_size=128, timeout=SILENT_SECONDS, shutdown_timeout=2
         )
+        self.requests = _Pool(self, min=THREADS)
         self.max_request_header_size = HEAD_BYTES
         self._open: set[_Connection] = set()
         self._count: Counter[str] = Counter()

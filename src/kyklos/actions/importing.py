@@ -1,0 +1,82 @@
+"""A spreadsheet of brews and readings brought in: all of it at once, undone as one."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from sqlalchemy.orm import Session
+
+from ..core.spreadsheet import LONGEST_DAYS, BrewTold
+from ..store import queries
+from ..store.models import Brew, Note
+from ..store.read.moments import days_between
+from .base import Checks, Done, RefusedError, action
+from .brewing import LogReading, write_reading
+from .harvest import ended
+from .taking_over import TakeOver, begun_then
+
+LEAST_LIFE = timedelta(hours=1)  #: A brew that is told to end when it began lived so long.
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ImportSheet:
+    """Brews as a spreadsheet told them."""
+
+    brews: tuple[BrewTold, ...]
+    culture: str = "Imported"  #: Of those that name none.
+
+
+@action
+def import_sheet(session: Session, ask: ImportSheet, at: datetime) -> Done:
+    """Write down brews with their readings; vessels and cultures are found by name, or begun."""
+    checks = Checks()
+    checks.refuse_if(not ask.brews, "", "There is no brew in it that can be brought in.")
+    checks.done()
+    readings = 0
+    for told in sorted(ask.brews, key=lambda brew: (brew.began, brew.row)):
+        try:
+            readings += _one(session, told, ask.culture, at)
+        except RefusedError as refused:
+            checks.refuse_if(True, "", f"Row {told.row}: {refused}")
+            checks.done()
+    many = f"{len(ask.brews)} {'brew' if len(ask.brews) == 1 else 'brews'}"
+    return Done(f"{many} and {readings} {'reading' if readings == 1 else 'readings'} brought in.", {"brews": len(ask.brews)})
+
+
+def _one(session: Session, told: BrewTold, culture: str, at: datetime) -> int:
+    """Write one brew; gives how many readings it has."""
+    vessels = {v.name.casefold(): v.id for v in queries.vessels(session)}
+    cultures = {c.name.casefold(): c.id for c in queries.cultures(session)}
+    line = told.culture or culture
+    last = max([told.began, *(one.at for one in told.readings)])
+    over = told.ended
+    if over is None and days_between(told.began, at) > LONGEST_DAYS:
+        over = last  # nobody said so, but it does not stand still
+    days = days_between(told.began, min(over, at) if over is not None else at)
+    began = min(told.began, at)
+    ask = TakeOver(
+        days_ago=max(0.0, days),
+        doubt_days=0.0,
+        litres=told.litres,
+        vessel_id=vessels.get(told.vessel.casefold()),
+        new_vessel=told.vessel,
+        culture_id=cultures.get(line.casefold()),
+        new_culture=line,
+        sugar_g_per_l=told.sugar_g_per_l,
+    )
+    moment = began + timedelta(days=max(0.0, days))
+    made = begun_then(session, ask, moment)
+    brew = queries.get(session, Brew, made["brew"])
+    for one in told.readings:
+        reading = LogReading(brew_id=brew.id, ph=one.ph, celsius=one.celsius, instrument="strip", at=one.at, note=one.note, sure=True)
+        write_reading(session, reading, brew, at)
+    if told.note:
+        session.add(Note(liquid_id=brew.liquid_id, at=last, text=told.note))
+    if over is not None:
+        session.flush()
+        session.expire(brew)
+        brew.no_next_brew = True
+        ended(session, brew, max(over, last, told.began + LEAST_LIFE), keep_disc=False)
+    session.flush()
+    return len(told.readings)

@@ -1,0 +1,94 @@
+"""Malformed documents and lines, by the ten thousand: each is read, or answered with an error of ours.
+
+Run by hand: `python tests/malformed.py [how many] [seed]`.
+"""
+
+import json
+import random
+import sys
+from zoneinfo import ZoneInfo
+
+from kyklos.core import ingredients, logger_file, park
+from kyklos.core.calc import CALCULATIONS, answer
+from kyklos.core.errors import KyklosError
+from kyklos.exchange import passport
+
+PASSPORT = {
+    "format": "kyklos-culture-passport", "version": 1, "name": "Bora", "diet": "sugar", "origin": "bought", "begun_on": "2026-01-01",
+    "written_on": "2027-01-01", "story": "From a bottle.", "care": "", "last_reading": {"ph": 3.1, "on": "2026-12-30"}, "vigour": 1.1,
+    "things": [
+        {"key": "brew-1", "kind": "brew", "on": "2026-02-01", "honey_share": 0.0, "tea": "black"},
+        {"key": "disc-2", "kind": "disc", "on": "2026-02-10", "honey_share": None, "tea": ""},
+    ],
+    "links": [{"from": "brew-1", "to": "disc-2", "on": "2026-02-10"}],
+}  # fmt: skip
+TABLE = "Date,Time,Temp (°C)\n" + "\n".join(f"2027-02-{d:02d},{h:02d}:30,{20 + h / 10}" for d in range(1, 4) for h in range(0, 24, 6))
+LINE = "12 swing-top 500 mL, 6 beer bottles 12 oz and 2 mason jars"
+STRANGE = ["\x00", "\r", "\n", "9" * 50, "9" * 6000, "-", "é", "\ud7ff", "{", "]", '"', ",", ";", "\t", "NaN", "1e999", "null", "true", "٣", "🫙", "../", "%s", "${x}", "<script>", " " * 50]  # fmt: skip
+
+
+def spoilt(text, chance):
+    """A text with some pieces cut out, doubled, swapped, or strange ones put in."""
+    for _ in range(chance.randint(1, 6)):
+        at = chance.randint(0, max(0, len(text)))
+        way = chance.randint(0, 3)
+        if way == 0:
+            text = text[:at] + text[at + chance.randint(1, 12) :]
+        elif way == 1:
+            text = text[:at] + chance.choice(STRANGE) + text[at:]
+        elif way == 2:
+            text = text[:at] + text[max(0, at - 20) : at] + text[at:]
+        else:
+            text = text[:at] + chance.choice(STRANGE) + text[at + 1 :]
+    return text
+
+
+def twisted(value, chance):
+    """A value with one part of it replaced by something else."""
+    if isinstance(value, dict) and value and chance.random() < 0.85:
+        key = chance.choice(list(value))
+        return {**value, key: twisted(value[key], chance)} if chance.random() < 0.9 else {k: v for k, v in value.items() if k != key}
+    if isinstance(value, list) and value and chance.random() < 0.8:
+        at = chance.randrange(len(value))
+        return [*value[:at], twisted(value[at], chance), *value[at + 1 :]]
+    return chance.choice([None, "", " ", 0, -1, 10**400, 1e308, [], {}, [[]], True, "2027-13-45", "x" * 5000, "\x00", 0.5, {"a": 1}, "brew-1"])
+
+
+def questions(chance):
+    """A question to the core, spoilt."""
+    name = chance.choice(list(CALCULATIONS))
+    told = {key.name: 1 if key.required else key.default for key in CALCULATIONS[name].keys}
+    told = {key: value for key, value in told.items() if not hasattr(value, "forms")}
+    return name, twisted(told, chance)
+
+
+def one(chance):
+    """Try one; anything but an error of ours is a fault."""
+    kind = chance.choices(range(6), (8, 8, 8, 4, 2, 1))[0]
+    try:
+        if kind == 0:
+            passport.read(spoilt(json.dumps(PASSPORT), chance).encode("utf-8", "surrogatepass"))
+        elif kind == 1:
+            passport.read(json.dumps(twisted(PASSPORT, chance)).encode("utf-8", "surrogatepass"))
+        elif kind == 2:
+            logger_file.read(spoilt(TABLE, chance), ZoneInfo("Europe/Paris"), chance.random() < 0.5)
+        elif kind == 3:
+            park.read_line(spoilt(LINE, chance))
+        elif kind == 4:
+            ingredients.doubts(spoilt("coconut milk with stevia", chance))
+        else:
+            answer(*questions(chance))
+    except KyklosError:
+        pass
+
+
+def run(many, chance):
+    """Try so many; gives how many were tried."""
+    for _ in range(many):
+        one(chance)
+    return many
+
+
+if __name__ == "__main__":
+    MANY, SEED = (int(told) for told in (*sys.argv[1:3], *("100000", "20270301")[len(sys.argv) - 1 :]))
+    print(f"{run(MANY, random.Random(SEED))} tried with seed {SEED}: no fault")
