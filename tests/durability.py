@@ -54,7 +54,7 @@ class Writer(threading.Thread):
                     token = page.split('name="csrf_token" value="')[1].split('"')[0]
                 body = {
                     "csrf_token": token, "name": name, "kind": "jar", "nominal_l": "4", "usable_l": "3", "diameter_cm": "15",
-                    "material": "glass", "place": "-1", "new_place": name, "new_place_c": "20",
+                    "material": "glass", "place": "0", "new_place": name, "new_place_c": "20",
                 }  # fmt: skip
                 began = time.monotonic()
                 data = "&".join(f"{key}={urllib.request.quote(str(value))}" for key, value in body.items()).encode()

@@ -31,7 +31,7 @@ def passports(draw):
     for i in range(1, count):
         for j in draw(st.lists(st.integers(0, i - 1), max_size=3, unique=True)):
             links.append(Came.model_validate({"from": things[j].key, "to": things[i].key, "on": iso(i * 5)}))
-    name = draw(st.text(alphabet="abcé öÄ漢", min_size=1, max_size=40))
+    name = draw(st.text(alphabet="abcé öÄ漢", min_size=1, max_size=40).filter(str.strip))
     return Passport(
         name=name,
         diet="jun",

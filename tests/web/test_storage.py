@@ -10,7 +10,7 @@ from kyklos.store.models import Place
 from kyklos.web.app import create_app
 from kyklos.web.errors import STORAGE, storage_words
 
-NEW = {"name": "Crock", "kind": "crock", "nominal_l": "8", "usable_l": "7", "diameter_cm": "21", "material": "glass", "place": "-1", "new_place": "Loft", "new_place_c": "19"}  # fmt: skip
+NEW = {"name": "Crock", "kind": "crock", "nominal_l": "8", "usable_l": "7", "diameter_cm": "21", "material": "glass", "place": "0", "new_place": "Loft", "new_place_c": "19"}  # fmt: skip
 
 
 @pytest.fixture

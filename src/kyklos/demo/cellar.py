@@ -86,7 +86,7 @@ def _of(k: Kitchen, name: str) -> list[int]:
 def liked(k: Kitchen) -> None:
     """What the two said of what they opened, one given away, one flat and closed again, and glasses still blind."""
     for ago, (name, who, stars, again, word, more) in zip(range(60, 20, -5), SAID, strict=True):
-        bottle = _of(k, name)[0 if stars > 3 else -1]
+        bottle = _of(k, name)[0]
         ask = scoring.ScoreBottle(taster_id=who, bottle_id=bottle, liked=stars, again=again, word=word, next_time=more)
         k.do(scoring.score_bottle, ask, float(ago))
     jun = _of(k, "Plain jun")

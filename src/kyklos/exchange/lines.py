@@ -17,7 +17,7 @@ from ..core.trace import Node
 from ..reckon import links
 from ..store import queries
 from ..store.models import Brew, Culture, Disc, StarterLot
-from .passport import Came, Passport, Reading, Thing, fingerprint
+from .passport import Came, Passport, Reading, Thing, clean, fingerprint
 
 CARE = {
     "sugar": "Plain black or green tea and sugar, 55 g/L; a tenth to a fifth of mature liquid at each start; 21 to 26 °C; a cloth, never a lid.",
@@ -38,7 +38,7 @@ def _thing(session: Session, node: Node) -> Thing:
     kind, number = node
     if kind == NodeKind.BREW:
         brew = queries.get(session, Brew, number)
-        tea = teas.name_of(teas.from_text(brew.tea))[:80]
+        tea = clean(teas.name_of(teas.from_text(brew.tea)), 80)
         return Thing(
             key=_key(node), kind="brew", on=_iso(brew.pitched_at), honey_share=round(brew.honey_share, 3), tea=tea
         )
@@ -80,14 +80,14 @@ def passport_of(
     measured = [lot for lot in culture.lots if lot.ph is not None and lot.instrument != "estimate"]
     last = measured[-1] if measured else None
     return Passport(
-        name=culture.name,
+        name=clean(culture.name, 40) or "Without a name",
         diet="jun" if culture.diet == Diet.JUN else "sugar",
-        origin=earlier.origin if earlier is not None else culture.origin,
+        origin=clean(earlier.origin if earlier is not None else culture.origin, 40),
         begun_on=earlier.begun_on if earlier is not None else _iso(culture.started_at),
         written_on=_iso(now),
-        story=culture.story if story else "",
+        story=clean(culture.story, 2000) if story else "",
         care=CARE[Diet.JUN if culture.diet == Diet.JUN else Diet.SUGAR],
-        vigour=None if vigour is None else round(vigour, 3),
+        vigour=None if vigour is None else round(min(5.0, max(0.05, vigour)), 3),
         last_reading=Reading(ph=round(last.ph or 0.0, 2), on=_iso(last.made_at)) if last is not None else None,
         things=tuple(things),
         links=tuple(came),

@@ -22,9 +22,13 @@ LARGEST_BYTES = 2_000_000
 MOST_THINGS, MOST_LINKS = 20_000, 60_000
 
 
+def _unseen(letter: str) -> bool:
+    return (letter < " " and letter not in "\n\t\r") or letter == "\x7f" or "\ud800" <= letter <= "\udfff"
+
+
 def _plain(text: str) -> str:
     """Refuse what no name or story holds: letters that nobody sees."""
-    if any((letter < " " and letter not in "\n\t\r") or letter == "\x7f" or "\ud800" <= letter <= "\udfff" for letter in text):
+    if any(_unseen(letter) for letter in text):
         raise ValueError("it holds letters that cannot be seen")
     return text
 
@@ -106,6 +110,15 @@ class Passport(_Part):
 
 def _day(text: str) -> int:
     return date.fromisoformat(text).toordinal()
+
+
+def clean(text: str, longest: int) -> str:
+    """Return a text as a passport can carry it: without letters that nobody sees, and no longer than it may be.
+
+    >>> clean(" Bo\\x00ra ", 40)
+    'Bora'
+    """
+    return "".join(letter for letter in text if not _unseen(letter)).strip()[:longest]
 
 
 def written(passport: Passport) -> str:

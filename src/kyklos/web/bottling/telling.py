@@ -21,7 +21,7 @@ from ..flavours import amounts
 from ..words import day_word, small_first, span_word
 
 STOCK_SHOWN = 3  #: Kinds of bottle beside the plan.
-MANY = 18  #: From so many bottles on they are drawn small.
+MANY = 11  #: From so many bottles on they are drawn small.
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,6 +15,7 @@ from ...core.facts import BOTTLES, limit
 from ...core.kinds import BottleState
 from ...drawing.rack import BottleShape, bottle_shape
 from ...reckon.cellar import Alike, alike_in, name_of, urgency
+from ...reckon.pressure import RECLOSED
 from ...store.models import Bottle, Bottling, Place
 from ..acting import in_units
 from ..words import day_word, span_word
@@ -83,7 +84,8 @@ class BottleGroup:
         if not every:
             return ""
         last = max(every, key=lambda row: row.at)
-        return f"{last.how.capitalize()} {day_word(last.at, g.now, g.household.zone)}: {HISS_WORDS[last.hiss or 0]}."
+        how = "Closed again" if last.how == RECLOSED else last.how.capitalize()
+        return f"{how} {day_word(last.at, g.now, g.household.zone)}: {HISS_WORDS[last.hiss or 0]}."
 
     @property
     def numbers(self) -> list[int]:
