@@ -1,10 +1,13 @@
-"""Nothing acknowledged is lost: twenty clients write while the server is killed again and again; its figures are printed.
+"""Nothing acknowledged is lost: twenty clients write while the server is killed again and again, and in the middle no file may grow.
+
+Half-way, for ten seconds, the system refuses the server each write beyond the first page of a file, as a full disk would. Figures are printed.
 
 Run by hand: `python tests/durability.py [seconds] [kills] [clients]`. Not part of the usual run.
 """
 
 import json
 import os
+import resource
 import signal
 import sqlite3
 import subprocess
@@ -17,6 +20,7 @@ import urllib.request
 from contextlib import closing
 from pathlib import Path
 
+FULL_S = 10.0  #: How long no file may grow. [s]
 SECONDS, KILLS, CLIENTS = (int(told) for told in (*sys.argv[1:4], *("300", "20", "20")[len(sys.argv) - 1 :]))
 
 
@@ -38,9 +42,9 @@ def start(folder, port):
 class Writer(threading.Thread):
     """Writes places by the form, one after the other, and notes which were acknowledged."""
 
-    def __init__(self, number, port, over):
+    def __init__(self, number, port, over, full):
         super().__init__(daemon=True)
-        self.number, self.port, self.over = number, port, over
+        self.number, self.port, self.over, self.full = number, port, over, full
         self.acknowledged, self.refused, self.slowest = [], {}, 0.0
 
     def run(self):
@@ -68,6 +72,7 @@ class Writer(threading.Thread):
             if status == 303:
                 self.acknowledged.append(name)
             else:
+                status = f"{status}, nothing may grow" if self.full.is_set() else str(status)
                 self.refused[status] = self.refused.get(status, 0) + 1
                 time.sleep(0.05)
             count += 1
@@ -84,18 +89,27 @@ def main():
     """Write, kill, write on; then hold what is there against what was acknowledged."""
     with tempfile.TemporaryDirectory() as made:
         folder, port = Path(made), 8917
-        server, over = start(folder, port), threading.Event()
-        writers = [Writer(number, port, over) for number in range(CLIENTS)]
+        server, over, full = start(folder, port), threading.Event(), threading.Event()
+        writers = [Writer(number, port, over, full) for number in range(CLIENTS)]
         for writer in writers:
             writer.start()
-        began, kills = time.monotonic(), 0
-        while time.monotonic() - began < SECONDS:
-            time.sleep(max(1.0, SECONDS / (KILLS + 1)))
-            if kills < KILLS:
+        began, kills, filled = time.monotonic(), 0, False
+        while (gone := time.monotonic() - began) < SECONDS:
+            if not filled and gone > SECONDS / 2:
+                filled = True
+                full.set()
+                _, hard = resource.prlimit(server.pid, resource.RLIMIT_FSIZE)
+                resource.prlimit(server.pid, resource.RLIMIT_FSIZE, (4096, hard))
+                time.sleep(FULL_S)
+                resource.prlimit(server.pid, resource.RLIMIT_FSIZE, (hard, hard))
+                time.sleep(0.5)
+                full.clear()
+            elif kills < KILLS and gone > (kills + 1) * SECONDS / (KILLS + 1):
                 os.kill(server.pid, signal.SIGKILL)
                 server.wait()
                 kills += 1
                 server = start(folder, port)
+            time.sleep(0.1)
         over.set()
         for writer in writers:
             writer.join(40)
@@ -117,7 +131,7 @@ def main():
             "slowest write [s]": round(max(writer.slowest for writer in writers), 2),
         }  # fmt: skip
         print(json.dumps(figures, indent=1))
-        return 1 if lost or whole != "ok" or refused.get(503) or refused.get(500) else 0
+        return 1 if lost or whole != "ok" or doubled or refused.get("503") or any(key.startswith("500") for key in refused) else 0
 
 
 if __name__ == "__main__":

@@ -56,6 +56,27 @@ def test_seven_bottles_in_three_flavours_on_a_phone(page, small_kitchen, kitchen
         assert sum(b.headspace_fraction > 0.06 for group in groups for b in group.bottles) <= 1
 
 
+def test_as_last_time_takes_two_taps(page, small_kitchen, kitchen):
+    """With the starter saved, a line that was filled before is filled the same way with two taps."""
+    shelves(kitchen, bottles="12 swing-top 500 mL")
+    first = kitchen.ready()
+    kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=first, litres=0.5))
+    with kitchen.database.reader() as session:
+        damson = session.query(Flavour).filter_by(name="Damson").one().id
+    page.goto(f"{small_kitchen.url}/brews/{first}/bottling?chosen=1&flavour=f{damson}")
+    page.get_by_role("button", name=re.compile("Fill all")).click()
+    expect(page.get_by_role("heading", name="Filled")).to_be_visible()
+    with kitchen.database.writer() as session:
+        for bottle in session.query(Bottle):
+            bottle.state, bottle.washed_at = "gone", kitchen.clock()
+    page.goto(f"{small_kitchen.url}/brews/{first}/harvest")
+    page.get_by_role("link", name="As last time: damson").click()
+    page.get_by_role("button", name=re.compile("Fill all")).click()
+    expect(page.get_by_role("heading", name="Filled")).to_be_visible()
+    with kitchen.database.reader() as session:
+        assert {group.flavour_id for group in session.get(Brew, first).bottlings} == {damson}
+
+
 def test_a_flavour_is_given_to_a_bottle_by_keys_and_by_dragging(page, small_kitchen, kitchen):
     """A bottle takes the flavour of the number pressed on it, or of the chip dropped on it; focus stays."""
     shelves(kitchen)
@@ -135,7 +156,7 @@ def test_one_gushes_and_its_brothers_go_cold(page, small_kitchen, kitchen):
     kitchen.filled()
     small_kitchen.clock.turn(2)
     page.goto(f"{small_kitchen.url}/cellar/bottles/1")
-    page.get_by_role("button", name="It gushed").click()
+    page.get_by_role("group", name="Opened").get_by_role("button", name="It gushed").click()
     expect(page.get_by_role("alert")).to_contain_text("2 of the same filling stand warm")
     expect(page.get_by_text("What may have done it")).to_be_visible()
     page.get_by_role("button", name="They are cold now").click()

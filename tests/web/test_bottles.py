@@ -1,10 +1,12 @@
 """Bottling, flavours and cellar as they answer: wrong input, an empty household, other units, what is never allowed."""
 
 import re
+from dataclasses import replace
+from html import unescape
 
 import pytest
 
-from kyklos.actions import bottle_park, cellar, filling, flavours, harvest, infusing, scoring
+from kyklos.actions import bottle_park, cellar, filling, flavours, harvest, household, infusing, scoring
 from kyklos.actions.base import RefusedError
 from kyklos.actions.flavours import PartTold
 from kyklos.core.flavouring import part
@@ -226,6 +228,38 @@ def test_a_bottle_goes_on_with_its_own_gas(house):
         now = [pressure.bottle_future(session.get(Bottle, n)).at(3.2)[1] for n in (1, 2, 3)]
     assert now[0] < now[2] - 0.15
     assert now[1] < now[2]
+
+
+def test_a_burp_and_a_squeeze_are_one_tap_each(house):
+    """A glass bottle's page asks for its hiss, a plastic one's how it feels; each answer is one button, and is told after."""
+    ask = filling.FillBottles(brew_id=house.brew, kind="swing-top", count=1, volume_ml=500, headspace_fraction=0.04)
+    house.do(filling.fill_bottles, ask)
+    house.do(filling.fill_bottles, replace(ask, kind="pet"))
+    for number, how, words, told in ((1, "burped", "A clear hiss", "a clear hiss"), (2, "squeezed", "Firm", "firm")):
+        page = house.client.get(f"/cellar/bottles/{number}").text
+        burp = page[page.index("/cellar/heard") :]
+        assert burp.index(f'value="{how}"') < burp.index(f">{words}</button>") < burp.index("</form>")
+        house.client.post("/cellar/heard", data={"bottle": number, "how": how, "hiss": "2"})
+        assert f"{how.capitalize()} today: {told}." in " ".join(house.client.get(f"/cellar/bottles/{number}").text.split())
+
+
+@pytest.mark.parametrize(("units", "width"), [("metric", 595), ("us", 612)])
+def test_all_labels_of_a_filling_come_on_one_sheet(house, units, width):
+    """A label for each bottle that stands, with its flavour's name, on the paper of the household; more than a sheet flow on."""
+    told = household.ChangeSettings(name="Test", units=units, zone="Europe/Paris", theme="auto", tasters=("Ana", "Ben"))
+    house.do(household.change_settings, told)
+    keep(house)
+    house.client.post(house.here, data=state_of(house.client.get(f"{house.here}?chosen=1&flavour=f1&flavour=plain").text))
+    page = house.client.get(f"/brews/{house.brew}/filled").text
+    sheet = unescape(re.search(r'href="(/cellar/labels/together.pdf[^"]+)"', page)[1])
+    count = int(re.search(r"Print all (\d+) labels", page)[1])
+    body = house.client.get(sheet).data
+    assert body.count(b"(Damson)") + body.count(b"(Plain)") >= count > 2
+    assert f"0 0 {width}".encode() in body
+    many = house.client.get("/cellar/labels/together.pdf?" + "&".join(["filling=1"] * 20)).data
+    assert many.count(b"/Type /Page\n") > 1
+    assert house.client.get("/cellar/labels/together.pdf").status_code == 404
+    assert house.client.get("/cellar/labels/together.pdf?filling=999").status_code == 404
 
 
 def test_a_flat_bottle_goes_warm_for_a_day_and_comes_back_on_the_round(house):

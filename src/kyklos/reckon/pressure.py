@@ -24,7 +24,7 @@ from ..store.models import Bottle, Place, Standing
 from ..store.read.moments import days_between
 from .warmth import course_from, doubt_of
 
-BURPED, RECLOSED = "burped", "reclosed"
+BURPED, SQUEEZED, RECLOSED = "burped", "squeezed", "reclosed"
 LETS_OUT = (BURPED, RECLOSED)  #: After these a bottle goes on with what gas is left in it.
 REFILLS_DAYS = 0.25  #: Gas takes so long to come out of the liquid after a burp; sooner it tells nothing (assumed). [d]
 AHEAD_DAYS = 365  #: How far a bottle is looked ahead. [d]

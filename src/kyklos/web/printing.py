@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
@@ -87,7 +88,7 @@ def printed(text: LabelText, name: str) -> Response:
     places = SHEETS[key][1] * SHEETS[key][2]
     if not 1 <= count <= places or not 0 <= skip < places:
         abort(400, f"A sheet has {places} labels: choose from 1 to {places}, and leave fewer empty.")
-    return pdf(sheet(text, key, count, skip), name)
+    return pdf(sheet([text] * count, key, skip), name)
 
 
 def pdf(body: bytes, name: str) -> Response:
@@ -104,8 +105,8 @@ def draw_code(canvas: Any, address: str, x: float, top: float, edge: float) -> N
         canvas.rect(x + float(column) * cell, top - (float(row) + 1) * cell, cell, cell, stroke=0, fill=1)
 
 
-def sheet(text: LabelText, key: str, count: int, skip: int) -> bytes:
-    """Print a label so many times on a sheet. Gives the PDF."""
+def sheet(texts: Sequence[LabelText], key: str, skip: int = 0) -> bytes:
+    """Print labels one after the other, on as many sheets as they need; the first places can be left empty. Gives the PDF."""
     from reportlab.lib.pagesizes import A4, LETTER
     from reportlab.pdfgen.canvas import Canvas
 
@@ -113,9 +114,11 @@ def sheet(text: LabelText, key: str, count: int, skip: int) -> bytes:
     size = A4 if key.startswith("a4") else LETTER
     body = io.BytesIO()
     canvas = Canvas(body, pagesize=size, invariant=1, pageCompression=0)
-    canvas.setTitle(text.name)
-    for place in range(skip, min(skip + count, columns * rows)):
-        _one(canvas, text, key, place, size[1])
+    canvas.setTitle(", ".join(dict.fromkeys(text.name for text in texts)))
+    for place, text in enumerate(texts, start=skip):
+        if place > skip and place % (columns * rows) == 0:
+            canvas.showPage()
+        _one(canvas, text, key, place % (columns * rows), size[1])
     canvas.save()
     return body.getvalue()
 

@@ -315,7 +315,9 @@ def filled(number: int) -> Response:
     last = groups[-1].at if groups else g.now
     latest = [row for row in groups if row.at == last]
     standing = [(row, [b for b in row.bottles if b.state != BottleState.GONE]) for row in latest]
-    return page("bottling/filled.html", brew=brew, standing=standing, jars=[])
+    count = sum(len(bottles) for _, bottles in standing)
+    to_label = [row.id for row in latest]
+    return page("bottling/filled.html", brew=brew, standing=standing, to_label=to_label, label_count=count)
 
 
 @bp.post("/brews/<int:number>/bottling/own")

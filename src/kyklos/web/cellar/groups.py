@@ -9,13 +9,13 @@ from itertools import groupby
 
 from flask import g
 
-from ...core.bottle import HISS_WORDS, WARM_C, BottleForecast
+from ...core.bottle import HISS_WORDS, SQUEEZE_WORDS, WARM_C, BottleForecast
 from ...core.bottle_advice import Step, alcohol_range, fizz_word, in_a_week
 from ...core.facts import BOTTLES, limit
 from ...core.kinds import BottleState
 from ...drawing.rack import BottleShape, bottle_shape
 from ...reckon.cellar import Alike, alike_in, name_of, urgency
-from ...reckon.pressure import RECLOSED
+from ...reckon.pressure import RECLOSED, SQUEEZED
 from ...store.models import Bottle, Bottling, Place
 from ..acting import in_units
 from ..words import day_word, span_word
@@ -84,8 +84,9 @@ class BottleGroup:
         if not every:
             return ""
         last = max(every, key=lambda row: row.at)
+        words = SQUEEZE_WORDS if last.how == SQUEEZED else HISS_WORDS
         how = "Closed again" if last.how == RECLOSED else last.how.capitalize()
-        return f"{how} {day_word(last.at, g.now, g.household.zone)}: {HISS_WORDS[last.hiss or 0]}."
+        return f"{how} {day_word(last.at, g.now, g.household.zone)}: {words[last.hiss or 0]}."
 
     @property
     def numbers(self) -> list[int]:

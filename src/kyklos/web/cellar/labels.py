@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from flask import Response, g, url_for
+from flask import Response, abort, g, request, url_for
 
 from ...core.bottle_advice import alcohol_range
 from ...core.cautions import Situation
@@ -25,6 +25,7 @@ from .routes import bp
 
 KEEPS_DAYS = 90.0  #: Cold, if its pressure does not tell otherwise (assumed). [d]
 LOOSE_DAYS = 3.0  #: Not closed for fizz. [d]
+MOST_FILLINGS = 20
 GIVEN_IN_DAYS = 7.0  #: A gift is opened within about so long; its alcohol is told for then. [d]
 
 
@@ -111,6 +112,17 @@ def labels_svg(number: int) -> Response:
 def labels_pdf(number: int) -> Response:
     """Give that label on a sheet."""
     return printing.printed(label_of(number), f"bottles-{number}")
+
+
+@bp.get("/labels/together.pdf")
+def labels_together() -> Response:
+    """Give the labels of several fillings on one sheet, one for each bottle that stands."""
+    groups = [queries.get(g.session, Bottling, number) for number in request.args.getlist("filling", int)[:MOST_FILLINGS]]
+    texts = [label_of(group.id) for group in groups for b in group.bottles if b.state != BottleState.GONE]
+    if not texts:
+        abort(404)
+    sheet = "letter-30" if g.household.units == "us" else "a4-24"
+    return printing.pdf(printing.sheet(texts, sheet), "bottles")
 
 
 @bp.get("/gift/<int:number>")

@@ -11,7 +11,7 @@ from flask import Blueprint, Response, abort, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
 from ...actions import cellar
-from ...core.bottle import HISS_WORDS
+from ...core.bottle import HISS_WORDS, SQUEEZE_WORDS
 from ...core.cautions import Heard, Situation
 from ...core.kinds import BottleState
 from ...core.leaving import LEAVINGS, causes
@@ -185,6 +185,7 @@ def _bottle(number: int, status: int = 200, **more: Any) -> Response:
         causes=why,
         opening=OPENING,
         hisses=list(enumerate(HISS_WORDS)),
+        heard=list(enumerate(SQUEEZE_WORDS if bottle.kind == "pet" else HISS_WORDS)),
         tasters=queries.tasters_of(g.session),
         scores={row.taster_id: row for row in group.scores if row.bottle_id == bottle.id},
         leavings=LEAVINGS,
