@@ -1,6 +1,7 @@
 """Flavour, filling and what comes after: what goes in balances, plans are the best there are, and rankings are honest."""
 
 import itertools
+import time
 from dataclasses import replace
 
 import pytest
@@ -210,6 +211,14 @@ def test_a_line_that_cannot_be_read_says_why(line):
     """What is missing is said in one sentence."""
     with pytest.raises(CoreError, match=r"[.?]$|\w"):
         park.read_line(line)
+
+
+def test_a_line_of_thousands_of_digits_is_refused_at_once():
+    """It is answered in a sentence within a tenth of a second of work, not read digit by digit from each digit on."""
+    began = time.process_time()
+    with pytest.raises(CoreError, match="too long: write a comma"):
+        park.read_line("12 swing-top " + "9" * 20_000)
+    assert time.process_time() - began < 0.1
 
 
 @given(st.integers(0, 40), st.integers(0, 40), st.integers(0, 40), st.integers(0, 10))

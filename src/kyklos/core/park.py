@@ -10,6 +10,7 @@ from types import MappingProxyType
 from .errors import CoreError
 from .facts import BOTTLES
 
+LONGEST_PART = 120  #: Letters that say one kind of bottle.
 MOST = 500  #: More of one kind than that is a slip of the hand.
 LEAST_ML, MOST_ML = 50.0, 5000.0  #: [mL]
 
@@ -90,6 +91,8 @@ def read_line(line: str) -> list[Told]:
 
 
 def _read_part(part: str) -> Told:
+    if len(part) > LONGEST_PART:
+        raise CoreError(f'"{part[:20]}…" is too long: write a comma between one kind of bottle and the next.')
     size = re.search(r"(\d+(?:[.,]\d+)?)\s*(?:fl\.?\s*)?(ml|cl|dl|litres?|liters?|l|oz|ounces?|pints?|pt|quarts?|qt)\b", part)
     rest = part.replace(size[0], " ") if size else part
     count = re.search(r"\d+", rest)
