@@ -21,7 +21,6 @@ from contextlib import closing
 from pathlib import Path
 
 FULL_S = 10.0  #: How long no file may grow. [s]
-SECONDS, KILLS, CLIENTS = (int(told) for told in (*sys.argv[1:4], *("300", "20", "20")[len(sys.argv) - 1 :]))
 
 
 def start(folder, port):
@@ -85,17 +84,17 @@ class NoRedirect(urllib.request.HTTPRedirectHandler):
         return None
 
 
-def main():
+def main(seconds, kills_wished, clients):
     """Write, kill, write on; then hold what is there against what was acknowledged."""
     with tempfile.TemporaryDirectory() as made:
         folder, port = Path(made), 8917
         server, over, full = start(folder, port), threading.Event(), threading.Event()
-        writers = [Writer(number, port, over, full) for number in range(CLIENTS)]
+        writers = [Writer(number, port, over, full) for number in range(clients)]
         for writer in writers:
             writer.start()
         began, kills, filled = time.monotonic(), 0, False
-        while (gone := time.monotonic() - began) < SECONDS:
-            if not filled and gone > SECONDS / 2:
+        while (gone := time.monotonic() - began) < seconds:
+            if not filled and gone > seconds / 2:
                 filled = True
                 full.set()
                 _, hard = resource.prlimit(server.pid, resource.RLIMIT_FSIZE)
@@ -104,7 +103,7 @@ def main():
                 resource.prlimit(server.pid, resource.RLIMIT_FSIZE, (hard, hard))
                 time.sleep(0.5)
                 full.clear()
-            elif kills < KILLS and gone > (kills + 1) * SECONDS / (KILLS + 1):
+            elif kills < kills_wished and gone > (kills + 1) * seconds / (kills_wished + 1):
                 os.kill(server.pid, signal.SIGKILL)
                 server.wait()
                 kills += 1
@@ -126,7 +125,7 @@ def main():
                 refused[status] = refused.get(status, 0) + count
         lost = [name for name in told if name not in there]
         figures = {
-            "seconds": round(time.monotonic() - began), "kills": kills, "clients": CLIENTS, "acknowledged": len(told),
+            "seconds": round(time.monotonic() - began), "kills": kills, "clients": clients, "acknowledged": len(told),
             "lost": len(lost), "written twice": doubled, "answers that were none": refused, "integrity": whole,
             "slowest write [s]": round(max(writer.slowest for writer in writers), 2),
         }  # fmt: skip
@@ -135,4 +134,4 @@ def main():
 
 
 if __name__ == "__main__":
-    sys.exit(main())
+    sys.exit(main(*(int(told) for told in (*sys.argv[1:4], *("300", "20", "20")[len(sys.argv) - 1 :]))))
