@@ -1,8 +1,10 @@
 """A household moves house as an open archive: export, import, export again are equal; what does not hold together changes nothing."""
 
 import csv
+import hashlib
 import io
 import json
+import re
 import shutil
 import sqlite3
 import zipfile
@@ -128,3 +130,36 @@ def test_a_text_is_no_archive(tmp_path):
     out = kyklos("import", tmp_path / "letter.txt", "--folder", tmp_path / "new")
     assert out.exit_code == 2
     assert "no archive" in out.stderr
+
+
+def test_a_line_end_within_a_note_is_no_end_of_a_record(demo_file, tmp_path):
+    """Notes with the line ends of other alphabets and systems (next line, line and paragraph separator) come through whole."""
+    odd = "one\u2028two\u2029three\x85four\x0bfive"
+    folder = tmp_path / "old"
+    folder.mkdir()
+    shutil.copy(demo_file, folder / "kyklos.db")
+    with closing(sqlite3.connect(folder / "kyklos.db")) as file, file:
+        file.execute("UPDATE culture SET story = ? WHERE id = 1", (odd,))
+    assert kyklos("export", tmp_path / "house.zip", "--folder", folder).exit_code == 0
+    out = kyklos("import", tmp_path / "house.zip", "--folder", tmp_path / "new")
+    assert out.exit_code == 0, out.output
+    with closing(sqlite3.connect(tmp_path / "new" / "kyklos.db")) as file:
+        assert file.execute("SELECT story FROM culture WHERE id = 1").fetchone() == (odd,)
+
+
+@pytest.mark.parametrize("story", [b'"\\ud800"', b'"\xff"', b'9e999'])
+def test_letters_that_no_file_can_hold_are_refused_in_a_sentence(moved, tmp_path, story):
+    """Half a letter, or bytes that are none, change nothing, and the checksum fits."""
+    with zipfile.ZipFile(moved) as file:
+        content = {name: file.read(name) for name in file.namelist()}
+    name = "tables/culture.jsonl"
+    content[name] = re.sub(rb'"story":"[^"]*"', lambda _: b'"story":' + story, content[name], count=1)
+    manifest = json.loads(content["manifest.json"])
+    manifest["files"][name]["sha256"] = hashlib.sha256(content[name]).hexdigest()
+    content["manifest.json"] = json.dumps(manifest).encode()
+    with zipfile.ZipFile(tmp_path / "odd.zip", "w") as file:
+        for one, body in content.items():
+            file.writestr(one, body)
+    out = kyklos("import", tmp_path / "odd.zip", "--folder", tmp_path / "new")
+    assert out.exception is None or isinstance(out.exception, SystemExit)
+    assert out.exit_code == 0 if story == b"9e999" else "Nothing was changed" in out.output

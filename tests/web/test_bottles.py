@@ -361,6 +361,26 @@ def test_a_jar_above_the_bound_is_not_closed_until_it_was_measured(house):
     assert house.client.post("/infusions/1/bottling", data=state_of(page)).status_code == 303
 
 
+def test_bottles_out_of_a_jar_are_called_by_it_and_belong_to_its_flavour(house):
+    """A flavour that takes its time in a jar: not bottled without it unsaid, set up in its form, and its own in the cellar."""
+    ginger = PartTold("ginger-root", 30.0, "grated", "infusion")
+    key = keep(house, "Warm ginger", parts=(PartTold("damson", 30.0), ginger), hours=24.0)
+    assert "Without ginger root: that takes its time in a jar" in house.client.get(f"{house.here}?chosen=1&flavour={key}").text
+    jar = house.client.get(f"/brews/{house.brew}/infuse?flavour={key[1:]}").text
+    assert 'name="form-0" value="grated"' in jar
+    ask = infusing.StartInfusion(brew_id=house.brew, litres=1.0, parts=(ginger,), name="Warm ginger", flavour_id=int(key[1:]))
+    house.do(infusing.start_infusion, ask)
+    house.clock.turn(1)
+    page = house.client.get("/infusions/1/bottling").text
+    assert "to compare" not in page
+    assert "Without" not in page
+    assert house.client.post("/infusions/1/bottling", data=state_of(page)).status_code == 303
+    with house.database.reader() as session:
+        group = session.query(Bottling).one()
+        assert (group.note, group.flavour, group.flavour_id) == ("Warm ginger", "ginger-root", int(key[1:]))
+    assert "Warm ginger" in house.client.get("/cellar/").text
+
+
 def test_what_runs_out_follows_what_is_drunk(house):
     """A household that opens a bottle a day runs out sooner than one that opens none."""
     house.do(

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from ..core.bottle import POURS, filled_l
 from ..core.bottle_advice import FILLS
 from ..core.facts import BOTTLES
-from ..core.flavouring import added_ethanol, driving_form, room
+from ..core.flavouring import Part, added_ethanol, driving_form, room
 from ..core.ingredients import known
 from ..core.kinds import BottleState, BrewStatus
 from ..core.overrule import LEAST_WORDS
@@ -21,6 +21,7 @@ from ..core.second_ferment import BURPS, WISHES
 from ..core.standing import PlaceKind
 from ..reckon import forecasting, harvests
 from ..reckon import infusions as jars
+from ..reckon.flavours import tells_most
 from ..reckon.harvests import Filling
 from ..reckon.pressure import state_at_filling
 from ..store import park, queries
@@ -84,13 +85,26 @@ class Source:
     start: tuple[float, ...]  #: Its state, as the core's ferment keeps it.
     vigour: float
     infusion: Infusion | None = None
+    volumes: float | None = None  #: Gas that strained drink keeps; None: as it is poured. [volumes]
+    in_it: tuple[Part, ...] = ()  #: What it took up in the jar.
+
+    @property
+    def left_l(self) -> float:
+        """What there is of it. [L]"""
+        return self.liquid.litres if self.infusion is not None else self.brew.left_l
+
+    @property
+    def made_l(self) -> float:
+        """What there was at first. [L]"""
+        return self.liquid.made_l if self.infusion is not None else self.brew.started_l
 
 
 def _source(session: Session, brew: Brew, infusion: Infusion | None, at: datetime) -> Source:
     """Find what is filled, and how it is by now."""
     if infusion is not None:
         out = jars.infused(session, infusion, at)
-        return Source(brew, infusion.liquid, (*(round(float(v), 6) for v in out.liquid.state[:7]), 0.0), infusion.vigour, infusion)
+        start = (*(round(float(v), 6) for v in out.liquid.state[:7]), 0.0)
+        return Source(brew, infusion.liquid, start, infusion.vigour, infusion, out.volumes, jars.parts_of(session, infusion))
     start, vigour = state_at_filling(forecasting.forecast_of(session, brew), days_between(brew.pitched_at, at))
     return Source(brew, brew.liquid, start, vigour)
 
@@ -117,10 +131,9 @@ def _check_told(ask: Filling, field: str = "") -> Checks:
 
 def _check_volume(source: Source, need: float, field: str, what: str) -> None:
     """Refuse to fill more than there is, beyond what the eye errs by. [L]"""
-    left = source.liquid.litres if source.infusion is not None else source.brew.left_l
-    checks = Checks()
+    left, checks = source.left_l, Checks()
     checks.refuse_if(
-        need > left + LOSS_SHARE * (source.liquid.made_l if source.infusion is not None else source.brew.started_l),
+        need > left + LOSS_SHARE * source.made_l,
         field,
         f"{what} {marked(need, 'volume')}; {marked(max(left, 0), 'volume')} are left.",
     )
@@ -162,14 +175,6 @@ def type_of(session: Session, kind: str, volume_ml: float, limit_bar: float | No
     return found
 
 
-def _flavour_of(ask: Filling) -> str:
-    """Return the key of the ingredient that tells most: the heaviest that is more than sugar."""
-    if not ask.made_of:
-        return ask.flavour
-    telling = [p for p in ask.made_of if p.what.key != "sugar"] or list(ask.made_of)
-    return max(telling, key=lambda p: p.g_per_l).what.key
-
-
 def _write(session: Session, source: Source, group: Group, at: datetime) -> int:
     """Write bottles filled alike, and let the drink pass into them; gives the number of their filling."""
     ask = group.filling
@@ -179,14 +184,14 @@ def _write(session: Session, source: Source, group: Group, at: datetime) -> int:
         brew_id=source.brew.id,
         liquid=begin(session, LiquidKind.FILLING, at),
         at=at,
-        flavour=_flavour_of(ask),
+        flavour=tells_most(told) if (told := ask.made_of or source.in_it) else ask.flavour,
         flavour_g_per_l=1000 * room(ask.parts),
         sugar_g_per_l=ask.sugar_g_per_l,
         added_sugar_g_per_l=ask.added_sugar_g_per_l,
         added_ethanol_g_per_l=added_ethanol(ask.parts),
         form="juice" if strained and not ask.parts else driving_form(ask.parts),
         pour_yeast=POURS[ask.pour],
-        volumes=jars.gas_of(session, source.infusion, at) if source.infusion is not None else ask.volumes,
+        volumes=ask.volumes if source.volumes is None else source.volumes,
         ph_after=ask.ph_after,
         overruled=ask.overruled.strip()[:300],
         note=group.name.strip()[:300],

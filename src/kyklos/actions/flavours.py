@@ -21,7 +21,7 @@ LEAST_WHY = 2  #: Letters of a name.
 
 @dataclass(frozen=True, slots=True)
 class PartTold:
-    """So much of an ingredient, and when it goes in."""
+    """An amount of an ingredient, and when it goes in."""
 
     ingredient: str  #: Its key.
     g_per_l: float  #: Of the filled bottle. [g/L]
@@ -60,13 +60,29 @@ def check_parts(session: Session, parts: tuple[PartTold, ...]) -> None:
     checks.done()
 
 
+def check_name(checks: Checks, session: Session, name: str, own_id: int | None = None) -> None:
+    """Refuse a flavour without a name, or with that of another one."""
+    checks.refuse_if(not 1 <= len(name) <= 60, "name", "Give it a name of up to 60 letters.")
+    same = [f for f in ingredients.flavours(session) if f.id != own_id and f.name.casefold() == name.casefold()]
+    checks.refuse_if(bool(same), "name", "Another flavour has this name.")
+
+
+def parts_of(session: Session, told: tuple[PartTold, ...]) -> list[FlavourPart]:
+    """Make the rows of a flavour's ingredients, which were checked."""
+    known = ingredients.by_key(session)
+    return [
+        FlavourPart(
+            ingredient=p.ingredient, form=p.form or known[p.ingredient].form, moment=p.moment, g_per_l=round(p.g_per_l, 3)
+        )
+        for p in told
+    ]
+
+
 @action
 def keep_flavour(session: Session, ask: KeepFlavour, at: datetime) -> Done:
     """Keep a flavour by name, or change one; bottles filled before keep what they were."""
     checks, name = Checks(), ask.name.strip()
-    checks.refuse_if(not 1 <= len(name) <= 60, "name", "Give it a name of up to 60 letters.")
-    same = [f for f in ingredients.flavours(session) if f.id != ask.flavour_id and f.name.casefold() == name.casefold()]
-    checks.refuse_if(bool(same), "name", "Another flavour has this name.")
+    check_name(checks, session, name, ask.flavour_id)
     checks.between(ask.priming_g_per_l, "priming_g_per_l", 0, 25, "Priming sugar of", "strength")
     checks.between(ask.hours, "hours", LEAST_H, MOST_H, "Hours in the jar:")
     checks.refuse_if(not ask.parts and ask.priming_g_per_l <= 0, "ingredient-0", "What goes in? Choose at least one ingredient.")
@@ -77,13 +93,7 @@ def keep_flavour(session: Session, ask: KeepFlavour, at: datetime) -> Done:
         check_version(ask.version, kept.version, kept.name)
     kept.name, kept.note, kept.priming_g_per_l = name, ask.note.strip()[:500], ask.priming_g_per_l
     kept.hours = ask.hours if any(p.moment == "infusion" for p in ask.parts) else None
-    known = ingredients.by_key(session)
-    kept.parts = [
-        FlavourPart(
-            ingredient=p.ingredient, form=p.form or known[p.ingredient].form, moment=p.moment, g_per_l=round(p.g_per_l, 3)
-        )
-        for p in ask.parts
-    ]
+    kept.parts = parts_of(session, ask.parts)
     return Done(f"{name} kept.", {"flavour": flushed(session, kept)})
 
 

@@ -17,10 +17,10 @@ from ..reckon import forecasting
 from ..reckon import infusions as jars
 from ..reckon.pressure import state_at_filling
 from ..store import ingredients, queries
-from ..store.models import Flavour, FlavourPart, Infusion, Place, Trial, TrialStep
+from ..store.models import Flavour, Infusion, Place, Trial, TrialStep
 from ..store.read.moments import days_between
 from .base import Checks, Done, action, flushed
-from .flavours import PartTold, check_parts
+from .flavours import PartTold, check_name, check_parts, parts_of
 from .harvest import STARTER_FIRST, ready_to_harvest, why_not_bottled
 from .pouring import begin, empty, pour, put_in
 from .standing import fridge
@@ -228,22 +228,13 @@ def end_trial(session: Session, ask: EndTrial, at: datetime) -> Done:
     row, checks = queries.get(session, Trial, ask.trial_id), Checks()
     name = ask.name.strip()
     checks.refuse_if(row.ended_at is not None, "", "This trial is over.")
-    checks.refuse_if(not 1 <= len(name) <= 60, "name", "Give it a name of up to 60 letters.")
-    same = [f for f in ingredients.flavours(session) if f.name.casefold() == name.casefold()]
-    checks.refuse_if(bool(same), "name", "Another flavour has this name.")
+    check_name(checks, session, name)
     checks.between(ask.grams, "grams", 0, 5 * row.glass_g, "An amount of", "mass")
     checks.done()
     grams = bench.best([bench.Step(s.grams, s.score) for s in row.steps]) if ask.grams is None else ask.grams
     told = (PartTold(row.ingredient, bench.g_per_l(grams, row.glass_g), moment=ask.moment),)
     check_parts(session, told)
-    known = ingredients.named(session, row.ingredient)
-    kept = Flavour(name=name, kept_at=at, note="", priming_g_per_l=0.0)
-    kept.parts = [
-        FlavourPart(
-            ingredient=p.ingredient, form=known.form if known else "", moment=p.moment, g_per_l=round(p.g_per_l, 3)
-        )
-        for p in told
-    ]
+    kept = Flavour(name=name, kept_at=at, note="", priming_g_per_l=0.0, parts=parts_of(session, told))
     number = flushed(session, kept)
     row.best_g, row.ended_at, row.flavour_id = grams, at, number
     return Done(f"{name} kept: {marked(grams, 'mass')} to {marked(row.glass_g, 'mass')} of brew.", {"flavour": number})

@@ -126,9 +126,7 @@ def _best(
     ranked = sorted(_candidates(litres, sizes, have))
     least = ranked[0][:2]
     best_cost, best = math.inf, None
-    for left, shorts, _, counts, kind in itertools.takewhile(lambda found: found[:2] == least, ranked):
-        if (left, shorts) != least:
-            break
+    for *_, counts, kind in itertools.takewhile(lambda found: found[:2] == least, ranked):
         last = litres - sum(n * s for n, s in zip(counts, sizes, strict=True)) if kind >= 0 else 0.0
         items = [*sizes, last] if kind >= 0 else list(sizes)
         amounts = (*counts, 1) if kind >= 0 else counts

@@ -24,7 +24,7 @@ MOST_G_PER_L = 700.0  #: Of all that is added: less brew than that is another dr
 
 @dataclass(frozen=True, slots=True)
 class Part:
-    """So much of an ingredient in a filled bottle."""
+    """An amount of an ingredient in a filled bottle."""
 
     what: Ingredient
     g_per_l: float  #: [g/L]

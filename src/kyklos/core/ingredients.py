@@ -205,7 +205,7 @@ def ripe(told: Ingredient, month: int, south: bool = False) -> bool:
 
 
 def in_measures(told: Ingredient, grams: float) -> str:
-    """Say a weight in the kitchen's measure, to the nearest sensible part; empty where there is none. [g]
+    """Return a weight in the kitchen's measure, to the nearest sensible part; empty where there is none. [g]
 
     >>> in_measures(ingredient("damson"), 60), in_measures(ingredient("ginger"), 10), in_measures(ingredient("bay"), 0.2)
     ('6 pieces', '1½ cm', '1 leaf')

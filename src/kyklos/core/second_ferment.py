@@ -84,7 +84,7 @@ def schools(ask: BottleAsk) -> list[School]:
 
 
 def late_words(days_late: float, high_bar: float, limit_bar: float) -> str:
-    """Say what to do with bottles that should have been cold by now. [d, bar]
+    """Return what to do with bottles that should have been cold by now. [d, bar]
 
     >>> late_words(1.2, 3.0, 4.0)[:24]
     'Into the fridge now, gen'

@@ -27,7 +27,6 @@ COLUMNS: Mapping[str, tuple[str, str]] = {
     "litres": ("Volume, L", r"\b(vol\w*|lit\w+|size)\b|\bl\b"),
     "note": ("Note", r"\b(note\w*|comment\w*|taste|remark\w*)\b"),
 }
-LEAST_YEAR = 1990
 USUAL_L = 4.0  #: Where no volume is told (assumed). [L]
 LONGEST_DAYS = 120.0  #: A brew without an end that began longer ago is taken as ended after its last reading. [d]
 

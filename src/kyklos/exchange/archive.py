@@ -14,6 +14,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from contextlib import closing
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from itertools import zip_longest
 from pathlib import Path
 from typing import Any
 from urllib.parse import quote
@@ -25,33 +26,32 @@ from ..store.database import Database, alembic_config
 
 FORMAT, VERSION = "kyklos-household", 1
 SKIPPED = {"alembic_version", "sqlite_sequence"}
-PHOTOS = "photo_content"  #: The table whose pictures stand as files of their own.
 MOST_FILES, MOST_BYTES = 50_000, 4_000_000_000  #: An archive larger than that is none of ours.
 MOST_LINE = 20_000_000  #: [bytes]
-CSV_FILES: Mapping[str, tuple[str, ...]] = {
+CSV_FILES: Mapping[str, str] = {
     "readings": (
         "SELECT r.at AS at_utc, v.name AS vessel, c.name AS culture, b.id AS brew, r.ph, r.instrument, r.celsius AS degc, r.gravity, "
         "r.ta_g_per_l, r.note FROM reading r JOIN brew b ON b.liquid_id = r.liquid_id JOIN vessel v ON v.id = b.vessel_id "
-        "JOIN culture c ON c.id = b.culture_id ORDER BY r.at, r.id",
+        "JOIN culture c ON c.id = b.culture_id ORDER BY r.at, r.id"
     ),
     "tastings": (
         "SELECT t.at AS at_utc, v.name AS vessel, b.id AS brew, w.name AS taster, t.score FROM tasting t "
         "JOIN brew b ON b.liquid_id = t.liquid_id JOIN vessel v ON v.id = b.vessel_id JOIN taster w ON w.id = t.taster_id "
-        "ORDER BY t.at, t.id",
+        "ORDER BY t.at, t.id"
     ),
     "brews": (
         "SELECT b.id AS brew, b.pitched_at AS begun_utc, b.ended_at AS ended_utc, b.status, b.kind, v.name AS vessel, "
         "c.name AS culture, b.tea, b.leaf_g_per_l, b.sugar_g_per_l, b.honey_share FROM brew b JOIN vessel v ON v.id = b.vessel_id "
-        "JOIN culture c ON c.id = b.culture_id ORDER BY b.pitched_at, b.id",
+        "JOIN culture c ON c.id = b.culture_id ORDER BY b.pitched_at, b.id"
     ),
     "bottles": (
         "SELECT x.id AS bottle, g.at AS filled_utc, g.brew_id AS brew, g.flavour, g.note AS name, y.kind, y.volume_ml, x.state, "
         "x.gone_at AS gone_utc, x.left_as, x.hiss, x.taste FROM bottle x JOIN bottling g ON g.id = x.bottling_id "
-        "JOIN bottle_type y ON y.id = x.type_id ORDER BY g.at, x.id",
+        "JOIN bottle_type y ON y.id = x.type_id ORDER BY g.at, x.id"
     ),
     "transfers": (
         "SELECT t.at AS at_utc, t.litres, t.how, t.source_id AS from_liquid, t.target_id AS into_liquid, t.name, t.ph FROM transfer t "
-        "ORDER BY t.at, t.id",
+        "ORDER BY t.at, t.id"
     ),
 }
 
@@ -147,7 +147,7 @@ def _written(connection: sqlite3.Connection, out: zipfile.ZipFile, now: datetime
             out.writestr(_entry(path), content, zipfile.ZIP_STORED)
             files[path] = {"sha256": hashlib.sha256(content).hexdigest(), "bytes": len(content)}
             photos += 1
-    for name, (question,) in CSV_FILES.items():
+    for name, question in CSV_FILES.items():
         text = _csv(connection, question)
         out.writestr(_entry(f"csv/{name}.csv"), text)
         files[f"csv/{name}.csv"] = {"sha256": hashlib.sha256(text.encode()).hexdigest()}
@@ -226,9 +226,11 @@ def _file(archive: zipfile.ZipFile, name: str, files: Mapping[str, Any]) -> byte
 
 
 def _rows(archive: zipfile.ZipFile, name: str, files: Mapping[str, Any]) -> Iterator[dict[str, Any]]:
-    for number, line in enumerate(_file(archive, name, files).decode("utf-8", "strict").splitlines(), 1):
+    for number, line in enumerate(_file(archive, name, files).rstrip(b"\n").split(b"\n"), 1):
+        if not line:
+            continue
         try:
-            row = json.loads(line)
+            row = json.loads(line.decode("utf-8"))
         except (ValueError, RecursionError) as problem:
             raise ArchiveError(f"{name}, line {number} cannot be read. Nothing was changed.") from problem
         if not isinstance(row, dict):
@@ -291,7 +293,7 @@ def _fill(connection: sqlite3.Connection, archive: zipfile.ZipFile, table: str, 
         names = ", ".join(f'"{key}"' for key in told)
         try:
             connection.execute(f'INSERT INTO "{table}" ({names}) VALUES ({marks})', list(told.values()))
-        except (sqlite3.Error, OverflowError) as problem:
+        except (sqlite3.Error, OverflowError, ValueError) as problem:
             raise ArchiveError(f"A record of {table} does not fit: {problem}. Nothing was changed.") from problem
 
 
@@ -310,14 +312,8 @@ def same(one: Path, other: Path) -> bool:
         if _tables(a) != _tables(b):
             return False
         return all(
-            all(x == y for x, y in _both(_lines(a, table), _lines(b, table))) for table in _tables(a)
+            all(x == y for x, y in zip_longest(_lines(a, table), _lines(b, table))) for table in _tables(a)
         )
-
-
-def _both(one: Iterator[str], other: Iterator[str]) -> Iterator[tuple[str | None, str | None]]:
-    import itertools
-
-    return itertools.zip_longest(one, other)
 
 
 def is_empty(path: Path) -> bool:

@@ -23,7 +23,6 @@ CARE = {
     "sugar": "Plain black or green tea and sugar, 55 g/L; a tenth to a fifth of mature liquid at each start; 21 to 26 °C; a cloth, never a lid.",
     "jun": "Green tea and honey, 70 g/L, the honey below 40 °C; a tenth to a fifth of mature liquid at each start; 18 to 24 °C; a cloth.",
 }
-GRAPH_ERRORS = "The records of this line contradict themselves."
 
 
 def _iso(moment: datetime) -> str:

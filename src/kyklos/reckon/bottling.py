@@ -25,6 +25,7 @@ from .flavours import PLAIN, Card
 from .harvests import Filling
 
 HEADSPACE_CM = 2.5  #: [cm]
+USUAL_KIND = "swing-top"  #: A bottle where none is chosen yet.
 PLAIN_WEIGHT = 0.5  #: Plain is there to compare: half as much of it as of the others.
 OPENED_AFTER_DAYS = 7.0  #: Alcohol is told for a bottle opened then. [d]
 MOST_FLAVOURS = 8
@@ -73,16 +74,12 @@ class GroupPlanned:
     short_future: BottleForecast | None  #: Of the short one: its own pressure.
     closes_high: float | None  #: The pH for which it is not closed for fizz. [pH]
     stuck: tuple[str, ...]  #: What does not come out through these necks again.
+    left_out: tuple[str, ...]  #: What goes into a jar first, and so is in none of these bottles.
 
     @property
     def alcohol(self) -> tuple[float, float, float]:
         """At filling, and the range of it when opened in a week. [% ABV]"""
         return (self.liquid.abv_percent, *alcohol_range(self.future.abv_at(OPENED_AFTER_DAYS)))
-
-    def in_a_bottle_g(self) -> list[tuple[str, str, float, float]]:
-        """List what goes into its largest bottle: name, key, grams, and g/L. [g, g/L]"""
-        litres = max((box.what.litres for box in self.boxes), default=0.5)
-        return [(p.what.name, p.what.key, p.g_per_l * litres, p.g_per_l) for p in self.filling.parts]
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,9 +102,9 @@ class Planned:
         return [box for group in self.groups for box in group.boxes]
 
 
-def full_l(kind: BottleType, headspace_cm: float = HEADSPACE_CM) -> float:
-    """Return what a bottle takes with its space on top left free. [cm -> L]"""
-    return kind.volume_ml / 1000 * (1 - BOTTLES[kind.kind].headspace_fraction(headspace_cm, kind.volume_ml))
+def full_l(volume_ml: float, kind: str = USUAL_KIND, headspace_cm: float = HEADSPACE_CM) -> float:
+    """Return what a bottle takes with its space on top left free. [mL, cm -> L]"""
+    return volume_ml / 1000 * (1 - BOTTLES[kind].headspace_fraction(headspace_cm, volume_ml))
 
 
 def to_fill_l(brew: Brew, infusion: Infusion | None) -> float:
@@ -131,12 +128,21 @@ def last_time(session: Session, brew: Brew) -> tuple[str, ...]:
     return tuple(key for key in dict.fromkeys(keys) if flavours.card_named(session, key) is not None)[:MOST_FLAVOURS]
 
 
+def cards_of(session: Session, keys: Sequence[str], infusion: Infusion | None = None) -> dict[str, Card]:
+    """Find the cards of some keys; plain drink out of a jar is called as the jar, and belongs to its flavour."""
+    cards = {key: card for key in keys[:MOST_FLAVOURS] if (card := flavours.card_named(session, key)) is not None}
+    if infusion is not None and PLAIN in cards:
+        in_it = infusions.parts_of(session, infusion)
+        cards[PLAIN] = replace(cards[PLAIN], name=infusion.name, flavour_id=infusion.flavour_id, in_it=in_it)
+    return cards
+
+
 def _filling(asked: Asked, card: Card, kind: str, headspace_fraction: float) -> Filling:
     told = asked.priming_g_per_l
     return Filling(
         kind=kind,
         headspace_fraction=headspace_fraction,
-        flavour=card.colour,
+        flavour=card.colour if card.parts else PLAIN,
         flavour_g_per_l=1000 * room(card.poured),
         made_of=card.poured,
         sugar_g_per_l=card.priming_g_per_l if told is None else told,
@@ -152,7 +158,7 @@ def _filling(asked: Asked, card: Card, kind: str, headspace_fraction: float) -> 
 def _arranged(asked: Asked, brew_l: float, cards: dict[str, Card], stock: dict[int, tuple[BottleType, int]]) -> FillingPlan:
     """Return the plan as made by hand, or the best one."""
     wishes = {key: Wish(key, PLAIN_WEIGHT if key == PLAIN else 1.0, 1 - room(card.poured)) for key, card in cards.items()}
-    boxes = {number: Stock(str(number), full_l(kind, asked.headspace_cm), free) for number, (kind, free) in stock.items()}
+    boxes = {number: Stock(str(number), full_l(kind.volume_ml, kind.kind, asked.headspace_cm), free) for number, (kind, free) in stock.items()}
     if asked.boxes is not None:
         rows = [(boxes[number], wishes[key]) for number, key in asked.boxes if number in boxes and key in wishes]
         return poured(brew_l, rows)
@@ -169,7 +175,7 @@ def plan_of(session: Session, brew: Brew, asked: Asked, now: datetime, infusion:
     kinds = park.kinds(session)
     stands = park.counted_of(session, kinds)
     usable = {k.id: (k, stands[k.id].clean) for k in kinds if asked.cold or k.limit_bar > 0}
-    cards = {key: card for key in asked.keys[:MOST_FLAVOURS] if (card := flavours.card_named(session, key)) is not None}
+    cards = cards_of(session, asked.keys, infusion)
     brew_l = to_fill_l(brew, infusion)
     told = tuple((kind, stands[kind.id]) for kind in kinds)
     if not cards or not usable:
@@ -236,6 +242,33 @@ def _group(
         short_future,
         high,
         stuck,
+        () if infusion is not None else tuple(p.what.name for p in card.infused),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Tried:
+    """What a flavour would come to, all of it in one bottle."""
+
+    liquid: Liquid  #: All released.
+    future: BottleForecast
+    closes_high: float | None  #: The pH for which it is not closed for fizz. [pH]
+
+    @property
+    def alcohol(self) -> tuple[float, float]:
+        """The range of it when opened in a week. [% ABV]"""
+        return alcohol_range(self.future.abv_at(OPENED_AFTER_DAYS))
+
+
+def tried(session: Session, brew: Brew, card: Card, volume_ml: float, now: datetime) -> Tried:
+    """Foretell a flavour in one usual bottle of a brew, as if all of it went into the bottle. [mL]"""
+    headspace = BOTTLES[USUAL_KIND].headspace_fraction(HEADSPACE_CM, volume_ml)
+    whole = replace(card, moments=("bottle",) * len(card.parts))
+    filling = _filling(Asked(), whole, USUAL_KIND, headspace)
+    return Tried(
+        flavoured(harvests.plain_liquid(session, brew, now), filling.parts, filling.sugar_g_per_l),
+        bottle_forecast(_ask(session, brew, filling, now, None)),
+        harvests.too_high_to_close(session, brew, filling, now),
     )
 
 

@@ -40,6 +40,7 @@ class Card:
     hours: float | None = None  #: In a jar first. [h]
     said: tuple[str, ...] = ()  #: What was said last time: more, less.
     words: tuple[str, ...] = ()  #: And in words.
+    in_it: tuple[Part, ...] = ()  #: What the drink took up in a jar already.
 
     @property
     def infused(self) -> tuple[Part, ...]:
@@ -54,8 +55,13 @@ class Card:
     @property
     def colour(self) -> str:
         """Key of the ingredient that colours it."""
-        telling = [p for p in self.parts if p.what.key != "sugar"]
-        return max(telling, key=lambda p: p.g_per_l).what.key if telling else PLAIN
+        return tells_most(self.parts or self.in_it)
+
+
+def tells_most(parts: Sequence[Part]) -> str:
+    """Return the key of the ingredient that tells most: the heaviest that is more than sugar."""
+    telling = [p for p in parts if p.what.key != "sugar"] or list(parts)
+    return max(telling, key=lambda p: p.g_per_l).what.key if telling else PLAIN
 
 
 def plain_card(priming_g_per_l: float = 0.0) -> Card:

@@ -70,11 +70,6 @@ def stands(session: Session, infusion: Infusion, now: datetime) -> JarStands:
     )
 
 
-def gas_of(session: Session, infusion: Infusion, at: datetime) -> float:
-    """Return the gas that strained drink keeps. [volumes]"""
-    return infused(session, infusion, at).volumes
-
-
 def ph_in(session: Session, infusion: Infusion, filling: Filling, at: datetime) -> float:
     """Return the pH of strained drink with what else goes in. [pH]"""
     return flavoured(infused(session, infusion, at).liquid, filling.parts).ph

@@ -151,7 +151,7 @@ def trouble_of(path: Path, backups: Path) -> str:
 
 
 def _back_to(backups: Path) -> str:
-    """Say what to restore."""
+    """Return what to restore, as a sentence."""
     last = next(iter(keeping.listed(backups)), None)
     if last is None:
         return "There is no backup in its folder: look for one elsewhere, then `kyklos restore FILE`."

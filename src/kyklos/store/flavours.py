@@ -82,7 +82,7 @@ class Flavour(Base):
 
 
 class FlavourPart(Base):
-    """So much of an ingredient in a flavour, and when it goes in."""
+    """An amount of an ingredient in a flavour, and when it goes in."""
 
     __tablename__ = "flavour_part"
     flavour_id: Mapped[int] = mapped_column(ForeignKey("flavour.id"), index=True)

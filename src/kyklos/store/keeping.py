@@ -106,7 +106,7 @@ def _settle(folder: Path) -> None:
 
 
 def _words(problem: Exception) -> str:
-    """Say what the system said, without its numbers."""
+    """Return what the system said, without its numbers."""
     said = getattr(problem, "strerror", None) or str(problem)
     known = {
         "No space left on device": "the disk is full",

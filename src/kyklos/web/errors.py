@@ -46,7 +46,7 @@ STORAGE = (
 
 
 def storage_words(told: str) -> str:
-    """Say what the file's trouble means.
+    """Return what the file's trouble means, as a sentence.
 
     >>> storage_words("database or disk is full")[:17]
     'The disk is full:'

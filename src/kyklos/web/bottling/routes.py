@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -16,7 +16,7 @@ from ...actions.base import ConflictError, RefusedError
 from ...core.cautions import Situation
 from ...core.kinds import BottleState
 from ...core.second_ferment import schools
-from ...reckon import bottling, flavours, harvests
+from ...reckon import bottling, flavours
 from ...reckon.bottling import Asked, Planned
 from ...reckon.flavours import KEPT, PLAIN, RAW
 from ...store import ingredients, queries
@@ -128,7 +128,7 @@ def _asked(source: Source, form: BottlingForm, told: MultiDict[str, str]) -> Ask
 
 def _choices(source: Source, asked: Asked) -> dict[str, Any]:
     """List the flavours to choose from: those chosen, those proposed, all others."""
-    cards = {key: card for key in asked.keys if (card := flavours.card_named(g.session, key)) is not None}
+    cards = bottling.cards_of(g.session, asked.keys, source.infusion)
     proposed = [] if source.infusion is not None else flavours.suggestions(g.session, g.now)
     kept = [(f"{KEPT}{row.id}", row.name) for row in ingredients.flavours(g.session)]
     raw = [(f"{RAW}{key}", one.name) for key, one in ingredients.by_key(g.session).items() if key not in ("plain", "herbs")]
@@ -148,7 +148,7 @@ def _choices(source: Source, asked: Asked) -> dict[str, Any]:
 
 def _situation(planned: Planned, source: Source) -> Situation:
     groups = planned.groups
-    parts = [p for group in groups for p in group.filling.parts]
+    parts = [p for group in groups for p in (*group.filling.parts, *group.card.in_it)]
     return Situation(
         moment="harvest",
         closed_bottles=any(group.filling.closes for group in groups),
@@ -243,19 +243,18 @@ def of_an_infusion(number: int) -> Response:
     return _page(of_jar(number), request.args)
 
 
-def _fill(source: Source, done: Callable[[], str]) -> Answer:
+def _fill(source: Source) -> Answer:
     """Fill what is planned."""
     told = request.form
     form, writing = _form(source, told), WritingForm(formdata=told, meta={"csrf": False})
-    asked = _asked(source, form, told)
-    ph, wrong = _typed_ph(told, asked.keys)
-    why = (writing.overruled.data or "").strip()
+    asked = replace(_asked(source, form, told), overruled=(writing.overruled.data or "").strip())
+    wrong = _typed_ph(told, asked.keys)[1]
     planned = bottling.plan_of(g.session, source.brew, asked, g.now, source.infusion)
     if form.errors or wrong:
         return _page(source, told, 422, writing=writing, ph_wrong=wrong)
     groups = tuple(
         filling.Group(
-            filling=_told(group.filling, ph.get(group.card.key), why),
+            filling=group.filling,
             boxes=tuple(filling.Box(box.kind.id, box.headspace_fraction, box.tester) for box in group.boxes),
             name=group.card.name,
             flavour_id=group.card.flavour_id,
@@ -271,12 +270,7 @@ def _fill(source: Source, done: Callable[[], str]) -> Answer:
         act(filling.fill_plan, ask)
     except RefusedError as refused:
         return _page(source, told, 422, writing=writing, ph_wrong=_beside(refused, planned), refused=_general(refused))
-    return redirect(done(), 303)
-
-
-def _told(one: harvests.Filling, ph: float | None, why: str) -> harvests.Filling:
-    """Add what was measured and written to a filling."""
-    return replace(one, ph_after=ph, overruled=why)
+    return redirect(url_for("bottling.filled", number=source.brew.id), 303)
 
 
 def _beside(refused: RefusedError, planned: Planned) -> Mapping[str, str]:
@@ -296,15 +290,13 @@ def _general(refused: RefusedError) -> list[str]:
 @bp.post("/brews/<int:number>/bottling")
 def fill_from_a_brew(number: int) -> Answer:
     """Fill the plan of a brew."""
-    source = of_brew(number)
-    return _fill(source, lambda: url_for("bottling.filled", number=number))
+    return _fill(of_brew(number))
 
 
 @bp.post("/infusions/<int:number>/bottling")
 def fill_from_an_infusion(number: int) -> Answer:
     """Fill the plan of a jar."""
-    source = of_jar(number)
-    return _fill(source, lambda: url_for("bottling.filled", number=source.brew.id))
+    return _fill(of_jar(number))
 
 
 @bp.get("/brews/<int:number>/filled")
@@ -322,7 +314,7 @@ def filled(number: int) -> Response:
 
 @bp.post("/brews/<int:number>/bottling/own")
 def own(number: int) -> Answer:
-    """Say in one line what bottles there are, on the way."""
+    """Take a line that tells what bottles there are, on the way."""
     source = of_brew(number)
     line = request.form.get("line", "")[:200]
     try:

@@ -15,6 +15,7 @@ from ...core.park import USUAL_CLOSURE, worn
 from ...core.saying import bottles_word
 from ...drawing.rack import BottleShape, bottle_shape
 from ...reckon.bottling import BoxPlanned, GroupPlanned, Planned
+from ...reckon.flavours import PLAIN
 from ...store.read.moments import days_between
 from ..acting import in_units
 from ..flavours import amounts
@@ -141,6 +142,9 @@ def _short(group: GroupPlanned) -> str:
 
 def _minds(group: GroupPlanned) -> tuple[str, ...]:
     out = [f"{name}: pieces do not come out through this neck again. Take purée, smaller pieces, or a wider bottle." for name in group.stuck]
+    if group.left_out:
+        what = ", ".join(name.lower() for name in group.left_out)
+        out.append(f"Without {what}: that takes its time in a jar first. At the harvest, “Into a jar”; then bottle it from there.")
     for p in group.filling.parts:
         out += [doubt.why for doubt in doubts(p.what.name, p.what.preserved)]
     if group.closes_high is not None and group.filling.ph_after is None:
@@ -197,7 +201,7 @@ def amount_under(group: GroupPlanned) -> str:
     """Return the line under the bottles of a flavour: Damson, 30 g each."""
     parts = group.card.poured
     if not parts:
-        return f"{group.card.name}, to compare" if group.card.key == "plain" else group.card.name
+        return f"{group.card.name}, to compare" if group.card.key == PLAIN and not group.card.in_it else group.card.name
     litres = max(box.what.litres for box in group.boxes)
     grams = sum(p.g_per_l for p in parts) * litres
     weight = amounts.weight(grams)

@@ -54,7 +54,7 @@ def read(text: str, told: Ingredient | None, litres: float, household_units: str
 
 
 def weight(grams: float) -> str:
-    """Say a weight in the household's unit; empty where it is too little for one. [g]"""
+    """Return a weight in the household's unit; empty where it is too little for one. [g]"""
     said = in_units(grams, "mass")
     return "" if said.startswith("0 ") else said
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import timedelta
 
@@ -10,19 +10,17 @@ from flask import g
 from werkzeug.datastructures import MultiDict
 
 from ...actions.flavours import PartTold
-from ...core.bottle import TARGETS, bottle_forecast
-from ...core.bottle_advice import alcohol_range
+from ...core.bottle import TARGETS
 from ...core.errors import CoreError
-from ...core.facts import BOTTLES
-from ...core.flavouring import MOMENTS, Part, flavoured, may_close, room
+from ...core.flavouring import MOMENTS, Part, room
 from ...core.ingredients import FORMS, Ingredient, doubts, in_measures
 from ...core.kinds import NOT_DRUNK
-from ...reckon import bottling, flavours, harvests
+from ...reckon import bottling, flavours
 from ...reckon.flavours import Card
 from ...store import ingredients, park, queries
-from ...store.models import Brew, Flavour
+from ...store.models import Brew, Flavour, FlavourPart
 from ..acting import in_units
-from ..units import NotANumberError, parse, typed
+from ..units import NotANumberError, parse
 from ..words import day_word, span_word
 from . import amounts
 
@@ -77,12 +75,6 @@ def bottle_ml() -> float:
     return kinds[0].volume_ml if kinds else USUAL_ML
 
 
-def filled_l(volume_ml: float) -> float:
-    """Return what such a bottle holds, its space on top left free. [mL -> L]"""
-    kind = BOTTLES["swing-top"]
-    return volume_ml / 1000 * (1 - kind.headspace_fraction(bottling.HEADSPACE_CM, volume_ml))
-
-
 def _row(place: int, told: MultiDict[str, str], known: Mapping[str, Ingredient], litres: float) -> tuple[Row, PartTold | None]:
     key, amount = told.get(f"ingredient-{place}", "")[:60], told.get(f"amount-{place}", "")[:40]
     one = known.get(key)
@@ -106,7 +98,7 @@ def _row(place: int, told: MultiDict[str, str], known: Mapping[str, Ingredient],
 
 def read(told: MultiDict[str, str]) -> Edited:
     """Read a flavour as it is typed; what cannot be read is said beside its row."""
-    known, litres, wrong = ingredients.by_key(g.session), filled_l(bottle_ml()), {}
+    known, litres, wrong = ingredients.by_key(g.session), bottling.full_l(bottle_ml()), {}
     rows, parts = [], []
     for place in range(ROWS):
         row, part = _row(place, told, known, litres)
@@ -133,18 +125,26 @@ def read(told: MultiDict[str, str]) -> Edited:
 
 def as_typed(kept: Flavour) -> MultiDict[str, str]:
     """Write a flavour kept as its form would hold it."""
-    known, litres = ingredients.by_key(g.session), filled_l(bottle_ml())
+    known, litres = ingredients.by_key(g.session), bottling.full_l(bottle_ml())
     told = {"name": kept.name, "note": kept.note, "hours": "" if kept.hours is None else f"{kept.hours:g}"}
-    for i, part in enumerate(kept.parts[:ROWS]):
+    told |= rows_typed(kept.parts)
+    if kept.priming_g_per_l:
+        told["sugar"] = amounts.shown(known["sugar"], kept.priming_g_per_l, litres, g.units)
+    return MultiDict(told)
+
+
+def rows_typed(parts: Sequence[FlavourPart]) -> dict[str, str]:
+    """Write the parts of a flavour kept as the rows of a form would hold them."""
+    known, litres = ingredients.by_key(g.session), bottling.full_l(bottle_ml())
+    told: dict[str, str] = {}
+    for i, part in enumerate(parts[:ROWS]):
         told |= {
             f"ingredient-{i}": part.ingredient,
             f"amount-{i}": amounts.shown(known.get(part.ingredient), part.g_per_l, litres, g.units),
             f"form-{i}": part.form,
             f"moment-{i}": part.moment,
         }
-    if kept.priming_g_per_l:
-        told["sugar"] = amounts.shown(known["sugar"], kept.priming_g_per_l, litres, g.units)
-    return MultiDict(told)
+    return told
 
 
 def offered(key: str) -> MultiDict[str, str]:
@@ -157,7 +157,7 @@ def offered(key: str) -> MultiDict[str, str]:
         {
             "name": card.name,
             "ingredient-0": part.what.key,
-            "amount-0": amounts.shown(part.what, part.g_per_l, filled_l(bottle_ml()), g.units),
+            "amount-0": amounts.shown(part.what, part.g_per_l, bottling.full_l(bottle_ml()), g.units),
             "form-0": part.way,
         }
     )
@@ -189,22 +189,18 @@ def live(edited: Edited, brew: Brew | None) -> Live:
         room(parts)
     except CoreError:
         return Live("", (), (), (), "That leaves too little brew in the bottle: take less of it.")
-    litres = filled_l(edited.bottle_ml)
+    litres = bottling.full_l(edited.bottle_ml)
     into = tuple(_into(p, litres) for p in parts)
     minds = [doubt.why for p in parts for doubt in doubts(p.what.name, p.what.preserved)]
     minds += [p.what.note for p in parts if p.what.note]
     if brew is None:
         return Live("", (), into, tuple(dict.fromkeys(minds)))
     card = Card("new", edited.name, parts, tuple(p.moment for p in edited.parts), edited.priming_g_per_l)
-    head = BOTTLES["swing-top"].headspace_fraction(bottling.HEADSPACE_CM, edited.bottle_ml)
-    filling = harvests.Filling(
-        kind="swing-top", headspace_fraction=head, flavour=card.colour, made_of=parts, sugar_g_per_l=edited.priming_g_per_l
-    )
-    mixed = flavoured(harvests.plain_liquid(g.session, brew, g.now), parts, edited.priming_g_per_l)
-    future = bottle_forecast(harvests.ask_of(g.session, brew, filling, g.now))
-    if not may_close(harvests.ph_after(g.session, brew, filling, g.now)):
+    tried = bottling.tried(g.session, brew, card, edited.bottle_ml, g.now)
+    mixed, future = tried.liquid, tried.future
+    if tried.closes_high is not None:
         minds.insert(0, "Too near pH 4.2 to close for fizz without measuring: take less of it, or keep it cold with the lid loose.")
-    low, high = alcohol_range(future.abv_at(bottling.OPENED_AFTER_DAYS))
+    low, high = tried.alcohol
     lines = [
         ("pH", f"{mixed.ph:.1f}"),
         ("Sourness", in_units(mixed.ta_g_per_l, "acidity")),
@@ -228,8 +224,3 @@ def _into(part: Part, litres: float) -> str:
     measure = in_measures(part.what, grams)
     told = ", ".join(one for one in (measure, amounts.weight(grams)) if one)
     return f"{part.what.name}: {told or 'a pinch'}"
-
-
-def typed_mass(grams: float) -> str:
-    """Write a weight as it is typed. [g]"""
-    return typed(grams, "mass", g.units)

@@ -23,7 +23,7 @@ from ..acting import act, tried
 from ..cautioned import heard
 from ..fields import ChoiceField, KitchenForm, QuantityField
 from ..render import page
-from . import amounts, editing
+from . import editing
 from .routes import bp, brew_of, sorted_choices
 
 
@@ -72,13 +72,8 @@ def _setup(number: int, told: MultiDict[str, str], form: JarForm, status: int = 
 
 
 def _from_kept(flavour: Flavour) -> MultiDict[str, str]:
-    """Write what of a flavour goes into the jar, for one litre of it."""
-    known, litres = ingredients.by_key(g.session), editing.filled_l(editing.bottle_ml())
-    rows = [p for p in flavour.parts if p.moment == "infusion"]
-    told: dict[str, str] = {}
-    for i, p in enumerate(rows[: editing.ROWS]):
-        told |= {f"ingredient-{i}": p.ingredient, f"amount-{i}": amounts.shown(known.get(p.ingredient), p.g_per_l, litres, g.units)}
-    return MultiDict(told)
+    """Write what of a flavour goes into the jar."""
+    return MultiDict(editing.rows_typed([p for p in flavour.parts if p.moment == "infusion"]))
 
 
 @bp.get("/brews/<int:number>/infuse")

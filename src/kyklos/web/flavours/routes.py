@@ -17,7 +17,7 @@ from ...core.ingredients import FORMS, INGREDIENTS, MONTHS, Ingredient, in_measu
 from ...core.scores import LIKED
 from ...core.suggest import AT_HAND
 from ...drawing.rack import colour_of
-from ...reckon import flavours
+from ...reckon import bottling, flavours
 from ...store import ingredients, queries
 from ...store.models import Brew, Flavour, OwnIngredient
 from ..acting import act, tried
@@ -72,7 +72,7 @@ def _colour(row: Flavour) -> str:
 
 def _parts_words(row: Flavour) -> str:
     known = ingredients.by_key(g.session)
-    litres = editing.filled_l(editing.bottle_ml())
+    litres = bottling.full_l(editing.bottle_ml())
     return ", ".join(
         f"{in_measures(one, p.g_per_l * litres) or amounts.weight(p.g_per_l * litres)} of {one.name.lower()}"
         for p in row.parts
@@ -245,7 +245,7 @@ def _ingredients(form: IngredientForm, status: int = 200) -> Response:
 
 
 def _measure(one: Ingredient) -> str:
-    """Say an ingredient's kitchen measure, and what one weighs."""
+    """Tell an ingredient's kitchen measure, and what one weighs."""
     if not one.units:
         return ""
     unit, grams = one.units[0]

@@ -54,6 +54,15 @@ def _text(name: str) -> sa.Column[str]:
 
 def upgrade() -> None:
     """New tables first; then what bottles and their kinds know more; then the names of ingredients."""
+    _flavours()
+    _jars_and_trials()
+    _scores()
+    _kinds_and_bottles()
+    _fillings()
+    _names()
+
+
+def _flavours() -> None:
     _table(
         'own_ingredient',
         sa.Column('name', sa.String(), nullable=False),
@@ -100,6 +109,9 @@ def upgrade() -> None:
         sa.Column('gone_at', UtcTime(), nullable=True),
         indexes=['gone_at'],
     )
+
+
+def _jars_and_trials() -> None:
     _table(
         'infusion',
         sa.Column('liquid_id', sa.Integer(), nullable=False),
@@ -142,6 +154,9 @@ def upgrade() -> None:
         keys=[('trial_id', 'trial'), ('taster_id', 'taster')],
         indexes=['trial_id', 'taster_id'],
     )
+
+
+def _scores() -> None:
     _table(
         'comparison',
         sa.Column('at', UtcTime(), nullable=False),
@@ -164,6 +179,9 @@ def upgrade() -> None:
         keys=[('bottling_id', 'bottling'), ('bottle_id', 'bottle'), ('taster_id', 'taster'), ('comparison_id', 'comparison')],
         indexes=['at', 'bottling_id', 'bottle_id', 'taster_id', 'comparison_id'],
     )
+
+
+def _kinds_and_bottles() -> None:
     with op.batch_alter_table('bottle_type', schema=None) as batch_op:
         batch_op.add_column(sa.Column('owned', sa.Integer(), nullable=True))
         batch_op.add_column(sa.Column('retired', sa.Integer(), nullable=False, server_default='0'))
@@ -180,6 +198,9 @@ def upgrade() -> None:
         batch_op.add_column(_text('cause'))
         batch_op.add_column(_text('to_whom'))
         batch_op.create_index(op.f('ix_bottle_type_id'), ['type_id'], unique=False)
+
+
+def _fillings() -> None:
     with op.batch_alter_table('bottling', schema=None) as batch_op:
         batch_op.add_column(sa.Column('flavour_id', sa.Integer(), nullable=True))
         batch_op.add_column(sa.Column('infusion_id', sa.Integer(), nullable=True))
@@ -194,6 +215,9 @@ def upgrade() -> None:
         batch_op.create_index(op.f('ix_bottling_flavour_id'), ['flavour_id'], unique=False)
         batch_op.create_index(op.f('ix_bottling_infusion_id'), ['infusion_id'], unique=False)
         batch_op.create_index(op.f('ix_bottling_at'), ['at'], unique=False)
+
+
+def _names() -> None:
     bottling = sa.table('bottling', sa.column('flavour', sa.String), sa.column('form', sa.String))
     addition = sa.table('addition', sa.column('name', sa.String), sa.column('what', sa.String))
     for form, flavours in FORMS.items():
