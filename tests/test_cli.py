@@ -22,7 +22,7 @@ def test_another_address_is_refused_with_a_sentence(command, sentence, tmp_path)
 def test_with_a_password_the_house_is_served_and_the_phone_shown_its_way(tmp_path, monkeypatch):
     """A password is kept as a hash for its owner's eyes; then serving elsewhere asks for it and prints a code to scan."""
     served, shown = [], []
-    monkeypatch.setattr("kyklos.cli._serve", lambda app, host, port, told: served.append((app, host)))
+    monkeypatch.setattr("kyklos.cli.serving._serve", lambda app, host, port, told: served.append((app, host)))
     folder = ["--folder", str(tmp_path)]
     assert CliRunner().invoke(main, ["password", *folder], input="short\nshort\n").exit_code == 2
     out = CliRunner().invoke(main, ["password", *folder], input="sour jar seven\nsour jar seven\n")
@@ -34,7 +34,7 @@ def test_with_a_password_the_house_is_served_and_the_phone_shown_its_way(tmp_pat
     assert host == "0.0.0.0"
     assert app.config["KYKLOS_SHARED"]
     monkeypatch.setattr("click.echo", lambda text="", **_: shown.append(text))
-    from kyklos.cli import _show_code
+    from kyklos.cli.serving import _show_code
 
     out = CliRunner().invoke(click.command()(lambda: _show_code("http://192.0.2.7:8017/")))
     assert "http://192.0.2.7:8017/" in shown[0]
@@ -52,7 +52,7 @@ def test_a_households_secret_is_made_once_and_read_by_its_owner_only(tmp_path):
 def test_serve_keeps_its_data_in_the_folder_it_names(tmp_path, monkeypatch):
     """The household's file and secret stand in the folder, and it opens empty, with its own name."""
     served = []
-    monkeypatch.setattr("kyklos.cli._serve", lambda app, host, port, told: served.append((app, host, port)))
+    monkeypatch.setattr("kyklos.cli.serving._serve", lambda app, host, port, told: served.append((app, host, port)))
     out = CliRunner().invoke(main, ["serve", "--folder", str(tmp_path / "kitchen"), "--port", "0"])
     assert out.exit_code == 0
     assert {"kyklos.db", "secret"} <= {path.name for path in (tmp_path / "kitchen").iterdir()}

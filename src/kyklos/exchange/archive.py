@@ -6,10 +6,12 @@ import csv
 import hashlib
 import io
 import json
+import math
 import os
 import sqlite3
 import tempfile
 import zipfile
+import zlib
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import closing
 from dataclasses import dataclass
@@ -17,17 +19,30 @@ from datetime import UTC, datetime
 from itertools import zip_longest
 from pathlib import Path
 from typing import Any
-from urllib.parse import quote
+
+from pydantic import ValidationError
+from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from .. import __version__
 from ..core.errors import KyklosError
-from ..store import keeping
-from ..store.database import Database, alembic_config
+from ..reckon.readable import unreadable
+from ..store import keeping, opening, values
+from ..store.base import LAYOUT
+from ..store.database import Database, alembic_config, is_bare
+from ..store.models import Culture
+from ..store.own import SCRATCH, create_part, part_of
+from ..store.trouble import words_of
+from .passport import Passport
 
 FORMAT, VERSION = "kyklos-household", 1
 SKIPPED = {"alembic_version", "sqlite_sequence"}
 MOST_FILES, MOST_BYTES = 50_000, 4_000_000_000  #: An archive larger than that is none of ours.
 MOST_LINE = 20_000_000  #: [bytes]
+MOST_PHOTO = 20_000_000  #: [bytes]
+ROOM = 1.5  #: So many times what is packed is free before it is unpacked.
+RECKONED = ("=", "+", "-", "@", "\t", "\r")  #: How a cell begins that a spreadsheet would reckon with.
+UNREADABLE = (KeyError, ValueError, RuntimeError, EOFError, OSError, zipfile.BadZipFile, zlib.error)
 CSV_FILES: Mapping[str, str] = {
     "readings": (
         "SELECT r.at AS at_utc, v.name AS vessel, c.name AS culture, b.id AS brew, r.ph, r.instrument, r.celsius AS degc, r.gravity, "
@@ -72,7 +87,7 @@ class Told:
 
 
 def _reader(path: Path) -> sqlite3.Connection:
-    connection = sqlite3.connect(f"file:{quote(str(path))}?mode=ro", uri=True, timeout=30)
+    connection = opening.reading(path, 30)
     connection.row_factory = sqlite3.Row
     return connection
 
@@ -108,22 +123,24 @@ def export(household: Path, target: Path, now: datetime | None = None) -> Told:
     """Write a whole household as an archive, from one look at it; the file appears whole or not at all.
 
     Args:
-        household: Its file, which may be in use.
+        household: Its file, which may be in use; it is only read.
         target: The archive, a zip.
         now: When; the clock's unless told.
 
     Raises:
         ArchiveError: If it cannot be written.
     """
-    part = target.with_name(f".{target.name}.part")
+    part = part_of(target)
     try:
-        os.close(os.open(part, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600))
-        with closing(_reader(household)) as connection, zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED) as out:
+        with closing(_reader(household)) as connection, os.fdopen(create_part(part), "w+b") as file:
             connection.execute("BEGIN")
-            told = _written(connection, out, now or datetime.now(UTC))
+            with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED) as out:
+                told = _written(connection, out, now or datetime.now(UTC))
+            file.flush()
+            os.fsync(file.fileno())
         part.replace(target)
-    except (OSError, sqlite3.Error) as problem:
-        raise ArchiveError(f"No archive was written: {problem}. Your household is as it was.") from problem
+    except (OSError, sqlite3.Error, ValueError) as problem:
+        raise ArchiveError(f"No archive was written: {words_of(problem)}. Your household is as it was.") from problem
     finally:
         part.unlink(missing_ok=True)
     return told
@@ -147,7 +164,8 @@ def _written(connection: sqlite3.Connection, out: zipfile.ZipFile, now: datetime
             out.writestr(_entry(path), content, zipfile.ZIP_STORED)
             files[path] = {"sha256": hashlib.sha256(content).hexdigest(), "bytes": len(content)}
             photos += 1
-    for name, question in CSV_FILES.items():
+    current = layout == LAYOUT
+    for name, question in CSV_FILES.items() if current else ():  # an older file has other columns; its tables are whole
         text = _csv(connection, question)
         out.writestr(_entry(f"csv/{name}.csv"), text)
         files[f"csv/{name}.csv"] = {"sha256": hashlib.sha256(text.encode()).hexdigest()}
@@ -180,7 +198,7 @@ def _csv(connection: sqlite3.Connection, question: str) -> str:
     writer = csv.writer(out, lineterminator="\r\n")
     writer.writerow([column[0] for column in found.description])
     for row in found:
-        writer.writerow([f"'{value}" if isinstance(value, str) and value[:1] in "=+-@\t\r" else value for value in row])
+        writer.writerow([f"'{value}" if isinstance(value, str) and value.startswith(RECKONED) else value for value in row])
     return out.getvalue()
 
 
@@ -201,7 +219,7 @@ def look(path: Path) -> tuple[Told, Mapping[str, Any]]:
             with told.open("manifest.json") as file:
                 raw = file.read(MOST_LINE + 1)
         manifest = json.loads(raw[:MOST_LINE].decode("utf-8"))
-    except (OSError, KeyError, ValueError, zipfile.BadZipFile, RecursionError, NotImplementedError) as problem:
+    except UNREADABLE as problem:  # RuntimeError: too deep, encrypted or packed in a way not known
         raise ArchiveError(f"{path.name} is no archive of a household. Nothing was changed.") from problem
     if not isinstance(manifest, dict) or manifest.get("format") != FORMAT or not isinstance(manifest.get("files"), dict):
         raise ArchiveError(f"{path.name} is no archive of a household. Nothing was changed.")
@@ -214,28 +232,60 @@ def look(path: Path) -> tuple[Told, Mapping[str, Any]]:
     return told_, files
 
 
-def _file(archive: zipfile.ZipFile, name: str, files: Mapping[str, Any]) -> bytes:
-    """Read one file of an archive and hold it against its checksum."""
+def _broken(name: str) -> ArchiveError:
+    return ArchiveError(f"{name[:80]} is missing or broken in the archive. Nothing was changed.")
+
+
+def _changed(name: str) -> ArchiveError:
+    return ArchiveError(f"{name[:80]} is not as it was written: the archive is damaged. Nothing was changed.")
+
+
+def _photo(archive: zipfile.ZipFile, name: str, files: Mapping[str, Any]) -> bytes:
+    """Read one picture of an archive and hold it against its checksum."""
     try:
+        if archive.getinfo(name).file_size > MOST_PHOTO:
+            raise ArchiveError(f"{name[:80]} is far too large for a photo. Nothing was changed.")
         content = archive.read(name)
-    except (KeyError, zipfile.BadZipFile, OSError, NotImplementedError, RuntimeError) as problem:
-        raise ArchiveError(f"{name} is missing or broken in the archive. Nothing was changed.") from problem
+    except UNREADABLE as problem:
+        raise _broken(name) from problem
     if hashlib.sha256(content).hexdigest() != files.get(name, {}).get("sha256"):
-        raise ArchiveError(f"{name} is not as it was written: the archive is damaged. Nothing was changed.")
+        raise _changed(name)
     return content
 
 
 def _rows(archive: zipfile.ZipFile, name: str, files: Mapping[str, Any]) -> Iterator[dict[str, Any]]:
-    for number, line in enumerate(_file(archive, name, files).rstrip(b"\n").split(b"\n"), 1):
-        if not line:
-            continue
-        try:
-            row = json.loads(line.decode("utf-8"))
-        except (ValueError, RecursionError) as problem:
-            raise ArchiveError(f"{name}, line {number} cannot be read. Nothing was changed.") from problem
-        if not isinstance(row, dict):
-            raise ArchiveError(f"{name}, line {number} is no record. Nothing was changed.")
-        yield row
+    """Read the records of a table one by one, whatever its size, and hold all of it against its checksum at the end."""
+    digest, number = hashlib.sha256(), 0
+    try:
+        with archive.open(name) as file:
+            while line := file.readline(MOST_LINE):
+                digest.update(line)
+                number += 1
+                if line.strip():
+                    yield _row(line, name, number)
+    except UNREADABLE as problem:
+        raise _broken(name) from problem
+    if digest.hexdigest() != files.get(name, {}).get("sha256"):
+        raise _changed(name)
+
+
+def _no_constant(name: str) -> float:
+    raise ValueError(f"{name} is no number")
+
+
+def _finite(text: str) -> float:
+    value = float(text)
+    return value if math.isfinite(value) else _no_constant(text)
+
+
+def _row(line: bytes, name: str, number: int) -> dict[str, Any]:
+    try:
+        row = json.loads(line.decode("utf-8"), parse_constant=_no_constant, parse_float=_finite)
+    except (ValueError, RecursionError) as problem:
+        raise ArchiveError(f"{name}, line {number} cannot be read. Nothing was changed.") from problem
+    if not isinstance(row, dict):
+        raise ArchiveError(f"{name}, line {number} is no record. Nothing was changed.")
+    return row
 
 
 def unpack(path: Path, folder: Path) -> Path:
@@ -248,38 +298,85 @@ def unpack(path: Path, folder: Path) -> Path:
     Raises:
         ArchiveError: If it does not hold together; nothing else is touched.
     """
-    from alembic import command
+    told, files = look(path)
+    if told.layout not in _known_layouts():
+        raise ArchiveError(
+            f"{path.name} holds a household of a newer Kyklos (layout {told.layout[:20]}). Nothing was changed: read it with that version."
+        )
+    with zipfile.ZipFile(path) as archive:
+        needed = sum(info.file_size for info in archive.infolist())
+        if needed * ROOM > keeping.free_bytes(folder):
+            raise ArchiveError(f"{path.name} needs {needed * ROOM / 1e6:.0f} MB to unpack, and there is less room. Nothing was changed.")
+        made = _filled(archive, files, folder / "unpacked.db", told.layout)
+    if wrong := keeping.whats_wrong(made):
+        raise ArchiveError(f"The archive does not hold together: {wrong}. Nothing was changed.")
+    _brought_up(made)
+    with closing(_reader(made)) as connection:
+        if (problem := next(values.problems(connection), "")) or (problem := _household_is_one(connection)):
+            raise ArchiveError(f"The archive holds what Kyklos cannot: {problem}. Nothing was changed.")
+    database = Database(made)
+    try:
+        with database.reader() as session:
+            if problem := unreadable(session) or _strange_passport(session):
+                raise ArchiveError(f"The archive holds what Kyklos cannot: {problem}. Nothing was changed.")
+    finally:
+        database.close()
+    return made
+
+
+def _strange_passport(session: Session) -> str:
+    """Return the first line whose kept passport is none."""
+    for culture in session.scalars(select(Culture)):
+        try:
+            if culture.passport:
+                Passport.model_validate(culture.passport)
+        except ValidationError:
+            return f"the passport of culture {culture.id}"
+    return ""
+
+
+def _known_layouts() -> set[str]:
     from alembic.script import ScriptDirectory
 
-    told, files = look(path)
-    config = alembic_config()
-    known = {script.revision for script in ScriptDirectory.from_config(config).walk_revisions()}
-    if told.layout not in known:
-        raise ArchiveError(
-            f"{path.name} holds a household of a newer Kyklos (layout {told.layout}). Nothing was changed: read it with that version."
-        )
-    made = folder / "unpacked.db"
-    database = Database(made)
+    return {script.revision for script in ScriptDirectory.from_config(alembic_config()).walk_revisions()}
+
+
+def _filled(archive: zipfile.ZipFile, files: Mapping[str, Any], made: Path, layout: str) -> Path:
+    """Make a file of an archive's layout and put its records in."""
+    from alembic import command
+
+    database, config = Database(made), alembic_config()
     config.attributes["engine"] = database.for_migrations()
-    command.upgrade(config, told.layout)
-    database.close()
-    with closing(sqlite3.connect(made, isolation_level=None)) as connection, zipfile.ZipFile(path) as archive:
+    command.upgrade(config, layout)
+    config.attributes["engine"].dispose()
+    with closing(opening.connect(made, "rw")) as connection:
         connection.execute("PRAGMA foreign_keys = OFF")
         connection.execute("BEGIN IMMEDIATE")
         tables = _tables(connection)
         for table in tables:
             connection.execute(f'DELETE FROM "{table}"')
         for table in tables:
-            name = f"tables/{table}.jsonl"
-            if name in files:
-                _fill(connection, archive, table, name, files)
+            if (name := f"tables/{table}.jsonl") not in files:
+                raise _broken(name)
+            _fill(connection, archive, table, name, files)
         connection.execute("COMMIT")
-    if wrong := keeping.whats_wrong(made):
-        raise ArchiveError(f"The archive does not hold together: {wrong}. Nothing was changed.")
-    database = Database(made)
-    database.migrate()
-    database.close()
     return made
+
+
+def _brought_up(made: Path) -> None:
+    """Bring a file that came from elsewhere to today's layout; whatever its records make a migration stumble over is told."""
+    database = Database(made)
+    try:
+        database.migrate()
+    except Exception as problem:
+        raise ArchiveError(f"The archive's records do not fit today's layout ({type(problem).__name__}). Nothing was changed.") from problem
+    finally:
+        database.close()
+
+
+def _household_is_one(connection: sqlite3.Connection) -> str:
+    count = connection.execute("SELECT count(*) FROM household").fetchone()[0]
+    return "" if count == 1 else f"{count} households, not one"
 
 
 def _fill(connection: sqlite3.Connection, archive: zipfile.ZipFile, table: str, name: str, files: Mapping[str, Any]) -> None:
@@ -287,20 +384,20 @@ def _fill(connection: sqlite3.Connection, archive: zipfile.ZipFile, table: str, 
     for row in _rows(archive, name, files):
         strange = set(row) - set(columns)
         if strange:
-            raise ArchiveError(f"{name} tells of {sorted(strange)[0][:40]}, which this layout does not know. Nothing was changed.")
+            raise ArchiveError(f"{name} tells of {sorted(strange)[0][:40]!r}, which this layout does not know. Nothing was changed.")
         told = {key: _value(archive, value, files) for key, value in row.items()}
         marks = ", ".join("?" for _ in told)
         names = ", ".join(f'"{key}"' for key in told)
         try:
             connection.execute(f'INSERT INTO "{table}" ({names}) VALUES ({marks})', list(told.values()))
         except (sqlite3.Error, OverflowError, ValueError) as problem:
-            raise ArchiveError(f"A record of {table} does not fit: {problem}. Nothing was changed.") from problem
+            raise ArchiveError(f"A record of {table} does not fit: {words_of(problem)}. Nothing was changed.") from problem
 
 
 def _value(archive: zipfile.ZipFile, value: Any, files: Mapping[str, Any]) -> Any:
     """Turn a value of JSON into one of the file; a picture is read from its own file."""
     if isinstance(value, dict) and set(value) == {"photo", "sha256"}:
-        return _file(archive, str(value["photo"]), files)
+        return _photo(archive, str(value["photo"]), files)
     if isinstance(value, list | dict):
         raise ArchiveError("A record holds what no column can. Nothing was changed.")
     return value
@@ -328,7 +425,7 @@ def bring_in(path: Path, household: Path, backups: Path, *, replace: bool = Fals
 
     Args:
         path: The archive.
-        household: The household's file, migrated.
+        household: The household's file; it need not be there yet.
         backups: Where the present is kept first.
         replace: Put it in the place of what is there.
 
@@ -338,15 +435,17 @@ def bring_in(path: Path, household: Path, backups: Path, *, replace: bool = Fals
         ArchiveError: If it does not hold together, or other records are there.
     """
     told, _ = look(path)
-    with tempfile.TemporaryDirectory(prefix="kyklos-import-", dir=household.parent) as folder:
+    with tempfile.TemporaryDirectory(prefix=f"{SCRATCH}{os.getpid()}-", dir=household.parent) as folder:
         made = unpack(path, Path(folder))
-        if same(made, household):
-            return "same", told
-        if not is_empty(household) and not replace:
-            raise ArchiveError(
-                "This household has records of its own. Import into an empty folder with --folder, or put the archive in its place "
-                "with --replace: what is here is backed up first."
-            )
-        keeping.make(household, backups, "before-import")
+        if not is_bare(household) and not keeping.whats_wrong(household, quick=True):
+            if same(made, household):
+                return "same", told
+            if not is_empty(household) and not replace:
+                raise ArchiveError(
+                    "This household has records of its own. Import into an empty folder with --folder, or put the archive in its place "
+                    "with --replace: what is here is backed up first."
+                )
+        if household.exists() and household.stat().st_size > 0:
+            keeping.present(household, backups, "before-import")
         keeping.put_in_place(made, household)
     return "done", told

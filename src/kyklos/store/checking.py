@@ -7,9 +7,10 @@ import sqlite3
 from contextlib import closing
 from dataclasses import dataclass, field
 from pathlib import Path
-from urllib.parse import quote
 
-from . import keeping
+from . import keeping, opening
+from .database import layouts
+from .trouble import words_of
 
 SLACK_L = 0.01  #: Less than nothing by so much is let pass. [L]
 SHOWN = 10  #: Of each kind of finding.
@@ -36,13 +37,17 @@ def findings(path: Path) -> Findings:
     if wrong := keeping.whats_wrong(path):
         out.wrong.append(f"The file: {wrong}.")
         return out
+    layout = keeping.layout_in(path)
+    if layout not in layouts():
+        out.wrong.append(f"Its layout {layout} is of a newer Kyklos: look at it with that version.")
+        return out
     out.told.append("The file is whole, and every record points to one that is there.")
     try:
-        with closing(sqlite3.connect(f"file:{quote(str(path))}?mode=ro", uri=True)) as connection:
+        with closing(opening.reading(path)) as connection:
             _volumes(connection, out)
             _photos(connection, out)
     except sqlite3.Error as problem:
-        out.wrong.append(f"It cannot be read on: {problem}.")
+        out.wrong.append(f"It cannot be read on: {words_of(problem)}.")
     return out
 
 

@@ -1,6 +1,7 @@
 """Opening a household's file: a reader that cannot write, a writer that takes its turn, migrations after a backup.
 
-A write is acknowledged when it would survive a power cut: `synchronous=FULL` writes the log down at each commit.
+A write is acknowledged when it would survive a power cut, in the file that stands at its path: `synchronous=FULL` writes the log down at
+each commit, and `opening.Hold` knows whether the file was moved or replaced meanwhile.
 """
 
 from __future__ import annotations
@@ -11,25 +12,30 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
-from sqlalchemy import Engine, create_engine, event
+from sqlalchemy import URL, Engine, create_engine, event
 
-from ..core.errors import KyklosError
-from . import keeping
+from . import keeping, opening
+from .opening import Hold, LostFileError, StorageError
 from .session import HouseSession
 
+__all__ = ["Database", "LostFileError", "NewerFileError", "StorageError", "layouts", "trouble_of"]
+
 SYNCHRONOUS = "FULL"  #: A commit waits until it is on the disk; tests, which nobody keeps, need not.
-
-
-class StorageError(KyklosError):
-    """A household's file cannot be used: with a sentence that says what is safe and what to do next."""
+TRACES = ("secret", "certificate.pem")  #: Where one of these lies, a household was kept before.
+SHOWN = 3  #: So many backups are named.
 
 
 class NewerFileError(StorageError):
     """A file was written by a newer version: it is left alone."""
 
 
-def _engine(path: Path, *pragmas: str, begin: str, foreign_keys: bool = True) -> Engine:
-    engine = create_engine(f"sqlite:///{path}", connect_args={"isolation_level": None, "timeout": 10})
+def _engine(path: Path, *pragmas: str, begin: str, foreign_keys: bool = True, hold: Hold | None = None) -> Engine:
+    def open_file() -> Any:
+        if hold is not None:
+            hold.take()
+        return opening.connect(path, "rw" if hold is not None else "rwc")
+
+    engine = create_engine(URL.create("sqlite", database=str(path)), creator=open_file)
 
     @event.listens_for(engine, "connect")
     def prepare(connection: Any, _record: Any) -> None:
@@ -54,8 +60,9 @@ class Database:
             backups: Where its backups lie; beside it unless told.
         """
         self.path, self.backups = path, keeping.folder_of(path, backups)
-        self._writing = _engine(path, f"synchronous={SYNCHRONOUS}", begin="BEGIN IMMEDIATE")
-        self._reading = _engine(path, "query_only=ON", begin="BEGIN")
+        self._hold = Hold(path)
+        self._writing = _engine(path, f"synchronous={SYNCHRONOUS}", begin="BEGIN IMMEDIATE", hold=self._hold)
+        self._reading = _engine(path, "query_only=ON", begin="BEGIN", hold=self._hold)
 
     def reader(self) -> HouseSession:
         """Open a session that cannot write."""
@@ -63,9 +70,20 @@ class Database:
 
     @contextmanager
     def writer(self) -> Iterator[HouseSession]:
-        """Open the writing session; only actions use it."""
+        """Open the writing session; only actions use it.
+
+        Raises:
+            LostFileError: If the file is no longer the one at its path, before or after: nothing is acknowledged then.
+        """
+        self._hold.check()
         with HouseSession(self._writing, writing=True) as session:
             yield session
+        self._hold.check()
+
+    @property
+    def lost(self) -> str:
+        """What to say on every page while the file that was opened is not the one at its path; empty: it is."""
+        return opening.LOST if self._hold.lost() else ""
 
     def migrate(self) -> None:
         """Bring the file to today's models; an older one is backed up beside itself first.
@@ -82,8 +100,6 @@ class Database:
         known, newest = {script.revision for script in scripts.walk_revisions()}, scripts.get_current_head()
         if self.path.exists():
             _refuse_newer(self.path, known)
-        else:
-            os.close(os.open(self.path, os.O_RDWR | os.O_CREAT, 0o600))  # readable by its owner only, and its log too
         engine = self.for_migrations()
         with engine.connect() as connection:
             current = MigrationContext.configure(connection).get_current_revision()
@@ -95,13 +111,18 @@ class Database:
         engine.dispose()
 
     def for_migrations(self) -> Engine:
-        """Make an engine for migrations: foreign keys are off, for a table rebuilt would delete its children."""
+        """Make an engine for migrations: foreign keys are off, for a table rebuilt would delete its children.
+
+        A file that is not there is made.
+        """
+        if not self.path.exists():
+            opening.create(self.path)  # readable by its owner only, and its log too
         return _engine(self.path, begin="BEGIN IMMEDIATE", foreign_keys=False)
 
     def trouble(self) -> str:
         """Return what speaks against using this file, as a sentence that says what to do; empty: nothing.
 
-        A file that is not there yet is no trouble: a household begins.
+        A file that is not there yet is no trouble where no household was kept before: one begins.
         """
         return trouble_of(self.path, self.backups)
 
@@ -109,6 +130,7 @@ class Database:
         """Close all connections."""
         self._writing.dispose()
         self._reading.dispose()
+        self._hold.release()
 
 
 def _refuse_newer(path: Path, known: set[str]) -> None:
@@ -128,11 +150,21 @@ def layouts() -> list[str]:
     return [script.revision for script in ScriptDirectory.from_config(alembic_config()).walk_revisions()]
 
 
+def kept_before(path: Path, backups: Path) -> bool:
+    """Return whether a household was kept in this folder before: backups or the house's own small files tell."""
+    return bool(keeping.listed(backups)) or any((path.parent / name).exists() for name in TRACES)
+
+
+def is_bare(path: Path) -> bool:
+    """Return whether no household stands at a path: no file, or one without any records."""
+    return not path.exists() or keeping.whats_wrong(path, quick=True).words in {"it is empty", "nothing is in it"}
+
+
 def trouble_of(path: Path, backups: Path) -> str:
     """Return what speaks against using a household's file; empty: nothing."""
     folder = path.parent
     if not path.exists():
-        if keeping.listed(backups) or (folder / "secret").exists():
+        if kept_before(path, backups):
             return f"{path.name} is gone from {folder}. Nothing was put in its place. {_back_to(backups)}"
         return "" if os.access(folder, os.W_OK) else f"This user has no right to write to {folder}. Nothing was changed."
     if not os.access(path, os.R_OK):
@@ -142,20 +174,48 @@ def trouble_of(path: Path, backups: Path) -> str:
             f"{path.name} can only be read: nothing new can be kept. All that is in it is safe. "
             "Give this user the right to write there, or copy a backup to a folder where it has."
         )
-    if path.stat().st_size == 0 and not keeping.listed(backups) and not (folder / "secret").exists():
+    if not kept_before(path, backups) and is_bare(path):
         return ""  # a first start that was cut short
     wrong = keeping.whats_wrong(path, quick=True)
+    if wrong and not wrong.spoilt:
+        return f"{path.name} cannot be looked at: {wrong}. It is as it was. Mend that, then start again."
     if wrong:
         return f"{path.name}: {wrong}. It was left as it is, and nothing was put in its place. {_back_to(backups)}"
     return ""
 
 
+def begin_anew(path: Path, backups: Path) -> Path | None:
+    """Make way for an empty household where one was lost; what is left of it is kept beside the backups.
+
+    Returns: Where it is kept; None: there was nothing.
+
+    Raises:
+        StorageError: If a whole household stands there.
+    """
+    log = opening.beside(path, "-wal")
+    if is_bare(path) and not (log.exists() and log.stat().st_size):
+        path.unlink(missing_ok=True)
+        return None
+    wrong = keeping.whats_wrong(path, quick=True)
+    if path.exists() and not wrong:
+        raise StorageError(f"There is a whole household at {path}. Nothing was changed: start without --new, or name another --folder.")
+    if path.exists() and not wrong.spoilt:
+        raise StorageError(f"{path.name} cannot be looked at: {wrong}. Nothing was changed.")
+    aside = keeping.set_aside(path, backups)
+    for end in ("", *opening.BESIDE):
+        opening.beside(path, end).unlink(missing_ok=True)
+    return aside
+
+
 def _back_to(backups: Path) -> str:
-    """Return what to restore, as a sentence."""
-    last = next(iter(keeping.listed(backups)), None)
-    if last is None:
-        return "There is no backup in its folder: look for one elsewhere, then `kyklos restore FILE`."
-    return f"Go back to the backup of {last.at:%A, %-d %B %Y, %H:%M} UTC: kyklos restore {last.path}"
+    """Return which backups there are, the one to go back to first, and how to begin anew, as sentences."""
+    every = keeping.listed(backups)
+    anew = "To begin an empty household instead: kyklos serve --new."
+    if not every:
+        return f"There is no backup in its folder: look for one elsewhere, then kyklos restore FILE. {anew}"
+    others = ", ".join(f"{one.at:%-d %b %Y %H:%M}" for one in every[1 : 1 + SHOWN])
+    more = f" Older ones: {others}{f' and {len(every) - 1 - SHOWN} more' if len(every) > 1 + SHOWN else ''}." if others else ""
+    return f"Go back to the backup of {every[0].at:%A, %-d %B %Y, %H:%M} UTC: kyklos restore {every[0].path}.{more} {anew}"
 
 
 def alembic_config() -> Any:

@@ -1,4 +1,7 @@
-"""Backups: one whole file by SQLite's own means, checked after writing, kept by day, week and month; restoring one."""
+"""Backups: one whole file by SQLite's own means, checked after writing, kept by day, week and month; restoring one.
+
+Backups are put in order by the number in their name, which grows with each one made. A clock may be wrong: dates only name them.
+"""
 
 from __future__ import annotations
 
@@ -7,14 +10,16 @@ import os
 import re
 import shutil
 import sqlite3
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from contextlib import closing, contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
-from urllib.parse import quote
 
 from ..core.errors import KyklosError
+from . import opening
+from .own import create_part, give_to_owner, own_folder, part_of, settle
+from .trouble import is_spoilt, words_of
 
 FOLDER = "backups"
 DAILY = "daily"
@@ -22,8 +27,8 @@ KEPT_DAYS, KEPT_WEEKS, KEPT_MONTHS = 7, 4, 12  #: Of the daily ones.
 KEPT_OTHERS = 12  #: Of those made by hand, before an upgrade, a restore or an import: so many of each.
 DAY = timedelta(hours=24)
 LEAST_FREE = 200_000_000  #: Less room than this is warned of. [bytes]
-MAGIC = b"SQLite format 3\x00"
-_NAME = re.compile(r"kyklos-(\d{8}-\d{6})(?:-(\d+))?-([a-z0-9-]+)\.db")
+_NAME = re.compile(r"kyklos-(\d{8}-\d{6})-n(\d{1,12})-([a-z0-9-]+)\.db")
+_OLD_NAME = re.compile(r"kyklos-(\d{8}-\d{6})(?:-(\d{1,3}))?-([a-z0-9-]+)\.db")  #: Up to 0.4, without a number of its own.
 
 
 class KeepingError(KyklosError):
@@ -35,14 +40,29 @@ class Backup:
     """A backup that lies in the folder."""
 
     path: Path
-    at: datetime
+    at: datetime  #: As the clock said; it may have been wrong.
     why: str  #: daily, by-hand, before-0017, before-restore, before-import.
     size: int  #: [bytes]
+    number: int = 0  #: Grows with each one made; 0: by an older version.
 
     @property
     def words(self) -> str:
         """Why it was made, in words."""
         return {"by-hand": "made by hand", DAILY: "of the day"}.get(self.why, self.why.replace("-", " "))
+
+
+@dataclass(frozen=True, slots=True)
+class Wrong:
+    """What is wrong with a file; false: nothing."""
+
+    words: str = ""
+    spoilt: bool = True  #: The file itself; False: it could not be looked at, by disk, rights or another program.
+
+    def __bool__(self) -> bool:
+        return bool(self.words)
+
+    def __str__(self) -> str:
+        return self.words
 
 
 def folder_of(household: Path, chosen: Path | None = None) -> Path:
@@ -51,106 +71,101 @@ def folder_of(household: Path, chosen: Path | None = None) -> Path:
 
 
 def listed(folder: Path) -> list[Backup]:
-    """List the backups in a folder, the newest first; what is no backup is left out."""
+    """List the backups in a folder, the one made last first; what is no backup is left out."""
     out = []
     for path in folder.glob("kyklos-*.db") if folder.is_dir() else ():
-        found = _NAME.fullmatch(path.name)
-        if found:
-            with contextlib.suppress(ValueError, OSError):
-                at = datetime.strptime(found[1], "%Y%m%d-%H%M%S").replace(tzinfo=UTC)
-                out.append(Backup(path, at, found[3], path.stat().st_size))
-    return sorted(out, key=lambda one: (one.at, one.path.name), reverse=True)
+        with contextlib.suppress(ValueError, OSError):
+            if (found := _named(path)) is not None:
+                out.append(found)
+    return sorted(out, key=lambda one: (one.number, one.at, one.path.name), reverse=True)
 
 
-def back_up(path: Path, target: Path) -> None:
+def _named(path: Path) -> Backup | None:
+    found = _NAME.fullmatch(path.name)
+    number = int(found[2]) if found else 0
+    found = found or _OLD_NAME.fullmatch(path.name)
+    if found is None:
+        return None
+    at = datetime.strptime(found[1], "%Y%m%d-%H%M%S").replace(tzinfo=UTC)
+    return Backup(path, at, found[3], path.stat().st_size, number)
+
+
+def back_up(path: Path, target: Path, *, served: bool = True) -> None:
     """Copy a file by SQLite's own means, with what still stands in the log beside it, while it may be written to.
 
     Args:
-        path: The household's file, which may be in use.
+        path: The household's file; it is only read.
         target: Where to; it appears whole, or not at all, and only its owner can read it.
+        served: Somebody may use the file; else nothing is written beside it either.
 
     Raises:
         KeepingError: If there is no room, no right, or what was written does not read back whole.
     """
-    part = target.with_name(f".{target.name}.part")
+    part = part_of(target)
     try:
-        target.parent.mkdir(parents=True, exist_ok=True)
-        part.unlink(missing_ok=True)
-        os.close(os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600))
-        with closing(sqlite3.connect(path, timeout=30)) as source, closing(sqlite3.connect(part)) as copy:
-            source.backup(copy, pages=2000, sleep=0.002)
+        own_folder(target.parent)
+        os.close(create_part(part))
+        opened = opening.reading(path, 30) if served else opening.reading_untouched(path)
+        with closing(opened) as source, closing(opening.connect(part, "rw")) as copy:
+            copy.execute("PRAGMA synchronous=OFF")  # it is written down as a whole, below
+            source.backup(copy)
             copy.execute("PRAGMA journal_mode=DELETE")
-        if wrong := whats_wrong(part):
+        if wrong := whats_wrong(part, served=False):
             raise KeepingError(f"The backup did not read back whole ({wrong}), so it was not kept. Your household is as it was.")
-        with part.open("rb") as file:
+        with part.open("rb+") as file:
             os.fsync(file.fileno())
+        give_to_owner(part)
         part.replace(target)
-        _settle(target.parent)
+        settle(target.parent)
     except (OSError, sqlite3.Error) as problem:
         raise KeepingError(
-            f"No backup was made: {_words(problem)}. Your household is as it was. Make room, or choose another folder, and try again."
+            f"No backup was made: {words_of(problem)}. Your household is as it was. Make room, or choose another folder, and try again."
         ) from problem
     finally:
-        with contextlib.suppress(OSError):
-            part.unlink(missing_ok=True)
+        for left in (part, part.with_name(f"{part.name}-journal")):
+            with contextlib.suppress(OSError):
+                left.unlink(missing_ok=True)
 
 
-def _settle(folder: Path) -> None:
-    """Write a folder's own entry down, where the system can."""
-    with contextlib.suppress(OSError):
-        number = os.open(folder, os.O_RDONLY)
-        try:
-            os.fsync(number)
-        finally:
-            os.close(number)
-
-
-def _words(problem: Exception) -> str:
-    """Return what the system said, without its numbers."""
-    said = getattr(problem, "strerror", None) or str(problem)
-    known = {
-        "No space left on device": "the disk is full",
-        "database or disk is full": "the disk is full",
-        "Permission denied": "this user has no right to write there",
-        "Read-only file system": "the disk can only be read",
-        "attempt to write a readonly database": "the file can only be read",
-        "unable to open database file": "it cannot be opened",
-    }
-    return known.get(said, said[:1].lower() + said[1:])
-
-
-def make(path: Path, folder: Path, why: str, now: datetime | None = None) -> Backup:
-    """Make a backup under a name that is not taken.
+def make(path: Path, folder: Path, why: str, now: datetime | None = None, keep: Collection[Path] = ()) -> Backup:
+    """Make a backup under a name that is not taken, then let go of what is old.
 
     Args:
         path: The household's file.
         folder: Where backups lie.
         why: A word for its name: daily, by-hand, before-restore.
-        now: UTC; the clock's unless told.
+        now: UTC, for its name; the clock's unless told.
+        keep: Backups that are not let go of, however old.
     """
     moment = now or datetime.now(UTC)
-    stem = f"kyklos-{moment:%Y%m%d-%H%M%S}"
-    for number in range(1000):
-        target = folder / f"{stem}{f'-{number}' if number else ''}-{why}.db"
+    number = max((one.number for one in listed(folder)), default=0)
+    while True:
+        number += 1
+        target = folder / f"kyklos-{moment:%Y%m%d-%H%M%S}-n{number:06d}-{why}.db"
         if not target.exists():
             break
     back_up(path, target)
-    prune(folder)
-    return Backup(target, moment.replace(microsecond=0), why, target.stat().st_size)
+    prune(folder, {target, *keep})
+    return Backup(target, moment.replace(microsecond=0), why, target.stat().st_size, number)
 
 
-def prune(folder: Path) -> list[Path]:
-    """Let go of what is older than what is kept: 7 days, 4 weeks and 12 months of the daily ones, 12 of each other kind."""
-    every, kept = listed(folder), set()
+def prune(folder: Path, keep: Collection[Path] = ()) -> list[Path]:
+    """Let go of what is older than what is kept: 7 days, 4 weeks and 12 months of the daily ones, 12 of each other kind.
+
+    Args:
+        folder: Where backups lie.
+        keep: What stays whatever its age: what was made or named just now.
+    """
+    every, kept = listed(folder), {path.resolve() for path in keep}
     daily = [one for one in every if one.why == DAILY]
     for key, most in (("%Y%m%d", KEPT_DAYS), ("%G%V", KEPT_WEEKS), ("%Y%m", KEPT_MONTHS)):
         seen: dict[str, Path] = {}
         for one in daily:
             seen.setdefault(one.at.strftime(key), one.path)
-        kept |= set(list(seen.values())[:most])
+        kept |= {path.resolve() for path in list(seen.values())[:most]}
     for why in {one.why for one in every} - {DAILY}:
-        kept |= {one.path for one in [other for other in every if other.why == why][:KEPT_OTHERS]}
-    gone = [one.path for one in every if one.path not in kept]
+        kept |= {one.path.resolve() for one in [other for other in every if other.why == why][:KEPT_OTHERS]}
+    gone = [one.path for one in every if one.path.resolve() not in kept]
     for path in gone:
         with contextlib.suppress(OSError):
             path.unlink()
@@ -158,44 +173,41 @@ def prune(folder: Path) -> list[Path]:
 
 
 def due(folder: Path, now: datetime) -> bool:
-    """Return whether a daily backup is due."""
+    """Return whether a daily backup is due; one that bears a later date than today tells nothing."""
     last = next((one for one in listed(folder) if one.why == DAILY), None)
-    return last is None or now - last.at >= DAY
+    return last is None or not timedelta(0) <= now - last.at < DAY
 
 
-def whats_wrong(path: Path, *, quick: bool = False) -> str:
-    """Return what is wrong with a household's file, in a few words; empty: nothing.
+def whats_wrong(path: Path, *, quick: bool = False, served: bool = True) -> Wrong:
+    """Return what is wrong with a household's file, in a few words; false: nothing.
 
     Args:
-        path: Read only, nothing of it is touched.
+        path: Read only, by SQLite alone.
         quick: Look at its structure only, not at each index.
+        served: Somebody may use the file; else nothing is written beside it either.
     """
     try:
-        size = path.stat().st_size
-        if size == 0:
-            return "it is empty"
-        with path.open("rb") as file:
-            if file.read(16) != MAGIC:
-                return "it is no household of Kyklos"
-        with closing(sqlite3.connect(f"file:{quote(str(path))}?mode=ro", uri=True, timeout=10)) as connection:
+        if path.stat().st_size == 0:
+            return Wrong("it is empty")
+        with closing(opening.reading(path) if served else opening.reading_untouched(path)) as connection:
             found = connection.execute(f"PRAGMA {'quick_check' if quick else 'integrity_check'}(5)").fetchall()
             if found != [("ok",)]:
-                return "it is damaged"
+                return Wrong("it is damaged")
             tables = {row[0] for row in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
-            if tables and not {"alembic_version", "household"} <= tables:
-                return "it is no household of Kyklos"
+            if not tables:
+                return Wrong("nothing is in it")
+            if not {"alembic_version", "household"} <= tables:
+                return Wrong("it is no household of Kyklos")
             if not quick and connection.execute("PRAGMA foreign_key_check").fetchone() is not None:
-                return "some of its records point nowhere"
-    except sqlite3.DatabaseError as problem:
-        return "it is damaged" if "malformed" in str(problem) or "not a database" in str(problem) else str(problem)
-    except OSError as problem:
-        return _words(problem)
-    return ""
+                return Wrong("some of its records point nowhere")
+    except (sqlite3.Error, OSError) as problem:
+        return Wrong(words_of(problem), is_spoilt(problem))
+    return Wrong()
 
 
-def layout_in(path: Path) -> str | None:
+def layout_in(path: Path, *, served: bool = True) -> str | None:
     """Return the layout of a household's file; None: it has none."""
-    with closing(sqlite3.connect(f"file:{quote(str(path))}?mode=ro", uri=True)) as connection:
+    with closing(opening.reading(path) if served else opening.reading_untouched(path)) as connection:
         told = connection.execute("SELECT 1 FROM sqlite_master WHERE name = 'alembic_version'").fetchone()
         row = connection.execute("SELECT version_num FROM alembic_version").fetchone() if told else None
     return None if row is None else str(row[0])
@@ -206,13 +218,17 @@ def taken(folder: Path, word: str = "serving") -> Iterator[None]:
     """Hold a household's folder for oneself, as long as the program runs.
 
     Raises:
-        KeepingError: If another Kyklos holds it.
+        KeepingError: If another Kyklos holds it, or the folder cannot be written to.
     """
     import fcntl
 
     path = folder / f"{word}.lock"
-    number = os.open(path, os.O_RDWR | os.O_CREAT, 0o600)
     try:
+        number = os.open(path, os.O_RDWR | os.O_CREAT, 0o600)
+    except OSError as problem:
+        raise KeepingError(f"{folder} cannot be used: {words_of(problem)}. Nothing was changed.") from problem
+    try:
+        give_to_owner(path)
         try:
             fcntl.flock(number, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError as problem:
@@ -220,8 +236,9 @@ def taken(folder: Path, word: str = "serving") -> Iterator[None]:
             raise KeepingError(
                 f"Another Kyklos uses this household now (process {who}). Stop it first; nothing was changed."
             ) from problem
-        os.ftruncate(number, 0)
-        os.pwrite(number, str(os.getpid()).encode(), 0)
+        with contextlib.suppress(OSError):  # who holds it is only told: a full disk keeps nobody out
+            os.ftruncate(number, 0)
+            os.pwrite(number, str(os.getpid()).encode(), 0)
         yield
     finally:
         os.close(number)
@@ -231,7 +248,7 @@ def restore(source: Path, household: Path, folder: Path, known: Sequence[str]) -
     """Put a backup in the place of the household's file; the present is backed up first.
 
     Args:
-        source: The backup.
+        source: The backup; it is only read, and stays.
         household: The household's file; nobody else may use it.
         folder: Where the present is kept.
         known: Layouts that this version knows.
@@ -243,9 +260,12 @@ def restore(source: Path, household: Path, folder: Path, known: Sequence[str]) -
     """
     if not source.is_file():
         raise KeepingError(f"There is no file {source.name}. Nothing was changed.")
-    if wrong := whats_wrong(source):
-        raise KeepingError(f"{source.name} cannot be restored: {wrong}. Nothing was changed; try an older backup.")
-    layout = layout_in(source)
+    if household.exists() and source.samefile(household):
+        raise KeepingError(f"{source.name} is the household itself. Nothing was changed: name a backup.")
+    if wrong := whats_wrong(source, served=False):
+        more = "; try an older backup" if wrong.spoilt else ""
+        raise KeepingError(f"{source.name} cannot be restored: {wrong}. Nothing was changed{more}.")
+    layout = layout_in(source, served=False)
     if layout is None:
         raise KeepingError(f"{source.name} is no household of Kyklos. Nothing was changed.")
     if layout not in known:
@@ -254,33 +274,73 @@ def restore(source: Path, household: Path, folder: Path, known: Sequence[str]) -
         )
     before = None
     if household.exists() and household.stat().st_size > 0:
-        before = _present(household, folder)
+        before = present(household, folder, "before-restore", {source})
     put_in_place(source, household)
+    if wrong := whats_wrong(household, served=False):
+        raise KeepingError(f"{household.name} does not read back as it was written: {wrong}. {source.name} is as it was: look to the disk.")
     return before
 
 
-def _present(household: Path, folder: Path) -> Backup:
-    """Back up what is there, or where it is damaged, keep the file as it is."""
+def present(household: Path, folder: Path, why: str, keep: Collection[Path] = ()) -> Backup:
+    """Keep what stands in the household's place: as a backup, or as it is where it is damaged.
+
+    Raises:
+        KeepingError: If there is no room or no right for it.
+    """
     try:
-        return make(household, folder, "before-restore")
+        return make(household, folder, why, keep=keep)
     except KeepingError:
-        moment = datetime.now(UTC)
-        folder.mkdir(parents=True, exist_ok=True)
-        target = folder / f"damaged-{moment:%Y%m%d-%H%M%S}.db"
-        shutil.copy2(household, target)
-        target.chmod(0o600)
-        return Backup(target, moment, "damaged", target.stat().st_size)
+        if not whats_wrong(household).spoilt:
+            raise
+        aside = set_aside(household, folder)
+        return Backup(aside, datetime.now(UTC), "set-aside", aside.stat().st_size)
+
+
+def set_aside(household: Path, folder: Path) -> Path:
+    """Copy a spoilt file into the folder of backups, byte for byte, under a name that no pruning takes.
+
+    Raises:
+        KeepingError: If there is no room or no right.
+    """
+    moment = datetime.now(UTC)
+    try:
+        own_folder(folder)
+        target = next(
+            path for n in range(1000) if not (path := folder / f"set-aside-{moment:%Y%m%d-%H%M%S}{f'-{n}' if n else ''}.db").exists()
+        )
+        opening.copy_as_it_is(household, target)
+    except OSError as problem:
+        raise KeepingError(f"What is there cannot be kept: {words_of(problem)}. Nothing was changed.") from problem
+    return target
 
 
 def put_in_place(source: Path, household: Path) -> None:
-    """Replace a household's file by a copy of another one, whole or not at all."""
-    part = household.with_name(f".{household.name}.part")
-    back_up(source, part)
-    for beside in ("-wal", "-shm"):
-        Path(f"{household}{beside}").unlink(missing_ok=True)
-    part.replace(household)
-    household.chmod(0o600)
-    _settle(household.parent)
+    """Replace a household's file, which nobody uses, by a copy of another one, whole or not at all.
+
+    Raises:
+        KeepingError: If the copy cannot be made; what was there is as it was.
+    """
+    part = part_of(household)
+    try:
+        back_up(source, part, served=False)
+        _fold_log(household)
+        for end in opening.BESIDE:  # a log of the old file would be read into the new one
+            opening.beside(household, end).unlink(missing_ok=True)
+        part.replace(household)
+        give_to_owner(household)
+        settle(household.parent)
+    except OSError as problem:
+        raise KeepingError(f"Nothing was put in place: {words_of(problem)}. What was there is as it was.") from problem
+    finally:
+        with contextlib.suppress(OSError):
+            part.unlink(missing_ok=True)
+
+
+def _fold_log(household: Path) -> None:
+    """Write what stands in a file's log into the file, so that nothing is lost if the program ends before the new one is there."""
+    if household.exists():
+        with contextlib.suppress(sqlite3.Error), closing(opening.connect(household, "rw")) as connection:
+            connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
 
 
 def free_bytes(folder: Path) -> int:

@@ -64,7 +64,7 @@ def _for_every_page() -> dict[str, Any]:
     }
     if "session" in g and not g.get("stranger"):
         names |= {"running_timers": timing.timers_shown, "now_in_ms": timing.now_in_ms}
-        names["keeper_says"] = current_app.extensions["kyklos keeper"].says
+        names["keeper_says"] = current_app.extensions["kyklos"][0].lost or current_app.extensions["kyklos keeper"].says
     return names
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import contextlib
 import hashlib
 import json
-import os
 import re
 import secrets
 import threading
@@ -14,6 +13,8 @@ from contextlib import contextmanager
 from dataclasses import asdict, dataclass, replace
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+
+from ..store.own import write_whole
 
 MOST_DEVICES = 50  #: The one used longest ago makes room.
 USED_EVERY = timedelta(minutes=5)  #: So often the last use of a device is written down.
@@ -59,11 +60,8 @@ class SmallFile:
             self._facts = facts
             if self._path is None:
                 return
-            part = self._path.with_name(f".{self._path.name}.{secrets.token_hex(4)}")
-            with contextlib.suppress(OSError):
-                with os.fdopen(os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w", encoding="utf-8") as file:
-                    json.dump(facts, file)
-                part.replace(self._path)
+            with contextlib.suppress(OSError):  # a full disk: they hold until the next start
+                write_whole(self._path, json.dumps(facts).encode())
                 told = self._path.stat()
                 self._seen = (told.st_mtime_ns, told.st_size)
 

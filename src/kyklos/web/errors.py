@@ -11,10 +11,11 @@ from werkzeug.exceptions import HTTPException
 
 from ..actions.base import ConflictError, RefusedError
 from ..core.errors import KyklosError
+from ..store.opening import StorageError
 from ..store.queries import MissingError
 from .render import page, wants_part
 
-STATUS: dict[type[KyklosError], int] = {MissingError: 404, ConflictError: 409, RefusedError: 422}
+STATUS: dict[type[KyklosError], int] = {MissingError: 404, ConflictError: 409, RefusedError: 422, StorageError: 503}
 SENTENCES = {
     404: "There is nothing at this address. It may have been undone, or the link is mistyped.",
     405: "This address is for buttons, not for visiting.",
@@ -69,7 +70,7 @@ def install(app: Flask) -> None:
 
     @app.errorhandler(KyklosError)
     def known(problem: KyklosError) -> Response:
-        return _show(STATUS.get(type(problem), 422), str(problem))
+        return _show(next((status for kind, status in STATUS.items() if isinstance(problem, kind)), 422), str(problem))
 
     @app.errorhandler(CSRFError)
     def stale(_: CSRFError) -> Response:

@@ -57,7 +57,10 @@ class Keeper:
                 said.append(str(problem))
         if self._looked is None or now - self._looked >= WEEK:
             self._looked = now
-            if wrong := keeping.whats_wrong(path):
+            wrong = keeping.whats_wrong(path)
+            if wrong and not wrong.spoilt:
+                said.append(f"The household's file could not be looked at: {wrong}. It is tried again next week.")
+            elif wrong:
                 last = next(iter(keeping.listed(folder)), None)
                 back = f" Go back to the backup of {last.at:%-d %B, %H:%M} UTC: stop Kyklos, then kyklos restore {last.path}" if last else ""
                 said.append(f"The household's file: {wrong}.{back}")

@@ -43,11 +43,14 @@ class Learner:
 
     def _run(self) -> None:
         self._over.wait(SETTLES_S)  # the first page comes first
-        try:
-            learning.new_rules(self._database)
-            while self._woken.wait() and not self._over.is_set():
-                self._woken.clear()
+        fresh = True
+        while self._woken.wait() and not self._over.is_set():
+            self._woken.clear()
+            try:
+                if fresh:
+                    learning.new_rules(self._database)
+                    fresh = False
                 while not self._over.is_set() and learning.catch_up(self._database, 1):
                     self._over.wait(0.05)  # pages come first
-        except Exception:
-            log.exception("What brews taught could not be learned; it is tried again at the next start.")
+            except Exception:
+                log.exception("What brews taught could not be learned; it is tried again after the next write.")

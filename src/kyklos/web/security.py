@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import ipaddress
-import os
 import re
 import secrets
 import socket
@@ -12,6 +11,7 @@ from urllib.parse import urlsplit
 
 from flask import Flask, Response, abort, request, session
 
+from ..store.own import write_whole
 from ..store.pictures import MOST_BYTES
 
 POLICY = (
@@ -51,13 +51,17 @@ def within(wanted: str, instead: str) -> str:
 
 
 def secret_in(folder: Path) -> str:
-    """Read the household's secret, made on first use and readable by its owner only."""
+    """Read the household's secret, made on first use and readable by its owner only.
+
+    Raises:
+        OSError: If it cannot be read, or not be made; an old one is as it was.
+    """
     path = folder / "secret"
-    if not path.exists():
-        descriptor = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
-        with os.fdopen(descriptor, "w") as file:
-            file.write(secrets.token_hex(32))
-    return path.read_text().strip()
+    known = path.read_text("ascii", "replace").strip() if path.exists() else ""
+    if not known:
+        known = secrets.token_hex(32)
+        write_whole(path, known.encode())
+    return known
 
 
 def _own(name: str) -> bool:

@@ -11,31 +11,46 @@ from flask import Blueprint, Flask, Response, abort, current_app, g, redirect, r
 from werkzeug.security import check_password_hash, generate_password_hash
 from werkzeug.wrappers import Response as Answer
 
+from ..store.own import write_whole
 from .devices import Devices, Patience, client_of, hashed
 from .render import page
 from .security import within
 
 MONTH = timedelta(days=31)
-LEAST_LETTERS = 8
+LEAST_LETTERS, MOST_LETTERS = 8, 200
 AT_HOME = {"127.0.0.1", "::1"}  #: The house's own keyboard.
 OPEN = {"static", "sign_in.ask", "sign_in.enter", "almanac.feed"}
 
 bp = Blueprint("sign_in", __name__)
 
 
+def problem_with(password: str) -> str:
+    """Return what speaks against a password, as a sentence; empty: nothing.
+
+    >>> problem_with("        ")
+    'The password needs at least 8 letters that are no blanks.'
+    """
+    if len("".join(password.split())) < LEAST_LETTERS:
+        return f"The password needs at least {LEAST_LETTERS} letters that are no blanks."
+    if len(password) > MOST_LETTERS:
+        return f"The password may have at most {MOST_LETTERS} letters."
+    return ""
+
+
 def write_password(folder: Path, password: str) -> None:
-    """Keep a password's hash in the household's folder, readable by its owner only."""
-    path = folder / "password"
-    path.touch(mode=0o600)
-    path.chmod(0o600)
-    path.write_text(generate_password_hash(password))
+    """Keep a password's hash in the household's folder, readable by its owner only.
+
+    Raises:
+        OSError: If it cannot be written; the old one holds.
+    """
+    write_whole(folder / "password", generate_password_hash(password).encode())
     Devices(folder / "devices.json").end_all()
 
 
 def password_in(folder: Path) -> str:
     """Read the hash of the household's password; empty if none was set."""
     path = folder / "password"
-    return path.read_text().strip() if path.exists() else ""
+    return path.read_text("utf-8", "replace").strip() if path.exists() else ""
 
 
 def _mark(password_hash: str) -> str:
@@ -63,7 +78,7 @@ def enter() -> Answer:
         seconds = pause / timedelta(seconds=1)
         wait = f"{max(1, round(seconds / 60))} min" if seconds > 90 else f"{max(1, round(seconds))} seconds"
         return page("sign_in.html", None, 429, next=_next(), problem=f"Too many tries. Wait {wait}, then try again.")
-    if not known or not check_password_hash(known, request.form.get("password", "")[:200]):
+    if not known or not check_password_hash(known, request.form.get("password", "")[:MOST_LETTERS]):
         if who not in AT_HOME:
             patience.wrong(who, g.now)
         return page("sign_in.html", None, 422, next=_next(), problem="That is not the password.")

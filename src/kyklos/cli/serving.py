@@ -1,0 +1,217 @@
+"""Serving a household: the made-up sample, or one's own."""
+
+from __future__ import annotations
+
+import contextlib
+import hashlib
+import secrets
+import shutil
+import signal
+import socket
+import sys
+import tempfile
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import click
+
+from .. import __version__
+from ..clock import running_from
+from .words import BACKUPS, FOLDER, fail, folder_of, sentences
+
+if TYPE_CHECKING:
+    from ..store.database import Database
+
+MAKING = "sample-making-"  #: Folders in which the sample household is filled.
+
+
+def _serve(app: Any, host: str, port: int, certificate: tuple[Path, Path] | None = None) -> None:
+    """Serve until interrupted, on a port that is free."""
+    from ..web import serving
+
+    try:
+        server = serving.make(app, host, port, certificate)
+    except OSError as problem:
+        reason = problem.strerror or str(problem)
+        fail(f"Port {port} is taken; try --port 0 for a free one ({reason}).")
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    learner, keeper = app.extensions["kyklos learner"], app.extensions["kyklos keeper"]
+    learner.start()
+    keeper.start()
+    shown = _own_address() if host in {"0.0.0.0", "::"} else host
+    address = f"{'https' if certificate else 'http'}://{shown}:{server.port}/"
+    click.echo(f"Kyklos is at {address}  (stop it with Ctrl-C)")
+    if certificate is not None:
+        click.echo(f"Its certificate's fingerprint, to compare with what the browser shows: {serving.fingerprint(certificate[0])}")
+    if not is_local(host):
+        _show_code(address)
+    sys.stdout.flush()
+    with contextlib.suppress(KeyboardInterrupt, SystemExit):
+        serving.run(server)
+    keeper.stop()
+    learner.stop()
+
+
+def is_local(host: str) -> bool:
+    """Return whether a host name is this machine's own."""
+    return host in {"127.0.0.1", "localhost", "::1"}
+
+
+def _own_address() -> str:
+    """Find the address under which other devices see this machine; nothing is sent."""
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
+        try:
+            probe.connect(("10.255.255.255", 1))
+            return str(probe.getsockname()[0])
+        except OSError:
+            return "127.0.0.1"
+
+
+def _show_code(address: str) -> None:
+    """Print an address and its QR code, for a phone in the kitchen."""
+    import segno
+
+    click.echo(f"For a phone in the same house: {address}")
+    segno.make(address, error="l", micro=False).terminal(sys.stdout, compact=True)
+
+
+def _cache() -> Path:
+    """Return the folder for what can be made again."""
+    import platformdirs
+
+    folder = Path(platformdirs.user_cache_dir("kyklos", appauthor=False))
+    folder.mkdir(parents=True, exist_ok=True)
+    return folder
+
+
+def sample_file() -> Path:
+    """Return the sample household's file, filled once for this state of the program and kept where caches are."""
+    from ..store.database import Database
+    from ..store.keeping import back_up
+
+    here = Path(__file__).parent.parent
+    state = sorted((str(path.relative_to(here)), path.stat().st_mtime_ns) for path in here.rglob("*.[pt][yo]*"))
+    name = hashlib.sha256(repr((__version__, state)).encode()).hexdigest()[:16]
+    folder = _cache()
+    path = folder / f"sample-{name}.db"
+    if path.exists():
+        return path
+    from ..demo.household import fill
+
+    for older in folder.glob("sample-*"):
+        shutil.rmtree(older) if older.is_dir() else older.unlink(missing_ok=True)
+    with tempfile.TemporaryDirectory(prefix=MAKING, dir=folder) as made:
+        database = Database(Path(made) / "sample.db")
+        database.migrate()
+        fill(database)
+        database.close()
+        back_up(Path(made) / "sample.db", Path(made) / "whole.db")
+        (Path(made) / "whole.db").replace(path)
+    return path
+
+
+@click.command()
+@click.option("--port", default=8017, show_default=True, help="0 picks a free one.")
+@click.option("--host", default="127.0.0.1", show_default=True)
+def demo(port: int, host: str) -> None:
+    """Fill a sample household in a temporary place and serve it."""
+    if not is_local(host):
+        fail("--host: the sample household answers on this machine only; `kyklos serve` can answer others.")
+    from ..demo.day import DEMO_NOW
+    from ..store.database import Database
+    from ..web.app import create_app
+
+    with tempfile.TemporaryDirectory(prefix="kyklos-demo-") as folder:
+        path = Path(folder) / "kyklos.db"
+        shutil.copy(sample_file(), path)
+        database = Database(path)
+        click.echo(
+            "A made-up household, standing on a fixed day. Nothing of it is kept; `kyklos serve` keeps your own."
+        )
+        app = create_app(database, running_from(DEMO_NOW), secrets.token_hex(32), KYKLOS_TEMPLATES=_cache())
+        _serve(app, host, port)
+        database.close()
+
+
+@click.command()
+@click.option("--port", default=8017, show_default=True, help="0 picks a free one.")
+@click.option("--host", default="127.0.0.1", show_default=True)
+@FOLDER
+@BACKUPS
+@click.option("--https", is_flag=True, help="With a certificate of its own; its fingerprint is shown.")
+@click.option("--certificate", type=click.Path(path_type=Path, exists=True), default=None, help="Yours, for https.")
+@click.option("--key", type=click.Path(path_type=Path, exists=True), default=None, help="Its key.")
+@click.option("--proxy", default="", help="Address of a reverse proxy whose word on its clients is believed.")
+@click.option("--new", is_flag=True, help="Begin an empty household where one was lost; what is left of it is kept.")
+def serve(
+    port: int,
+    host: str,
+    folder: Path | None,
+    backups: Path | None,
+    https: bool,
+    certificate: Path | None,
+    key: Path | None,
+    proxy: str,
+    new: bool,
+) -> None:
+    """Keep a household's own data, in the platform's data folder."""
+    from ..store import keeping
+    from ..store.own import clear_litter
+    from ..web.app import create_app
+    from ..web.security import secret_in
+    from ..web.sign_in import password_in
+
+    folder = folder_of(folder)
+    with sentences("The household cannot be served"):
+        shared, password = not is_local(host) or bool(proxy), password_in(folder)
+        if shared and not password:
+            fail("--host: set a password first, with `kyklos password`; other devices are asked for it.")
+        if (certificate is None) != (key is None):
+            fail("--certificate and --key go together.")
+        with keeping.taken(folder):
+            clear_litter(folder, keeping.folder_of(folder / "kyklos.db", backups))
+            database = _opened(folder, backups, new)
+            told = _certificate(folder, host, https, certificate, key)
+            click.echo(f"Your household is kept in {folder}")
+            app = create_app(
+                database,
+                secret=secret_in(folder),
+                KYKLOS_SHARED=shared,
+                KYKLOS_FOLDER=folder,
+                KYKLOS_PROXY=proxy,
+                KYKLOS_TEMPLATES=_cache(),
+            )
+            _serve(app, host, port, told)
+            database.close()
+
+
+def _opened(folder: Path, backups: Path | None, new: bool) -> Database:
+    """Open a household's file and bring it to today's layout; an empty one is begun where none was, or by word."""
+    from ..store.database import Database, begin_anew
+
+    database = Database(folder / "kyklos.db", backups)
+    if new:
+        if aside := begin_anew(database.path, database.backups):
+            click.echo(f"What was there is kept: {aside}")
+    elif trouble := database.trouble():
+        fail(trouble)
+    database.migrate()
+    return database
+
+
+def _certificate(
+    folder: Path, host: str, https: bool, certificate: Path | None, key: Path | None
+) -> tuple[Path, Path] | None:
+    """Return the certificate to serve with, made once where one of its own is wanted."""
+    from ..web import serving
+
+    if certificate is not None and key is not None:
+        return certificate, key
+    if not https:
+        return None
+    name = socket.gethostname()
+    return serving.own_certificate(folder, ("localhost", "127.0.0.1", name, f"{name}.local", _own_address(), *_named(host)))
+
+
+def _named(host: str) -> tuple[str, ...]:
+    return () if host in {"0.0.0.0", "::"} else (host,)
