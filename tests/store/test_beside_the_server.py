@@ -170,9 +170,14 @@ def test_no_write_is_acknowledged_once_the_file_is_another(served, clock, take):
 
 def test_a_file_lost_between_is_told_and_one_put_back_goes_on(served):
     """What was written while the file went is not acknowledged; put back, the same file is written to again."""
-    with pytest.raises(LostFileError), served.writer() as session:
-        add_place(session, AddPlace(name="Between", celsius=20), NOW)
-        moved_away(served.path)
+
+    def between():
+        with served.writer() as session:
+            add_place(session, AddPlace(name="Between", celsius=20), NOW)
+            moved_away(served.path)
+
+    with pytest.raises(LostFileError):
+        between()
     served.path.with_name("elsewhere.db").rename(served.path)
     add(served, "Back")
     assert {"First", "Between", "Back"} <= names(served.path)

@@ -10,7 +10,7 @@ from kyklos.actions.household import ChangeSettings, change_settings
 from kyklos.core.kinds import KindOfBrew
 from kyklos.demo.household import DEMO_NOW
 from kyklos.reckon import judging
-from kyklos.store.models import Bottling, BrewDay, Look, Reading, StarterLot, Vessel
+from kyklos.store.models import Bottling, BrewDay, Look, StarterLot, Vessel
 
 
 @pytest.fixture
@@ -230,20 +230,6 @@ def test_what_stood_beside_it_is_told_after_it_was_moved_away(client, kitchen):
     kitchen.clock.turn(1 / 1440)
     assert "Nothing else stood" not in client.get(f"/cultures/trace/brew/{first}").text
     assert "Other jar" in client.get(f"/cultures/trace/brew/{first}").text.split("Beside it")[1]
-
-
-def test_a_form_that_is_sent_twice_is_written_once(client, kitchen):
-    """A device that got no answer sends again under the same key: one reading; another key is another reading."""
-    brew = kitchen.pitch(measured_ph=None)
-    kitchen.clock.turn(2)
-
-    def sent(key):
-        data = {"ph": "3.8", "instrument": "strip", "view": "round"}
-        return client.post(f"/brews/{brew}/reading", data=data, headers={"X-Once": key, "HX-Request": "true"}).status_code
-
-    assert (sent("a1"), sent("a1"), sent("b2")) == (200, 204, 200)
-    with kitchen.database.reader() as session:
-        assert session.query(Reading).filter_by(ph=3.8).count() == 2
 
 
 def test_two_taste_in_one_go_and_right_offers_the_harvest(client, kitchen):

@@ -18,6 +18,7 @@ from ..reckon.quarantine import refusal
 from ..store.journal import recording, touched_by
 from ..store.lessons import outdate
 from ..store.models import Change
+from ..store.queries import was_sent
 from ..store.session import context_of
 
 A = TypeVar("A")
@@ -42,6 +43,10 @@ class RefusedError(KyklosError):
 
 class ConflictError(KyklosError):
     """Somebody else wrote the same record meanwhile; nothing of it was lost."""
+
+
+class SentAlreadyError(KyklosError):
+    """A form came again after all while it was being written: it was kept once."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,9 +113,12 @@ def action(run: Callable[[Session, A, datetime], Done]) -> Callable[[Session, A,
     def wrapped(session: Session, ask: A, at: datetime) -> Done:
         try:
             with session.begin(), recording(session) as recorder:
+                sent_as = context_of(session).sent_as
+                if sent_as is not None and was_sent(session, sent_as):
+                    raise SentAlreadyError("This was saved already; it was kept once.")
                 done = run(session, ask, at)
                 session.flush()
-                change = Change(action=run.__name__, says=done.says, at=at, rows=recorder.rows, sent_as=context_of(session).sent_as)
+                change = Change(action=run.__name__, says=done.says, at=at, rows=recorder.rows, sent_as=sent_as)
                 session.add(change)
                 session.flush()
                 session.add_all(touched_by(change))

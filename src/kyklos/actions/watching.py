@@ -29,7 +29,7 @@ from ..store.models import (
     TemperatureLog,
 )
 from ..store.pictures import Picture, PictureError, prepared
-from .base import FUTURE_GRACE, Checks, Done, RefusedError, action, flushed
+from .base import FUTURE_GRACE, Checks, Done, RefusedError, action, check_version, flushed
 from .brewing import living
 
 
@@ -48,12 +48,38 @@ def add_instrument(session: Session, ask: AddInstrument, at: datetime) -> Done:
     """Keep an instrument."""
     checks = Checks()
     checks.refuse_if(ask.kind not in KINDS, "kind", "Choose what it is.")
-    checks.between(ask.error, "error", 0.0001, 5, "An error of")
-    checks.between(ask.interval_days, "interval_days", 1, 730, "An interval of (days)")
+    _how_well(checks, ask.error, ask.interval_days)
     checks.done()
     name = ask.name.strip()[:60] or KINDS[ask.kind].name
     row = Instrument(kind=ask.kind, name=name, error=ask.error, interval_days=ask.interval_days)
     return Done(f"{name} added.", {"instrument": flushed(session, row)})
+
+
+def _how_well(checks: Checks, error: float | None, interval_days: float | None) -> None:
+    checks.between(error, "error", 0.0001, 5, "An error of")
+    checks.between(interval_days, "interval_days", 1, 730, "An interval of (days)")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChangeInstrument:
+    """An instrument's name, error and interval, as they are from now on."""
+
+    instrument_id: int
+    name: str = ""
+    error: float | None = None  #: [pH, degC or SG]
+    interval_days: float | None = None  #: Between calibrations. [d]
+    version: int | None = None  #: That the form showed.
+
+
+@action
+def change_instrument(session: Session, ask: ChangeInstrument, at: datetime) -> Done:
+    """Correct what is known of an instrument."""
+    row, checks = queries.get(session, Instrument, ask.instrument_id), Checks()
+    check_version(ask.version, row.version, row.name)
+    _how_well(checks, ask.error, ask.interval_days)
+    checks.done()
+    row.name, row.error, row.interval_days = ask.name.strip()[:60] or KINDS[row.kind].name, ask.error, ask.interval_days
+    return Done(f"{row.name} saved.")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -61,12 +87,14 @@ class RetireInstrument:
     """An instrument that is no longer used."""
 
     instrument_id: int
+    version: int | None = None  #: That the form showed.
 
 
 @action
 def retire_instrument(session: Session, ask: RetireInstrument, at: datetime) -> Done:
     """Take an instrument off the list; its readings keep its name."""
     row = queries.get(session, Instrument, ask.instrument_id)
+    check_version(ask.version, row.version, row.name)
     row.retired_at = at
     return Done(f"{row.name} is no longer used.")
 

@@ -27,14 +27,15 @@ MAKING = "sample-making-"  #: Folders in which the sample household is filled.
 
 def _serve(app: Any, host: str, port: int, certificate: tuple[Path, Path] | None = None) -> None:
     """Serve until interrupted, on a port that is free."""
-    from ..web import serving
+    from .. import serving
+    from ..web.sign_in import knows
 
     try:
-        server = serving.make(app, host, port, certificate)
+        server = serving.make(app, host, port, certificate, str(app.config.get("KYKLOS_PROXY", "")), knows(app))
     except OSError as problem:
         reason = problem.strerror or str(problem)
         fail(f"Port {port} is taken; try --port 0 for a free one ({reason}).")
-    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    signal.signal(signal.SIGTERM, lambda *_: server.stop())
     learner, keeper = app.extensions["kyklos learner"], app.extensions["kyklos keeper"]
     learner.start()
     keeper.start()
@@ -46,7 +47,7 @@ def _serve(app: Any, host: str, port: int, certificate: tuple[Path, Path] | None
     if not is_local(host):
         _show_code(address)
     sys.stdout.flush()
-    with contextlib.suppress(KeyboardInterrupt, SystemExit):
+    with contextlib.suppress(KeyboardInterrupt):
         serving.run(server)
     keeper.stop()
     learner.stop()
@@ -202,15 +203,19 @@ def _opened(folder: Path, backups: Path | None, new: bool) -> Database:
 def _certificate(
     folder: Path, host: str, https: bool, certificate: Path | None, key: Path | None
 ) -> tuple[Path, Path] | None:
-    """Return the certificate to serve with, made once where one of its own is wanted."""
-    from ..web import serving
+    """Return the certificate to serve with; one of its own is made where it is wanted, and anew where it no longer fits."""
+    from .. import serving
 
     if certificate is not None and key is not None:
         return certificate, key
     if not https:
         return None
-    name = socket.gethostname()
-    return serving.own_certificate(folder, ("localhost", "127.0.0.1", name, f"{name}.local", _own_address(), *_named(host)))
+    name, own = socket.gethostname(), folder / "certificate.pem"
+    before = serving.fingerprint(own) if own.exists() else ""
+    told = serving.own_certificate(folder, ("localhost", "127.0.0.1", name, f"{name}.local", _own_address(), *_named(host)))
+    if before and serving.fingerprint(told[0]) != before:
+        click.echo("The certificate was made anew, for a new address or a new year: each device is asked once more.")
+    return told
 
 
 def _named(host: str) -> tuple[str, ...]:

@@ -23,9 +23,11 @@ class Instrument(Base):
     error: Mapped[float | None]  #: As its maker or the household says; None: typical of its kind. [pH, degC or SG]
     interval_days: Mapped[float | None]  #: A meter's calibrations are due so often. [d]
     retired_at: Mapped[datetime | None]
+    version: Mapped[int] = mapped_column(default=1, server_default="1")
     calibrations: Mapped[list[Calibration]] = relationship(
         back_populates="instrument", order_by="Calibration.at, Calibration.id"
     )
+    __mapper_args__ = {"version_id_col": version}
 
 
 class Calibration(Base):

@@ -7,18 +7,16 @@ from dataclasses import replace
 from datetime import datetime
 from typing import TypeAlias, TypeVar
 
-from flask import current_app, g, has_request_context, request
+from flask import current_app, g, has_request_context
 from sqlalchemy.orm import Session
 
 from ..actions.base import Done, RefusedError
 from ..actions.undo import undo
 from ..core.saying import spoken
-from ..store import queries
 from ..store.queries import household_of
-from . import render, units
+from . import once, render, units
 from .fields import KitchenForm
 
-ONCE, KEY_LETTERS = "X-Once", 40  #: The header that bears a form's key, and how much of it counts.
 A = TypeVar("A")
 Run: TypeAlias = Callable[[Session, A, datetime], Done]  #: An action, with the ask that it takes.
 
@@ -34,21 +32,6 @@ def look_afresh() -> None:
     g.session.context.now = g.now
 
 
-def sent_already() -> bool:
-    """Return whether this form was written before: a device that got no answer sends it again, with the same key."""
-    key = request.headers.get(ONCE, "")
-    return bool(key) and queries.was_sent(g.session, f"{key[:KEY_LETTERS]}:0")
-
-
-def _next_key() -> str | None:
-    """Return the key under which the next action of this request is written; None: the device gave none."""
-    key = request.headers.get(ONCE, "")[:KEY_LETTERS] if has_request_context() else ""
-    if not key:
-        return None
-    g.acts = g.get("acts", -1) + 1
-    return f"{key}:{g.acts}"
-
-
 def in_units(value: float, kind: str) -> str:
     """Put a quantity into words, in the household's units."""
     return units.words(value, kind, g.units)
@@ -59,7 +42,7 @@ def act(run: Run[A], ask: A, quiet: bool = False) -> Done:
     database, _ = current_app.extensions["kyklos"]
     try:
         with database.writer() as session:
-            session.context.sent_as = _next_key()
+            session.context.sent_as = once.next_key() if has_request_context() else None
             done = run(session, ask, g.now)
     except RefusedError as refused:
         raise refused.spoken(in_units) from refused

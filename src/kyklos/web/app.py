@@ -7,16 +7,18 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-from flask import Flask, Response, current_app, g, request, url_for
+from flask import Flask, current_app, g, request, url_for
 from flask_compress import Compress
 from flask_wtf import CSRFProtect
 from jinja2 import FileSystemBytecodeCache
+from werkzeug.wrappers import Response as Answer
 
 from ..clock import Clock, system_clock
 from ..store.database import Database
-from . import acting, cautioned, errors, render, security, sign_in, template_names, timing
+from . import acting, cautioned, errors, once, render, security, sign_in, template_names, timing
 from .keeper import Keeper
 from .learner import Learner
+from .numbers import Whole
 
 PLACES = (
     ("round", "Round", "r"),
@@ -27,7 +29,7 @@ PLACES = (
     ("almanac", "Almanac", "a"),
 )
 FAR = frozenset({"cultures", "almanac"})  #: On a phone these stand behind "More": a thumb reaches four.
-COMPILED = "kyklos-2-%s.jinja"  #: A new number where templates of the same text are to be compiled anew.
+COMPILED = "kyklos-3-%s.jinja"  #: A new number where templates of the same text are to be compiled anew.
 STATIC = Path(__file__).parent / "static"
 
 
@@ -87,7 +89,8 @@ def create_app(database: Database, clock: Clock = system_clock, secret: str = ""
         MAX_FORM_MEMORY_SIZE=500_000,
         **config,
     )
-    app.jinja_env.globals["url_for"] = address
+    app.url_map.converters["int"] = Whole
+    app.jinja_env.globals |= {"url_for": address, "form_keys": once.form_keys}
     if (folder := config.get("KYKLOS_TEMPLATES")) is not None:
         app.jinja_env.bytecode_cache = FileSystemBytecodeCache(str(folder), COMPILED)
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
@@ -111,14 +114,12 @@ def create_app(database: Database, clock: Clock = system_clock, secret: str = ""
 
 def _sessions(app: Flask, clock: Clock) -> None:
     @app.before_request
-    def open_session() -> Response | None:
+    def open_session() -> Answer | None:
         if request.endpoint == "static":
             return None
-        g.now = clock()
+        g.now = clock() - once.waited()
         acting.look_afresh()
-        if request.method == "POST" and acting.sent_already():
-            return Response(status=204)
-        return None
+        return once.answer_again() if once.was_written() else None
 
     @app.teardown_request
     def close_session(_: BaseException | None) -> None:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import contextlib
 import hashlib
 import json
-import re
 import secrets
 import threading
 from collections.abc import Iterator
@@ -17,6 +16,7 @@ from pathlib import Path
 from ..store.own import write_whole
 
 MOST_DEVICES = 50  #: The one used longest ago makes room.
+MOST_MET = 200  #: Devices that signed in some time.
 USED_EVERY = timedelta(minutes=5)  #: So often the last use of a device is written down.
 FREE_TRIES, FREE_HOUSE = 5, 20  #: Wrong passwords before the first wait: of one address, of all together.
 FIRST_WAIT = timedelta(seconds=10)
@@ -113,6 +113,7 @@ class Devices:
     def __init__(self, path: Path | None) -> None:
         """Keep them at a path; None: in memory only."""
         self._file = SmallFile(path)
+        self._met = SmallFile(path.with_name("met.json") if path is not None else None)
 
     def _all(self) -> dict[str, Device]:
         out = {}
@@ -152,6 +153,20 @@ class Devices:
                 if device.key in facts:
                     facts[device.key] = asdict(replace(device, used=now.astimezone(UTC).isoformat(), address=address[:60]))
         return True
+
+    def meet(self, now: datetime) -> str:
+        """Remember that a device signed in; gives what its long cookie carries, which is no right in itself."""
+        token = secrets.token_urlsafe(24)
+        with self._met.changing() as facts:
+            facts[hashed(token)] = now.astimezone(UTC).isoformat()
+            for old in sorted(facts, key=lambda key: str(facts[key]))[:-MOST_MET]:
+                del facts[old]
+        return token
+
+    def met(self, token: str) -> str:
+        """Return the key of a device that signed in before; empty: it did not."""
+        key = hashed(token) if token else ""
+        return key if key in self._met.facts() else ""
 
     def end(self, key: str) -> bool:
         """End a device's session; False: there was none of that key."""
@@ -193,15 +208,24 @@ class Patience:
         pause = min(LONGEST_WAIT, FIRST_WAIT * GROWTH ** min(times - free, 40))
         return max(timedelta(0), last + pause - now)
 
-    def wait(self, who: str, now: datetime) -> timedelta:
-        """Return how long an address still waits, for itself or for the house."""
-        facts = self._file.facts()
-        return max(self._left(facts, who, FREE_TRIES, now), self._left(facts, "*", FREE_HOUSE, now))
+    def wait(self, who: str, now: datetime, stranger: bool = True) -> timedelta:
+        """Return how long somebody still waits, for themselves or for the house.
 
-    def wrong(self, who: str, now: datetime) -> None:
-        """Note a wrong password."""
+        Args:
+            who: An address, or a device that signed in before.
+            now: UTC.
+            stranger: The house's own wait counts too, unless nothing wrong came from there yet.
+        """
+        facts = self._file.facts()
+        own = self._left(facts, who, FREE_TRIES, now)
+        if not stranger or self._told(facts, who, now)[0] == 0:
+            return own
+        return max(own, self._left(facts, "*", FREE_HOUSE, now))
+
+    def wrong(self, who: str, now: datetime, stranger: bool = True) -> None:
+        """Note a wrong password; a stranger's counts for the house too."""
         with self._file.changing() as facts:
-            for key in (who, "*"):
+            for key in (who, "*") if stranger else (who,):
                 times, _ = self._told(facts, key, now)
                 facts[key] = [times + 1, now.astimezone(UTC).isoformat()]
             if len(facts) > MOST_ADDRESSES:
@@ -212,20 +236,3 @@ class Patience:
         """Forget what an address got wrong before."""
         with self._file.changing() as facts:
             facts.pop(who, None)
-
-
-def client_of(remote: str, forwarded: str, proxy: str) -> str:
-    """Return whose request it is: a declared proxy's word on its client is believed, and nobody else's.
-
-    Args:
-        remote: Address of who connected.
-        forwarded: The header in which proxies tell it, the nearest last.
-        proxy: Address of the declared one; empty: there is none.
-
-    >>> client_of("10.0.0.2", "6.6.6.6, 192.168.1.7", "10.0.0.2"), client_of("6.6.6.6", "127.0.0.1", "10.0.0.2")
-    ('192.168.1.7', '6.6.6.6')
-    """
-    if not proxy or remote != proxy:
-        return remote
-    last = forwarded.rsplit(",", 1)[-1].strip()
-    return last if re.fullmatch(r"[0-9A-Fa-f:.]{2,45}", last) else remote

@@ -8,11 +8,13 @@ from flask import Flask, Response, g, make_response, render_template
 from flask_wtf.csrf import CSRFError
 from sqlalchemy.exc import DBAPIError
 from werkzeug.exceptions import HTTPException
+from werkzeug.wrappers import Response as Answer
 
-from ..actions.base import ConflictError, RefusedError
+from ..actions.base import ConflictError, RefusedError, SentAlreadyError
 from ..core.errors import KyklosError
 from ..store.opening import StorageError
 from ..store.queries import MissingError
+from . import once
 from .render import page, wants_part
 
 STATUS: dict[type[KyklosError], int] = {MissingError: 404, ConflictError: 409, RefusedError: 422, StorageError: 503}
@@ -67,6 +69,10 @@ def _show(status: int, sentence: str) -> Response:
 
 def install(app: Flask) -> None:
     """Turn the family of errors, and the web's own, into pages."""
+
+    @app.errorhandler(SentAlreadyError)
+    def again(_: SentAlreadyError) -> Answer:
+        return once.answer_again()
 
     @app.errorhandler(KyklosError)
     def known(problem: KyklosError) -> Response:

@@ -11,13 +11,14 @@ from zoneinfo import ZoneInfo
 from flask import g
 from flask_wtf import FlaskForm
 from markupsafe import Markup, escape
-from wtforms import Field, SelectField, SelectMultipleField, widgets
+from wtforms import Field, IntegerField, SelectField, SelectMultipleField, widgets
 from wtforms.fields.choices import SelectChoice
 from wtforms.validators import ValidationError
 
 from ..actions.base import ConflictError, RefusedError
 from ..core.errors import Problem
 from . import units
+from .numbers import whole
 
 HUGE = 1e6
 
@@ -68,6 +69,18 @@ class ChoiceField(SelectField):  # type: ignore[misc]
         """Make a field of pairs."""
         pairs = [SelectChoice(*pair) for pair in choices] if choices is not None else None
         super().__init__(label, choices=pairs, **given)
+
+
+class WholeField(IntegerField):  # type: ignore[misc]
+    """A whole number."""
+
+    def process_formdata(self, valuelist: list[str]) -> None:
+        """Read what was typed."""
+        self.data = None
+        if valuelist:
+            self.data = whole(valuelist[0])
+            if self.data is None:
+                raise ValueError("Type a whole number.")
 
 
 class QuantityField(Field):  # type: ignore[misc]
@@ -262,6 +275,6 @@ def request_query(form: KitchenForm) -> str:
     """Write what stands in a form as a query, so that a *why?* sees the same."""
     told = {}
     for name, field in form._fields.items():
-        if name != "csrf_token" and field.data is not None and field.data is not False:
+        if name not in {"csrf_token", "once"} and field.data is not None and field.data is not False:
             told[name] = field._value() if hasattr(field, "_value") else field.data
     return urlencode(told, doseq=True)

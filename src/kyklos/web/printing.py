@@ -13,6 +13,7 @@ from flask import Response, abort, current_app, request
 
 from ..core.cautions import Situation
 from .cautioned import heard
+from .numbers import number_of
 from .render import page
 
 #: Key: name, columns, rows, width, height, left and top margin, gaps across and down. [mm]
@@ -83,8 +84,8 @@ def printed(text: LabelText, name: str) -> Response:
     key = request.args.get("sheet", "a4-24")
     if key not in SHEETS:
         abort(404)
-    count = request.args.get("count", 1, type=int)
-    skip = request.args.get("skip", 0, type=int)
+    count = request.args.get("count", 1, type=number_of)
+    skip = request.args.get("skip", 0, type=number_of)
     places = SHEETS[key][1] * SHEETS[key][2]
     if not 1 <= count <= places or not 0 <= skip < places:
         abort(400, f"A sheet has {places} labels: choose from 1 to {places}, and leave fewer empty.")

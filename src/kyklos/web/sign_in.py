@@ -4,19 +4,25 @@ from __future__ import annotations
 
 import hashlib
 import hmac
+from collections.abc import Callable, Mapping
 from datetime import timedelta
 from pathlib import Path
+from typing import Any
 
-from flask import Blueprint, Flask, Response, abort, current_app, g, redirect, request, session, url_for
+from flask import Blueprint, Flask, Response, abort, current_app, g, jsonify, redirect, request, session, url_for
+from flask.sessions import SecureCookieSessionInterface
+from flask_wtf.csrf import generate_csrf
 from werkzeug.security import check_password_hash, generate_password_hash
 from werkzeug.wrappers import Response as Answer
 
 from ..store.own import write_whole
-from .devices import Devices, Patience, client_of, hashed
+from .clients import client_of, counted_as
+from .devices import Devices, Patience, hashed
 from .render import page
 from .security import within
 
 MONTH = timedelta(days=31)
+MET, REMEMBERED = "kyklos-met", timedelta(days=730)  #: The long cookie of a device that signed in before.
 LEAST_LETTERS, MOST_LETTERS = 8, 200
 AT_HOME = {"127.0.0.1", "::1"}  #: The house's own keyboard.
 OPEN = {"static", "sign_in.ask", "sign_in.enter", "almanac.feed"}
@@ -71,23 +77,40 @@ def ask() -> Response:
 
 @bp.post("/sign-in")
 def enter() -> Answer:
-    """Check the password; at the house's own keyboard nobody waits."""
-    known, patience, who = password_of(), current_app.extensions["patience"], client()
-    pause = timedelta(0) if who in AT_HOME else patience.wait(who, g.now)
+    """Check the password; at the house's own keyboard nobody waits, and a device that was here before waits only for itself."""
+    known, devices = password_of(), current_app.extensions["devices"]
+    patience, who, stranger = _who_tries(devices)
+    pause = timedelta(0) if client() in AT_HOME else patience.wait(who, g.now, stranger)
     if pause > timedelta(0):
         seconds = pause / timedelta(seconds=1)
         wait = f"{max(1, round(seconds / 60))} min" if seconds > 90 else f"{max(1, round(seconds))} seconds"
         return page("sign_in.html", None, 429, next=_next(), problem=f"Too many tries. Wait {wait}, then try again.")
     if not known or not check_password_hash(known, request.form.get("password", "")[:MOST_LETTERS]):
-        if who not in AT_HOME:
-            patience.wrong(who, g.now)
+        if client() not in AT_HOME:
+            patience.wrong(who, g.now, stranger)
         return page("sign_in.html", None, 422, next=_next(), problem="That is not the password.")
     patience.right(who)
     session.clear()
     session.permanent = True
     session["signed_in"] = _mark(known)
-    session["device"] = current_app.extensions["devices"].sign_in(request.headers.get("User-Agent", "")[:300], who, g.now)
-    return redirect(_next(), 303)
+    session["device"] = devices.sign_in(request.headers.get("User-Agent", "")[:300], client(), g.now)
+    answer = redirect(_next(), 303)
+    if stranger:
+        told: dict[str, Any] = {"httponly": True, "samesite": "Lax", "secure": request.is_secure, "path": url_for(".ask")}
+        answer.set_cookie(MET, devices.meet(g.now), max_age=REMEMBERED, **told)
+    return answer
+
+
+def _who_tries(devices: Devices) -> tuple[Patience, str, bool]:
+    """Return who counts the tries, as whom, and whether they are a stranger's: a device that signed in before is none."""
+    met = devices.met(request.cookies.get(MET, "")[:100])
+    return current_app.extensions["patience"], f"device {met}" if met else counted_as(client()), not met
+
+
+@bp.get("/here")
+def word() -> Response:
+    """Give a signed-in page that stood open the word that forms are sent with now."""
+    return jsonify(token=generate_csrf())
 
 
 @bp.post("/sign-out")
@@ -98,8 +121,8 @@ def leave() -> Answer:
     return redirect(url_for(".ask"), 303)
 
 
-@bp.post("/devices/<key>/end")
-def end_device(key: str) -> Answer:
+@bp.post("/sign-ins/<key>/end")
+def end_sign_in(key: str) -> Answer:
     """End another device's session."""
     current_app.extensions["devices"].end(key[:80])
     return redirect(url_for("settings.show") + "#devices", 303)
@@ -118,14 +141,19 @@ def client() -> str:
 
 def password_of() -> str:
     """Return the hash of the password as it is now, also when another program changed it meanwhile."""
-    folder = current_app.config.get("KYKLOS_FOLDER")
-    return password_in(folder) if folder is not None else str(current_app.config.get("KYKLOS_PASSWORD", ""))
+    return _password_of(current_app)
+
+
+def _password_of(app: Flask) -> str:
+    folder = app.config.get("KYKLOS_FOLDER")
+    return password_in(folder) if folder is not None else str(app.config.get("KYKLOS_PASSWORD", ""))
 
 
 def guard(app: Flask) -> None:
     """Ask for the password before every page, if there is one."""
     folder: Path | None = app.config.get("KYKLOS_FOLDER")
     app.config["PERMANENT_SESSION_LIFETIME"] = MONTH
+    app.session_interface = Sessions()
     app.extensions["patience"] = Patience(folder / "tries.json" if folder is not None else None)
     app.extensions["devices"] = Devices(folder / "devices.json" if folder is not None else None)
     app.register_blueprint(bp)
@@ -146,9 +174,35 @@ def guard(app: Flask) -> None:
 
 def _signed_in(app: Flask) -> bool:
     """Return whether this device is signed in still, by the password as it is now."""
-    known = password_of()
-    if not known or not hmac.compare_digest(str(session.get("signed_in", "")), _mark(known)):
+    return _is_members(app, session, client())
+
+
+def _is_members(app: Flask, told: Mapping[str, Any], who: str) -> bool:
+    known = _password_of(app)
+    if not known or not hmac.compare_digest(str(told.get("signed_in", "")), _mark(known)):
         return False
     now = app.extensions["kyklos"][1]()
     devices: Devices = app.extensions["devices"]
-    return devices.knows(str(session.get("device", "")), client(), now, MONTH)
+    return devices.knows(str(told.get("device", "")), who, now, MONTH)
+
+
+def knows(app: Flask) -> Callable[[dict[str, str], str, str], bool]:
+    """Make what tells, before a request's body is there, whether it is a member's: by its cookie, as the pages do."""
+
+    def of(headers: dict[str, str], who: str, scheme: str) -> bool:
+        if not app.config.get("KYKLOS_SHARED"):
+            return True
+        environ = {f"HTTP_{name.upper()}": value for name, value in headers.items()}
+        asked = app.request_class({"REQUEST_METHOD": "GET", "PATH_INFO": "/", "wsgi.url_scheme": scheme, **environ})
+        told = app.session_interface.open_session(app, asked)
+        return told is not None and _is_members(app, told, who)
+
+    return of
+
+
+class Sessions(SecureCookieSessionInterface):
+    """Cookies that are for https only wherever https is spoken, also behind a proxy that says so."""
+
+    def get_cookie_secure(self, app: Flask) -> bool:
+        """Return whether the cookie is for https only."""
+        return request.is_secure

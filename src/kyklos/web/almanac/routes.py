@@ -12,6 +12,7 @@ from ...actions.base import RefusedError
 from ...drawing.almanac import almanac
 from ...store import queries
 from ..acting import act
+from ..numbers import number_of
 from ..render import page
 from .lanes import lanes_of, today_here
 
@@ -20,7 +21,7 @@ BEHIND, AHEAD = 14, 28
 
 
 def _page(status: int = 200, problem: str = "") -> Response:
-    weeks = min(max(request.args.get("weeks", 0, type=int), -26), 8)
+    weeks = min(max(request.args.get("weeks", 0, type=number_of), -26), 8)
     behind, ahead = BEHIND - 7 * weeks, AHEAD + 7 * weeks
     today, away = today_here(), queries.absence(g.session)
     gone = ((away.leaves - today).days, (away.returns - today).days) if away is not None else None
@@ -55,7 +56,7 @@ def plan() -> Answer:
         day = date.fromisoformat(request.form.get("day", ""))
     except ValueError:
         return _page(422, "Choose a day, like 2027-03-01.")
-    vessel = request.form.get("vessel", 0, type=int)
+    vessel = request.form.get("vessel", 0, type=number_of)
     try:
         act(calendar.plan_day, calendar.PlanDay(kind=request.form.get("kind", ""), vessel_id=vessel, day=day))
     except RefusedError as refused:

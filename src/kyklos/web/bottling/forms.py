@@ -7,6 +7,7 @@ from wtforms import BooleanField, StringField
 from ...core.bottle import TARGETS
 from ...core.second_ferment import BURPS
 from ..fields import ChoiceField, KitchenForm, QuantityField
+from ..numbers import number_of
 
 POURS = [("stirred", "Stirred"), ("top", "From the top"), ("last", "The last litre")]
 
@@ -17,7 +18,7 @@ class BottlingForm(KitchenForm):
     wish = ChoiceField("Fizz", default="lively", choices=[(key, key.capitalize()) for key in TARGETS])
     pour = ChoiceField("Poured", default="stirred", choices=POURS)
     burps = ChoiceField("Burped", default="never", choices=[(key, name) for key, (name, _) in BURPS.items()])
-    place = ChoiceField("Where they stand", coerce=int)
+    place = ChoiceField("Where they stand", coerce=number_of)
     headspace_cm = QuantityField("Space left on top", kind="length", required=False)
     priming_g_per_l = QuantityField("Sugar for the fizz", kind="strength", required=False, hint="Empty: as each flavour has it.")
     knocked = BooleanField("Gas stirred out first")

@@ -23,6 +23,7 @@ from ...store import ingredients, queries
 from ...store.models import Brew, Infusion
 from ..acting import act
 from ..cautioned import heard
+from ..numbers import whole
 from ..render import page
 from ..units import NotANumberError, parse
 from ..words import span_word
@@ -103,8 +104,8 @@ def _asked(source: Source, form: BottlingForm, told: MultiDict[str, str]) -> Ask
     boxes = [(int(found[1]), found[2]) for text in told.getlist("b")[:MOST] if (found := BOX.fullmatch(text))]
     same = told.get("was") == ",".join(keys) and bool(boxes)
     hand = tuple(boxes) if same and all(key in keys for _, key in boxes) and "fresh" not in told else None
-    if hand is not None and told.get("turn", "").isdigit():
-        hand = bottling.turned(hand, int(told["turn"][:4]), keys)
+    if hand is not None and (turn := whole(told.get("turn"), 0, MOST)) is not None:
+        hand = bottling.turned(hand, turn, keys)
     if hand is not None and told.get("more"):
         hand = bottling.one_more(hand, told["more"], keys)
     for field in (form.wish, form.pour, form.burps):
@@ -278,8 +279,9 @@ def _beside(refused: RefusedError, planned: Planned) -> Mapping[str, str]:
     keys = [group.card.key for group in planned.groups]
     out = {}
     for problem in refused.problems:
-        if problem.field.startswith("ph-") and problem.field[3:].isdigit() and int(problem.field[3:]) < len(keys):
-            out[keys[int(problem.field[3:])]] = problem.message
+        at = whole(problem.field.removeprefix("ph-"), 0, len(keys) - 1)
+        if problem.field.startswith("ph-") and at is not None:
+            out[keys[at]] = problem.message
     return out
 
 

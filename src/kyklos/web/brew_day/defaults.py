@@ -13,6 +13,7 @@ from ...reckon import brew_days
 from ...store import queries
 from ...store.models import Brew, Culture, KeptRecipe, StarterLot, Vessel
 from .. import units
+from ..numbers import number_of
 from .forms import PlanForm
 
 
@@ -59,9 +60,9 @@ def typed_card(card: RecipeCard) -> dict[str, Any]:
 
 
 def _first_values(vessels: list[Vessel], free: list[Vessel], lots: list[StarterLot]) -> dict[str, Any]:
-    asked = queries.find(g.session, Vessel, request.args.get("vessel", type=int))
-    culture = queries.find(g.session, Culture, request.args.get("culture", type=int))
-    kept = queries.find(g.session, KeptRecipe, request.args.get("recipe", type=int))
+    asked = queries.find(g.session, Vessel, request.args.get("vessel", type=number_of))
+    culture = queries.find(g.session, Culture, request.args.get("culture", type=number_of))
+    kept = queries.find(g.session, KeptRecipe, request.args.get("recipe", type=number_of))
     vessel = asked or (free or vessels)[0]
     first = brew_days.first_plan(g.session, g.now, vessel, culture, kept, request.args.get("kind", ""))
     g.told = first.why

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from wtforms import BooleanField, IntegerField, StringField
+from wtforms import BooleanField, StringField
 
 from ...core.brew_kinds import KINDS, SCHOOLS
 from ...core.facts import INSTRUMENTS, SWEETENERS, TEAS
@@ -10,7 +10,16 @@ from ...core.kinds import KindOfBrew
 from ...core.steps import TOOLS
 from ...core.water import SOURCES, TREATMENTS
 from .. import meters
-from ..fields import AmountField, ChoiceField, KitchenForm, MomentField, QuantityField, TicksField
+from ..fields import (
+    AmountField,
+    ChoiceField,
+    KitchenForm,
+    MomentField,
+    QuantityField,
+    TicksField,
+    WholeField,
+)
+from ..numbers import number_of
 
 MEASURED_BY = [(key, entry.name) for key, entry in INSTRUMENTS.items()]
 KINDS_OF_STARTER = [("fresh", "From a jar"), ("bottle", "A bought raw bottle"), ("hotel", "From a hotel")]
@@ -27,9 +36,9 @@ class PlanForm(KitchenForm):
     """What to brew, in what, with what; and what was measured at the pitch."""
 
     kind = ChoiceField("What to make", default="batch", choices=[(key, kind.name) for key, kind in KINDS.items() if key != KindOfBrew.TOP_UP])
-    recipe = ChoiceField("Recipe", coerce=int, default=0)
-    vessel = ChoiceField("Vessel", coerce=int)
-    culture = ChoiceField("Culture", coerce=int)
+    recipe = ChoiceField("Recipe", coerce=number_of, default=0)
+    vessel = ChoiceField("Vessel", coerce=number_of)
+    culture = ChoiceField("Culture", coerce=number_of)
     liquid_l = QuantityField("Brew, if not to the line", kind="volume", required=False)
     disc_l = QuantityField("Room the discs take", kind="volume", required=False)
     heel_l = QuantityField("Heel left in it", kind="volume", required=False)
@@ -57,7 +66,7 @@ class PlanForm(KitchenForm):
     treatment = ChoiceField("Chlorine", default="none", choices=list(TREATMENTS.items()))
     g_per_spoon = QuantityField("Your tablespoon of leaf", kind="mass", required=False)
     g_per_bag = QuantityField("Your tea bag", kind="mass", required=False)
-    lots = TicksField("Starter set aside", coerce=int)
+    lots = TicksField("Starter set aside", coerce=number_of)
     other_l = QuantityField("Other starter", kind="volume", like_l=0.25, required=False)
     other_kind = ChoiceField("What it is", default="fresh", choices=KINDS_OF_STARTER)
     starter_ph = QuantityField("Its pH, if measured", required=False)
@@ -69,7 +78,7 @@ class PlanForm(KitchenForm):
     floor = _ways("floor")
     vinegar_l = QuantityField("Distilled vinegar of 5 %", kind="volume", like_l=0.03, required=False)
     seed = _ways("seed")
-    disc = ChoiceField("Disc", coerce=int)
+    disc = ChoiceField("Disc", coerce=number_of)
     reserve = _ways("reserve")
     measured_ph = QuantityField("pH of the brew", required=False)
     instrument = ChoiceField("by", default=meters.usual, choices=MEASURED_BY)
@@ -82,7 +91,7 @@ class KeepForm(KitchenForm):
 
     name = StringField("Name")
     note = StringField("Note")
-    version = IntegerField("version")
+    version = WholeField("version")
 
 
 class ToolForm(KitchenForm):
@@ -96,7 +105,7 @@ class ToolForm(KitchenForm):
 class ClockForm(KitchenForm):
     """Which vessels, when, and with how many hands."""
 
-    vessels = TicksField("Vessels", coerce=int)
+    vessels = TicksField("Vessels", coerce=number_of)
     hands = ChoiceField("Hands", default="1", choices=[("1", "One of us"), ("2", "Two of us")])
     by = ChoiceField("Time", default="start", choices=[("start", "Begin at"), ("finish", "Be done by")])
     at = MomentField("When")

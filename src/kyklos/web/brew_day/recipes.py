@@ -19,6 +19,7 @@ from ...store import queries
 from ...store.documents import card_of
 from ...store.models import KeptRecipe
 from ..acting import act, in_units
+from ..numbers import number_of
 from ..render import page
 from .defaults import plan_form
 from .forms import KeepForm
@@ -153,10 +154,10 @@ def drop(number: int) -> Answer:
 @bp.get("/recipes/compare")
 def compare() -> Response:
     """Show recipes side by side, scaled to one vessel."""
-    wanted = request.args.getlist("recipe", type=int)[:4]
+    wanted = request.args.getlist("recipe", type=number_of)[:4]
     found = [r for number in wanted if (r := queries.find(g.session, KeptRecipe, number)) is not None]
     vessels = brew_days.brewing_vessels(g.session)
-    number = request.args.get("vessel", type=int)
+    number = request.args.get("vessel", type=number_of)
     vessel = next((v for v in vessels if v.id == number), vessels[0] if vessels else None)
     litres = vessel.usable_l if vessel else 1.0
     columns: list[dict[str, Any]] = [

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from wtforms import BooleanField, IntegerField, StringField, TextAreaField
+from wtforms import BooleanField, StringField, TextAreaField
 
 from ...actions.brewing import DEPTHS
 from ...core.facts import BOTTLES, INSTRUMENTS
 from ...core.ingredients import INGREDIENTS
 from .. import meters
-from ..fields import ChoiceField, KitchenForm, MomentField, QuantityField
+from ..fields import ChoiceField, KitchenForm, MomentField, QuantityField, WholeField
+from ..numbers import number_of
 
 INSTRUMENT_CHOICES = [(key, entry.name) for key, entry in INSTRUMENTS.items()]
 
@@ -56,7 +57,7 @@ class BottlesForm(KitchenForm):
     """Bottles filled alike."""
 
     kind = ChoiceField("Kind of bottle", choices=[(key, kind.name) for key, kind in BOTTLES.items()])
-    count = IntegerField("How many")
+    count = WholeField("How many")
     volume_ml = QuantityField("Size", kind="bottle", hint="Brimful.")
     headspace_cm = QuantityField("Space left on top", kind="length")
     flavour = ChoiceField("Flavour", choices=[(key, f.name) for key, f in INGREDIENTS.items()])
@@ -65,7 +66,7 @@ class BottlesForm(KitchenForm):
     limit_bar = QuantityField("Maker's limit", kind="pressure", required=False)
     ph_after = QuantityField("pH with the flavour in, measured", required=False)
     overruled = StringField("or I close it all the same, because")
-    place = ChoiceField("Where they stand", coerce=int)
+    place = ChoiceField("Where they stand", coerce=number_of)
     note = StringField("Name on the bottle")
     cold = BooleanField("Straight into the fridge, lid loose if not made for pressure")
 
@@ -74,18 +75,18 @@ class EndForm(KitchenForm):
     """The vessel is empty."""
 
     keep_disc = BooleanField("Keep the new disc", default=True)
-    version = IntegerField("version")
+    version = WholeField("version")
 
 
 class DiscardForm(KitchenForm):
     """A brew thrown out."""
 
     reason = TextAreaField("Why")
-    version = IntegerField("version")
+    version = WholeField("version")
 
 
 class AddStarterForm(KitchenForm):
     """More starter for a held brew."""
 
     litres = QuantityField("Starter to add", kind="volume", like_l=0.25)
-    lot = ChoiceField("From", coerce=int)
+    lot = ChoiceField("From", coerce=number_of)

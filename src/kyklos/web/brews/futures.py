@@ -17,6 +17,7 @@ from ...store.models import Brew
 from ...store.read import moments
 from .. import units
 from ..acting import in_units
+from ..numbers import decimal_of
 from ..render import page
 from ..stops import curve_of, stop_of
 from ..words import chance_word, moved_words, window_word
@@ -50,7 +51,7 @@ def kinds_for(day: float) -> dict[str, str]:
 
 
 def _number(name: str, default: float) -> float:
-    value = request.args.get(name, type=float)
+    value = request.args.get(name, type=decimal_of)
     return default if value is None or value != value else value
 
 

@@ -11,6 +11,7 @@ from ...core.kinds import VesselKind
 from ...core.taste import score_word
 from ...store import queries
 from ..acting import act
+from ..numbers import number_of
 from ..render import page
 from .happened_forms import GoingForm
 from .routes import bp
@@ -32,9 +33,9 @@ def _form() -> GoingForm:
 def going() -> Answer:
     """Ask about a brew that stands already; a quick line may have told which jar, and since when."""
     form = _form()
-    if (vessel := request.args.get("vessel", type=int)) is not None:
+    if (vessel := request.args.get("vessel", type=number_of)) is not None:
         form.vessel.data = vessel
-    if (ago := request.args.get("ago", type=int)) is not None:
+    if (ago := request.args.get("ago", type=number_of)) is not None:
         form.ago.data = float(ago)
     return page("brews/going.html", form=form)
 

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from wtforms import BooleanField, IntegerField, StringField
+from wtforms import BooleanField, StringField
 
 from ...core.facts import INSTRUMENTS, TEAS
-from ..fields import ChoiceField, KitchenForm, MomentField, QuantityField
+from ..fields import ChoiceField, KitchenForm, MomentField, QuantityField, WholeField
+from ..numbers import number_of
 
 WENT = [
     ("drunk", "drunk"),
@@ -31,7 +32,7 @@ class TakeOutForm(KitchenForm):
     at = MomentField("When, if not now")
     reason = StringField("To whom, or why")
     keep_disc = BooleanField("If that was all: keep the new disc", default=True)
-    version = IntegerField("version")
+    version = WholeField("version")
 
 
 class PutInForm(KitchenForm):
@@ -42,7 +43,7 @@ class PutInForm(KitchenForm):
     sugar_g_per_l = QuantityField(
         "Sugar in the sweet tea", kind="strength", required=False, hint="Empty: as in the brew."
     )
-    lot = ChoiceField("Which starter", coerce=int)
+    lot = ChoiceField("Which starter", coerce=number_of)
     ph = QuantityField("pH of other starter", required=False)
     at = MomentField("When, if not now")
 
@@ -50,26 +51,26 @@ class PutInForm(KitchenForm):
 class OtherJarForm(KitchenForm):
     """All or a part of a brew into another jar."""
 
-    vessel = ChoiceField("Into", coerce=int)
+    vessel = ChoiceField("Into", coerce=number_of)
     how = ChoiceField("How much of it", choices=HOW)
     litres = QuantityField("If a part", kind="volume", required=False)
     at = MomentField("When, if not now")
-    version = IntegerField("version")
+    version = WholeField("version")
 
 
 class JoinForm(KitchenForm):
     """A brew poured into another one."""
 
-    into = ChoiceField("Into", coerce=int)
+    into = ChoiceField("Into", coerce=number_of)
     other_diet = BooleanField("Honey and sugar together: that is meant")
     at = MomentField("When, if not now")
-    version = IntegerField("version")
+    version = WholeField("version")
 
 
 class MoveForm(KitchenForm):
     """A jar put somewhere else."""
 
-    place = ChoiceField("To", coerce=int)
+    place = ChoiceField("To", coerce=number_of)
     heater_c = QuantityField("Its heater is set to", kind="temperature", required=False)
     at = MomentField("When, if not now")
 
@@ -84,8 +85,8 @@ class BeganForm(KitchenForm):
     leaf_g_per_l = QuantityField("Leaf", kind="strength")
     sugar_g_per_l = QuantityField("Sugar", kind="strength")
     starter_ph = QuantityField("pH of its starter")
-    vessel = ChoiceField("In", coerce=int)
-    version = IntegerField("version")
+    vessel = ChoiceField("In", coerce=number_of)
+    version = WholeField("version")
 
 
 class GoingForm(KitchenForm):
@@ -94,15 +95,15 @@ class GoingForm(KitchenForm):
     ago = QuantityField("Started how many days ago", hint="About: 14 for two weeks.")
     doubt = ChoiceField("How sure", choices=DOUBTS, default="1")
     litres = QuantityField("In the jar now, about", kind="volume")
-    vessel = ChoiceField("Jar", coerce=int)
+    vessel = ChoiceField("Jar", coerce=number_of)
     new_vessel = StringField("Its name", default="Jar")
     nominal_l = QuantityField("The jar holds", kind="volume", required=False)
-    culture = ChoiceField("Culture", coerce=int)
+    culture = ChoiceField("Culture", coerce=number_of)
     new_culture = StringField("Name of its culture", default="My culture")
     honey = ChoiceField("Made with", choices=[("", "sugar and tea"), ("1", "honey and green tea (jun)")])
     sugar_g_per_l = QuantityField("Sugar, if you know", kind="strength", required=False)
     celsius = QuantityField("How warm it stands", kind="temperature", required=False)
     ph = QuantityField("pH now", required=False)
     instrument = ChoiceField("by", choices=[(key, entry.name) for key, entry in INSTRUMENTS.items()], default="strip")
-    taster = ChoiceField("Who tasted", coerce=int)
+    taster = ChoiceField("Who tasted", coerce=number_of)
     score = ChoiceField("How it tastes now", default="")

@@ -21,6 +21,7 @@ from ...store.models import Brew
 from ..acting import act
 from ..fields import KitchenForm
 from ..glasses import glasses_of
+from ..numbers import decimal_of
 from ..render import page
 from ..units import words
 from .happened_forms import DOUBTS, BeganForm, JoinForm, MoveForm, OtherJarForm, PutInForm, TakeOutForm
@@ -99,7 +100,7 @@ def _asked(number: int, name: str, form: KitchenForm, run: Callable[..., Done], 
 @bp.post("/<int:number>/happened/glass")
 def glass(number: int) -> Answer:
     """Take a glass out in one tap."""
-    litres = request.form.get("litres", type=float)
+    litres = request.form.get("litres", type=decimal_of)
     if litres not in {size for _, size in glasses_of(g.household)}:
         abort(400, "Choose a size.")
     form = TakeOutForm(prefix="out-", formdata=None, litres=litres, leaves="drunk", keep_disc=True)

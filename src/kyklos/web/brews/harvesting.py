@@ -87,7 +87,7 @@ def filling_of(number: int, form: BottlesForm) -> FillBottles:
     return FillBottles(
         brew_id=number,
         kind=form.kind.data,
-        count=form.count.data,
+        count=form.count.data or 0,
         volume_ml=form.volume_ml.data,
         headspace_fraction=kind.headspace_fraction(form.headspace_cm.data, max(form.volume_ml.data, 1.0)),
         flavour=form.flavour.data,

@@ -21,6 +21,7 @@ from ...store.models import Brew
 from ...store.read import recorded
 from ..acting import act, in_units
 from ..cautioned import heard
+from ..numbers import number_of, whole
 from ..render import page, wants_part
 from ..stops import curve_of, situation_of, stop_of
 from . import harvesting
@@ -73,7 +74,7 @@ def ask_of(form: ReadingForm, number: int) -> brewing.LogReading:
     return brewing.LogReading(
         brew_id=number,
         instrument=key,
-        instrument_id=int(tool) if tool.isdigit() else None,
+        instrument_id=whole(tool),
         gravity=gravity,
         gravity_by=form.gravity_by.data or "",
         depth=form.depth.data or "",
@@ -149,8 +150,8 @@ def read(number: int) -> Answer:
 def taste(number: int) -> Answer:
     """Log a taste."""
     try:
-        taster, score = int(request.form["taster"]), int(request.form["score"])
-    except (KeyError, ValueError):
+        taster, score = (number_of(request.form.get(name, "")) for name in ("taster", "score"))
+    except ValueError:
         abort(400, "Choose a taster and how it tasted.")
     act(brewing.log_tasting, brewing.LogTasting(brew_id=number, taster_id=taster, score=score))
     return _after(number)
@@ -212,7 +213,7 @@ def _reserve_form(brew: Brew) -> ReserveForm:
 def harvest_page(number: int) -> Response:
     """Show the harvest: reserve, bottle, done."""
     brew = brew_of(number)
-    told = harvesting.bottles_form(brew, request.args.get("count", type=int), request.args.get("flavour", ""))
+    told = harvesting.bottles_form(brew, request.args.get("count", type=number_of), request.args.get("flavour", ""))
     return _harvest(number, bottles=told, reserve=_reserve_form(brew))
 
 

@@ -14,6 +14,7 @@ from ...store import queries
 from ...store.models import Brew
 from ..acting import act
 from ..fields import ChoiceField, KitchenForm, MomentField
+from ..numbers import number_of
 from ..render import page
 from ..stops import stop_of
 from .routes import bp, brew_of
@@ -24,7 +25,7 @@ STRENGTHS = [("", "not told"), ("0", "none"), ("1", "faint"), ("2", "clear"), ("
 class SheetForm(KitchenForm):
     """A sheet."""
 
-    taster = ChoiceField("Who tastes", coerce=int)
+    taster = ChoiceField("Who tastes", coerce=number_of)
     score = ChoiceField("Sweet or sour", choices=[(str(i - 3), word) for i, word in enumerate(SCORE_WORDS)])
     tea = ChoiceField("Tea", default="", choices=STRENGTHS)
     yeast = ChoiceField("Yeast", default="", choices=STRENGTHS)
@@ -60,7 +61,7 @@ def sheet(number: int) -> Answer:
     if not brew.alive:
         return redirect(url_for(".show", number=number), 303)
     form = sheet_form(formdata=None)
-    form.taster.data = request.args.get("taster", type=int)
+    form.taster.data = request.args.get("taster", type=number_of)
     return _page(brew, form)
 
 

@@ -14,6 +14,7 @@ from ...store import queries
 from ...store.models import Photo, PhotoContent, Reading
 from ...store.pictures import MOST_BYTES
 from ..acting import act
+from ..numbers import number_of
 from ..render import page
 from ..stops import stop_of
 from .forms import ReadingForm, StrikeForm
@@ -33,7 +34,7 @@ def add_photo(number: int) -> Answer:
     """Keep a photo."""
     file = request.files.get("photo")
     content = file.stream.read(MOST_BYTES + 1) if file is not None else b""
-    look = request.form.get("look", type=int)
+    look = request.form.get("look", type=number_of)
     try:
         picture = watching.picture_of(content) if content else None
         act(

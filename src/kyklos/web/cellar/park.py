@@ -7,7 +7,7 @@ from datetime import timedelta
 from flask import Response, g, redirect, request, url_for
 from werkzeug.datastructures import MultiDict
 from werkzeug.wrappers import Response as Answer
-from wtforms import BooleanField, IntegerField, StringField
+from wtforms import BooleanField, StringField
 
 from ...actions import bottle_park, filling
 from ...actions.base import ConflictError, RefusedError
@@ -21,7 +21,8 @@ from ...store import park, queries
 from ...store.models import BottleType, Brew, Place
 from ...store.read.moments import days_between
 from ..acting import act, tried
-from ..fields import ChoiceField, KitchenForm, MomentField, QuantityField
+from ..fields import ChoiceField, KitchenForm, MomentField, QuantityField, WholeField
+from ..numbers import number_of
 from ..render import page
 from ..words import day_word
 from .routes import bp
@@ -33,13 +34,13 @@ FORGOTTEN_DAYS = 30.0  #: Where nobody remembers when. [d]
 class KindForm(KitchenForm):
     """A kind of bottle."""
 
-    owned = IntegerField("How many you have")
+    owned = WholeField("How many you have")
     limit_bar = QuantityField("Maker's limit", kind="pressure", required=False)
     neck_mm = QuantityField("Neck, inside", kind="thickness", required=False)
     closure = ChoiceField("Closed with", choices=[(key, one.name) for key, one in CLOSURES.items()])
     fresh_closures = BooleanField("New rings or caps from today")
     note = StringField("Note")
-    version = IntegerField("version")
+    version = WholeField("version")
 
 
 @bp.get("/park")
@@ -115,13 +116,13 @@ def change_kind(number: int) -> Answer:
 class FoundForm(KitchenForm):
     """Bottles that nobody wrote down."""
 
-    brew = ChoiceField("Most likely of", coerce=int)
-    count = IntegerField("How many", default=1)
+    brew = ChoiceField("Most likely of", coerce=number_of)
+    count = WholeField("How many", default=1)
     kind = ChoiceField("Kind of bottle", choices=[(key, kind.name) for key, kind in BOTTLES.items()])
     volume_ml = QuantityField("Size", kind="bottle", required=False, hint="Empty: as usual of its kind.")
     flavour = ChoiceField("Flavour, if told", choices=[(key, one.name) for key, one in INGREDIENTS.items()])
     filled_at = MomentField("Filled about")
-    place = ChoiceField("Where they stood", coerce=int)
+    place = ChoiceField("Where they stood", coerce=number_of)
     note = StringField("Name on the bottle")
 
 
@@ -170,7 +171,7 @@ def write_found() -> Answer:
 @bp.post("/park/<int:number>/washed")
 def washed(number: int) -> Answer:
     """Record that the empty ones are clean."""
-    act(bottle_park.wash_bottles, bottle_park.WashBottles(type_id=number, left=request.form.get("left", 0, type=int)))
+    act(bottle_park.wash_bottles, bottle_park.WashBottles(type_id=number, left=request.form.get("left", 0, type=number_of)))
     return redirect(url_for("cellar.the_park"), 303)
 
 

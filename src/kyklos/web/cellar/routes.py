@@ -26,6 +26,7 @@ from ...store.models import Bottle
 from ...store.read.moments import days_between
 from ..acting import act
 from ..cautioned import heard
+from ..numbers import number_of, whole, wholes
 from ..render import page
 from ..words import span_word
 from .groups import BottleGroup, groups_of, in_order_of_places, shown_group
@@ -38,10 +39,11 @@ LIKED_WELL = 3.6  #: Mean of 1 to 5 from which a flavour counts as a taster's. [
 
 def numbers_sent() -> tuple[int, ...]:
     """Read which bottles were chosen."""
-    try:
-        return tuple(int(number) for number in request.form.getlist("bottle"))
-    except ValueError:
+    sent = request.form.getlist("bottle")
+    numbers = wholes(sent)
+    if len(numbers) < len(set(sent)):
         abort(400, "Choose bottles from the list.")
+    return numbers
 
 
 def _back() -> Answer:
@@ -99,8 +101,7 @@ def _kept(every: Sequence[BottleGroup], told: dict[str, str]) -> list[BottleGrou
     if told.get("taster"):
         good = {name for name, some in liked.items() if sum(some) / len(some) >= LIKED_WELL}
         tests.append(lambda x: flavours.name_in_ranking(x.bottles[0].bottling) in good)
-    if told.get("cold", "").isdigit():
-        days = int(told["cold"][:4])
+    if (days := whole(told.get("cold"), 0, 9999)) is not None:
         tests.append(lambda x: x.bottles[0].state == BottleState.COLD and _cold_days(x.bottles[0]) >= days)
     return [x for x in every if all(test(x) for test in tests)]
 
@@ -212,8 +213,8 @@ def warm() -> Answer:
 def move() -> Answer:
     """Move the chosen bottles somewhere else, or let them go."""
     what = request.form.get("what", "")
-    if what.isdigit():
-        act(cellar.shift_bottles, cellar.ShiftBottles(bottle_ids=numbers_sent(), place_id=int(what[:9])))
+    if (place := whole(what)) is not None:
+        act(cellar.shift_bottles, cellar.ShiftBottles(bottle_ids=numbers_sent(), place_id=place))
     elif what in LEAVINGS:
         whom = request.form.get("to_whom", "")
         act(cellar.finish_bottles, cellar.FinishBottles(bottle_ids=numbers_sent(), left_as=what, to_whom=whom))
@@ -225,9 +226,8 @@ def move() -> Answer:
 @bp.post("/open/<int:number>")
 def open_one(number: int) -> Answer:
     """Open a bottle; how it was is asked next."""
-    try:
-        hiss = int(request.form["hiss"])
-    except (KeyError, ValueError):
+    hiss = whole(request.form.get("hiss"))
+    if hiss is None:
         abort(400, "Choose how it hissed.")
     act(cellar.open_bottle, cellar.OpenBottle(bottle_id=number, hiss=hiss, taste=request.form.get("taste", "")))
     return redirect(url_for("cellar.show_bottle", number=number), 303)
@@ -237,7 +237,7 @@ def open_one(number: int) -> Answer:
 def heard_some() -> Answer:
     """Record how bottles were when they were burped, or squeezed."""
     how = "squeezed" if request.form.get("how") == "squeezed" else "burped"
-    act(cellar.hear_bottles, cellar.HearBottles(bottle_ids=numbers_sent(), how=how, hiss=request.form.get("hiss", type=int)))
+    act(cellar.hear_bottles, cellar.HearBottles(bottle_ids=numbers_sent(), how=how, hiss=request.form.get("hiss", type=number_of)))
     return _back()
 
 

@@ -16,6 +16,7 @@ from ...reckon.cellar import name_of
 from ...store import queries
 from ...store.models import Bottle, Bottling, Comparison
 from ..acting import act
+from ..numbers import number_of, whole, wholes
 from ..render import page
 from .routes import bp
 
@@ -24,10 +25,10 @@ OPENED_SHOWN = 6
 
 
 def _number(name: str) -> int:
-    try:
-        return int(request.form[name])
-    except (KeyError, ValueError):
+    number = whole(request.form.get(name))
+    if number is None:
         abort(400, "Choose one of the buttons.")
+    return number
 
 
 def _sheet() -> dict[str, int]:
@@ -42,7 +43,7 @@ def score(number: int) -> Answer:
     bottle = queries.get(g.session, Bottle, number)
     taster = _number("taster")
     before = next((row for row in bottle.bottling.scores if row.bottle_id == number and row.taster_id == taster), None)
-    liked = int(told["liked"]) if told.get("liked", "").isdigit() else before.liked if before is not None else 0
+    liked = whole(told.get("liked")) or (before.liked if before is not None else 0)
     act(
         scoring.score_bottle,
         scoring.ScoreBottle(
@@ -63,7 +64,7 @@ def sheet(number: int) -> Response:
     """Show the full sheet of a bottle, for one taster."""
     bottle = queries.get(g.session, Bottle, number)
     tasters = queries.tasters_of(g.session)
-    taster = next((t for t in tasters if t.id == request.args.get("taster", type=int)), tasters[0] if tasters else None)
+    taster = next((t for t in tasters if t.id == request.args.get("taster", type=number_of)), tasters[0] if tasters else None)
     if taster is None:
         abort(404)
     row = next((r for r in bottle.bottling.scores if r.bottle_id == number and r.taster_id == taster.id), None)
@@ -108,7 +109,7 @@ def _choose(status: int = 200, wrong: str = "") -> Response:
 @bp.post("/compare")
 def start_compare() -> Answer:
     """Put the glasses in an order that nobody knows."""
-    chosen = tuple(int(value) for value in request.form.getlist("filling") if value.isdigit())
+    chosen = wholes(request.form.getlist("filling"))
     try:
         ask = scoring.StartComparison(bottling_ids=chosen, question=request.form.get("question", ""))
         done = act(scoring.start_comparison, ask)

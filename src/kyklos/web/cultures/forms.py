@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from wtforms import BooleanField, IntegerField, StringField, TextAreaField
+from wtforms import BooleanField, StringField, TextAreaField
 from wtforms.validators import DataRequired
 
 from ...actions.household import ORIGINS
 from ...actions.keeping import FEEDS
 from ...core.facts import INSTRUMENTS
 from .. import meters
-from ..fields import ChoiceField, KitchenForm, QuantityField
+from ..fields import ChoiceField, KitchenForm, QuantityField, WholeField
+from ..numbers import number_of
 
 READ_BY = [(key, entry.name) for key, entry in INSTRUMENTS.items()]
 
@@ -37,7 +38,7 @@ class RuleForm(KitchenForm):
     name = StringField("Name", validators=[DataRequired("Give the culture a name.")])
     backups_wanted = QuantityField("Spares to keep, at least", kind="number")
     story = TextAreaField("Story")
-    version = IntegerField("version")
+    version = WholeField("version")
 
 
 class DiscForm(KitchenForm):
@@ -65,14 +66,14 @@ class ThinForm(KitchenForm):
 class HouseForm(KitchenForm):
     """Where a disc goes."""
 
-    hotel = ChoiceField("Into", coerce=int)
+    hotel = ChoiceField("Into", coerce=number_of)
     position = QuantityField("Place from the top", kind="number", required=False)
 
 
 class JoinForm(KitchenForm):
     """A brew it is laid into."""
 
-    brew = ChoiceField("Into the brew in", coerce=int)
+    brew = ChoiceField("Into the brew in", coerce=number_of)
     join_position = QuantityField("Place from the top", kind="number", required=False)
     other_line = BooleanField("Two lines in one jar are meant")
 
@@ -87,8 +88,8 @@ class EndForm(KitchenForm):
 class GiftForm(KitchenForm):
     """Something living for someone."""
 
-    disc = ChoiceField("Disc", coerce=int, default=0)
-    lot = ChoiceField("Liquid", coerce=int, default=0)
+    disc = ChoiceField("Disc", coerce=number_of, default=0)
+    lot = ChoiceField("Liquid", coerce=number_of, default=0)
     litres = QuantityField("Amount", kind="volume", required=False, like_l=A_CUP_L)
     who = StringField("For whom")
 
@@ -107,7 +108,7 @@ class FeedForm(KitchenForm):
 
     of = ChoiceField("Fed with", default="sweet tea", choices=list(FEEDS.items()))
     litres = QuantityField("Amount", kind="volume", required=False, like_l=A_CUP_L)
-    brew = ChoiceField("From which brew", coerce=int, default=0)
+    brew = ChoiceField("From which brew", coerce=number_of, default=0)
     ph = QuantityField("pH of its liquid", required=False)
     level_l = QuantityField("Liquid in it now", kind="volume", required=False)
     fresh_cover = BooleanField("It has a fresh cover")
@@ -116,7 +117,7 @@ class FeedForm(KitchenForm):
 class DrawForm(KitchenForm):
     """Starter drawn from the hotel."""
 
-    culture = ChoiceField("For", coerce=int)
+    culture = ChoiceField("For", coerce=number_of)
     draw_l = QuantityField("Amount", kind="volume", like_l=A_CUP_L)
     draw_ph = QuantityField("Its pH, if measured", required=False)
 

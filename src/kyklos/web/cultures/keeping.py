@@ -19,6 +19,7 @@ from ...store import queries
 from ...store.models import Brew, StarterLot, Vessel
 from .. import printing, units
 from ..acting import act, tried
+from ..numbers import number_of
 from ..printing import LabelText
 from ..render import page
 from ..words import local
@@ -208,7 +209,7 @@ def lose(number: int) -> Answer:
 def merge(number: int) -> Answer:
     """Pour starters of a line together."""
     try:
-        done = act(keeping.merge_starters, keeping.MergeStarters(lot_ids=tuple(request.form.getlist("lot", type=int))))
+        done = act(keeping.merge_starters, keeping.MergeStarters(lot_ids=tuple(request.form.getlist("lot", type=number_of))))
     except RefusedError as refused:
         return line_page(number, 422, str(refused))
     return redirect(url_for(".starter", number=done.made["lot"]), 303)

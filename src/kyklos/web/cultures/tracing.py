@@ -22,6 +22,7 @@ from ...reckon.brew_records import discs_in
 from ...store import queries
 from ...store.models import Brew, Disc, HotelStay, Quarantine
 from ..acting import act
+from ..numbers import number_of, whole
 from ..render import page
 from ..words import day_word
 from . import strands
@@ -183,9 +184,10 @@ def _trace(kind: str, number: int, status: int = 200, problem: str = "") -> Resp
 
 def _node(text: str) -> Node:
     kind, _, number = text.partition("-")
-    if kind not in KINDS or not number.isdigit() or len(number) > 12:
+    told = whole(number)
+    if kind not in KINDS or told is None:
         abort(400, "Choose something from the trace.")
-    return kind, int(number)
+    return kind, told
 
 
 def _again(kind: str, number: int) -> Answer:
@@ -200,7 +202,7 @@ def cut(kind: str, number: int) -> Answer:
         abort(404)
     try:
         if request.form.get("open"):
-            act(tracing.open_way, tracing.OpenWay(cut_id=request.form.get("open", 0, type=int)))
+            act(tracing.open_way, tracing.OpenWay(cut_id=request.form.get("open", 0, type=number_of)))
         else:
             source, _, target = request.form.get("step", "").partition(" ")
             ask = tracing.CutWay(source=_node(source), target=_node(target), reason=request.form.get("reason", ""))

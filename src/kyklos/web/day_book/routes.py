@@ -16,6 +16,7 @@ from ...store import queries
 from ...store.models import Bottling, Brew, Change, Culture, Disc, Place, StarterLot, Vessel
 from ...store.read import day_book
 from ..acting import act, in_units
+from ..numbers import number_of, whole
 from ..render import page
 from ..words import local
 
@@ -82,7 +83,8 @@ def _things(found: list[tuple[str, int]], known: dict[int, Brew]) -> tuple[Thing
 def _asked() -> tuple[str, int] | None:
     """Read which thing the book is asked for."""
     kind, _, number = request.args.get("of", "").rpartition("-")
-    return (kind, int(number)) if kind in day_book.THINGS and number.isdigit() else None
+    told = whole(number)
+    return (kind, told) if kind in day_book.THINGS and told is not None else None
 
 
 def _lines(rows: list[Change]) -> list[Line]:
@@ -99,7 +101,7 @@ def _day(line: Line) -> date:
 @bp.get("/")
 def show() -> Response:
     """Show a page of the book."""
-    thing, before = _asked(), request.args.get("before", type=int)
+    thing, before = _asked(), request.args.get("before", type=number_of)
     rows = day_book.changes(g.session, before, A_PAGE + 1, thing)
     lines = _lines(rows[:A_PAGE])
     return page(

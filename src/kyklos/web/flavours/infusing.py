@@ -22,6 +22,7 @@ from ...store.models import Flavour, Infusion
 from ..acting import act, tried
 from ..cautioned import heard
 from ..fields import ChoiceField, KitchenForm, QuantityField
+from ..numbers import number_of
 from ..render import page
 from . import editing
 from .routes import bp, brew_of, sorted_choices
@@ -65,7 +66,7 @@ def _setup(number: int, told: MultiDict[str, str], form: JarForm, status: int = 
         kept=kept,
         choices=sorted_choices(),
         why_not=why_not(g.session, brew, g.now) if brew.alive else f"This brew ended already ({brew.status}).",
-        flavour_id=request.values.get("flavour", type=int),
+        flavour_id=request.values.get("flavour", type=number_of),
         cautions=heard(Situation(moment="harvest", heated=False, unrated_bottles=True)),
         **{"problems": {}, **more},
     )
@@ -80,7 +81,7 @@ def _from_kept(flavour: Flavour) -> MultiDict[str, str]:
 def infuse(number: int) -> Response:
     """Set up a jar."""
     brew = brew_of(number)
-    flavour = g.session.get(Flavour, request.args.get("flavour", 0, type=int))
+    flavour = g.session.get(Flavour, request.args.get("flavour", 0, type=number_of))
     told = _from_kept(flavour) if flavour is not None else request.args
     hours = flavour.hours if flavour is not None and flavour.hours else USUAL_H["room"]
     form = JarForm(
@@ -104,7 +105,7 @@ def start(number: int) -> Answer:
         hours=form.hours.data,
         cover=form.cover.data,
         cold=form.cold.data,
-        flavour_id=request.form.get("flavour", type=int),
+        flavour_id=request.form.get("flavour", type=number_of),
     )
     try:
         done = act(infusing.start_infusion, ask)

@@ -22,6 +22,7 @@ from ...store import ingredients, queries
 from ...store.models import Brew, Flavour, OwnIngredient
 from ..acting import act, tried
 from ..fields import ChoiceField, KitchenForm, QuantityField, TicksField
+from ..numbers import number_of, whole
 from ..render import page
 from ..security import within
 from ..units import NotANumberError, parse
@@ -111,7 +112,7 @@ def take_from_larder(number: int) -> Answer:
 
 def _edit(edited: editing.Edited, status: int = 200, kept: Flavour | None = None, **more: Any) -> Response:
     brews = editing.brews_to_ask()
-    asked = request.values.get("brew", type=int)
+    asked = request.values.get("brew", type=number_of)
     brew = next((b for b in brews if b.id == asked), brews[0] if brews else None)
     return page(
         "flavours/edit.html",
@@ -176,7 +177,7 @@ def _save(kept: Flavour | None) -> Answer:
         hours=edited.infusion_h,
         note=edited.note,
         flavour_id=kept.id if kept is not None else None,
-        version=request.form.get("version", type=int),
+        version=request.form.get("version", type=number_of),
     )
     try:
         done = act(keeping.keep_flavour, ask)
@@ -185,7 +186,8 @@ def _save(kept: Flavour | None) -> Answer:
         found = {}
         for problem in refused.problems:
             name, _, place = problem.field.rpartition("-")
-            beside = f"ingredient-{rows[int(place)]}" if name and place.isdigit() and int(place) < len(rows) else problem.field
+            row = whole(place, 0, len(rows) - 1) if name else None
+            beside = f"ingredient-{rows[row]}" if row is not None else problem.field
             found[{"priming_g_per_l": "sugar"}.get(beside, beside)] = problem.message
         return _edit(edited, 422, kept, problems=found)
     except ConflictError as conflict:
@@ -215,7 +217,7 @@ class IngredientForm(KitchenForm):
     unit = StringField("You measure it in", description="piece, cup, spoon")
     unit_g = QuantityField("One of these weighs", kind="mass", required=False)
     allergens = StringField("Allergens, with commas")
-    months = TicksField("When there is some", coerce=int, choices=[SelectChoice(i, name) for i, name in enumerate(MONTHS, 1)])
+    months = TicksField("When there is some", coerce=number_of, choices=[SelectChoice(i, name) for i, name in enumerate(MONTHS, 1)])
     preserved = BooleanField("With sorbate, benzoate or sulphite")
     note = StringField("Note")
 

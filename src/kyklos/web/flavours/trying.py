@@ -19,6 +19,7 @@ from ...reckon import harvests
 from ...store import ingredients, queries
 from ...store.models import Trial
 from ..acting import act, in_units
+from ..numbers import number_of
 from ..render import page
 from ..units import NotANumberError, parse
 from .routes import bp, brew_of, sorted_choices
@@ -140,11 +141,11 @@ def taste_step(number: int) -> Answer:
     told = request.form
     try:
         grams = parse(told.get("grams", "")[:20], "mass", g.units)
-        score = int(told.get("score", "9"))
+        score = number_of(told.get("score", "9"))
         act(
             infusing.taste_step,
             infusing.TasteStep(
-                trial_id=number, grams=round(grams, 2), score=score, taster_id=told.get("taster", type=int), word=told.get("word", "")
+                trial_id=number, grams=round(grams, 2), score=score, taster_id=told.get("taster", type=number_of), word=told.get("word", "")
             ),
         )
     except (NotANumberError, RefusedError) as problem:

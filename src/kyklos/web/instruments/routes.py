@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, Response, g, redirect, url_for
+from flask import Blueprint, Response, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 from wtforms import BooleanField, StringField
 
 from ...actions import watching
-from ...actions.base import RefusedError
+from ...actions.base import ConflictError, RefusedError
 from ...core.instruments import KINDS
 from ...core.kinds import MeasuredBy
 from ...store import queries
+from ...store.models import Instrument
 from ..acting import act
-from ..fields import ChoiceField, KitchenForm, MomentField, QuantityField
+from ..fields import ChoiceField, KitchenForm, MomentField, QuantityField, WholeField
 from ..meters import says_of, standing_of
+from ..numbers import whole
 from ..render import page
 
 bp = Blueprint("instruments", __name__, url_prefix="/instruments", template_folder="templates")
@@ -30,6 +32,15 @@ class InstrumentForm(KitchenForm):
     interval_days = QuantityField("Calibrate every … days", required=False, hint="A meter; usually 30.")
 
 
+class ChangeForm(KitchenForm):
+    """What is known of an instrument."""
+
+    name = StringField("Name")
+    error = InstrumentForm.error
+    interval_days = InstrumentForm.interval_days
+    version = WholeField()
+
+
 class CalibrationForm(KitchenForm):
     """A calibration just done."""
 
@@ -40,14 +51,23 @@ class CalibrationForm(KitchenForm):
 
 
 def _page(
-    status: int = 200, form: InstrumentForm | None = None, wrong: tuple[int, CalibrationForm] | None = None
+    status: int = 200,
+    form: InstrumentForm | None = None,
+    wrong: tuple[int, CalibrationForm] | None = None,
+    change: tuple[int, ChangeForm] | None = None,
 ) -> Response:
     rows = []
     for row in queries.instruments(g.session):
         found = standing_of(row, g.now) if row.kind == MeasuredBy.METER else None
         own = wrong[1] if wrong and wrong[0] == row.id else CalibrationForm(formdata=None)
-        rows.append((row, KINDS[row.kind], found, says_of(found) if found else "", own))
+        rows.append((row, KINDS[row.kind], found, says_of(found) if found else "", own, _change(row, change)))
     return page("instruments/show.html", None, status, rows=rows, form=form or InstrumentForm(formdata=None))
+
+
+def _change(row: Instrument, change: tuple[int, ChangeForm] | None) -> ChangeForm:
+    if change is not None and change[0] == row.id:
+        return change[1]
+    return ChangeForm(formdata=None, name=row.name, error=row.error, interval_days=row.interval_days, version=row.version)
 
 
 @bp.get("/")
@@ -92,8 +112,26 @@ def calibrate(number: int) -> Answer:
     return _page(422, wrong=(number, form))
 
 
+@bp.post("/<int:number>/change")
+def change(number: int) -> Answer:
+    """Save what is known of an instrument."""
+    form = ChangeForm()
+    if form.validate_on_submit():
+        told = {name: form[name].data for name in ("error", "interval_days", "version")}
+        try:
+            act(watching.change_instrument, watching.ChangeInstrument(instrument_id=number, name=form.name.data or "", **told))
+            return redirect(url_for(".show"), 303)
+        except RefusedError as refused:
+            form.take(refused)
+        except ConflictError as conflict:
+            row = queries.get(g.session, Instrument, number)
+            form.overtaken(conflict, row.version, name=row.name, error=row.error, interval_days=row.interval_days)
+    return _page(form.status, change=(number, form))
+
+
 @bp.post("/<int:number>/retire")
 def retire(number: int) -> Answer:
     """Take an instrument off the list."""
-    act(watching.retire_instrument, watching.RetireInstrument(instrument_id=number))
+    version = whole(request.form.get("version"))
+    act(watching.retire_instrument, watching.RetireInstrument(instrument_id=number, version=version))
     return redirect(url_for(".show"), 303)

@@ -9,6 +9,7 @@ from ...actions.base import RefusedError
 from ...actions.quick import save_quick
 from ...core.quick.line import LONGEST
 from ..acting import act
+from ..numbers import number_of
 from ..render import page
 from ..security import within
 from .saving import saved_as
@@ -32,7 +33,7 @@ def _told() -> Told:
     asked = request.form if request.method == "POST" else request.args
     names = {"brew": "chosen", "here": "here", "taster": "taster", "filling": "filling", "hiss": "hiss"}
     return tell(
-        asked.get("line", "")[:LONGEST], Chosen(**{key: asked.get(name, type=int) for key, name in names.items()})
+        asked.get("line", "")[:LONGEST], Chosen(**{key: asked.get(name, type=number_of) for key, name in names.items()})
     )
 
 

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from wtforms import BooleanField, IntegerField, StringField
+from wtforms import BooleanField, StringField
 from wtforms.validators import Optional
 
 from ..begin.forms import READS
-from ..fields import ChoiceField, KitchenForm, QuantityField
+from ..fields import ChoiceField, KitchenForm, QuantityField, WholeField
 
 
 class SettingsForm(KitchenForm):
@@ -21,6 +21,6 @@ class SettingsForm(KitchenForm):
     glass_l = QuantityField("Your glass holds", kind="volume", like_l=0.25, required=False)
     power_price = QuantityField("A kilowatt-hour costs", required=False)
     southern = BooleanField("South of the equator: summer at the turn of the year")
-    quiet_from = IntegerField("Quiet from", validators=[Optional()], default=21)
-    quiet_to = IntegerField("until", validators=[Optional()], default=7)
-    version = IntegerField("version")
+    quiet_from = WholeField("Quiet from", validators=[Optional()], default=21)
+    quiet_to = WholeField("until", validators=[Optional()], default=7)
+    version = WholeField("version")

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from wtforms import BooleanField, IntegerField, StringField
+from wtforms import BooleanField, StringField
 
 from ...core.tap_care import TAPS
-from ..fields import ChoiceField, KitchenForm, MomentField, QuantityField
+from ..fields import ChoiceField, KitchenForm, MomentField, QuantityField, WholeField
+from ..numbers import number_of
 
 TO = [("drunk", "to drink"), ("given", "given away"), ("vinegar", "kept as vinegar"), ("spilt", "spilt or thrown out")]
 
@@ -50,14 +51,14 @@ class PauseForm(KitchenForm):
     """A pause."""
 
     how = ChoiceField("How it waits")
-    place = ChoiceField("Where it stands meanwhile", coerce=int)
+    place = ChoiceField("Where it stands meanwhile", coerce=number_of)
     at = MomentField("Since when, if not now")
 
 
 class ResumeForm(KitchenForm):
     """It goes on."""
 
-    place = ChoiceField("Where it stands from now on", coerce=int)
+    place = ChoiceField("Where it stands from now on", coerce=number_of)
     heater_c = QuantityField("Its heater is set to", kind="temperature", required=False, hint="Empty: no heater.")
 
 
@@ -70,4 +71,4 @@ class SetUpForm(KitchenForm):
     heater_c = QuantityField("Its heater is set to", kind="temperature", required=False, hint="Empty: it has none.")
     heater_w = QuantityField("Watts of its heater", required=False, hint="On its label; a belt has about 25.")
     glaze_known = BooleanField("Its maker calls the glaze food safe for acid")
-    version = IntegerField("version")
+    version = WholeField("version")

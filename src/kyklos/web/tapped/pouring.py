@@ -19,6 +19,7 @@ from ...reckon.tapped import Standing
 from .. import meters
 from ..acting import act, tried
 from ..glasses import glasses_of
+from ..numbers import decimal_of
 from ..render import page
 from ..stops import Stop
 from ..tapping import draw_words
@@ -36,7 +37,7 @@ def _page_of(number: int) -> str:
 @bp.post("/<int:number>/glass")
 def glass(number: int) -> Answer:
     """Draw a glass in one tap."""
-    litres = request.form.get("litres", type=float)
+    litres = request.form.get("litres", type=decimal_of)
     if litres not in {size for _, size in glasses_of(g.household)}:
         abort(400, "Choose a size.")
     try:

@@ -13,6 +13,7 @@ from ...store.models import Brew
 from .. import tapping
 from ..cautioned import heard
 from ..glasses import glasses_of
+from ..numbers import decimal_of
 from ..render import page
 from ..stops import Stop, situation_of, stop_of
 from ..units import NotANumberError, parse, words
@@ -87,9 +88,9 @@ def _typed(name: str, kind: str) -> float | None:
 
 def what_if_asked(standing: Standing) -> telling.WhatIf:
     """Read what was asked from the address; what is not told is as it is."""
-    share = request.args.get("share", type=float)
-    every = request.args.get("every", type=float)
-    celsius = request.args.get("celsius", type=float)
+    share = request.args.get("share", type=decimal_of)
+    every = request.args.get("every", type=decimal_of)
+    celsius = request.args.get("celsius", type=decimal_of)
     return telling.what_if_of(
         standing, None if share is None else share / 100, every, celsius, _typed("wish", "volume")
     )

@@ -14,6 +14,7 @@ from ...store import queries
 from ...store.models import BlindTasting, Brew, Taster
 from ..acting import act
 from ..brews.tasting import SheetForm, sheet_form
+from ..numbers import wholes
 from ..render import page
 from .routes import bp
 
@@ -31,7 +32,7 @@ def _begin(status: int = 200, problem: str = "") -> Response:
 @bp.post("/blind")
 def start() -> Answer:
     """Give letters."""
-    numbers = tuple(int(text) for text in request.form.getlist("brews") if text.isdigit())
+    numbers = wholes(request.form.getlist("brews"))
     try:
         done = act(blind.start_blind, blind.StartBlind(brew_ids=numbers))
     except RefusedError as refused:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from wtforms import BooleanField, IntegerField, StringField
+from wtforms import BooleanField, StringField
 from wtforms.validators import DataRequired
 
 from ...actions.household import KINDS, MATERIALS
 from ...core.places import LIGHTS, REACHES
-from ..fields import ChoiceField, KitchenForm, MomentField, QuantityField
+from ..fields import ChoiceField, KitchenForm, MomentField, QuantityField, WholeField
+from ..numbers import number_of
 
 
 class VesselForm(KitchenForm):
@@ -22,10 +23,10 @@ class VesselForm(KitchenForm):
     tapped = BooleanField("It has a tap")
     heel_l = QuantityField("Left below the tap", kind="volume", required=False)
     heater_c = QuantityField("Its heater is set to", kind="temperature", required=False)
-    place = ChoiceField("Where it stands", coerce=int)
+    place = ChoiceField("Where it stands", coerce=number_of)
     new_place = StringField("or a new place")
     new_place_c = QuantityField("How warm it usually is there", kind="temperature", required=False)
-    version = IntegerField("version")
+    version = WholeField("version")
 
 
 class MovedForm(KitchenForm):
@@ -45,4 +46,4 @@ class PlaceForm(KitchenForm):
     light = ChoiceField("Light", default="shade", choices=list(LIGHTS.items()))
     reach = ChoiceField("Reach", default="easy", choices=list(REACHES.items()))
     rivals = BooleanField("Other ferments stand there")
-    version = IntegerField("version")
+    version = WholeField("version")

@@ -2,11 +2,20 @@
 (() => {
   "use strict";
   const STORE = "kyklos-waiting";
-  const alive = document.currentScript.dataset.alive;
-  const csrf = () => JSON.parse(document.body.getAttribute("hx-headers"))["X-CSRFToken"];
+  const { alive, here } = document.currentScript.dataset;
   const waiting = () => JSON.parse(localStorage.getItem(STORE) || "[]");
   const keep = (list) => localStorage.setItem(STORE, JSON.stringify(list));
   const newKey = () => [...crypto.getRandomValues(new Uint8Array(12))].map((n) => n.toString(16).padStart(2, "0")).join("");
+
+  /* A page that stood open while somebody signed in elsewhere takes the new sign-in's word against strangers. */
+  const renew = async () => {
+    const answer = await fetch(here, { headers: { "HX-Request": "true" }, cache: "no-store" });
+    if (!answer.ok) return "";
+    const token = (await answer.json()).token;
+    document.body.setAttribute("hx-headers", JSON.stringify({ "X-CSRFToken": token }));
+    for (const field of document.querySelectorAll("input[name=csrf_token]")) field.value = token;
+    return token;
+  };
   let sending = false;
   let answers = true;
 
@@ -40,15 +49,19 @@
     if (count) say(`${count === 1 ? "1 entry waits" : `${count} entries wait`} here until Kyklos answers.`, ["Send now", () => send()]);
   };
 
-  /* Sends what waits, oldest first; each has its key, so that one which arrived after all is not written twice. */
+  /* Sends what waits, oldest first, with how long ago it was typed; each has its form's key, so that one which arrived after all is not
+     written twice. */
   const send = async () => {
     if (sending) return;
     sending = true;
     try {
       let sent = 0;
-      for (const entry of waiting().filter((one) => !one.refused)) {
+      const token = await renew();
+      for (const entry of token ? waiting().filter((one) => !one.refused) : []) {
+        const waited = Math.max(0, Math.round((Date.now() - (entry.at ?? Date.now())) / 1000));
         const answer = await fetch(entry.path, {
-          method: "POST", body: new URLSearchParams(entry.body), headers: { "X-CSRFToken": csrf(), "X-Once": entry.key },
+          method: "POST", body: new URLSearchParams([...entry.body, ["once", entry.key]]),
+          headers: { "X-CSRFToken": token, "X-Waited": waited },
         });
         if ([401, 403, 429].includes(answer.status) || answer.status >= 500) break; // signed out, or in trouble: it waits on
         if (answer.ok) { drop(entry); sent += 1; } else keep(waiting().map((one) => (one.key === entry.key ? { ...one, refused: true } : one)));
@@ -63,10 +76,21 @@
   };
 
   const add = (path, body) => {
-    const fields = [...body].filter(([name, value]) => name !== "csrf_token" && typeof value === "string");
-    keep([...waiting(), { key: newKey(), path, body: fields, from: location.pathname + location.search }]);
+    const fields = [...body].filter(([name, value]) => !["csrf_token", "once"].includes(name) && typeof value === "string");
+    const key = [...body].find(([name]) => name === "once")?.[1] || newKey();
+    keep([...waiting().filter((one) => one.key !== key), { key, path, body: fields, at: Date.now(), from: location.pathname + location.search }]);
     tell();
   };
+
+  /* What is sent by a button of its own has a key too; a form that was taken and stays on the page gets a new one. */
+  document.addEventListener("htmx:configRequest", (event) => {
+    const asked = event.detail;
+    if (asked.verb === "post" && !asked.parameters.once) asked.parameters.once = newKey();
+  });
+  document.addEventListener("htmx:afterRequest", (event) => {
+    if (!event.detail.successful || event.detail.requestConfig.verb !== "post") return;
+    for (const field of event.detail.elt.closest("form")?.querySelectorAll("input[name=once]") ?? []) field.value = newKey();
+  });
 
   document.addEventListener("htmx:sendError", (event) => {
     const asked = event.detail.requestConfig;
@@ -112,5 +136,8 @@
   document.addEventListener("DOMContentLoaded", () => { ticks(); tell(); if (waiting().some((entry) => !entry.refused)) send(); });
   document.addEventListener("htmx:afterSettle", ticks);
   window.addEventListener("online", listen);
+  document.addEventListener("visibilitychange", () => {
+    if (document.visibilityState === "visible") renew().catch(() => {}); // nobody answers: the next try asks again
+  });
   setInterval(listen, 15000);
 })();

@@ -1,0 +1,11 @@
+"""Serving a household: one thread listens to everybody and reads requests whole, a few others answer them.
+
+`make` binds a server, `run` serves until it is stopped. Whoever sends slowly, or too much, holds no thread; members are served first.
+"""
+
+from __future__ import annotations
+
+from .certificate import fingerprint, own_certificate
+from .server import HouseServer, make, run
+
+__all__ = ["HouseServer", "fingerprint", "make", "own_certificate", "run"]
