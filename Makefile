@@ -32,11 +32,18 @@ quick: $(VENV)/dev.stamp
 	$(BIN)/lint-imports
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 2 -m "not long" --ignore tests/browser
 
-# What takes long: old households told as before, forecast honesty and speed, how quick twenty years are; fails outside the limits.
+# What takes long: old households told as before, forecast honesty and speed, how quick twenty years are, strange requests and documents by the
+# ten thousand; fails outside the limits.
 bench: $(VENV)/dev.stamp
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -m long
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_forecast.py
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_years.py
+	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/malformed.py
+	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/fuzz_routes.py
+
+# Nothing acknowledged is lost: ten minutes of kills, backups, a full disk and a deleted file beside twenty clients.
+durability: $(VENV)/dev.stamp
+	$(BIN)/python tests/durability.py
 
 # Small wrong changes to the rules, one at a time: which does no test of the core notice? Takes about an hour.
 mutants: $(VENV)/dev.stamp
@@ -78,4 +85,4 @@ vendor:
 clean:
 	rm -rf $(VENV) build src/*.egg-info
 
-.PHONY: demo serve test quick bench mutants pictures browser lock vendor clean
+.PHONY: demo serve test quick bench durability mutants pictures browser lock vendor clean

@@ -3,15 +3,23 @@
 Run by hand: `python tests/malformed.py [how many] [seed]`.
 """
 
+import hashlib
 import json
 import random
+import shutil
 import sys
+import tempfile
+import zipfile
+from datetime import UTC, datetime
+from pathlib import Path
 from zoneinfo import ZoneInfo
 
 from kyklos.core import ingredients, logger_file, park
 from kyklos.core.calc import CALCULATIONS, answer
 from kyklos.core.errors import KyklosError
-from kyklos.exchange import passport
+from kyklos.exchange import archive, passport
+from kyklos.store.database import Database
+from kyklos.store.models import Culture, Household, Place
 
 PASSPORT = {
     "format": "kyklos-culture-passport", "version": 1, "name": "Bora", "diet": "sugar", "origin": "bought", "begun_on": "2026-01-01",
@@ -62,9 +70,60 @@ def questions(chance):
     return name, twisted(told, chance)
 
 
-def one(chance):
+class Archives:
+    """Archives of a household of one, spoilt: each value, each table, the manifest, or the bytes of the file."""
+
+    def __init__(self, folder):
+        """Make the whole one, and a file of today's layout without records."""
+        self.folder, self.bare, self.whole = Path(folder), Path(folder) / "bare.db", Path(folder) / "whole.zip"
+        home = Path(folder) / "home.db"
+        database = Database(home)
+        database.migrate()
+        with database.writer() as session, session.begin():
+            session.add(Household())
+            session.add(Culture(name="Bora", started_at=datetime(2027, 1, 1, tzinfo=UTC), passport=PASSPORT))
+            session.add(Place(name="Shelf", celsius=21.0))
+        database.close()
+        archive.export(home, self.whole)
+        archive._bare(self.bare, archive.look(self.whole)[0].layout)
+        archive._bare = lambda made, layout: shutil.copy(self.bare, made)
+        with zipfile.ZipFile(self.whole) as file:
+            self.files = {name: file.read(name) for name in file.namelist()}
+
+    def read(self, chance):
+        """Read one that was spoilt; what is taken is whole."""
+        files, path = dict(self.files), self.folder / "spoilt.zip"
+        name = chance.choice(["manifest.json", *[key for key in files if key.startswith("tables/") and files[key]]])
+        text = files[name].decode()
+        files[name] = (spoilt(text, chance) if chance.random() < 0.4 else self.twisted_lines(text, chance)).encode("utf-8", "surrogatepass")
+        if name != "manifest.json" and chance.random() < 0.9:  # else the checksum tells
+            manifest = json.loads(files["manifest.json"])
+            manifest["files"][name]["sha256"] = hashlib.sha256(files[name]).hexdigest()
+            files["manifest.json"] = json.dumps(manifest).encode()
+        with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as file:
+            for key, content in files.items():
+                file.writestr(key, content)
+        if chance.random() < 0.1:
+            raw = bytearray(path.read_bytes())
+            raw[chance.randrange(len(raw))] ^= 1 << chance.randrange(8)
+            path.write_bytes(bytes(raw))
+        made = self.folder / "unpacked.db"
+        for end in ("", "-wal", "-shm"):
+            Path(f"{made}{end}").unlink(missing_ok=True)
+        archive.unpack(path, self.folder)
+
+    @staticmethod
+    def twisted_lines(text, chance):
+        """A table or manifest with one value replaced."""
+        lines = text.strip().split("\n") if text[:2] != "{\n" else [text]
+        at = chance.randrange(len(lines))
+        lines[at] = json.dumps(twisted(json.loads(lines[at]), chance))
+        return "\n".join(lines) + "\n"
+
+
+def one(chance, archives):
     """Try one; anything but an error of ours is a fault."""
-    kind = chance.choices(range(6), (8, 8, 8, 4, 2, 1))[0]
+    kind = chance.choices(range(7), (80, 80, 80, 40, 20, 10, 5))[0]
     try:
         if kind == 0:
             passport.read(spoilt(json.dumps(PASSPORT), chance).encode("utf-8", "surrogatepass"))
@@ -76,16 +135,20 @@ def one(chance):
             park.read_line(spoilt(LINE, chance))
         elif kind == 4:
             ingredients.doubts(spoilt("coconut milk with stevia", chance))
-        else:
+        elif kind == 5:
             answer(*questions(chance))
+        else:
+            archives.read(chance)
     except KyklosError:
         pass
 
 
 def run(many, chance):
     """Try so many; gives how many were tried."""
-    for _ in range(many):
-        one(chance)
+    with tempfile.TemporaryDirectory() as folder:
+        archives = Archives(folder)
+        for _ in range(many):
+            one(chance, archives)
     return many
 
 

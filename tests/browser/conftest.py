@@ -8,8 +8,8 @@ from types import SimpleNamespace
 
 import pytest
 
+from kyklos import serving
 from kyklos.demo.household import DEMO_NOW
-from kyklos.web import serving
 from kyklos.web.app import create_app
 
 INSIDE = Path("/usr/lib/chromium/chromium")
@@ -40,7 +40,6 @@ def browser_context_args(browser_context_args):
 def _serve(database, clock):
     app = create_app(database, clock, "browser", TESTING=False)
     server = serving.make(app, "127.0.0.1", 0)
-    server.expiration_interval = 0.02  # it is stopped soon after
     thread = threading.Thread(target=serving.run, args=(server,), daemon=True)
     thread.start()
     return server, thread, f"http://127.0.0.1:{server.port}"

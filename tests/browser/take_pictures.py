@@ -8,10 +8,10 @@ from pathlib import Path
 
 from playwright.sync_api import sync_playwright
 
+from kyklos import serving
 from kyklos.clock import fixed_clock
 from kyklos.demo.household import DEMO_NOW, fill
 from kyklos.store.database import Database
-from kyklos.web import serving
 from kyklos.web.app import create_app
 
 OUT = Path(__file__).parents[2] / "docs" / "screenshots"

@@ -1,8 +1,13 @@
 """Journeys of the brewer's real life: begun before, a glass a day, half bottled, split, joined, put right, undone days later."""
 
+import re
+import sqlite3
+from contextlib import closing
+
 from playwright.sync_api import expect
 
 from kyklos.actions import household
+from kyklos.store import values
 from kyklos.store.models import Brew, Note, Reading, Transfer
 
 PHONE = {"width": 390, "height": 844}
@@ -209,3 +214,77 @@ def test_what_waited_and_is_refused_is_shown_not_lost(page, small_kitchen, kitch
     expect(page.locator(".toast-kept")).to_contain_text("sourish")
     page.get_by_role("button", name="Forget it").click()
     expect(page.locator(".toast-kept")).to_have_count(0)
+
+
+def test_an_answer_lost_on_the_way_is_no_second_reading(page, small_kitchen, kitchen):
+    """The pH arrived and its answer did not: the phone keeps it and sends it again, and it stays one reading, of its own moment."""
+    page = page.context.new_page()
+    brew = kitchen.pitch(measured_ph=None)
+    small_kitchen.clock.turn(2)
+    page.goto(small_kitchen.url)
+
+    def lose(route):
+        route.fetch()
+        route.abort()
+
+    page.route("**/reading", lose, times=1)
+    page.locator("details[data-log=p] > summary").click()
+    page.locator(f"#ph-{brew}").fill("3.6")
+    page.locator("details[data-log=p] button", has_text="Save").click()
+    page.get_by_text("1 entry waits here").wait_for()
+    small_kitchen.clock.turn(0.01)
+    page.get_by_role("button", name="Send now").click()
+    page.get_by_text("The entry that waited is saved.").wait_for()
+    with kitchen.database.reader() as session:
+        assert [r.ph for r in session.query(Reading).filter(Reading.ph == 3.6)] == [3.6]
+
+
+def test_what_stays_on_the_page_can_be_sent_again(page, small_kitchen, kitchen):
+    """A second pH like the first, logged on purpose without leaving the round, is a second reading."""
+    brew = kitchen.pitch(measured_ph=None)
+    small_kitchen.clock.turn(2)
+    page.goto(small_kitchen.url)
+    for count in (1, 2):
+        panel = page.locator("details[data-log=p]")
+        if panel.get_attribute("open") is None:
+            panel.locator("summary").first.click()
+        page.locator(f"#ph-{brew}").fill("3.6")
+        with page.expect_response("**/reading"):
+            page.locator("details[data-log=p] button", has_text="Save").click()
+        page.wait_for_timeout(300)
+        small_kitchen.clock.turn(0.1)
+        with kitchen.database.reader() as session:
+            assert session.query(Reading).filter(Reading.ph == 3.6).count() == count
+
+
+WORDS = {"name", "note", "story", "text", "reason", "word", "question", "to_whom", "cause", "taste", "who", "doubt", "end_note", "ended_note", "material", "says", "base", "flavour"}  # fmt: skip
+SCRIPT = """<img src="x" onerror="document.title='hurt'"><script>document.title='hurt'</script>\"'>{{7*7}}"""
+
+
+def test_no_words_of_a_household_are_ever_a_script(page, quince_yard):
+    """Every text of every record is a script: a crawl through all pages shows it as letters, and runs none."""
+    with closing(sqlite3.connect(quince_yard.database.path)) as file, file:
+        tables = [row[0] for row in file.execute("SELECT name FROM sqlite_master WHERE type = 'table'")]
+        for table in tables:
+            for column in [row[1] for row in file.execute(f'PRAGMA table_info("{table}")') if row[2] == "VARCHAR" and row[1] in WORDS]:
+                if f"{table}.{column}" not in {*values.WORDS, "bottling.flavour", "touched.name"}:
+                    file.execute(f'UPDATE "{table}" SET "{column}" = substr("{column}", 1, 8) || ?', (SCRIPT,))
+    seen, ahead, shown = set(), ["/"], 0
+    while ahead and len(seen) < 90:
+        path = ahead.pop(0)
+        shape = re.sub(r"\d+", "n", path.split("?")[0])
+        if path in seen or sum(re.sub(r"\d+", "n", one.split("?")[0]) == shape for one in seen) >= 2:
+            continue
+        seen.add(path)
+        answer = page.goto(quince_yard.url + path, wait_until="domcontentloaded")
+        if "html" not in answer.headers.get("content-type", ""):
+            continue
+        assert answer.status == 200, path
+        assert page.locator("img[src='x']").count() == 0, path
+        assert page.title() != "hurt", path
+        assert page.locator("script:not([src])").count() == 0, path
+        shown += "onerror" in page.locator("body").inner_text()
+        links = page.eval_on_selector_all("a[href^='/']", "all => all.map((a) => a.getAttribute('href'))")
+        ahead += [link for link in links if not re.search(r"\.(pdf|ics|json|svg|zip|csv|db)|/photo|/backup|/sign-out", link)]
+    assert shown > 15
+    assert len(seen) > 40

@@ -1,5 +1,7 @@
 """Whatever is sent to whatever address, the answer is a page with a sentence, never a fault."""
 
+import random
+
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
@@ -7,6 +9,7 @@ from wtforms.fields.core import UnboundField
 
 from kyklos.web.brew_day.forms import PlanForm
 from kyklos.web.units import NotANumberError, parse
+from tests import fuzz_routes
 
 PLAN_FIELDS = [name for name, _ in vars(PlanForm).items() if isinstance(getattr(PlanForm, name), UnboundField)]
 FIELDS = {
@@ -204,3 +207,28 @@ def test_reading_a_quantity_gives_a_number_or_a_sentence(text, kind, units):
     except NotANumberError as problem:
         told = str(problem)
     assert told.endswith(".") or abs(value) < float("inf")
+
+
+NAMED = [
+    ("GET", "/brews/7/tapped?share=nan&every=inf&celsius=-1e999"),
+    ("POST", "/vessels/1/moved/1"),
+    ("POST", "/tasters/blind?brews=²"),
+    ("GET", "/day-book/?of=brew-²&before=" + "9" * 40),
+    ("GET", "/brews/" + "9" * 20),
+    ("GET", "/cellar/bottles/²"),
+    ("GET", "/almanac/?weeks=" + "9" * 400),
+    ("GET", "/brew-day/?vessel=" + "9" * 30 + "&culture=٣&recipe=²"),
+    ("POST", "/cultures/trace/hotel/5/apart"),
+]
+
+
+@pytest.mark.parametrize(("method", "path"), NAMED)
+def test_numbers_that_are_none_get_a_sentence(demo_client, method, path):
+    """Superscripts, other alphabets' digits, far too many digits, undefined and infinite ones: never a fault."""
+    told = {"brews": ["²", "9" * 5000, "7"], "node": "hotel-²", "vessel": "9" * 30}
+    assert demo_client.open(path, method=method, data=told if method == "POST" else None).status_code < 500
+
+
+def test_strange_requests_to_every_address_make_no_fault(demo_file):
+    """Every address and every form of the pages, with strange numbers and words; `make bench` sends 30,000."""
+    assert fuzz_routes.run(150, random.Random(20270301), demo_file) == []

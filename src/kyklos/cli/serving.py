@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import hashlib
+import os
 import secrets
 import shutil
 import signal
@@ -21,8 +22,6 @@ from .words import BACKUPS, FOLDER, fail, folder_of, sentences
 
 if TYPE_CHECKING:
     from ..store.database import Database
-
-MAKING = "sample-making-"  #: Folders in which the sample household is filled.
 
 
 def _serve(app: Any, host: str, port: int, certificate: tuple[Path, Path] | None = None) -> None:
@@ -89,6 +88,7 @@ def sample_file() -> Path:
     """Return the sample household's file, filled once for this state of the program and kept where caches are."""
     from ..store.database import Database
     from ..store.keeping import back_up
+    from ..store.own import MAKING, clear_litter
 
     here = Path(__file__).parent.parent
     state = sorted((str(path.relative_to(here)), path.stat().st_mtime_ns) for path in here.rglob("*.[pt][yo]*"))
@@ -99,9 +99,10 @@ def sample_file() -> Path:
         return path
     from ..demo.household import fill
 
-    for older in folder.glob("sample-*"):
-        shutil.rmtree(older) if older.is_dir() else older.unlink(missing_ok=True)
-    with tempfile.TemporaryDirectory(prefix=MAKING, dir=folder) as made:
+    clear_litter(folder)
+    for older in folder.glob("sample-*.db*"):
+        older.unlink(missing_ok=True)
+    with tempfile.TemporaryDirectory(prefix=f"{MAKING}{os.getpid()}-", dir=folder) as made:
         database = Database(Path(made) / "sample.db")
         database.migrate()
         fill(database)

@@ -341,14 +341,19 @@ def _known_layouts() -> set[str]:
     return {script.revision for script in ScriptDirectory.from_config(alembic_config()).walk_revisions()}
 
 
-def _filled(archive: zipfile.ZipFile, files: Mapping[str, Any], made: Path, layout: str) -> Path:
-    """Make a file of an archive's layout and put its records in."""
+def _bare(made: Path, layout: str) -> None:
+    """Make a file of a layout, without records."""
     from alembic import command
 
-    database, config = Database(made), alembic_config()
-    config.attributes["engine"] = database.for_migrations()
+    config = alembic_config()
+    config.attributes["engine"] = Database(made).for_migrations()
     command.upgrade(config, layout)
     config.attributes["engine"].dispose()
+
+
+def _filled(archive: zipfile.ZipFile, files: Mapping[str, Any], made: Path, layout: str) -> Path:
+    """Make a file of an archive's layout and put its records in."""
+    _bare(made, layout)
     with closing(opening.connect(made, "rw")) as connection:
         connection.execute("PRAGMA foreign_keys = OFF")
         connection.execute("BEGIN IMMEDIATE")

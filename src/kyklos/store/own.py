@@ -11,10 +11,10 @@ import time
 from pathlib import Path
 
 PART = ".part"
-SCRATCH = "kyklos-import-"  #: How a folder for an import begins; the process follows.
+SCRATCH, MAKING = "kyklos-import-", "sample-making-"  #: How a folder for an import, or for the sample, begins; the process follows.
 OLD_S = 86_400.0  #: What is half written for so long is left over, whoever wrote it. [s]
 _PART = re.compile(r"\.(?:.+?)(?:\.(\d+)-[0-9a-f]+)?\.part(?:-journal|-wal|-shm)?")
-_SCRATCH = re.compile(re.escape(SCRATCH) + r"(?:(\d+)-)?.*")
+_SCRATCH = re.compile(rf"(?:{SCRATCH}|{MAKING})(?:(\d+)-)?.*")
 
 
 def give_to_owner(path: Path) -> None:

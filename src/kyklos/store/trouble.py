@@ -28,6 +28,7 @@ _SQLITE = {
     sqlite3.SQLITE_IOERR: "the disk did not answer, or is full",
     sqlite3.SQLITE_CORRUPT: "it is damaged",
     sqlite3.SQLITE_NOTADB: "it is no household of Kyklos",
+    sqlite3.SQLITE_CONSTRAINT: "a value is missing, doubled or outside its limits",
 }
 SPOILT = {sqlite3.SQLITE_CORRUPT, sqlite3.SQLITE_NOTADB}
 
