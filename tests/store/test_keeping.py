@@ -287,6 +287,7 @@ def test_a_clock_that_was_wrong_once_ends_nothing(home):
     path, folder = home / "kyklos.db", home / "backups"
     keeping.make(path, folder, "daily", datetime(2099, 1, 1, tzinfo=UTC))
     assert keeping.due(folder, NOW)
+    assert [one.at for one in keeping.listed(folder, NOW)] == [NOW]
     for day in range(12):
         assert keeping.make(path, folder, "daily", NOW + timedelta(days=day)).path.exists()
     back = keeping.make(path, folder, "daily", NOW - timedelta(days=900))

@@ -12,7 +12,7 @@ import shutil
 import sqlite3
 from collections.abc import Collection, Iterator, Sequence
 from contextlib import closing, contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
@@ -70,13 +70,18 @@ def folder_of(household: Path, chosen: Path | None = None) -> Path:
     return chosen if chosen is not None else household.parent / FOLDER
 
 
-def listed(folder: Path) -> list[Backup]:
-    """List the backups in a folder, the one made last first; what is no backup is left out."""
+def listed(folder: Path, now: datetime | None = None) -> list[Backup]:
+    """List the backups in a folder, the one made last first; what is no backup is left out.
+
+    Args:
+        folder: Where they lie.
+        now: None was made later than that, whatever its name says; None: dates as named.
+    """
     out = []
     for path in folder.glob("kyklos-*.db") if folder.is_dir() else ():
         with contextlib.suppress(ValueError, OSError):
             if (found := _named(path)) is not None:
-                out.append(found)
+                out.append(found if now is None else replace(found, at=min(found.at, now)))
     return sorted(out, key=lambda one: (one.number, one.at, one.path.name), reverse=True)
 
 

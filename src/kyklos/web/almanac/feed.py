@@ -80,7 +80,7 @@ def calendar_of() -> bytes:
     out = icalendar.Calendar()
     out.add("prodid", "-//Kyklos//Round//EN")
     out.add("version", "2.0")
-    out.add("x-wr-calname", f"Kyklos, {g.household.name}")
+    out.add("x-wr-calname", f"Kyklos, {' '.join(g.household.name.split())}")
     for brew in queries.living_brews(g.session):
         for event in _of_brew(stop_of(g.session, brew, g.now, g.household)):
             out.add_component(event)

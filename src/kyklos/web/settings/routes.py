@@ -52,7 +52,7 @@ def _page(form: SettingsForm, status: int = 200, wrong: str = "") -> Response:
         status,
         form=form,
         cautions=heard(Situation(moment="settings")),
-        backups=keeping.listed(database.backups)[:BACKUPS_SHOWN],
+        backups=keeping.listed(database.backups, g.now)[:BACKUPS_SHOWN],
         backups_folder=database.backups,
         backup_wrong=wrong,
         kept=not g.household.sample,
