@@ -138,10 +138,11 @@ def beside(house, over, state, figures):
                 old.unlink()
         if since and house.since == since and time.monotonic() - since > 3 and not state["gone"]:
             out = subprocess.run([sys.executable, "-c", LOCKS, str(house.file)], capture_output=True, text=True)
-            if house.since == since and not state["gone"]:
+            if house.since == since and not state["why"]:
                 figures["locks looked at"] += 1
                 if out.stdout.strip() != "[True, True]":
                     figures["locks missing"] += 1
+                    figures["faults"].append(f"{out.stdout} {out.stderr[-200:]}")
 
 
 def fill(disk, state):
@@ -162,10 +163,11 @@ def delete(house, state):
     kept = {end: house.folder.parent / f"kept{end}" for end in ("", "-wal")}
     for end, path in kept.items():
         os.link(f"{house.file}{end}", path)
+    state["why"] = ", the file was gone"
     for end in ("", "-wal", "-shm"):
         Path(f"{house.file}{end}").unlink()
     time.sleep(0.3)  # what was on its way is answered
-    state.update(gone=True, why=", the file was gone")
+    state["gone"] = True
     time.sleep(GONE_S)
     house.kill()
     state.update(gone=False, why="")

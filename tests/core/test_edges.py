@@ -18,8 +18,8 @@ from kyklos.core.bottle import (
     burp,
     gauge_bar,
     gauge_of,
-    vigour_after_hiss,
 )
+from kyklos.core.bottle_heard import Heard, vigour_heard
 from kyklos.core.due import DueFacts, dues
 from kyklos.core.errors import OutOfRangeError
 from kyklos.core.ferment import ETHANOL, Kinetics, Recipe, step_length, surface_factor
@@ -282,12 +282,12 @@ def test_a_burp_lets_gas_and_air_in_proportion():
 
 
 def test_a_hiss_teaches_by_where_it_lies():
-    """A gush teaches more vigour than a clear hiss, silence less; each word within its range."""
+    """A gush teaches more vigour than a clear hiss, a whisper less; silence where a hiss was due may be a leak, and says little."""
     start = tuple(ferment(Recipe(), steady(24), 9).state[9, :, 0])
     ask = BottleAsk(start=start, added_sugar_g_per_l=8, course=steady(22), limit_bar=4.0)
-    taught = [vigour_after_hiss(ask, 4.0, hiss) for hiss in range(5)]
-    assert taught == sorted(taught)
-    assert taught[0] < 0.9 < 1.1 < taught[4]
+    taught = [vigour_heard(ask, [Heard(ask, 4.0, hiss)])[0] for hiss in range(5)]
+    assert taught[1:] == sorted(taught[1:])
+    assert taught[1] < taught[0] < 1.0 < 1.1 < taught[4]
 
 
 def test_a_titration_is_compared_by_its_logarithm():

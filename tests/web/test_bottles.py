@@ -431,3 +431,15 @@ def test_wrong_input_is_answered_in_a_sentence(demo_client, path, data):
     answer = demo_client.post(path, data=data)
     assert answer.status_code in {303, 400, 404, 409, 422}
     assert "Traceback" not in answer.text
+
+
+@pytest.mark.parametrize("hours", [0.2, 3, 20])
+@pytest.mark.parametrize("how", ["gushed", "burst"])
+def test_a_gush_or_burst_on_the_first_day_locks_nobody_out(client, kitchen, hours, how):
+    """However early a bottle gushes or bursts, round, cellar and its brothers' pages answer, and the brothers are warned of."""
+    kitchen.filled(count=4, sugar_g_per_l=12)
+    kitchen.clock.turn(hours / 24)
+    assert client.post("/cellar/open/1", data={"hiss": "4"}).status_code == 303
+    assert client.post("/cellar/move", data={"bottle": "2", "what": how}).status_code == 303
+    for path in ("/", "/cellar/", "/cellar/bottles/3", "/almanac/", "/almanac/away"):
+        assert client.get(path).status_code == 200, path

@@ -3,7 +3,7 @@
 import pytest
 
 from kyklos.actions import household
-from kyklos.core.bottle import HISS_WORDS
+from kyklos.core.bottle_heard import HISS_WORDS
 from kyklos.reckon.pressure import bottle_ask_of
 from kyklos.store.models import Bottle, Bottling, Change, HotelFeed, Reading, StarterLot, Vessel
 

@@ -113,6 +113,7 @@ def action(run: Callable[[Session, A, datetime], Done]) -> Callable[[Session, A,
     def wrapped(session: Session, ask: A, at: datetime) -> Done:
         try:
             with session.begin(), recording(session) as recorder:
+                context_of(session).acted_at = at
                 sent_as = context_of(session).sent_as
                 if sent_as is not None and was_sent(session, sent_as):
                     raise SentAlreadyError("This was saved already; it was kept once.")

@@ -290,9 +290,19 @@ def discard_brew(session: Session, ask: DiscardBrew, at: datetime) -> Done:
     """Throw a brew out, with its disc."""
     brew, checks = living(session, ask.brew_id), Checks()
     check_version(ask.version, brew.version, brew.vessel.name)
-    checks.refuse_if(not ask.reason.strip(), "reason", "Say in a word why: it helps next time.")
+    told = judging.verdict_of(brew, at)
+    why = ask.reason.strip() or (told.reasons[0].sentence if told.word == DISCARD and told.reasons else "")
+    checks.refuse_if(not why, "reason", "Say in a word why: it helps next time.")
     checks.done()
-    brew.status, brew.ended_at, brew.end_note = BrewStatus.DISCARDED, at, ask.reason.strip()[:500]
+    throw_out(session, brew, why, at)
+    return Done(
+        f"{brew.vessel.name} discarded. Wash, rinse, sanitise as the label says; cloth and wood are thrown out."
+    )
+
+
+def throw_out(session: Session, brew: Brew, why: str, at: datetime) -> None:
+    """End a brew that is thrown out, with its liquid and every disc in it, within another action."""
+    brew.status, brew.ended_at, brew.end_note = BrewStatus.DISCARDED, at, why[:500]
     empty(session, brew.liquid, at, Way.DISCARDED)
     guests = [guest for guest in brew.guests if guest.until is None]
     for guest in guests:
@@ -300,6 +310,3 @@ def discard_brew(session: Session, ask: DiscardBrew, at: datetime) -> Done:
     lost = [queries.get(session, Disc, brew.disc_id)] if brew.disc_id is not None else []
     for disc in (*lost, *(guest.disc for guest in guests)):
         disc.ended_at, disc.ended_as, disc.ended_note = at, "discarded", f"With {brew.vessel.name}."
-    return Done(
-        f"{brew.vessel.name} discarded. Wash, rinse, sanitise as the label says; cloth and wood are thrown out."
-    )

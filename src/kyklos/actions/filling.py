@@ -19,7 +19,7 @@ from ..core.pouring import Added, LiquidKind, Way
 from ..core.saying import bottles_word, marked
 from ..core.second_ferment import BURPS, WISHES
 from ..core.standing import PlaceKind
-from ..reckon import forecasting, harvests
+from ..reckon import forecasting, harvests, spoilage
 from ..reckon import infusions as jars
 from ..reckon.flavours import tells_most
 from ..reckon.harvests import Filling
@@ -274,6 +274,8 @@ def _jar_ready(session: Session, ask: FillPlan) -> tuple[Brew, Infusion]:
     checks = Checks()
     checks.refuse_if(infusion.ended_at is not None, "", "This jar is empty already.")
     checks.refuse_apart(session, "", ("brew", infusion.brew_id))
+    grave = any(spoilage.is_grave(look) for look in infusion.brew.looks)
+    checks.refuse_if(grave, "", "Something grave was seen in the brew it was taken from: it is not bottled. Throw it out.")
     checks.done()
     return infusion.brew, infusion
 

@@ -8,11 +8,15 @@ from datetime import datetime
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from ..core.kinds import NodeKind
+from ..core.pouring import Way
 from ..core.trace import Node
-from ..reckon import links
+from ..reckon import links, spoilage
 from ..store import queries
-from ..store.models import CutLink, Quarantine
+from ..store.models import Brew, CutLink, Disc, Quarantine, StarterLot
 from .base import Checks, Done, action, flushed
+from .brewing import throw_out
+from .pouring import pour
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -96,8 +100,56 @@ def clear(session: Session, ask: Clear, at: datetime) -> Done:
         Quarantine.kind == kind, Quarantine.number == number, Quarantine.lifted_at.is_(None)
     )
     rows, checks = list(session.scalars(query)), Checks()
-    checks.refuse_if(not rows, "", "It is not set apart.")
+    held = spoilage.held(session, at).get(ask.node)
+    checks.refuse_if(not rows and held is None, "", "It is not set apart.")
     checks.done()
+    if held is not None and not rows:
+        rows = [Quarantine(kind=kind, number=number, since=held.seen_at, reason=f"Touched by {held.name}")]
+        session.add_all(rows)
     for row in rows:
         row.lifted_at = at
     return Done("It counts again.")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CarryOut:
+    """What a trace proposes: things thrown out, and things set apart."""
+
+    discard: tuple[Node, ...] = ()
+    apart: tuple[Node, ...] = ()
+    reason: str = ""
+
+
+@action
+def carry_out(session: Session, ask: CarryOut, at: datetime) -> Done:
+    """Do all that a trace says with one yes; what is gone meanwhile is passed over, a hotel is set apart and not thrown out."""
+    lost = [node for node in dict.fromkeys(ask.discard) if links.living(session, node)]
+    apart = [node for node in dict.fromkeys(ask.apart) if links.living(session, node) and node not in lost]
+    checks, why = Checks(), ask.reason.strip()[:200]
+    checks.refuse_if(not lost and not apart, "", "Nothing of it is here any more.")
+    checks.done()
+    gone = 0
+    for node in lost:
+        if node[0] == NodeKind.HOTEL:
+            apart.append(node)
+        elif links.living(session, node):  # a disc may have gone with its brew
+            _throw_out(session, node, why, at)
+            gone += 1
+    already = queries.set_apart(session)
+    for kind, number in apart:
+        if (kind, number) not in already:
+            session.add(Quarantine(kind=kind, number=number, since=at, reason=why))
+    said = [f"{gone} thrown out" if gone else "", f"{len(apart)} set apart" if apart else ""]
+    return Done(f"{', '.join(filter(None, said))}.")
+
+
+def _throw_out(session: Session, node: Node, why: str, at: datetime) -> None:
+    kind, number = node
+    if kind == NodeKind.BREW:
+        throw_out(session, queries.get(session, Brew, number), why, at)
+    elif kind == NodeKind.LOT:
+        lot = queries.get(session, StarterLot, number)
+        pour(session, at, lot.left_l, Way.LOST, lot.liquid, None)
+    else:
+        disc = queries.get(session, Disc, number)
+        disc.ended_at, disc.ended_as, disc.ended_note = at, "discarded", why

@@ -27,7 +27,8 @@ STIRRED_HARD_VOLUMES, STRAINED_VOLUMES = 0.4, 0.85  #: Gas knocked out first; th
 POURS = {"stirred": 1.0, "top": 0.4, "last": 2.0}  #: Yeast that comes along: as poured (assumed). [-]
 ALCOHOL_BRAKE, BRAKES_FROM_ABV = 0.25, 1.0  #: Each % ABV above it slows the yeast so much (assumed). [1/% ABV], [% ABV]
 MOST_ACTIVITY = 2.2  #: Before the brake (assumed). [-]
-VIGOUR_SD, HEARD_SD = 0.5, 0.2  #: ln vigour of the yeast in bottle, until a hiss has told and after (assumed). [-]
+VIGOUR_SD = 0.5  #: ln vigour of the yeast in bottle, until a hiss has told (assumed). [-]
+VIGOUR_LOW, VIGOUR_HIGH = 0.05, 5.0  #: Of the yeast in bottle, whatever was heard. [-]
 WARM_C = 25.0  #: A cold bottle is judged at this too: it will be carried out. [degC]
 SOLUBILITY_SD = 0.05 / 1.28  #: Widens the 10 to 90 % band by 5 % for solubility in sugared, acid liquid. [-]
 STEPS_DAYS = (0.25, 0.5, 1.0, 2.0)  #: Of the integration; the longest that the fastest member allows. [d]
@@ -147,7 +148,7 @@ class BottleAsk:
     def __post_init__(self) -> None:
         require_between(0, 200, "g/L", added_sugar_g_per_l=self.added_sugar_g_per_l)
         require_between(0.001, 0.9, "", headspace_fraction=self.headspace_fraction)
-        require_between(0.05, 5, "", vigour=self.vigour)
+        require_between(VIGOUR_LOW, VIGOUR_HIGH, "", vigour=self.vigour)
         require_between(0, 2, "", vigour_sd=self.vigour_sd)
         require_between(0, 1, "", brew_share=self.brew_share)
         require_between(1, 400, "d", days=self.days)
@@ -255,7 +256,7 @@ def filled_l(volume_ml: float, headspace_fraction: float) -> float:
     return volume_ml / 1000 * (1 - headspace_fraction)
 
 
-def _members(ask: BottleAsk) -> tuple[Array, Array, Array]:
+def members_of(ask: BottleAsk) -> tuple[Array, Array, Array]:
     """Fixed spreads in mirrored pairs: volumes at filling, vigour, solubility; the first member is the likely one."""
     half = np.random.default_rng(77).standard_normal((3, MEMBERS // 2))
     half[1] /= np.sqrt(np.mean(half[1] ** 2))
@@ -278,7 +279,7 @@ def ceiling_bar(state: Array, celsius: float, headspace_fraction: float, volumes
 
 
 @dataclass(frozen=True, slots=True)
-class _Run:
+class MembersRun:
     """The members of a bottle over time; the first is the likely one."""
 
     day: Array  #: Shape (t,). [d since filling]
@@ -300,9 +301,9 @@ def _filled_state(ask: BottleAsk, members: int) -> Array:
 
 
 @lru_cache(maxsize=256)
-def _run(ask: BottleAsk) -> _Run:
+def run_of(ask: BottleAsk) -> MembersRun:
     """Run the members, some weeks at a time: each stretch takes the longest step that is exact enough there."""
-    volumes, vigour, solubility = _members(ask)
+    volumes, vigour, solubility = members_of(ask)
     state = _filled_state(ask, len(volumes))
     working = activity(ask.added_sugar_g_per_l, ask.form, float(abv_percent(state[ETHANOL, 0])))
     kinetics = Kinetics(ask.vigour * working * vigour, 0.0, air=0.0, food=food(ask.leaf_g_per_l))
@@ -327,7 +328,7 @@ def _run(ask: BottleAsk) -> _Run:
     gas, lost_bar = _burped(ask, day, gas, warmth) if ask.burps else (gas, 0.0)
     bar = gauge_bar(gas, warmth, ask.headspace_fraction) * solubility + lost_bar
     warm = gauge_bar(gas, WARM_C, ask.headspace_fraction) * solubility + lost_bar
-    return _Run(day, gas, bar, warm, every[:, :, 0].copy())  # a view would keep every member alive
+    return MembersRun(day, gas, bar, warm, every[:, :, 0].copy())  # a view would keep every member alive
 
 
 def _burped(ask: BottleAsk, day: Array, gas: Array, warmth: Array) -> tuple[Array, Array]:
@@ -348,7 +349,7 @@ def _burped(ask: BottleAsk, day: Array, gas: Array, warmth: Array) -> tuple[Arra
         if i >= len(day):
             break
         celsius = warmth[i]
-        partial = gauge_bar(_at(day, gas, at), celsius, h) / ATMOSPHERE_BAR
+        partial = gauge_bar(at_day(day, gas, at), celsius, h) / ATMOSPHERE_BAR
         left = 1 / np.maximum(1.0, partial + air)
         moles = partial * (1 - left) * h / (GAS_CONSTANT * (celsius + 273.15))
         gas[i:] -= moles * CO2_MOLAR_MASS / CO2_G_PER_VOLUME / (1 - h)
@@ -357,7 +358,7 @@ def _burped(ask: BottleAsk, day: Array, gas: Array, warmth: Array) -> tuple[Arra
     return gas, lost_bar
 
 
-def _at(day: Array, values: Array, at: float) -> Array:
+def at_day(day: Array, values: Array, at: float) -> Array:
     """Read members between two days, shape (1 + members,). [d]"""
     i = min(max(1, int(np.searchsorted(day, at))), len(day) - 1)
     share = (at - day[i - 1]) / (day[i] - day[i - 1])
@@ -396,7 +397,7 @@ def bottle_forecast(ask: BottleAsk) -> BottleForecast:
 
     Source: the first ferment's kinetics without air; Henry's law, Sander 2015; activities assumed.
     """
-    out = _run(ask)
+    out = run_of(ask)
     low, high = np.quantile(out.bar[:, 1:], (0.1, 0.9), axis=1)
     warm_high = np.asarray(np.quantile(out.warm_bar[:, 1:], 0.9, axis=1))
     warmest = float(ask.course.at(out.day).max())
@@ -420,37 +421,6 @@ def bottle_forecast(ask: BottleAsk) -> BottleForecast:
         warm_high_bar=warm_high,
         passes_warm_day=None if ask.limit_bar is None else _first(out.day, warm_high, ask.limit_bar),
     )
-
-
-HISS_BAR = (
-    (0.0, 0.3),
-    (0.3, 1.0),
-    (1.0, 2.0),
-    (2.0, 3.2),
-    (3.2, 6.0),
-)  #: Pressure a hiss of 0 to 4 tells (assumed). [bar]
-HISS_WORDS = ("silent, flat", "a whisper", "a clear hiss", "a loud hiss", "it gushed")
-SQUEEZE_WORDS = ("soft", "a little firm", "firm", "hard", "like a stone")  #: What a plastic bottle tells, on the same scale.
-HISS_SD_BAR = 0.4  #: How sharply a hiss tells pressure at the ends of its range (assumed). [bar]
-
-
-def vigour_after_hiss(ask: BottleAsk, day: float, hiss: int) -> float:
-    """Learn from an opened bottle how lively the yeast of its brothers is.
-
-    Args:
-        ask: The opened bottle's own.
-        day: When it was opened. [d since filling]
-        hiss: 0 (silent) to 4 (gushed).
-
-    Returns: Vigour to use for its brothers, in place of `ask.vigour`. [-]
-    """
-    require_between(0, 4, "", hiss=hiss)
-    low, high = HISS_BAR[hiss]
-    out = _run(ask)
-    now = _at(out.day, out.bar, day)
-    outside = np.maximum(low - now, 0) + np.maximum(now - high, 0)
-    weight = np.exp(-0.5 * (outside / HISS_SD_BAR) ** 2) + 1e-9
-    return float(ask.vigour * np.exp(np.average(np.log(_members(ask)[1]), weights=weight)))
 
 
 def burp_buys_days(ask: BottleAsk, day: float) -> float | None:

@@ -51,6 +51,8 @@ class BrewFacts:
     measured_c: float | None = None  #: Warmest temperature measured in the liquid. [degC]
     warmest_day: float = 0.0  #: When that was. [d]
     kind: str = KindOfBrew.BATCH
+    touched_by: str = ""  #: Name of a spoiled brew that had the same liquid or disc within days; empty: none.
+    near: str = ""  #: Name of a spoiled brew to which an older or longer way leads; empty: none.
 
     def __post_init__(self) -> None:
         for name, order in (
@@ -344,6 +346,18 @@ def sour_rule(facts: BrewFacts) -> list[Reason]:
     return []
 
 
+def touched_rule(facts: BrewFacts) -> list[Reason]:
+    """What shared liquid or disc with something spoiled is held at once; what is farther off is watched."""
+    if facts.touched_by:
+        says = f"Something grave was seen in {facts.touched_by}, and the same liquid or disc was in both: do not drink, bottle or give it."
+        do = "Follow the trace, then throw it out, or clear it there."
+        return [Reason(HOLD, says, do, "Cleared in the trace with a clean look: it counts again.", key="touched")]
+    if facts.near:
+        says = f"Something grave was seen in {facts.near}; a longer way leads from there to here."
+        return [Reason(WATCH, says, "Look at it daily, and smell it.", key="near")]
+    return []
+
+
 RULES: tuple[Callable[[BrewFacts], list[Reason]], ...] = (
-    start_rule, gate_rule, tapped_rule, heat_rule, life_rule, still_rule, rise_rule, bare_rule, look_rule, sour_rule
+    start_rule, gate_rule, tapped_rule, heat_rule, life_rule, still_rule, rise_rule, bare_rule, look_rule, sour_rule, touched_rule
 )  # fmt: skip

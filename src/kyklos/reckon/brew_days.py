@@ -25,6 +25,7 @@ from ..store.models import Brew, Culture, Disc, KeptRecipe, StarterLot, Vessel
 from ..store.read import recorded
 from ..store.read.moments import days_between
 from . import conversions, forecasting, warmth
+from .quarantine import kept_away
 
 TICKED = 3  #: So many of a line's own lots are taken at first.
 RAW_BOTTLE_L, RAW_SHARE = 0.5, 0.35  #: A raw bottle as sold, and its share of the brew that grows a SCOBY. [L, -]
@@ -45,7 +46,7 @@ def brewing_vessels(session: Session) -> list[Vessel]:
 def free_discs(session: Session, cultures: Sequence[Culture]) -> list[Disc]:
     """List discs that live, lie in no living brew and are not set apart."""
     _, busy = queries.in_use(session)
-    apart = queries.set_apart(session)
+    apart = kept_away(session)
     lines = [culture.id for culture in cultures]
     found = [d for d in queries.living_discs(session) if d.culture_id in lines and d.id not in busy]
     discs = sorted(found, key=lambda disc: (lines.index(disc.culture_id), disc.id))
@@ -54,7 +55,7 @@ def free_discs(session: Session, cultures: Sequence[Culture]) -> list[Disc]:
 
 def sound_lots(session: Session) -> list[StarterLot]:
     """List starter that is left and not set apart, newest first."""
-    apart = queries.set_apart(session)
+    apart = kept_away(session)
     return [lot for lot in queries.starter_lots(session) if ("lot", lot.id) not in apart]
 
 

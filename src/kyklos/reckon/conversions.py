@@ -16,7 +16,7 @@ from ..store import lessons, queries
 from ..store.memory import remembered
 from ..store.models import Brew, Conversion, Culture, Lesson, Vessel
 from ..store.read.moments import days_between
-from . import forecasting
+from . import forecasting, spoilage
 from .learning import first_ready
 
 
@@ -46,9 +46,8 @@ def _step(session: Session, brew: Brew, kept: Lesson | None, now: datetime) -> S
 def brews_of(session: Session, conversion: Conversion) -> list[Brew]:
     """List the brews of a conversion, oldest first."""
     end = conversion.ended_at
-    return queries.with_records(
-        session, queries.steps_between(session, conversion.culture_id, conversion.started_at, end)
-    )
+    steps = queries.steps_between(session, conversion.culture_id, conversion.started_at, end)
+    return [brew for brew in queries.with_records(session, steps) if brew.split_by is None]  # a jar more is no step more
 
 
 def steps_of(session: Session, conversion: Conversion, now: datetime) -> tuple[StepTold, ...]:
@@ -66,9 +65,22 @@ def steps_of(session: Session, conversion: Conversion, now: datetime) -> tuple[S
 def advice_of(session: Session, culture: Culture, now: datetime) -> Advice:
     """Return what a line's next brew takes; one that is not being led yet is told the first step."""
     conversion = running(culture)
+    if conversion is not None and (ill := _spoiled_step(session, conversion, now)) is not None:
+        past = steps_of(session, conversion, now)
+        here = (past[-1].honey_share, past[-1].green_share) if past else (0.0, 0.0)
+        return Advice("wait", *here, f"Something grave was seen in {ill}: no step is taken from it. Go on with a clean backup.")
     if conversion is None:
         return advise([], Diet(culture.diet).other, STEP)
     return advise(steps_of(session, conversion, now), conversion.target, conversion.step)
+
+
+def _spoiled_step(session: Session, conversion: Conversion, now: datetime) -> str | None:
+    """Return the vessel of a step that stands and is spoiled, or held for what it touched."""
+    held = spoilage.strongly(session, now)
+    for brew in brews_of(session, conversion):
+        if brew.alive and (("brew", brew.id) in held or any(spoilage.is_grave(look) for look in brew.looks)):
+            return brew.vessel.name
+    return None
 
 
 LAST_BREWS = 24  #: How long brews take is told by so many of the last ones.

@@ -10,7 +10,7 @@ from datetime import datetime, timedelta
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, joinedload
 
-from ..core.bottle import HISS_WORDS
+from ..core.bottle_heard import HISS_WORDS
 from ..core.flavouring import Part
 from ..core.ingredients import INGREDIENTS, USUAL_G_PER_L, Ingredient, ripe
 from ..core.scores import Ranked, Said, ranking

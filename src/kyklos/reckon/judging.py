@@ -6,12 +6,15 @@ from dataclasses import replace
 from datetime import datetime
 
 import numpy as np
+from sqlalchemy.orm import object_session
 
+from ..core.kinds import NodeKind
 from ..core.overrule import applied
 from ..core.safety import BrewFacts, Look, PhReading, Verdict, judge
 from ..store.models import Brew
 from ..store.read.moments import days_between
 from ..store.read.recorded import looks_of, own_word, read_by, standing_readings, standing_tastings, topped_up
+from . import spoilage
 from .warmth import course_of
 
 
@@ -45,8 +48,16 @@ def facts_of(brew: Brew, now: datetime) -> BrewFacts:
         ),
         warmest_day=max(warmth)[1] if warmth else 0.0,
         kind=brew.kind,
+        **_touched(brew, now),
         top_ups=tuple(days_between(brew.pitched_at, a.at) for a in topped_up(brew)) if brew.runs else (),
     )
+
+
+def _touched(brew: Brew, now: datetime) -> dict[str, str]:
+    """Return which spoiled brew has touched a brew, by the name of its vessel."""
+    session = object_session(brew)
+    told = spoilage.held(session, now).get((NodeKind.BREW, brew.id)) if session is not None and brew.alive else None
+    return {} if told is None else {"touched_by" if told.strong else "near": told.name}
 
 
 def with_look(facts: BrewFacts, look: Look) -> BrewFacts:

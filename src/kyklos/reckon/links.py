@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from datetime import UTC, datetime, timedelta
 
-from sqlalchemy import or_, select
+from sqlalchemy import and_, or_, select
 from sqlalchemy.orm import Session, selectinload
 
-from ..core.kinds import BrewStatus, NodeKind, StarterKind, VesselKind
+from ..core.kinds import LIVING, BrewStatus, NodeKind, StarterKind, VesselKind
 from ..core.lineage import Backups, backups
 from ..core.observations import DISCARD, OBSERVATIONS
 from ..core.pouring import LEAST_L, Way
@@ -224,10 +224,11 @@ def links_of(session: Session, now: datetime, since: datetime = ALWAYS) -> list[
 
 
 def spoiled(session: Session, since: datetime) -> list[Brew]:
-    """List brews that were discarded since a moment for what was seen or smelled."""
+    """List brews in which something grave was seen or smelled: those that stand still, and those discarded since a moment."""
+    discarded = and_(Brew.status == BrewStatus.DISCARDED, Brew.ended_at >= since)
     rows = session.scalars(
         select(Brew)
-        .where(Brew.status == BrewStatus.DISCARDED, Brew.ended_at >= since)
+        .where(or_(discarded, Brew.status.in_(LIVING)))
         .options(*queries.LIGHT, selectinload(Brew.looks))
     )
     grave = {key for key, seen in OBSERVATIONS.items() if seen.verdict == DISCARD}

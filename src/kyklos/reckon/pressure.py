@@ -4,21 +4,19 @@ from __future__ import annotations
 
 import sys
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
 
-import numpy as np
 from sqlalchemy.orm import Session, object_session
 
 from ..core.bottle import (
-    HEARD_SD,
     VOLUMES_AT_FILLING,
     BottleAsk,
     BottleForecast,
     bottle_forecast,
     brew_share,
-    vigour_after_hiss,
 )
+from ..core.bottle_heard import Heard, taught
 from ..core.forecast import Forecast
 from ..store.models import Bottle, Place, Standing
 from ..store.read.moments import days_between
@@ -120,16 +118,13 @@ def bottle_ask_of(bottle: Bottle) -> BottleAsk:
     session = object_session(bottle)
     if session is None:
         raise ValueError("A bottle's question needs the household's records.")
-    ask = _own_ask(session, bottle)
-    taught = [
-        vigour_after_hiss(_own_ask(session, other, (at, number)), days_between(bottle.bottling.at, at), hiss)
+    heard = [
+        Heard(_own_ask(session, other, (at, number)), days_between(bottle.bottling.at, at), hiss, other.id)
         for other in bottle.bottling.bottles
         if other.limit_bar
         for at, number, hiss in _heard(other, bottle)
     ]
-    if not taught:
-        return ask
-    return replace(ask, vigour=round(float(np.exp(np.mean(np.log(taught)))), 4), vigour_sd=HEARD_SD)
+    return taught(_own_ask(session, bottle), heard)
 
 
 def _heard(other: Bottle, bottle: Bottle) -> list[tuple[datetime, int, int]]:

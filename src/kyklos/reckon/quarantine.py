@@ -1,4 +1,4 @@
-"""The one gate of quarantine: what is set apart is poured, fed, merged, given and laid in nowhere until that is lifted."""
+"""The one gate of quarantine: what is set apart, or held for what it touched, is poured, fed, merged, given and laid in nowhere."""
 
 from __future__ import annotations
 
@@ -6,6 +6,8 @@ from sqlalchemy.orm import Session
 
 from ..core.trace import Node
 from ..store import queries
+from ..store.session import context_of
+from . import spoilage
 
 NAMES = {"brew": "This brew", "lot": "This starter", "disc": "This disc", "hotel": "This hotel"}
 
@@ -21,8 +23,23 @@ def refusal(session: Session, *nodes: Node | None) -> str:
 
     Returns: A sentence for the first that is set apart; empty when none is.
     """
-    apart = queries.set_apart(session)
-    kind = next((node[0] for node in nodes if node is not None and node in apart), None)
-    if kind is None:
+    apart, asked = queries.set_apart(session), [node for node in nodes if node is not None]
+    kind = next((node[0] for node in asked if node in apart), None)
+    if kind is not None:
+        return f"{NAMES[kind]} is set apart: it may be spoiled. Look at it first, and lift that if it is clean."
+    context = context_of(session)
+    now = context.now or context.acted_at
+    held = spoilage.held(session, now) if now is not None else {}
+    told = next((held[node] for node in asked if node in held and held[node].strong), None)
+    if told is None:
         return ""
-    return f"{NAMES[kind]} is set apart: it may be spoiled. Look at it first, and lift that if it is clean."
+    return (
+        f"{NAMES[told.node[0]]} is held: something grave was seen in {told.name}, and the same liquid or disc was in both. "
+        "Follow the trace from there: throw it out, or clear it."
+    )
+
+
+def kept_away(session: Session) -> set[Node]:
+    """List what is not offered: set apart by hand, or held for what it touched."""
+    now = context_of(session).now
+    return queries.set_apart(session) | (spoilage.strongly(session, now) if now is not None else set())

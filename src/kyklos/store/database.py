@@ -80,6 +80,14 @@ class Database:
             yield session
         self._hold.check()
 
+    def require_there(self) -> None:
+        """Pass while the file that was opened is the one at its path.
+
+        Raises:
+            LostFileError: If it was moved, replaced or deleted.
+        """
+        self._hold.check()
+
     @property
     def lost(self) -> str:
         """What to say on every page while the file that was opened is not the one at its path; empty: it is."""

@@ -8,7 +8,7 @@ import secrets
 from datetime import timedelta
 from urllib.parse import urlsplit
 
-from flask import Response, flash, g, redirect, request, url_for
+from flask import Response, current_app, flash, g, redirect, request, url_for
 from flask_wtf.csrf import generate_csrf
 from markupsafe import Markup
 from werkzeug.wrappers import Response as Answer
@@ -64,9 +64,16 @@ def next_key() -> str | None:
 
 
 def was_written() -> bool:
-    """Return whether this form was written before: its answer was lost on the way, and it comes again."""
+    """Return whether this form was written before: its answer was lost on the way, and it comes again.
+
+    Raises:
+        LostFileError: If the file is no longer the one at its path: then nothing is acknowledged, not even again.
+    """
     key = key_of_request()
-    return bool(key) and queries.was_sent(g.session, f"{key}:0")
+    if not key:
+        return False
+    current_app.extensions["kyklos"][0].require_there()
+    return queries.was_sent(g.session, f"{key}:0")
 
 
 def answer_again() -> Answer:

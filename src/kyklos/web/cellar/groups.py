@@ -9,8 +9,9 @@ from itertools import groupby
 
 from flask import g
 
-from ...core.bottle import HISS_WORDS, SQUEEZE_WORDS, WARM_C, BottleForecast
+from ...core.bottle import WARM_C, BottleForecast
 from ...core.bottle_advice import Step, alcohol_range, fizz_word, in_a_week
+from ...core.bottle_heard import HISS_WORDS, SQUEEZE_WORDS
 from ...core.facts import BOTTLES, limit
 from ...core.kinds import BottleState
 from ...drawing.rack import BottleShape, bottle_shape

@@ -11,7 +11,7 @@ from flask import Blueprint, Response, abort, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
 from ...actions import cellar
-from ...core.bottle import HISS_WORDS, SQUEEZE_WORDS
+from ...core.bottle_heard import HISS_WORDS, SQUEEZE_WORDS
 from ...core.cautions import Heard, Situation
 from ...core.kinds import BottleState
 from ...core.leaving import LEAVINGS, causes

@@ -17,7 +17,7 @@ from ...actions.base import RefusedError
 from ...core import trace
 from ...core.kinds import NodeKind, VesselKind
 from ...core.trace import WAYS, Node, Reached
-from ...reckon import links, neighbours
+from ...reckon import links, neighbours, spoilage
 from ...reckon.brew_records import discs_in
 from ...store import queries
 from ...store.models import Brew, Disc, HotelStay, Quarantine
@@ -142,7 +142,9 @@ def trace_page(kind: str, number: int) -> Response:
 def _trace(kind: str, number: int, status: int = 200, problem: str = "") -> Response:
     it, here = named((kind, number)), (kind, number)
     since, known = _day_of(kind, number), links.links_of(g.session, g.now)
-    out = trace.exposed(known, here, links.day_of(since))
+    ill = kind == NodeKind.BREW and any(map(spoilage.is_grave, queries.get(g.session, Brew, number).looks))
+    ways = spoilage.in_doubt(known, queries.get(g.session, Brew, number), since) if ill else known
+    out = trace.exposed(ways, here, links.day_of(since))
     into = trace.suspects(known, here, links.day_of(_until(kind, number)))
     also = trace.shared(known, here, links.day_of(_until(kind, number)))
     touched = {here, *(r.node for r in out), *(r.node for r in into)}
@@ -168,6 +170,7 @@ def _trace(kind: str, number: int, status: int = 200, problem: str = "") -> Resp
         since=since.astimezone(ZoneInfo(g.household.zone)).date(),
         what=WHATS.get(request.args.get("what", ""), ""),
         whats=WHATS,
+        ill=ill and it.alive,
         exposed=_rows(out[:MOST_ROWS], inside={("disc", disc.id) for disc in guests}),
         more=max(0, len(out) - MOST_ROWS),
         suspects=_rows(into[:MOST_ROWS], back=True),
@@ -207,6 +210,19 @@ def cut(kind: str, number: int) -> Answer:
             source, _, target = request.form.get("step", "").partition(" ")
             ask = tracing.CutWay(source=_node(source), target=_node(target), reason=request.form.get("reason", ""))
             act(tracing.cut_way, ask)
+    except RefusedError as refused:
+        return _trace(kind, number, 422, str(refused))
+    return _again(kind, number)
+
+
+@bp.post("/trace/<kind>/<int:number>/carry-out")
+def carry_out(kind: str, number: int) -> Answer:
+    """Do all that the trace says."""
+    if kind not in KINDS:
+        abort(404)
+    told = {name: tuple(_node(text) for text in request.form.getlist(name)[:MOST_ROWS]) for name in ("discard", "apart")}
+    try:
+        act(tracing.carry_out, tracing.CarryOut(**told, reason=f"Trace of {named((kind, number)).name}"))
     except RefusedError as refused:
         return _trace(kind, number, 422, str(refused))
     return _again(kind, number)

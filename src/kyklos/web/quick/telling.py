@@ -11,7 +11,7 @@ from zoneinfo import ZoneInfo
 from flask import g, url_for
 
 from ...actions.happenings import LEAVES
-from ...core.bottle import HISS_WORDS
+from ...core.bottle_heard import HISS_WORDS
 from ...core.facts import INSTRUMENTS
 from ...core.ingredients import ingredient
 from ...core.kinds import VesselKind

@@ -17,7 +17,8 @@ from ...core.contingencies import CONTINGENCIES
 from ...core.forecast import forecast
 from ...core.kinds import BottleState, DueKind
 from ...core.what_if import Change, what_if
-from ...reckon import forecasting
+from ...reckon import forecasting, spoilage
+from ...reckon.spoilage import Incident
 from ...store import queries
 from ...store.models import Away, Brew, Place
 from ...store.read import moments
@@ -53,6 +54,7 @@ class Walk:
     small: Sequence[SmallDue]
     waiting: Sequence[Waiting]
     away: Away | None
+    incidents: Sequence[Incident]  #: What spoiled, and what is held for it.
     young: bool  #: One brew and nothing bottled: our own words are explained.
 
 
@@ -70,7 +72,7 @@ def walk_of(brews: Sequence[Brew]) -> Walk:
     away = queries.absence(g.session)
     order = in_order_of_places(groups)
     young = len(stops) <= 1 and not groups and queries.last_brew(g.session, Brew.ended_at.is_not(None)) is None
-    return Walk(places, order, len(wanting) + len(small), first, pressing, small, waiting, away, young)
+    return Walk(places, order, len(wanting) + len(small), first, pressing, small, waiting, away, spoilage.incidents(g.session, g.now), young)
 
 
 @bp.get("/")
