@@ -329,6 +329,7 @@ WALK = {
     "put_back": lambda x: struck(x),
     "correct_reading": lambda x: x.ready() and co.CorrectReading(reading_id=1, now=b.LogReading(brew_id=1, ph=3.9)),
     "add_instrument": lambda x: w.AddInstrument(kind="meter", name="Pen", interval_days=30),
+    "carry_out": lambda x: tr.CarryOut(discard=(("lot", x.lot),), apart=(("disc", x.disc),), reason="a trace"),
     "change_instrument": lambda x: w.ChangeInstrument(instrument_id=meter(x), name="Pocket pen", interval_days=14),
     "retire_instrument": lambda x: w.RetireInstrument(instrument_id=meter(x)),
     "calibrate": lambda x: w.Calibrate(instrument_id=meter(x), off_by=0.1),

@@ -312,3 +312,18 @@ def test_a_trial_is_scaled_by_weight():
     assert bench.best(steps) == 30
     with pytest.raises(CoreError):
         bench.best([])
+
+
+@given(st.floats(0.4, 9), st.lists(st.integers(0, 6), min_size=3, max_size=3), st.integers(1, 4), st.floats(0.6, 1))
+@settings(max_examples=80, deadline=None)
+def test_a_plan_sent_along_is_filled_just_so(brew_l, numbers, flavours, share):
+    """A plan's bottles with the short one marked, filled by hand in that order, are the plan again: bottle by bottle, to the drop."""
+    stock = tuple(Stock(f"s{i}", size, n) for i, (size, n) in enumerate(zip((0.72, 0.48, 0.32), numbers, strict=True)))
+    wishes = tuple(Wish(f"w{i}", 1.0, 1.0 if i == 0 else share) for i in range(flavours))
+    made = filling.plan(round(brew_l, 3), stock, wishes)
+    boxes, known = {one.key: one for one in stock}, {wish.key: wish for wish in wishes}
+    rows = [(boxes[one.bottle], known[one.flavour]) for one in made.bottles]
+    short = next((i for i, one in enumerate(made.bottles) if one.short), None)
+    again = filling.poured(round(brew_l, 3), rows, short)
+    assert [(b.bottle, b.flavour) for b in again.bottles] == [(b.bottle, b.flavour) for b in made.bottles]
+    assert [b.litres for b in again.bottles] == pytest.approx([b.litres for b in made.bottles], abs=1e-6)

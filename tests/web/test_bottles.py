@@ -6,11 +6,11 @@ from html import unescape
 
 import pytest
 
-from kyklos.actions import bottle_park, cellar, filling, flavours, harvest, household, infusing, scoring
+from kyklos.actions import bottle_park, cellar, filling, flavours, happenings, harvest, household, infusing, scoring
 from kyklos.actions.base import RefusedError
 from kyklos.actions.flavours import PartTold
 from kyklos.core.flavouring import part
-from kyklos.reckon import drinking, pressure
+from kyklos.reckon import bottling, drinking, pressure
 from kyklos.reckon.harvests import Filling
 from kyklos.store import park
 from kyklos.store.models import Bottle, BottleType, Bottling, Brew, Flavour, Place
@@ -31,7 +31,7 @@ def house(kitchen):
 
 def rows(page):
     """The hidden rows of a plan: kind and flavour of each bottle."""
-    return re.findall(r'form="choices" name="b" value="([^"]+)"', page)
+    return [row.removesuffix(":short") for row in re.findall(r'form="choices" name="b" value="([^"]+)"', page)]
 
 
 def state_of(page):
@@ -94,6 +94,49 @@ def test_a_plan_changed_by_hand_is_filled_just_so(house):
         assert damson.added_sugar_g_per_l == pytest.approx(5.4)
         assert damson.liquid.additions[0].grams == pytest.approx(60 * damson.liquid.made_l, rel=1e-6)
         assert brew.left_l < 0.35
+
+
+def test_what_is_filled_is_what_was_pictured_bottle_by_bottle(house):
+    """Flavour, kind, millilitres and chill-by of each bottle on the page are those of its record, the short one in its place."""
+    key = keep(house, "Raspberry", parts=(PartTold("raspberry", 60.0),))
+    house.do(happenings.take_out, happenings.TakeOut(brew_id=house.brew, leaves="drunk", litres=0.15))
+    with house.database.reader() as session:
+        session.context.now = house.clock.now
+        brew = session.get(Brew, house.brew)
+        plans = [bottling.plan_of(session, brew, bottling.Asked(keys=keys), house.clock.now) for keys in (("plain", key), (key, "plain"))]
+        planned = next(plan for plan in plans if any(box.what.short for box in plan.groups[0].boxes))  # it is not the last of all
+        first, second = (group.card.key for group in planned.groups)
+        pictured = [(g.card.name, box.kind.id, round(box.what.litres, 4)) for g in planned.groups for box in g.boxes]
+        days = {g.card.name: g.future.chill_by_day for g in planned.groups}
+    page = house.client.get(f"{house.here}?chosen=1&flavour={first}&flavour={second}").text
+    assert house.client.post(house.here, data=state_of(page)).status_code == 303
+    with house.database.reader() as session:
+        session.context.now = house.clock.now
+        groups = session.get(Brew, house.brew).bottlings
+        filled = [(g.note or "Plain", b.type_id, round((1 - b.headspace_fraction) * b.volume_ml / 1000, 4)) for g in groups for b in g.bottles]
+        assert filled == pictured
+        for group in groups:
+            soonest = min(pressure.bottle_future(b).chill_by_day for b in group.bottles)
+            assert soonest == pytest.approx(days[group.note or "Plain"], abs=0.15)
+
+
+def test_the_first_to_pass_its_limit_speaks_for_its_flavour(house):
+    """A bottle that holds less stands second in the plan: the day that is told is its own."""
+    house.do(bottle_park.own_bottles, bottle_park.OwnBottles(line="2 reused 330 mL"))
+    with house.database.reader() as session:
+        session.context.now = house.clock.now
+        kinds = {kind.kind: kind for kind in session.query(BottleType)}
+        strong, weak = sorted((kinds["swing-top"], kinds["reused"]), key=lambda kind: -kind.limit_bar)
+        brew = session.get(Brew, house.brew)
+
+        def chill_by(*some):
+            boxes = tuple((kind.id, "plain") for kind in some)
+            asked = bottling.Asked(keys=("plain",), boxes=boxes, priming_g_per_l=8.0)
+            return bottling.plan_of(session, brew, asked, house.clock.now).groups[0].future.chill_by_day
+
+        assert strong.limit_bar > weak.limit_bar
+        assert chill_by(strong, weak) == pytest.approx(chill_by(weak), abs=1e-6)
+        assert chill_by(strong, weak) < chill_by(strong)
 
 
 def test_one_bottle_more_of_a_flavour_comes_from_the_one_that_has_most(house):

@@ -100,12 +100,24 @@ def plan(brew_l: float, stock: tuple[Stock, ...], wishes: tuple[Wish, ...]) -> F
     return _poured(brew_l, rows)
 
 
-def poured(brew_l: float, rows: Sequence[tuple[Stock, Wish]]) -> FillingPlan:
-    """Return what an arrangement made by hand comes to: filled in its order, the last one short, the rest not at all. [L]"""
-    return _poured(brew_l, [(box.key, wish, box.full_l) for box, wish in rows])
+def poured(brew_l: float, rows: Sequence[tuple[Stock, Wish]], short: int | None = None) -> FillingPlan:
+    """Return what an arrangement comes to: filled in its order, the last one short, the rest not at all.
+
+    Args:
+        brew_l: What there is to fill. [L]
+        rows: Bottle and flavour, in order.
+        short: Which of them is filled last, and so is the short one; None: the last of all.
+
+    Returns: The plan; what a plan was and what it is filled as, bottle by bottle, are the same.
+    """
+    told = [(box.key, wish, box.full_l) for box, wish in rows]
+    if short is None or not 0 <= short < len(told):
+        return _poured(brew_l, told)
+    order = [wish.key for _, wish, _ in told]
+    return _poured(brew_l, [*told[:short], *told[short + 1 :], told[short]], order)
 
 
-def _poured(brew_l: float, rows: Sequence[tuple[str, Wish, float]]) -> FillingPlan:
+def _poured(brew_l: float, rows: Sequence[tuple[str, Wish, float]], flavours: Sequence[str] = ()) -> FillingPlan:
     left, out = brew_l, []
     for key, wish, size in rows:
         share = max(0.05, wish.brew_share)
@@ -114,7 +126,7 @@ def _poured(brew_l: float, rows: Sequence[tuple[str, Wish, float]]) -> FillingPl
             break
         out.append(InABottle(key, wish.key, litres, size))
         left -= litres * share
-    order = {key: i for i, key in enumerate(dict.fromkeys(wish.key for _, wish, _ in rows))}
+    order = {key: i for i, key in enumerate(dict.fromkeys(flavours or [wish.key for _, wish, _ in rows]))}
     out.sort(key=lambda b: (order[b.flavour], b.short, -b.full_l))
     return FillingPlan(tuple(out), max(0.0, round(left, 6)))
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
@@ -37,6 +38,7 @@ class Asked:
 
     keys: tuple[str, ...] = ()  #: Of the flavours wished.
     boxes: tuple[tuple[int, str], ...] | None = None  #: By hand: each bottle's kind and flavour; None: as planned.
+    short: int | None = None  #: Which of those is filled last, and so is the short one; None: the last of all.
     headspace_cm: float = HEADSPACE_CM  #: [cm]
     pour: str = "stirred"
     knocked: bool = False
@@ -160,8 +162,9 @@ def _arranged(asked: Asked, brew_l: float, cards: dict[str, Card], stock: dict[i
     wishes = {key: Wish(key, PLAIN_WEIGHT if key == PLAIN else 1.0, 1 - room(card.poured)) for key, card in cards.items()}
     boxes = {number: Stock(str(number), full_l(kind.volume_ml, kind.kind, asked.headspace_cm), free) for number, (kind, free) in stock.items()}
     if asked.boxes is not None:
-        rows = [(boxes[number], wishes[key]) for number, key in asked.boxes if number in boxes and key in wishes]
-        return poured(brew_l, rows)
+        known = [i for i, (number, key) in enumerate(asked.boxes) if number in boxes and key in wishes]
+        rows = [(boxes[asked.boxes[i][0]], wishes[asked.boxes[i][1]]) for i in known]
+        return poured(round(brew_l, 3), rows, known.index(asked.short) if asked.short in known else None)
     if len(wishes) == 1:
         wishes = {key: replace(wish, weight=1.0) for key, wish in wishes.items()}
     return plan(round(brew_l, 3), tuple(boxes.values()), tuple(wishes.values()))
@@ -203,6 +206,31 @@ def _boxes(mine: Sequence[InABottle], of: dict[int, BottleType], asked: Asked, p
     return tuple(out)
 
 
+def _first_to_pass(
+    session: Session,
+    brew: Brew,
+    asked: Asked,
+    now: datetime,
+    infusion: Infusion | None,
+    card: Card,
+    boxes: tuple[BoxPlanned, ...],
+) -> tuple[Filling, BottleAsk, BottleForecast]:
+    """Foretell the bottle of a flavour that must be cold first, by its kind and its air: it speaks for all but the short one."""
+    full = [box for box in boxes if not box.what.short] or list(boxes[:1])
+    told = []
+    for kind, head in dict.fromkeys((box.kind, round(box.headspace_fraction, 6)) for box in full):
+        filling = replace(_filling(asked, card, kind.kind, head), limit_bar=kind.limit_bar or None)
+        ask = _ask(session, brew, filling, now, infusion)
+        told.append((filling, ask, bottle_forecast(ask)))
+    return min(told, key=lambda one: _sooner(one[2]))
+
+
+def _sooner(future: BottleForecast) -> tuple[float, float]:
+    """Return by what bottles are put in order: chill-by, then the day of their limit; none is later than any. [d]"""
+    days = (future.chill_by_day, future.passes_limit_day)
+    return (math.inf if days[0] is None else days[0], math.inf if days[1] is None else days[1])
+
+
 def _group(
     session: Session,
     brew: Brew,
@@ -213,10 +241,7 @@ def _group(
     boxes: tuple[BoxPlanned, ...],
 ) -> GroupPlanned:
     """Foretell the bottles of one flavour."""
-    first = boxes[0]
-    filling = replace(_filling(asked, card, first.kind.kind, first.headspace_fraction), limit_bar=first.kind.limit_bar or None)
-    ask = _ask(session, brew, filling, now, infusion)
-    future = bottle_forecast(ask)
+    filling, ask, future = _first_to_pass(session, brew, asked, now, infusion, card, boxes)
     short = next((box for box in boxes[1:] if box.what.short), None)
     short_future = None
     if short is not None:

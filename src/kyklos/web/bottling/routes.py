@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
@@ -32,7 +33,7 @@ from .forms import BottlingForm, WritingForm
 
 bp = Blueprint("bottling", __name__, template_folder="templates")
 KEY = re.compile(r"plain|f\d{1,9}|i[a-z0-9-]{1,40}")
-BOX = re.compile(r"(\d{1,9}):(plain|f\d{1,9}|i[a-z0-9-]{1,40})")
+BOX = re.compile(r"(\d{1,9}):(plain|f\d{1,9}|i[a-z0-9-]{1,40})(:short)?")
 MOST = 60
 
 
@@ -101,7 +102,8 @@ def _asked(source: Source, form: BottlingForm, told: MultiDict[str, str]) -> Ask
     """Read what was chosen; what is out of range is left as usual, and said beside its field."""
     keys = _keys(source, told)
     form.validate()
-    boxes = [(int(found[1]), found[2]) for text in told.getlist("b")[:MOST] if (found := BOX.fullmatch(text))]
+    sent = [found for text in told.getlist("b")[:MOST] if (found := BOX.fullmatch(text))]
+    boxes = [(int(found[1]), found[2]) for found in sent]
     same = told.get("was") == ",".join(keys) and bool(boxes)
     hand = tuple(boxes) if same and all(key in keys for _, key in boxes) and "fresh" not in told else None
     if hand is not None and (turn := whole(told.get("turn"), 0, MOST)) is not None:
@@ -115,6 +117,7 @@ def _asked(source: Source, form: BottlingForm, told: MultiDict[str, str]) -> Ask
     return Asked(
         keys=keys,
         boxes=hand,
+        short=next((i for i, found in enumerate(sent) if found[3]), None),
         headspace_cm=head if head is not None and 0.3 <= head <= 12 else bottling.HEADSPACE_CM,
         pour=form.pour.data,
         knocked=form.knocked.data,
@@ -169,7 +172,7 @@ def _schools(planned: Planned) -> list[tuple[str, str]]:
     closed = [group for group in planned.groups if group.filling.closes and group.ask.limit_bar]
     if not closed:
         return []
-    soonest = min(closed, key=lambda group: group.future.chill_by_day or 999.0)
+    soonest = min(closed, key=lambda group: math.inf if group.future.chill_by_day is None else group.future.chill_by_day)
     out = []
     for one in schools(soonest.ask):
         if one.key == "never":
@@ -185,7 +188,8 @@ def _schools(planned: Planned) -> list[tuple[str, str]]:
 def _state(asked: Asked, planned: Planned, form: BottlingForm) -> list[tuple[str, str]]:
     """Write the plan as it stands, to be sent along and filled just so."""
     rows = [("flavour", key) for key in asked.keys]
-    rows += [("b", f"{box.kind.id}:{group.card.key}") for group in planned.groups for box in group.boxes]
+    for group in planned.groups:
+        rows += [("b", f"{box.kind.id}:{group.card.key}{':short' if box.what.short else ''}") for box in group.boxes]
     rows.append(("was", ",".join(asked.keys)))
     rows += [(name, str(form[name].data)) for name in ("wish", "pour", "burps", "place")]
     rows += [(name, form[name]._value()) for name in ("headspace_cm", "priming_g_per_l")]
