@@ -13,6 +13,7 @@ from alembic.autogenerate import compare_metadata
 from alembic.runtime.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from sqlalchemy.exc import OperationalError
+from sqlalchemy.orm.exc import DetachedInstanceError
 
 from kyklos.actions.base import ConflictError
 from kyklos.actions.undo import Undo, undo
@@ -218,3 +219,14 @@ def test_packed_documents_carry_their_version():
         card_of({**packed, "version": VERSION + 1})
     with pytest.raises(UnreadableError):
         card_of({**packed, "version": "old"})
+
+
+def test_a_reading_session_that_ended_gives_no_rows_any_more(demo):
+    """Closed, it holds none of its rows, and what one of them did not read yet is not read behind its back."""
+    session = demo.reader()
+    vessel = session.query(Vessel).first()
+    session.close()
+    assert len(session.identity_map) == 0
+    del session
+    with pytest.raises(DetachedInstanceError):
+        _ = vessel.brews
