@@ -98,6 +98,7 @@ def show() -> Response:
         sources=list(SOURCES.values()),
         vessels=queries.vessels(g.session),
         cultures=queries.cultures(g.session),
+        brewing=bool(queries.living_brews(g.session)),
     )
 
 
