@@ -139,6 +139,18 @@ def test_the_first_to_pass_its_limit_speaks_for_its_flavour(house):
         assert chill_by(strong, weak) < chill_by(strong)
 
 
+def test_the_same_kind_told_twice_stays_one_kind(house):
+    """A maker's limit was told; four more of the same, told without one, join it and keep its limit."""
+    with house.database.reader() as session:
+        swing = session.query(BottleType).filter_by(kind="swing-top").one()
+        number, owned = swing.id, swing.owned
+    house.do(bottle_park.change_kind, bottle_park.ChangeKind(type_id=number, owned=owned, limit_bar=8.0))
+    house.do(bottle_park.own_bottles, bottle_park.OwnBottles(line="4 swing-top 500 mL"))
+    with house.database.reader() as session:
+        (swing,) = session.query(BottleType).filter_by(kind="swing-top").all()
+        assert (swing.owned, swing.limit_bar) == (owned + 4, 8.0)
+
+
 def test_one_bottle_more_of_a_flavour_comes_from_the_one_that_has_most(house):
     """The button beside a flavour moves one bottle to it; a wish that is no flavour changes nothing."""
     key = keep(house)

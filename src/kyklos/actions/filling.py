@@ -165,12 +165,12 @@ def _place_of(session: Session, ask: Filling, source: Source) -> Place:
 
 
 def type_of(session: Session, kind: str, volume_ml: float, limit_bar: float | None = None) -> BottleType:
-    """Find the household's kind of bottle, or write it down. [mL, bar]"""
-    limit_bar = BOTTLES[kind].limit_bar if limit_bar is None else limit_bar
-    told = {"kind": kind, "volume_ml": volume_ml, "limit_bar": limit_bar}
-    found = session.scalars(select(BottleType).filter_by(**told)).first()
+    """Find the household's kind of bottle, or write it down; one whose limit is not told is the one that is owned. [mL, bar]"""
+    told = {"kind": kind, "volume_ml": volume_ml} | ({} if limit_bar is None else {"limit_bar": limit_bar})
+    query = select(BottleType).filter_by(**told).order_by(BottleType.owned.is_(None), BottleType.limit_bar, BottleType.id)
+    found = session.scalars(query).first()
     if found is None:
-        found = BottleType(**told)
+        found = BottleType(**{"limit_bar": BOTTLES[kind].limit_bar, **told})
         flushed(session, found)
     return found
 
