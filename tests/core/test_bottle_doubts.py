@@ -137,6 +137,13 @@ def test_one_silent_bottle_delays_by_half_a_day_at_most_and_two_may_do_more(day,
         assert two is None or two >= one - 1e-6
 
 
+def test_a_bottle_that_was_silent_itself_is_believed():
+    """Opened flat, closed again and put back: what it told of itself counts in full."""
+    by = bottle_forecast(ASK).chill_by_day
+    own = bottle_forecast(taught(ASK, [Heard(ASK, by, 0, 1, own=True)])).chill_by_day
+    assert own > by + LONGEST_DELAY_DAYS
+
+
 def test_a_second_silent_bottle_is_believed():
     """Both silent on day 4, when the likely bottle would hiss: the chill-by comes more than half a day later."""
     by = bottle_forecast(ASK).chill_by_day

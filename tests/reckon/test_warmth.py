@@ -1,5 +1,6 @@
 """Warmth along dated standings, and the one builder of a bottle's question."""
 
+from dataclasses import replace
 from datetime import timedelta
 
 import numpy as np
@@ -76,7 +77,7 @@ def test_a_move_to_the_fridge_is_a_move_to_a_place(kitchen):
     assert ask.course.at(np.array([1.0, 3.0, 100.0])).tolist() == [24.0, 6.0, 6.0]
     assert ask.doubt_k == ((0.0, 2.0), (2.0, 2.0))
     out = pressure.bottle_forecast(ask)
-    sure = pressure.bottle_forecast(pressure.replace(ask, doubt_k=()))
+    sure = pressure.bottle_forecast(replace(ask, doubt_k=()))
     low, likely, high = out.at(60)
     assert likely == pytest.approx(sure.at(60)[1], rel=0.02)
     assert high - low > sure.at(60)[2] - sure.at(60)[0]

@@ -35,6 +35,7 @@ class Heard:
     day: float  #: [d since filling]
     hiss: int  #: 0 (silent) to 4 (gushed).
     bottle: int = 0  #: Which one.
+    own: bool = False  #: The very bottle that is asked about: whether it leaks or not, so much is in it.
 
     def __post_init__(self) -> None:
         require_between(0, 4, "", hiss=self.hiss)
@@ -47,7 +48,7 @@ def _likelihood(heard: Heard) -> Array:
     now = at_day(out.day, out.bar, heard.day)
     outside = np.maximum(low - now, 0) + np.maximum(now - high, 0)
     agrees: Array = -0.5 * (outside / HISS_SD_BAR) ** 2
-    return np.logaddexp(np.log(1 - LEAKS) + agrees, np.log(LEAKS)) if heard.hiss == SILENT else agrees
+    return np.logaddexp(np.log(1 - LEAKS) + agrees, np.log(LEAKS)) if heard.hiss == SILENT and not heard.own else agrees
 
 
 def vigour_heard(ask: BottleAsk, heard: Sequence[Heard]) -> tuple[float, float]:
@@ -71,7 +72,7 @@ def vigour_heard(ask: BottleAsk, heard: Sequence[Heard]) -> tuple[float, float]:
 def taught(ask: BottleAsk, heard: Sequence[Heard]) -> BottleAsk:
     """Return a bottle's question with what was heard of its filling.
 
-    One silent bottle alone may have leaked: it makes no chill-by later than by half a day; a second one may.
+    One other silent bottle alone may have leaked: it makes no chill-by later than by half a day; a second one may.
 
     Args:
         ask: Of the bottle, before anything was heard.
@@ -81,7 +82,7 @@ def taught(ask: BottleAsk, heard: Sequence[Heard]) -> BottleAsk:
         return ask
     vigour, spread = vigour_heard(ask, heard)
     told = replace(ask, vigour=round(vigour, 4), vigour_sd=round(spread, 4))
-    alone = len({one.bottle for one in heard}) == 1 and all(one.hiss == SILENT for one in heard)
+    alone = len({one.bottle for one in heard}) == 1 and all(one.hiss == SILENT and not one.own for one in heard)
     return _bounded(ask, told) if alone and ask.limit_bar is not None else told
 
 

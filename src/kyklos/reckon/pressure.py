@@ -119,7 +119,7 @@ def bottle_ask_of(bottle: Bottle) -> BottleAsk:
     if session is None:
         raise ValueError("A bottle's question needs the household's records.")
     heard = [
-        Heard(_own_ask(session, other, (at, number)), days_between(bottle.bottling.at, at), hiss, other.id)
+        Heard(_own_ask(session, other, (at, number)), days_between(bottle.bottling.at, at), hiss, other.id, other.id == bottle.id)
         for other in bottle.bottling.bottles
         if other.limit_bar
         for at, number, hiss in _heard(other, bottle)
