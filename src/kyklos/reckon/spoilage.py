@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from ..core.kinds import LIVING, BrewStatus, NodeKind
 from ..core.observations import DISCARD, OBSERVATIONS
 from ..core.trace import STRONG, Link, Node, exposed
+from ..store.memory import remembered
 from ..store.models import Brew, Disc, Look, Quarantine, StarterLot, Vessel
 from ..store.session import context_of
 from . import links
@@ -40,7 +41,7 @@ def is_grave(look: Look) -> bool:
 
 
 def held(session: Session, now: datetime) -> Mapping[Node, Held]:
-    """List what spoiled brews have touched and nobody has cleared; walked once a reading session.
+    """List what spoiled brews have touched and nobody has cleared; a page answers from memory within the same hour.
 
     Args:
         session: Of the household.
@@ -50,7 +51,9 @@ def held(session: Session, now: datetime) -> Mapping[Node, Held]:
     if context.writing:
         return _held(session, now)
     if "held" not in context.answers:
-        context.answers["held"] = _held(session, now)
+        hour = now.replace(minute=0, second=0, microsecond=0)
+        told = remembered(session, ("held", hour), lambda: tuple(_held(session, now).values()))
+        context.answers["held"] = {one.node: one for one in told}
     found: Mapping[Node, Held] = context.answers["held"]
     return found
 

@@ -10,7 +10,7 @@ from urllib.parse import urlsplit
 
 from flask import Response, current_app, flash, g, redirect, request, url_for
 from flask_wtf.csrf import generate_csrf
-from markupsafe import Markup
+from markupsafe import Markup, escape
 from werkzeug.wrappers import Response as Answer
 
 from ..store import queries
@@ -25,12 +25,12 @@ _KEY = re.compile(r"[0-9A-Za-z-]{8,64}")
 
 def form_keys() -> Markup:
     """Write what every form carries: against strangers' pages, and the key under which it is written once."""
-    if "form_key" not in g:
-        g.form_key, g.forms = secrets.token_hex(9), 0
+    if "form_key" not in g:  # a page has dozens of forms
+        g.form_key, g.forms, g.form_word = secrets.token_hex(9), 0, escape(generate_csrf())
     g.forms += 1
     return Markup(
-        '<input type="hidden" name="csrf_token" value="{}"><input type="hidden" name="once" value="{}-{}">'
-    ).format(generate_csrf(), g.form_key, g.forms)
+        f'<input type="hidden" name="csrf_token" value="{g.form_word}"><input type="hidden" name="once" value="{g.form_key}-{g.forms}">'
+    )
 
 
 def key_of_request() -> str:
