@@ -14,7 +14,7 @@ from typing import IO, TYPE_CHECKING, Any
 import h11
 
 from ..web.clients import counted_as
-from .gateway import Answered, Asked, plain
+from .gateway import Answered, WholeRequest, plain
 from .limits import ANSWERED, MEMBER, PER_ADDRESS, STRANGER, Patience
 
 if TYPE_CHECKING:
@@ -175,7 +175,7 @@ class Connection(asyncio.Protocol):
         self.transport.pause_reading()
         body.seek(0)
         headers = [(bytes(name), bytes(value)) for name, value in request.headers]
-        asked = Asked(
+        asked = WholeRequest(
             request.method.decode("ascii"),
             request.target.decode("latin-1"),
             request.http_version.decode("ascii"),

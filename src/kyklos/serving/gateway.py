@@ -15,7 +15,7 @@ Headers = Sequence[tuple[bytes, bytes]]
 
 
 @dataclass(slots=True)
-class Asked:
+class WholeRequest:
     """A request whose body is there."""
 
     method: str
@@ -66,7 +66,7 @@ def plain(status: int, sentence: str, **headers: str) -> Answered:
     return Answered(status, [(key.replace("_", "-").encode(), value.encode()) for key, value in told.items()], body)
 
 
-def environ_of(asked: Asked) -> dict[str, Any]:
+def environ_of(asked: WholeRequest) -> dict[str, Any]:
     """Put a request as the gateway wants it.
 
     Raises:

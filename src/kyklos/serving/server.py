@@ -16,7 +16,7 @@ from typing import Any
 
 from ..web.clients import client_of, counted_as
 from .connection import Connection
-from .gateway import Answered, Asked, answer, environ_of, plain
+from .gateway import Answered, WholeRequest, answer, environ_of, plain
 from .limits import ALL_TOGETHER, ANSWERED, PER_ADDRESS, Counts
 
 THREADS, STRANGERS_THREADS = 12, 3
@@ -166,7 +166,7 @@ class HouseServer:
         self._tasks.add(task)
         task.add_done_callback(self._tasks.discard)
 
-    def answer(self, connection: Connection, asked: Asked, member: bool) -> None:
+    def answer(self, connection: Connection, asked: WholeRequest, member: bool) -> None:
         """Let a thread answer a request."""
 
         def work() -> None:
