@@ -19,6 +19,7 @@ from kyklos.reckon import conversions, links
 from kyklos.store import queries
 from kyklos.store.database import Database
 from kyklos.store.models import Brew, Change, Disc, Gift, Household, StarterLot
+from tests.pace import slower
 from tests.years import NOW, fill_years
 
 HOTEL, OLD_ONE, MELTEMI_DISC = 5, 5, 2
@@ -43,7 +44,7 @@ def test_the_braid_and_its_table_show_every_brew_and_disc(demo_client, demo):
 
 @pytest.mark.alone
 def test_the_braid_of_twenty_years_keeps_its_time_and_size(tmp_path, empty_file):
-    """Thirty lines with two thousand beads: drawn in 200 ms at its quickest of some rounds, under 300 kB at every zoom."""
+    """Thirty lines with two thousand beads: drawn in 200 ms on a common machine, under 300 kB at every zoom."""
     import time
 
     from flask import g
@@ -67,12 +68,12 @@ def test_the_braid_of_twenty_years_keeps_its_time_and_size(tmp_path, empty_file)
             memory._known.clear()
             with app.test_request_context("/cultures/"):
                 app.preprocess_request()
-                began = time.perf_counter()
+                began = time.process_time()
                 drawn = len(strands.shown(span, "bead/")["braid_svg"])
                 assert drawn > 100_000 if span == "all" else drawn > 5_000
-                times.append(time.perf_counter() - began)
+                times.append(time.process_time() - began)
                 g.session.close()
-        assert min(times) < 0.2
+        assert min(times) < 0.2 * slower()
     assert "Shamal" in client.get("/cultures/table").text
     database.close()
 

@@ -7,10 +7,6 @@ import time
 from urllib.parse import urlsplit
 
 import pytest
-from jinja2 import Template
-from sqlalchemy import create_engine, select
-from sqlalchemy.orm import DeclarativeBase, Mapped, Session, mapped_column
-from sqlalchemy.pool import StaticPool
 from werkzeug.datastructures import MultiDict
 
 from kyklos.core.calc import answer
@@ -18,6 +14,7 @@ from kyklos.reckon import forecasting
 from kyklos.reckon.brew_records import timeline
 from kyklos.store import queries
 from kyklos.web.app import create_app
+from tests.pace import slower
 
 PLACES = [
     "/",
@@ -31,45 +28,6 @@ PLACES = [
     "/brews/1",
     "/vessels/new",
 ]
-
-
-USUAL_PACE_S = 0.039  #: What `worked` takes on a common machine of two cores: there a page has 50 ms. [s]
-
-
-class Rows(DeclarativeBase):
-    """Records of no meaning."""
-
-
-class Row(Rows):
-    """One of them, about as wide as a household's."""
-
-    __tablename__ = "row"
-    id: Mapped[int] = mapped_column(primary_key=True)
-    a: Mapped[str]
-    b: Mapped[str]
-    c: Mapped[float]
-    d: Mapped[float]
-    e: Mapped[int]
-
-
-ROWS = Template("{% for row in rows %}<td>{{ row.a }} {{ '%.2f'|format(row.c) }} {{ row.e }}</td>{% endfor %}")
-
-
-def worked():
-    """Time a fixed piece of work like a page's: records read by the library that pages use, and put into a template. [s]"""
-    engine = create_engine("sqlite://", poolclass=StaticPool)
-    Rows.metadata.create_all(engine)
-    with Session(engine) as session, session.begin():
-        session.add_all(Row(a=f"a{i}", b="b" * 20, c=i * 1.1, d=0.5, e=i) for i in range(300))
-    started = time.process_time()
-    for _ in range(5):
-        for part in range(10):
-            with Session(engine) as session:
-                rows = list(session.scalars(select(Row).where(Row.id % 10 == part).order_by(Row.id)))
-                assert len(ROWS.render(rows=rows)) > 500
-    spent = time.process_time() - started
-    engine.dispose()
-    return spent
 
 
 @pytest.mark.alone
@@ -88,8 +46,7 @@ def test_each_place_answers_within_50_ms_and_25_kb(demo_client, path):
             page = demo_client.get(path)
             spent.append(time.process_time() - started)
         rounds.append(statistics.median(spent))
-    slower = max(1.0, min(worked() for _ in range(5)) / USUAL_PACE_S)
-    assert min(rounds) < 0.05 * slower
+    assert min(rounds) < 0.05 * slower()
     assert len(gzip.compress(page.data)) < 25_000
 
 

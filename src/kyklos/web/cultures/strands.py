@@ -58,7 +58,7 @@ def _day(column: Any) -> Any:
 def _rows(query: Any, since: float = EVER) -> Any:
     """Ask a question that was put together once. `since`: of what is left out that ended before. [d from today]"""
     first = ALWAYS if since == EVER else g.now + timedelta(days=since)
-    return g.session.execute(query, {"today": g.now.timestamp() / 86400 + JULIAN_1970, "since": first})
+    return g.session.execute(query, {"today": g.now.timestamp() / 86400 + JULIAN_1970, "since": first}).all()
 
 
 def state_words(state: str) -> str:
@@ -151,7 +151,7 @@ def _alive() -> dict[int, float]:
 
 def _volumes(since: float) -> tuple[dict[int, list[tuple[float, float]]], dict[int, float]]:
     """Sum what lives of each line over time, and say when nothing did any more. [d from today, L]"""
-    changes = list(_rows(CHANGES, since))
+    changes = _rows(CHANGES, since)
     lived: dict[int, float] = {}
     if since > EVER:  # what lived before is what lives now, less what changed since
         lived = _alive()
