@@ -322,6 +322,7 @@ WALK = {
     "stop_timer": lambda x: d.StopTimer(
         timer_id=x.do(d.start_timer, d.StartTimer(day_id=begun(x), step="steep", name="S", minutes=9)).made["timer"]
     ),
+    "make_sourer": lambda x: d.MakeSourer(day_id=begun(x), what="vinegar"),
     "end_brew_day": lambda x: d.EndBrewDay(day_id=begun(x)),
     "pitch_brew_day": lambda x: d.PitchBrewDay(day_id=begun(x)),
     "log_reading": lambda x: b.LogReading(brew_id=x.pitch(measured_ph=4.7), ph=4.3),

@@ -93,7 +93,7 @@ def test_words_for_gas_and_the_range_of_alcohol():
         (17.9, 4.0, "meter", "watch", "Best is"),
         (24.0, None, "meter", "watch", "Not measured"),
         (24.0, 4.51, "meter", "hold", "Above pH 4.5"),
-        (24.0, 4.3, "strip", "watch", "too near 4.5"),
+        (24.0, 4.3, "strip", "watch", "at the edge of 4.5"),
         (24.0, 4.2, "meter", "carry on", "low enough"),
         (None, 4.2, "meter", "carry on", "low enough"),
     ],

@@ -156,7 +156,7 @@ def test_three_lots_that_are_too_weak_are_told_with_what_can_be_done():
     plan = make_plan(ask(vessel=VesselFacts(nominal_l=8, line_l=7), starters=THREE))
     assert plan.choice.advised is None
     assert sum(litres for _, litres in plan.choice.taken) == pytest.approx(0.6)
-    assert "too weak for" in said(plan)
+    assert "too little for" in said(plan)
     assert "distilled vinegar" in said(plan)
     with_vinegar = make_plan(
         ask(vessel=VesselFacts(nominal_l=8, line_l=7), starters=THREE, vinegar_l=plan.choice.vinegar_l)
@@ -201,7 +201,7 @@ def test_titration_beats_ph_and_a_strip_is_widest():
         ({"card": RecipeCard(kind="first")}, "no tap"),
         ({"card": RecipeCard(kind="dried"), "starters": ()}, "brings no acid"),
         ({"dried": True}, "its first"),
-        ({"starters": (replace(LOT, ph=3.5, instrument="strip"),), "card": RecipeCard(share=0.1)}, "cannot settle"),
+        ({"starters": (replace(LOT, ph=3.5, instrument="strip"),), "card": RecipeCard(share=0.1)}, "a strip in the brew settles it"),
         ({"pot_l": 0.4, "pitcher_l": 0.8}, "pots of tea and"),
     ],
     ids=lambda value: str(value)[:40],

@@ -28,7 +28,7 @@ def facts(day, *ph, mean_c=24.0, looks=(), instrument="meter", measured_c=None):
         (facts(10.5, (0, 4.4), (10.2, 4.4), mean_c=18), "discard"),
         (facts(8.5, (0, 4.4), (3, 4.3)), "hold"),
         (facts(20, (0, 4.0), (19, 2.4)), "watch"),
-        (facts(5, (0.5, 4.0), (4.9, 4.0)), "hold"),
+        (facts(5, (0.5, 4.0), (4.9, 4.0)), "watch"),
         (facts(5, (0.5, 4.0), (4.9, 4.0), looks=[(4, "skin")]), "carry on"),
         (facts(3, looks=[(3, "fuzzy")]), "discard"),
         (facts(3, looks=[(2, "fuzzy"), (3, "disc")]), "discard"),

@@ -15,6 +15,7 @@ from ..core.errors import Problem
 from ..core.ferment import Recipe
 from ..core.kinds import KindOfBrew, StarterKind, VesselKind
 from ..core.kitchen_step import Step
+from ..core.pitch_check import Remedy, remedies
 from ..core.saying import marked
 from ..core.steps import steps_of
 from ..store import queries
@@ -144,6 +145,40 @@ def _logged(session: Session, day: BrewDay, celsius: float, at: datetime) -> lis
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class MakeSourer:
+    """Something put in before the start, because the mix was not sour enough."""
+
+    day_id: int
+    what: str  #: starter or vinegar, as `core/pitch_check.py` offers them.
+
+
+@action
+def make_sourer(session: Session, ask: MakeSourer, at: datetime) -> Done:
+    """Note what was added; the pH measured before no longer speaks for the mix."""
+    day = living_day(session, ask.day_id)
+    plan, poured = plan_of_day(day), dict(day.facts.get("starter", {}))
+    found = next((one for one in offered_sourer(day, plan) if one.key == ask.what), None)
+    if found is None:
+        raise RefusedError([Problem("", "There is not so much left of it.")])
+    measured = {key: value for key, value in day.facts.get("measure", {}).items() if key != "measured_ph"}
+    if found.key == "vinegar":
+        measured["vinegar_l"] = measured.get("vinegar_l", 0.0) + found.litres
+    else:
+        portion, litres = next((p, part) for p, part in plan.choice.taken if p.name == found.name and not p.fixed)
+        name = f"starter_l-{portion.key}"
+        poured[name] = poured.get(name, litres) + found.litres
+        measured["more_l"] = measured.get("more_l", 0.0) + found.litres
+    day.facts = {**day.facts, "starter": poured, "measure": measured}
+    return Done(f"{marked(found.litres, 'volume')} of {found.name} added. Stir, then measure.")
+
+
+def offered_sourer(day: BrewDay, plan: BrewPlan) -> tuple[Remedy, ...]:
+    """List what a brew day's mix can take to be sourer."""
+    poured = {name.removeprefix("starter_l-"): float(litres) for name, litres in day.facts.get("starter", {}).items()}
+    return remedies(plan, poured)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class StartTimer:
     """A wait."""
 
@@ -238,8 +273,10 @@ def done_totals(plan: BrewPlan, facts: Mapping[str, Mapping[str, Any]]) -> dict[
     return out
 
 
-def poured_as_planned(plan: BrewPlan, facts: Mapping[str, Any] | None = None) -> tuple[Poured, ...]:
-    """List what goes in as starter, with the amounts logged at that step where there are some."""
+def poured_as_planned(
+    plan: BrewPlan, facts: Mapping[str, Any] | None = None, more_vinegar_l: float = 0.0
+) -> tuple[Poured, ...]:
+    """List what goes in as starter, with the amounts logged at that step where there are some, and vinegar. [L]"""
     logged = facts or {}
     out = tuple(
         Poured(
@@ -251,14 +288,17 @@ def poured_as_planned(plan: BrewPlan, facts: Mapping[str, Any] | None = None) ->
         )
         for p, litres in plan.choice.taken
     )
-    if plan.ask.vinegar_l > 0:
-        out = (*out, Poured(litres=plan.ask.vinegar_l, name="Distilled vinegar", kind="vinegar", ph=VINEGAR_PH))
+    vinegar_l = plan.ask.vinegar_l + more_vinegar_l
+    if vinegar_l > 0:
+        out = (*out, Poured(litres=vinegar_l, name="Distilled vinegar", kind="vinegar", ph=VINEGAR_PH))
     return out
 
 
-def _as_done(plan: BrewPlan, done: Mapping[str, float], poured: tuple[Poured, ...]) -> tuple[Recipe, float]:
-    """Put what was really taken in the plan's place: the recipe as done, and the brew in the vessel. [L]"""
-    final_l = done.get("final_l") or plan.final_l
+def _as_done(
+    plan: BrewPlan, done: Mapping[str, float], poured: tuple[Poured, ...], more_l: float = 0.0
+) -> tuple[Recipe, float]:
+    """Put what was taken in the plan's place: the recipe as done, and the brew in the vessel. `more_l`: added last. [L]"""
+    final_l = (done.get("final_l") or plan.final_l) + more_l
     scale = plan.final_l / final_l
     living = sum(p.litres for p in poured if p.kind != StarterKind.VINEGAR)
     sweet = plan.made.sugar_g + plan.made.honey_g
@@ -296,9 +336,10 @@ def pitch_brew_day(session: Session, ask: PitchBrewDay, at: datetime) -> Done:
     day = living_day(session, ask.day_id)
     plan = plan_of_day(day)
     done_so = done_totals(plan, day.facts)
-    poured = poured_as_planned(plan, day.facts.get("starter"))
-    recipe, final_l = _as_done(plan, done_so, poured)
     measured = day.facts.get("measure", {})
+    vinegar_l, more_l = float(measured.get("vinegar_l", 0.0)), float(measured.get("more_l", 0.0))
+    poured = poured_as_planned(plan, day.facts.get("starter"), vinegar_l)
+    recipe, final_l = _as_done(plan, done_so, poured, vinegar_l + more_l)
     if plan.kind.key == KindOfBrew.TOP_UP:
         return _topped_up(session, day, plan, done_so, at)
     done = pitch(

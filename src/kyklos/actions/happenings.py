@@ -29,7 +29,11 @@ LEAVES = {
     "spilt": (Way.LOST, "spilt or thrown out"),
 }
 #: What may be put in besides starter.
-ENTERS = {"water": (Added.WATER, "water"), "sweet tea": (Added.SWEET_TEA, "sweet tea")}
+ENTERS = {
+    "water": (Added.WATER, "water"),
+    "sweet tea": (Added.SWEET_TEA, "sweet tea"),
+    "vinegar": (Added.VINEGAR, "distilled vinegar"),
+}
 STATE_DIGITS = 6
 
 
@@ -112,7 +116,7 @@ def take_out_of(session: Session, ask: TakeOut, at: datetime) -> Done:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PutIn:
-    """Water, sweet tea or starter into a brew that stands."""
+    """Water, sweet tea, vinegar or starter into a brew that stands."""
 
     brew_id: int
     enters: str  #: A key of ENTERS, or starter.

@@ -180,12 +180,12 @@ def tell_starter(session: Session, ask: TellStarter, at: datetime) -> Done:
     )  # fmt: skip
     checks.done()
     if ask.ph is not None:
-        lot.ph, lot.instrument = ask.ph, ask.instrument
+        lot.ph, lot.instrument, lot.read_at = ask.ph, ask.instrument, at
     if whole:
         ta = acids.titration(ask.base_ml or 0.0, ask.base_normality or 0.0, ask.sample_ml or 0.0)
         checks.between(ta, "base_ml", 0.5, 60, "An acidity of", "acidity")
         checks.done()
-        lot.ta_g_per_l = round(ta, 3)
+        lot.ta_g_per_l, lot.read_at = round(ta, 3), at
     lot.kept_in, lot.doubt = ask.kept_in, ask.doubt.strip()[:200]
     return Done(f"{lot.culture.name}, {marked(lot.left_l, 'volume')}: noted.")
 

@@ -19,6 +19,7 @@ COURSES = {
     "fridge": ((0.0, 30.0, 180.0, 365.0), (1.0, 1.0, 0.5, 0.3), (1.0, 1.0, 0.6, 0.3)),
 }
 KEPT_IN = {"shelf": "on a shelf", "fridge": "in the fridge"}
+READ_DAYS = {"shelf": 28.0, "fridge": 90.0}  #: A reading speaks so long for what stands there (assumed). [d]
 OLD_DAYS = {"shelf": 42.0, "fridge": 90.0}  #: From here on it is called old. [d]
 
 

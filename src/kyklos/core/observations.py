@@ -22,6 +22,7 @@ CARRY_ON, WATCH, HOLD, DISCARD = VerdictWord
 ORDER = tuple(VerdictWord)
 FILM_YEAST, FROTH = "film-yeast", "froth"
 OFF_SMELLS = {"solvent", "bad", "rotten"}
+CLEARS_DAYS = 0.5  #: A look within so long of one that held it does not clear it. [d]
 FINAL = {"fuzzy", "insects", "eels", "rotten"}  #: What cannot be overruled.
 GROWTH = {"skin", "disc", "jelly"}  #: Surfaces that show a new skin: a sign of life.
 
@@ -84,21 +85,45 @@ def _reason(seen: Observation) -> Reason:
     return Reason(seen.verdict, seen.why, seen.do, seen.changes, seen.key)
 
 
+def _stands(looks: Sequence[Look], what: str) -> Look | None:
+    """Return the look that says how a surface, or a smell, is now. `what`: surface or smell.
+
+    Only seeing clears what was seen, only smelling what was smelled; what holds a brew is not cleared by a look within 12 hours.
+    """
+    stands: Look | None = None
+    for look in looks:
+        if not getattr(look, what):
+            continue
+        if stands is not None and look.day - stands.day < CLEARS_DAYS:
+            before, now = (OBSERVATIONS.get(getattr(one, what)) for one in (stands, look))
+            if before is not None and before.verdict == HOLD and (now is None or _order(now) < _order(before)):
+                continue
+        stands = look
+    return stands
+
+
+def _order(seen: Observation) -> int:
+    return ORDER.index(VerdictWord(seen.verdict))
+
+
 def reasons_from(looks: Sequence[Look]) -> list[Reason]:
     """Return what follows from the looks so far, oldest first.
 
-    What discards a brew does so for good; what holds it or is to be watched counts at the last look.
+    What discards a brew does so for good; what holds it or is to be watched counts until it is seen, or smelled, to be gone.
 
     Args:
         looks: In order of time.
     """
     grave = [seen for look in looks for seen in look.seen if seen.verdict == DISCARD]
     out = [_reason(grave[-1])] if grave else []
-    if not looks:
-        return out
-    last, before = looks[-1], looks[:-1]
-    out += [_reason(seen) for seen in last.seen if seen.verdict in {WATCH, HOLD}]
-    if FROTH in last.signs and last.smell in OFF_SMELLS:
+    seen_last, smelled = _stands(looks, "surface"), _stands(looks, "smell")
+    signs = seen_last.signs if seen_last is not None else tuple(sign for look in looks[-1:] for sign in look.signs)
+    if seen_last is not None:  # a sign told by itself since then adds to what was seen
+        signs += tuple(sign for look in looks if look.day > seen_last.day and not look.surface for sign in look.signs)
+    surface, smell = (seen_last.surface if seen_last else ""), (smelled.smell if smelled else "")
+    now = Look(0.0, surface, tuple(dict.fromkeys(signs)), smell)
+    out += [_reason(seen) for seen in now.seen if seen.verdict in {WATCH, HOLD}]
+    if FROTH in now.signs and now.smell in OFF_SMELLS:
         out.append(
             Reason(
                 HOLD,
@@ -107,8 +132,8 @@ def reasons_from(looks: Sequence[Look]) -> list[Reason]:
                 key="froth-smell",
             )
         )
-    returned = any(look.surface == FILM_YEAST for look in before)
-    if last.surface == FILM_YEAST and returned and last.smell in OFF_SMELLS:
+    returned = seen_last is not None and any(look.surface == FILM_YEAST for look in looks if look.day < seen_last.day)
+    if surface == FILM_YEAST and returned and smell in OFF_SMELLS:
         out.append(
             Reason(DISCARD, "Film yeast has returned, with an off smell: liquid and disc go.", key="film-returned")
         )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import Any
 
 from . import acids, ageing, heat_methods, rounds, starters, sweet_tea, vessel_parts
 from .brew_kinds import BrewKind
@@ -43,6 +44,7 @@ class StarterTold:
     fixed: bool = False  #: In the vessel already.
     age_days: float = 0.0  #: Since it was set aside. [d]
     kept_in: str = "shelf"  #: shelf or fridge
+    read_days: float = 0.0  #: Since its pH or acidity was measured. [d]
     brewed_with: acids.TeaAndWater | None = None  #: The brew it comes from had; None: not known.
 
     def portion(self, usual: acids.TeaAndWater) -> Portion:
@@ -50,11 +52,26 @@ class StarterTold:
         where = self.brewed_with or usual
         if self.ta_g_per_l is not None:
             made = starters.portion_from_titration(self.key, self.name, self.left_l, self.ta_g_per_l, where)
-            return replace(made, kind=self.kind, fixed=self.fixed, lively=self.lively)
+            return replace(made, kind=self.kind, **self._standing(made.measured))
         ph = self.ph if self.ph is not None else starters.BOUGHT_PH
         sd = starters.instrument_sd(self.instrument if self.ph is not None else "estimate")
+        if self.read_long_ago:
+            sd = max(sd, starters.BOUGHT_SD)
         made = starters.portion_from_ph(self.key, self.name, self.left_l, ph, sd, where, self.instrument, self.kind)
-        return replace(made, fixed=self.fixed, lively=self.lively)
+        return replace(made, **self._standing(made.measured and self.ph is not None))
+
+    def _standing(self, measured: bool) -> dict[str, Any]:
+        """Return what of a portion follows from how long it stood."""
+        long_ago = self.read_days if self.read_long_ago else None
+        return {
+            "fixed": self.fixed, "lively": self.lively, "measured": measured and long_ago is None, "read_days": long_ago,
+        }  # fmt: skip
+
+    @property
+    def read_long_ago(self) -> bool:
+        """Whether it stood so long since it was measured that it is no longer what it read then."""
+        told = self.ta_g_per_l is not None or (self.ph is not None and self.instrument != "estimate")
+        return told and self.read_days > ageing.READ_DAYS[self.kept_in]
 
     @property
     def lively(self) -> tuple[float, float]:

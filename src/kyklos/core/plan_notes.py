@@ -5,14 +5,13 @@ from __future__ import annotations
 from . import heat, heat_methods, starters, teas, water
 from .brew_kinds import DRIED_BREWS, base_refused
 from .facts import limit
-from .kinds import Diet, KindOfBrew, MeasuredBy
+from .kinds import Diet, KindOfBrew
+from .pitch_check import vinegar_l
 from .plan import BrewPlan
-from .safety import settles
 from .saying import Said, plain, said
 from .starters import Mix
 
 EXPERIMENTS = {"trial", "conversion"}  #: Kinds that ask for a backup first.
-UNSURE = {"estimate", MeasuredBy.STRIP, "uncalibrated"}  #: What did not measure a starter's pH well.
 LANDS_WITHIN_C = 0.5  #: A plan lands this near its target or says that it cannot. [K]
 
 
@@ -91,9 +90,10 @@ def _too_little(plan: BrewPlan) -> Said:
     choice = plan.choice
     taken = sum(litres for _, litres in choice.taken)
     values: dict[str, tuple[float, str]] = {"taken": (taken, "volume"), "whole": (plan.final_l, "volume")}
-    weak = plan.start_ph_high > limit("plan_start_ph")
+    unsure, wanted = choice.settled_in_the_brew, limit("start_ph" if choice.settled_in_the_brew else "plan_start_ph")
+    weak = (plan.start_ph if unsure else plan.start_ph_high) > wanted
     start = (
-        f"it would start at pH {plan.start_ph:.2f}, perhaps {plan.start_ph_high:.2f}, and 4.2 is wanted"
+        f"it would start at pH {plan.start_ph:.2f}, perhaps {plan.start_ph_high:.2f}, and {wanted:g} is wanted"
         if weak
         else "it is sour enough, but so little living liquid leaves the door open to others"
     )
@@ -106,9 +106,9 @@ def _too_little(plan: BrewPlan) -> Said:
         values["wanted"] = (choice.wanted_l, "volume")
     if weak:
         ways.append("wait: under its cloth it grows sourer by the week")
-        if any(portion.instrument in UNSURE for portion, _ in choice.taken):
+        if unsure:
             ways.append("measure its pH: it may be sourer than is taken here")
-    if choice.vinegar_l is not None:
+    if weak and choice.vinegar_l is not None:
         ways.append("last of all add {vinegar} of distilled vinegar of 5 %, which lends acid and no life")
         values["vinegar"] = (choice.vinegar_l, "volume")
     what = "This starter is too weak" if choice.wanted_l is None else "{taken} of this starter is too little"
@@ -219,20 +219,16 @@ def _heat_notes(plan: BrewPlan) -> list[Said]:
 def _start_notes(plan: BrewPlan) -> list[Said]:
     out = []
     bound = limit("start_ph")
-    for portion, _ in plan.choice.taken:
-        if (
-            portion.instrument == MeasuredBy.STRIP
-            and not settles(plan.start_ph, "strip", bound)
-            and plan.start_ph_high > limit("plan_start_ph")
-        ):
-            out.append(
-                said(
-                    plain(
-                        f"A strip told {portion.name}'s pH, from {portion.low_ph:.1f} to {portion.high_ph:.1f}: it cannot settle the start. Measure the brew by a meter, or take more starter."
-                    )
-                )
+    doubted = [portion.name for portion, _ in plan.choice.taken if not portion.measured and not portion.fixed]
+    if doubted and plan.choice.advised is not None and plan.start_ph_high > bound and plan.kind.key != KindOfBrew.TRIAL:
+        out.append(
+            said(
+                f"How sour {plain(doubted[0])} is, nobody measured well: a strip in the brew settles it. At or below "
+                f"{bound:g} go on; above, or at the edge, stir in {{vinegar}} of distilled vinegar of 5 %, or more starter, and "
+                "read again.",
+                vinegar=(vinegar_l(plan.final_l), "volume"),
             )
-            break
+        )
     if plan.ask.dried and plan.ask.earlier_brews < DRIED_BREWS:
         out.append(
             said(

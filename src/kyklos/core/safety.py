@@ -7,7 +7,17 @@ from dataclasses import dataclass
 from .facts import limit
 from .kinds import KindOfBrew, MeasuredBy
 from .observations import CARRY_ON, DISCARD, HOLD, ORDER, WATCH, Look, Reason
-from .safety_rules import RULES, STARTS, STILL_PH, BrewFacts, PhReading, is_alive_by_ph, settles, shows_life
+from .safety_rules import (
+    RULES,
+    STARTS,
+    STILL_PH,
+    BrewFacts,
+    PhReading,
+    is_alive_by_ph,
+    settles,
+    shows_life,
+    still_sweet,
+)
 
 __all__ = [
     "CARRY_ON", "DISCARD", "HOLD", "STILL_PH", "WATCH", "BrewFacts", "Look", "PhReading", "Reason", "TrialVerdict", "Verdict",
@@ -50,7 +60,8 @@ def may_bottle(facts: BrewFacts, verdict: Verdict | None = None) -> bool:
     """Return whether a brew may be bottled or given away.
 
     Not at hold or discard, not a trial or a SCOBY being grown, not below pH 2.5, not while its last pH is above 4.2 or cannot
-    be told from it. One that was never measured may: looks, smell and taste speak.
+    be told from it, not when it was never measured and tasted much too sweet late. One that was never measured else may: looks,
+    smell and taste speak.
 
     Args:
         facts: What is known now.
@@ -59,7 +70,7 @@ def may_bottle(facts: BrewFacts, verdict: Verdict | None = None) -> bool:
     verdict = verdict or judge(facts)
     if verdict.word in {HOLD, DISCARD} or facts.kind in {KindOfBrew.TRIAL, KindOfBrew.GROW}:
         return False
-    return not too_high(facts) and not (facts.ph and facts.ph[-1].ph < limit("drinking_ph"))
+    return not too_high(facts) and not still_sweet(facts) and not (facts.ph and facts.ph[-1].ph < limit("drinking_ph"))
 
 
 def too_high(facts: BrewFacts) -> bool:

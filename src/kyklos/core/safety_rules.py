@@ -6,6 +6,7 @@ Readings, looks and tastes are read in order of time, in whichever order they we
 
 from __future__ import annotations
 
+import statistics
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -15,15 +16,21 @@ from .facts import INSTRUMENTS, limit
 from .kinds import KindOfBrew, MeasuredBy
 from .observations import CARRY_ON, DISCARD, GROWTH, HOLD, OBSERVATIONS, WATCH, Look, Reason, reasons_from
 from .saying import marked
+from .taste import MUCH_TOO_SWEET
 
-STILL_DAYS = 4.0  #: pH not falling for so long is a hold. [d]
-STILL_PH = 0.05  #: Less than this is not falling (assumed, a meter's repeatability). [pH]
-RISE_PH = 0.2  #: A rise this large, by one instrument, is no noise. [pH]
+STILL_DAYS = 4.0  #: A line through the readings of so many days that hardly falls is a hold. [d]
+STILL_PH_PER_DAY = 0.02  #: Less than this is not falling. [pH/d]
+STILL_PH = 0.05  #: What a meter repeats (assumed). [pH]
+RISE_PH = 0.2  #: A rise this large against the reading before, by one instrument, is no noise. [pH]
+STRIP_RISE_PH = 0.7  #: By strips half a unit is none either. [pH]
 LIFE_DAY, LIFE_DAY_GROWN = 4.0, 14.0  #: From here on a brew, or a SCOBY being grown, shows that it lives. [d]
+LIFELESS_TA, LIFELESS_TA_DAY = 0.5, 10.0  #: Acidity that has not risen so far by then is no ferment. [g/L, d]
 BARE_DAY = 10.0  #: A bare surface, unmeasured and untasted, is to be watched from here on. [d]
-ODD_APART = 0.5  #: Two odd looks so far apart are no mistake. [d]
+SWEET_DAY = 10.0  #: Much too sweet from here on is late. [d]
 REST_DAYS = 7.0  #: A tapped vessel still too high so long after topping up is too slow. [d]
 STARTS = 1.0  #: Until then a reading is of the start. [d]
+SECOND_STRIP_DAYS = 0.4  #: Another strip, in another light, about half a day later, counts as measuring again. [d]
+ODD_APART = 0.5  #: Two odd looks so far apart are no mistake. [d]
 ODD = {"coloured", "odd"}  #: Surfaces that nobody can name.
 
 
@@ -45,7 +52,7 @@ class BrewFacts:
     now_c: float  #: Last temperature. [degC]
     ph: Sequence[PhReading] = field(default=())
     looks: Sequence[Look] = field(default=())
-    tastes: Sequence[float] = field(default=())  #: Days on which it was tasted. [d]
+    tastes: Sequence[tuple[float, float]] = field(default=())  #: Days on which it was tasted, and the scores. [d, steps]
     top_ups: Sequence[float] = field(default=())  #: Days on which a tapped vessel was topped up. [d]
     ta: Sequence[tuple[float, float]] = field(default=())  #: Days and acidity, titrated. [d, g/L]
     measured_c: float | None = None  #: Warmest temperature measured in the liquid. [degC]
@@ -123,41 +130,54 @@ def shows_life(facts: BrewFacts, ta_rise_g_per_l: float | None = None, since: fl
     return bool(later) and max(later) - acid[0] >= limit("sign_of_life_ta")
 
 
-def _gates(facts: BrewFacts) -> bool:
-    """Return whether the gate of day 7 is that of the whole brew; a tapped vessel's is that of its first fill."""
-    return not facts.top_ups
+def _first_fill_ends(facts: BrewFacts) -> float:
+    """Return when a tapped vessel's first fill was over, to which the gate of day 7 belongs; endless while it is not. [d]
+
+    Sweet tea neither lifts a hold nor stops the count: topped up before the gate was met, the gate still counts from the pitch.
+    """
+    for top_up in facts.top_ups:
+        before = [r for r in facts.settled if STARTS < r.day < top_up]
+        high = bool(before) and before[-1].ph > limit("safe_ph")
+        if any(r.ph <= limit("safe_ph") for r in before) or (top_up >= facts.gate_day and not high):
+            return top_up
+    return float("inf")
 
 
 def start_rule(facts: BrewFacts) -> list[Reason]:
-    """Above pH 4.5 at the start is a hold, until a later reading takes its place."""
-    start = [r for r in facts.ph if r.day <= STARTS]
-    if not start or any(r.day > STARTS for r in facts.ph):
-        return []
-    last, bound = start[-1], limit("start_ph")
-    if last.ph > bound:
-        return [
-            Reason(
-                HOLD, f"It starts at pH {last.ph:g}, above {bound:g}: add starter, stir, measure again.", key="start"
-            )
-        ]
-    if not settles(last.ph, last.instrument, bound):
-        name = INSTRUMENTS[last.instrument].name.lower()
-        says = f"pH {last.ph:g} by {name} lies too near {bound:g} to settle it: measure by a meter, or add starter."
+    """Above pH 4.5 is a hold until a reading that can tell is at or below it; a second one above does not lift it."""
+    bound, high, unsure = limit("start_ph"), None, list[PhReading]()
+    for r in facts.ph:
+        if r.ph > bound:
+            high, unsure = r, []
+        elif settles(r.ph, r.instrument, bound) or (unsure and r.day - unsure[0].day >= SECOND_STRIP_DAYS):
+            return []
+        else:
+            unsure.append(r)
+    if high is not None:
+        when = "It starts" if high.day <= STARTS else f"On day {high.day:.0f} it stands"
+        says = f"{when} at pH {high.ph:g}, above {bound:g}: add starter or vinegar, stir, measure again."
+        return [Reason(HOLD, says, key="start")]
+    if unsure:
+        last = unsure[-1]
+        says = (
+            f"pH {last.ph:g} by {INSTRUMENTS[last.instrument].name.lower()} lies at the edge of {bound:g}: read another in "
+            "other light half a day later, or add a little starter or vinegar."
+        )
         return [Reason(WATCH, says, key="start-unsettled")]
     return []
 
 
 def gate_rule(facts: BrewFacts) -> list[Reason]:
     """At or below pH 4.2 by day 7, in the cool by day 10. What missed it stays missed; what rose again is asked about."""
-    first_fill = facts.top_ups[0] if facts.top_ups else float("inf")
+    first_fill = _first_fill_ends(facts)
     bound, early, gate = limit("safe_ph"), limit("safe_by_day"), facts.gate_day
     passed, risen = False, 0
     state: list[Reason] = []
     for r in facts.settled:
         if r.day >= first_fill:
             break
-        if r.ph <= bound:
-            passed, risen, state = True, 0, []
+        if r.ph <= bound:  # a start so low is no proof of a ferment
+            passed, risen, state = passed or r.day > STARTS, 0, []
         elif passed:
             risen += 1
             if risen > 1:
@@ -179,7 +199,7 @@ def gate_rule(facts: BrewFacts) -> list[Reason]:
             ]  # fmt: skip
         elif r.day >= early:
             state = [Reason(HOLD, _in_the_cool(facts.day), key="gate-cool")]
-    return state or (_unknown_rule(facts) if _gates(facts) else [])
+    return state or (_unknown_rule(facts) if first_fill == float("inf") else [])
 
 
 def _in_the_cool(day: float) -> str:
@@ -210,7 +230,7 @@ def _nothing_settled(facts: BrewFacts) -> list[Reason]:
     if late:
         last = late[-1]
         name = INSTRUMENTS[last.instrument].name.lower()
-        says = f"pH {last.ph:g} by {name} cannot be told from {bound:g}: measure by a calibrated meter before anything else."
+        says = f"pH {last.ph:g} by {name} cannot be told from {bound:g}: read again in daylight, until it is clearly lower, before anything else."
         return [Reason(HOLD, says, key="unsettled")]
     if facts.ph and facts.day > early and facts.ph[-1].ph > bound:
         says = f"Day {int(facts.day)}, and the last pH was above {bound:g}: measure before anything else."
@@ -251,9 +271,12 @@ def tapped_rule(facts: BrewFacts) -> list[Reason]:
 
 
 def heat_rule(facts: BrewFacts) -> list[Reason]:
-    """Above 37 degC it is a hold, until it shows that it works again."""
-    warm = facts.measured_c
-    if warm is None or warm <= limit("ferment_hold") or shows_life(facts, since=facts.warmest_day):
+    """Above 37 degC it is a hold: now or on the mean, or once, until it shows that it works again."""
+    once = facts.measured_c if facts.measured_c is not None else facts.now_c
+    if shows_life(facts, since=facts.warmest_day):
+        once = facts.now_c
+    warm = max(facts.now_c, facts.mean_c, once)
+    if warm <= limit("ferment_hold"):
         return []
     if warm > limit("culture_dead"):
         return [
@@ -271,19 +294,24 @@ def heat_rule(facts: BrewFacts) -> list[Reason]:
 
 
 def life_rule(facts: BrewFacts) -> list[Reason]:
-    """Sour from the first day proves nothing: a starter's acid is not a ferment."""
-    since = LIFE_DAY_GROWN if facts.kind == KindOfBrew.GROW else LIFE_DAY
+    """Sour from the first day proves nothing: a starter's acid is not a ferment. It falls slowly at first."""
+    grown = facts.kind == KindOfBrew.GROW
+    since, held = (LIFE_DAY_GROWN, LIFE_DAY_GROWN) if grown else (LIFE_DAY, facts.gate_day)
+    if _acidity_stands(facts):
+        return [_lifeless("Acidity has not risen since the start: a starter's acid is not a ferment.")]
     first = facts.ph[0] if facts.ph else None
     if first is None or first.day > STARTS or first.ph > limit("safe_ph") or facts.day < since or shows_life(facts):
         return []
     later = [look.day for look in facts.looks] + [r.day for r in facts.ph] + [day for day, _ in facts.ta]
-    if any(day >= since for day in later):
-        says = "Sour from the first day, and no sign of life since: no new skin, pH no lower. A starter's acid is not a ferment."
+    if any(day >= held for day in later) and not _only_strips(facts):
         return [
-            Reason(
-                HOLD, says, "Move it warmer, look and measure again; or begin with livelier starter.", key="lifeless"
+            _lifeless(
+                "Sour from the first day, and no sign of life since: no new skin, pH no lower. A starter's acid is not a ferment."
             )
         ]
+    if any(day >= since for day in later):
+        says = "Sour from the start, and no sign of life yet: such a brew falls slowly at first."
+        return [Reason(WATCH, says, f"Look and measure again on day {held:g}.", key="slow")]
     return [
         Reason(
             WATCH, f"Sour from the start, and nobody looked since: look or measure from day {since:g} on.", key="unseen"
@@ -291,42 +319,89 @@ def life_rule(facts: BrewFacts) -> list[Reason]:
     ]
 
 
+def _only_strips(facts: BrewFacts) -> bool:
+    """Return whether strips alone were read, no two of them on day 7 or later: one cannot tell a fall of three tenths from none."""
+    late = [r for r in facts.ph if r.day >= limit("safe_by_day")]
+    return all(r.instrument == MeasuredBy.STRIP for r in facts.ph) and len(late) < 2
+
+
+def _lifeless(says: str) -> Reason:
+    do = "Move it warmer, look and measure again; or begin with livelier starter."
+    return Reason(HOLD, says, do, key="lifeless")
+
+
+def _acidity_stands(facts: BrewFacts) -> bool:
+    """Return whether a titration on day 10 or later found acidity not up by 0.5 g/L since the first, and no new skin shows."""
+    if len(facts.ta) < 2 or facts.ta[-1][0] < LIFELESS_TA_DAY or facts.ta[0][0] > STARTS or shows_life(facts):
+        return False
+    return facts.ta[-1][1] - facts.ta[0][1] < LIFELESS_TA
+
+
 def still_rule(facts: BrewFacts) -> list[Reason]:
-    """A pH that does not fall for four days, with no new skin, is a hold."""
-    told = [r for r in facts.ph if r.day >= facts.filled_day]
-    if any(look.surface in GROWTH for look in facts.looks) or len(told) < 2:
+    """By a meter not falling for four days, on day 7 or later, with no new skin, is a hold."""
+    told = [r for r in facts.ph if r.day >= facts.filled_day and r.instrument == MeasuredBy.METER]
+    if facts.day < limit("safe_by_day") or len(told) < 2 or any(look.surface in GROWTH for look in facts.looks):
         return []
     first, last = told[0], told[-1]
-    span = [r for r in told if last.day - r.day >= STILL_DAYS]
-    if span and span[-1].ph - last.ph < STILL_PH and not is_alive_by_ph(first.ph - last.ph):
+    begun = [i for i, r in enumerate(told) if last.day - r.day >= STILL_DAYS]
+    if begun and _per_day(told[begun[-1] :]) > -STILL_PH_PER_DAY and not is_alive_by_ph(first.ph - last.ph):
         says = "pH has not fallen for four days and no new skin shows: dead culture, or chlorine in the water."
         return [Reason(HOLD, says, key="still")]
     return []
 
 
+def _per_day(told: Sequence[PhReading]) -> float:
+    """Return how fast a line through readings rises. [pH/d]"""
+    return statistics.linear_regression([r.day for r in told], [r.ph for r in told]).slope
+
+
 def rise_rule(facts: BrewFacts) -> list[Reason]:
-    """A pH that rose by one instrument, beyond its error, is a hold: something eats acid, or a reading is wrong."""
+    """A pH that rose against the reading before, by one instrument beyond its error: something eats acid, or a reading is wrong.
+
+    By a meter it holds until a reading is back where it was; by strips it is watched until the next.
+    """
     out = []
     for instrument in sorted({r.instrument for r in facts.ph}):
         own = [r for r in facts.ph if r.instrument == instrument and r.day >= facts.filled_day]
-        if len(own) < 2:
+        strip = instrument == MeasuredBy.STRIP
+        error = INSTRUMENTS[instrument].straddles
+        least = STRIP_RISE_PH if strip else max(RISE_PH, error)
+        rises = [i for i in range(1, len(own)) if round(own[i].ph - own[i - 1].ph, 3) >= least]
+        if not rises:
             continue
-        lowest = min(r.ph for r in own[:-1])
-        if round(own[-1].ph - lowest, 3) >= max(RISE_PH, INSTRUMENTS[instrument].straddles):
-            says = f"pH rose from {lowest:g} to {own[-1].ph:g}: film yeast or mould eats acid, or a reading is wrong."
-            out.append(Reason(HOLD, says, "Look at it, and measure again.", key="rise"))
+        before, after, later = own[rises[-1] - 1], own[rises[-1]], own[rises[-1] + 1 :]
+        if (strip and later) or any(r.ph <= before.ph + error for r in later):
+            continue
+        says = f"pH rose from {before.ph:g} to {after.ph:g}: film yeast or mould eats acid, or a reading is wrong."
+        out.append(Reason(WATCH if strip else HOLD, says, "Look at it, and measure again.", key="rise"))
     return out
 
 
 def bare_rule(facts: BrewFacts) -> list[Reason]:
     """Bare, unmeasured and untasted by day 10: nobody knows whether it lives."""
-    known = any(r.day > STARTS for r in facts.ph) or any(day > STARTS for day in facts.tastes)
+    known = any(r.day > STARTS for r in facts.ph) or any(day > STARTS for day, _ in facts.tastes)
     surface = next((look.surface for look in reversed(facts.looks) if look.surface), "bare")
     if known or facts.day < BARE_DAY or surface != "bare":
         return []
     return [
         Reason(WATCH, f"Day {int(facts.day)}: nothing to see, measured or tasted. Taste it, or measure it.", key="bare")
     ]
+
+
+def still_sweet(facts: BrewFacts) -> bool:
+    """Return whether it was last tasted much too sweet, on day 10 or later, and never measured."""
+    if not facts.tastes or facts.ph or facts.ta:
+        return False
+    day, score = facts.tastes[-1]
+    return day >= SWEET_DAY and score <= MUCH_TOO_SWEET
+
+
+def sweet_rule(facts: BrewFacts) -> list[Reason]:
+    """Much too sweet on day 10 or later, and never measured: nobody knows whether it works."""
+    if not still_sweet(facts):
+        return []
+    says = f"Much too sweet on day {int(facts.tastes[-1][0])}, and never measured: nobody knows whether it works."
+    return [Reason(WATCH, says, "Measure it before anything is bottled.", key="still-sweet")]
 
 
 def look_rule(facts: BrewFacts) -> list[Reason]:
@@ -359,5 +434,6 @@ def touched_rule(facts: BrewFacts) -> list[Reason]:
 
 
 RULES: tuple[Callable[[BrewFacts], list[Reason]], ...] = (
-    start_rule, gate_rule, tapped_rule, heat_rule, life_rule, still_rule, rise_rule, bare_rule, look_rule, sour_rule, touched_rule
+    gate_rule, start_rule, tapped_rule, heat_rule, life_rule, still_rule, rise_rule, bare_rule, sweet_rule, look_rule, sour_rule,
+    touched_rule,
 )  # fmt: skip

@@ -17,6 +17,7 @@ BOUGHT_PH, BOUGHT_SD = 3.2, 0.2  #: A raw bottle never measured (typical, assume
 LEAST_SD = 0.1  #: No reading of a starter tells its acid better (assumed). [pH]
 TITRATION_SD = 0.05  #: [share]
 UNTOLD = TeaAndWater()  #: Tea and water of a liquid of which nothing is told.
+UNSURE = frozenset({"estimate", "strip", "uncalibrated"})  #: What does not measure a starter's pH well enough.
 STEPS = 27  #: Halvings: to less than a millionth of what there is.
 
 
@@ -38,6 +39,8 @@ class Portion:
     lively: tuple[float, float] = (1.0, 1.0)  #: Yeast and bacteria against a fresh brew's. [-]
     brewed_with: TeaAndWater = UNTOLD  #: What its acids stand in.
     sd: float = 0.1  #: How far its pH may be off. [pH]
+    read_days: float | None = None  #: Measured so many days ago, where that is too long to speak for it. [d]
+    measured: bool = True  #: By a meter or a titration, and lately: its acid is known well enough to reckon a share from it.
 
     def __post_init__(self) -> None:
         require_between(0, 200, "L", left_l=self.left_l)
@@ -75,6 +78,7 @@ def portion_from_ph(
         kind=kind,
         brewed_with=where,
         sd=sd,
+        measured=instrument not in UNSURE,
     )
 
 
@@ -168,6 +172,7 @@ class StarterChoice:
         None  #: How much liquid like the last of these would do; None where these do or none would. [L]
     )
     vinegar_l: float | None = None  #: Distilled vinegar of 5 % that would bring the cautious start to 4.2. [L]
+    settled_in_the_brew: bool = False  #: Not all of it was measured: a reading of the brew says whether it is enough.
 
     @property
     def enough(self) -> bool:
@@ -194,12 +199,29 @@ def _least(
     return high
 
 
-def advised_l(portions: Sequence[Portion], mix: Mix, floor: float) -> float | None:
-    """Return how much these portions have to give for a cautious pH 4.2, at least the floor; None if they cannot. [L]"""
+def cautious_l(portions: Sequence[Portion], mix: Mix, floor: float) -> float | None:
+    """Return how much settles every doubt by volume: a pH of 4.2 though each is as weak as it may be; None if they cannot. [L]"""
     most = min(sum(p.left_l for p in portions), limit("starter_most") * mix.final_l)
     least = _least(portions, mix, limit("plan_start_ph"), True, most)
     wanted = None if least is None else max(least, floor * mix.final_l)
     return None if wanted is None or wanted > most + 1e-6 else wanted
+
+
+def advised_l(portions: Sequence[Portion], mix: Mix, floor: float) -> float | None:
+    """Return how much of these portions a brew takes; None if they cannot begin it. [L]
+
+    Measured ones: what is cautious. Where one was read by a strip, tasted, or read long ago: the usual share, or what likely starts
+    at 4.5 if that is more, but no less than the floor; its doubt is settled by a reading of the brew, not by volume.
+    """
+    if all(portion.measured for portion in portions):
+        return cautious_l(portions, mix, floor)
+    there = sum(p.left_l for p in portions)
+    most = min(there, limit("starter_most") * mix.final_l)
+    likely = _least(portions, mix, limit("start_ph"), False, most)
+    least = None if likely is None else max(likely, floor * mix.final_l)
+    if least is None or least > most + 1e-6:
+        return None
+    return min(max(least, limit("starter_usual") * mix.final_l), most)
 
 
 def _smaller(portions: Sequence[Portion], mix: Mix, floor: float) -> float | None:
@@ -270,6 +292,7 @@ def choose(
         smaller_l=None if advised is not None else _smaller(portions, mix, floor),
         wanted_l=None if advised is not None else wanted_l(portions, mix, floor),
         vinegar_l=vinegar_needed(taken, mix) if advised is None else None,
+        settled_in_the_brew=not all(portion.measured for portion, _ in taken),
     )
 
 
@@ -304,7 +327,7 @@ class StarterNeed:
 
     likely: float | None  #: At the measured value; None when no share up to 50 % will do. [-]
     safe: float | None  #: If the starter is weaker than it reads. [-]
-    advised: float | None  #: The cautious share for pH 4.2 without honey's acid, and the floor. [-]
+    advised: float | None  #: What a brew day takes, without honey's acid. [-]
 
 
 @lru_cache(maxsize=1024)
@@ -328,40 +351,53 @@ def share_for_ph(
 
     Returns: Share of the final volume, or None when no share up to 50 % will do. [-]
     """
+    mix = Mix(1.0, where, honey_g_per_l)
+    return _least([_litre_of(starter, starter, own)], mix, target_ph, False, limit("starter_most"), bare=bare)
+
+
+def _litre_of(likely: Starter, weaker: Starter, own: TeaAndWater, measured: bool = True) -> Portion:
+    """Describe a litre of a starter by its acids alone."""
     plain = 7.0
-    portion = Portion(
+    return Portion(
         key="",
         name="",
         left_l=1.0,
-        likely=starter,
-        weaker=starter,
+        likely=likely,
+        weaker=weaker,
         ph=plain,
         low_ph=plain,
         high_ph=plain,
         instrument="",
         brewed_with=own,
+        measured=measured,
     )
-    mix = Mix(1.0, where, honey_g_per_l)
-    return _least([portion], mix, target_ph, False, limit("starter_most"), bare=bare)
 
 
 def starter_needed(
-    starter: Starter, weaker: Starter, target_ph: float, where: Medium, own: TeaAndWater, *, honey_g_per_l: float = 0.0
+    starter: Starter,
+    weaker: Starter,
+    target_ph: float,
+    where: Medium,
+    own: TeaAndWater,
+    *,
+    honey_g_per_l: float = 0.0,
+    measured: bool = True,
 ) -> StarterNeed:
     """Return how much starter a brew needs.
 
     Args:
-        starter: As measured.
+        starter: Its acids, as measured or thought.
         weaker: The same at 1.28 standard deviations on the weak side.
         target_ph: Wanted at the start. [pH]
         where: Tea and water of the sweet tea.
         own: What the starter was brewed with.
         honey_g_per_l: Honey of the sweet tea. [g/L]
+        measured: By a meter or a titration, and lately.
     """
     require_between(2, 7, "", target_ph=target_ph)
-    cautious = share_for_ph(weaker, limit("plan_start_ph"), where, own, bare=True)
+    portion = _litre_of(starter, weaker, own, measured)
     return StarterNeed(
         likely=share_for_ph(starter, target_ph, where, own, honey_g_per_l),
         safe=share_for_ph(weaker, target_ph, where, own, honey_g_per_l),
-        advised=None if cautious is None else max(cautious, limit("starter_floor")),
+        advised=advised_l([portion], Mix(1.0, where), limit("starter_floor")),
     )

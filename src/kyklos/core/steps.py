@@ -474,7 +474,7 @@ def _measure(plan: BrewPlan) -> Step:
                 else f"Wanted: pH {limit('start_ph'):g} or lower; nobody can predict it for this base."
             ),
         ),
-        "Above 4.5 it is held: more starter, stir, measure again. A strip near the limit cannot settle it.",
+        "At or below 4.5 it goes on. Above, or at the edge of a strip: a little more starter or vinegar, stir, measure again.",
         asked=(Asked("measured_ph", "pH of the brew", "ph"), Asked("celsius", "Its temperature", "temperature")),
     )
 

@@ -43,6 +43,9 @@ def usual_point(honey_share: float) -> float:
     return JUN_POINT_G_PER_L if honey_share >= JUN_HONEY_SHARE else POINT_G_PER_L
 
 
+MUCH_TOO_SWEET = -2.5  #: A score at or below is called much too sweet. [steps]
+
+
 def score(ta_g_per_l: float, point_g_per_l: float) -> float:
     """Foretell the score, from -3 (much too sweet) to 3 (much too sour). [step]
 

@@ -5,11 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+from . import acids, starters
 from .acids import SAFE_DEVIATIONS, Tea
 from .bottle import BottleAsk
 from .calc import answer
 from .calc.ferments import STATE, event_question
 from .calc.keys import RECIPE
+from .facts import limit
 from .ferment import Recipe
 from .forecast import ForecastAsk
 from .kinds import SeenKind
@@ -28,6 +30,7 @@ SAYS = {
     "honey_g_per_l": "honey",
     "target_ph": "pH aimed at",
     "starter_ph_sd": "how far that pH may be off",
+    "measured": "measured well, and lately",
     "sugar_g_per_l": "sugars",
     "honey_share": "share of them from honey",
     "vigour": "vigour",
@@ -103,7 +106,9 @@ class Why:
 
 
 def _told(value: Any, kind: str = "") -> str:
-    if isinstance(value, float | int) and not isinstance(value, bool):
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, float | int):
         return marked(float(value), kind) if kind else f"{value:.4g}"
     if isinstance(value, dict):
         return ", ".join(f"{SAYS.get(k, k)} {_told(v, KINDS_OF.get(k, ''))}" for k, v in value.items()) or "typical"
@@ -160,8 +165,34 @@ def why_start_ph(recipe: Recipe) -> Why:
     )
 
 
-def why_starter(recipe: Recipe, starter_ph_sd: float, litres: float, title: str = "Starter") -> Why:
-    """Reasons for how much starter a brew of so many litres needs. [mL]"""
+MEASURED_STARTER = (
+    "The smallest share that starts at pH 4.2 even if the starter is weaker than it reads, and never under 10 %: "
+    "acid alone does not seed a brew."
+)
+
+
+def _usual_starter(recipe: Recipe, starter_ph_sd: float) -> str:
+    """Return why a starter that was not measured is taken by the usual share, and what its doubt would ask for."""
+    where = recipe.starter_in or recipe.brewed_with
+    weaker = acids.starter_from_ph(recipe.starter_ph + acids.SAFE_DEVIATIONS * starter_ph_sd, where.medium)
+    safe = starters.share_for_ph(weaker, limit("plan_start_ph"), recipe.medium, where, bare=True)
+    alone = f"by volume alone it would take {100 * safe:.0f} %" if safe is not None else "no volume of it would settle that"
+    return (
+        "Two cups a gallon, 12 %, or what likely starts at pH 4.5 if that is more. Nobody measured how sour it is: a reading of "
+        f"the brew settles that; {alone}."
+    )
+
+
+def why_starter(recipe: Recipe, starter_ph_sd: float, litres: float, title: str = "Starter", measured: bool = True) -> Why:
+    """Reasons for how much starter a brew of so many litres needs. [mL]
+
+    Args:
+        recipe: With the starter's pH.
+        starter_ph_sd: How far that may be off. [pH]
+        litres: Of the brew. [L]
+        title: What is asked.
+        measured: By a meter or a titration, and lately.
+    """
     return Why(
         title=title,
         calculation="starter",
@@ -176,9 +207,10 @@ def why_starter(recipe: Recipe, starter_ph_sd: float, litres: float, title: str 
             "tea": _tea(recipe.tea),
             "leaf_g_per_l": recipe.leaf_g_per_l,
             "alkalinity_meq_per_l": recipe.alkalinity_meq_per_l,
+            **({} if measured else {"measured": False}),
             **_starter_in(recipe),
         },
-        formula="The smallest share that starts at pH 4.2 even if the starter is weaker than it reads, and never under 10 %: acid alone does not seed a brew.",
+        formula=MEASURED_STARTER if measured else _usual_starter(recipe, starter_ph_sd),
         source="CRC Handbook (acids); 10 % is usual practice",
         assumed=_ACIDS,
     )
@@ -188,9 +220,10 @@ def whys_of(plan: BrewPlan) -> dict[str, Why]:
     """Reasons for a plan's starter and start, where one question gives the number."""
     out: dict[str, Why] = {}
     taken = plan.choice.taken
-    if len(taken) == 1 and not plan.ask.vinegar_l and plan.ask.card.floor == "usual":
-        portion = taken[0][0]
-        out["starter"] = why_starter(plan.recipe, (portion.high_ph - portion.ph) / SAFE_DEVIATIONS, plan.final_l)
+    portion = taken[0][0] if len(taken) == 1 and not plan.ask.vinegar_l and plan.ask.card.floor == "usual" else None
+    if portion is not None and (portion.measured or taken[0][1] < portion.left_l - 1e-9):
+        sd = (portion.high_ph - portion.ph) / SAFE_DEVIATIONS
+        out["starter"] = why_starter(plan.recipe, sd, plan.final_l, measured=portion.measured)
     if not plan.ask.vinegar_l:
         out["start"] = why_start_ph(plan.recipe)
     return out

@@ -153,6 +153,7 @@ def lot_told(lot: StarterLot, now: datetime) -> StarterTold:
         diet=lot.culture.diet,
         age_days=float(round(max(0.0, days_between(lot.ages_since, now)))),
         kept_in=lot.kept_in,
+        read_days=float(round(max(0.0, days_between(lot.read_at or lot.made_at, now)))),
         brewed_with=recorded.brewed_with(lot.source_brew) if lot.source_brew else None,
     )
 

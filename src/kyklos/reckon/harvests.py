@@ -25,7 +25,7 @@ from ..core.ingredients import known
 from ..core.kinds import MeasuredBy
 from ..core.liquid import Liquid, fermented
 from ..core.standing import FRIDGE_C, PlaceKind
-from ..core.starters import LEAST_SD, instrument_sd
+from ..core.starters import LEAST_SD, UNSURE, instrument_sd
 from ..core.why import Why, why_starter
 from ..store import queries
 from ..store.models import Brew, Place
@@ -69,7 +69,7 @@ def why_reserve(session: Session, brew: Brew, now: datetime) -> Why:
     ph, instrument = measured if measured is not None else (estimated_ph(session, brew, now), "estimate")
     recipe = replace(recorded.recipe_of(brew), starter_ph=ph, starter_in=recorded.brewed_with(brew))
     sd = max(instrument_sd(instrument), LEAST_SD)
-    return why_starter(recipe, sd, brew.vessel.usable_l, "Reserve")
+    return why_starter(recipe, sd, brew.vessel.usable_l, "Reserve", measured=instrument not in UNSURE)
 
 
 def reserve_l(reasons: Why) -> float | None:

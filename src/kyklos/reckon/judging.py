@@ -40,7 +40,7 @@ def facts_of(brew: Brew, now: datetime) -> BrewFacts:
             if r.ph is not None
         ),
         looks=looks_of(brew),
-        tastes=tuple(max(0.0, days_between(brew.pitched_at, t.at)) for t in standing_tastings(brew)),
+        tastes=tuple((max(0.0, days_between(brew.pitched_at, t.at)), t.score) for t in standing_tastings(brew)),
         ta=tuple(
             (max(0.0, days_between(brew.pitched_at, r.at)), r.ta_g_per_l)
             for r in standing_readings(brew)
@@ -73,7 +73,7 @@ def by_older_end(brew: Brew, facts: BrewFacts) -> BrewFacts:
         day=facts.day + older,
         ph=tuple(replace(seen, day=seen.day + older) for seen in facts.ph),
         looks=tuple(replace(look, day=look.day + older) for look in facts.looks),
-        tastes=tuple(day + older for day in facts.tastes),
+        tastes=tuple((day + older, score) for day, score in facts.tastes),
         ta=tuple((day + older, value) for day, value in facts.ta),
         warmest_day=facts.warmest_day + older,
         top_ups=tuple(day + older for day in facts.top_ups),

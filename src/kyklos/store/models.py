@@ -285,6 +285,7 @@ class StarterLot(Base):
     ripe_since: Mapped[datetime | None]  #: From when its age counts, where lots were poured together; else as made.
     doubt: Mapped[str] = mapped_column(default="")  #: What is wrong with it; empty: nothing.
     estimated_ph: Mapped[float | None]  #: From the source brew's forecast, where none was measured.
+    read_at: Mapped[datetime | None]  #: When its pH or acidity was measured; None: when it was made.
     culture: Mapped[Culture] = relationship(back_populates="lots")
     liquid: Mapped[Liquid] = relationship(back_populates="lot")
     source_brew: Mapped[Brew | None] = relationship(

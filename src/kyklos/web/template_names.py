@@ -8,7 +8,7 @@ from flask import Flask, g
 
 from ..actions.brewing import DEPTHS
 from ..actions.household import MATERIALS
-from ..core import teas
+from ..core import pitch_check, teas
 from ..core.brew_kinds import KINDS, SCHOOLS
 from ..core.facts import INSTRUMENTS, SWEETENERS
 from ..core.ingredients import ingredient, known
@@ -77,6 +77,7 @@ def _of_brews(app: Flask) -> None:
         "usual_tool": lambda brew: brew_records.usual_tool(g.session, brew, g.now),
         "timeline": brew_records.timeline,
         "extra_starter": brew_records.extra_starter,
+        "vinegar_l": pitch_check.vinegar_l,
         "glass_of": lambda: glasses_of(g.household)[0],
         "bottle_name": name_of,
         "bottles_word": bottles_word,

@@ -62,7 +62,7 @@ def _starter(ask: dict[str, Any]) -> Answer:
         measured = keys.number(ph, "starter_ph", 1.5, 7)
         starter = acids.starter_from_ph(measured, own.medium)
         weaker = acids.starter_from_ph(measured + acids.SAFE_DEVIATIONS * sd, own.medium)
-    need = starters.starter_needed(starter, weaker, ask["target_ph"], where, own, honey_g_per_l=ask["honey_g_per_l"])
+    need = starters.starter_needed(starter, weaker, ask["target_ph"], where, own, honey_g_per_l=ask["honey_g_per_l"], measured=ask["measured"])
     return {
         "starter_fraction": need.likely,
         "starter_fraction_safe": need.safe,
@@ -249,6 +249,7 @@ CALCULATIONS: dict[str, Calculation] = {
                 Key("starter_ta_g_per_l", "g/L", 0, 60, None),
                 Key("target_ph", "pH", 2, 7),
                 Key("starter_ph_sd", "pH", 0, 2, 0.1),
+                Key("measured", default=True, kind="flag"),
                 keys.TEA,
                 keys.LEAF,
                 keys.ALKALINITY,

@@ -67,7 +67,7 @@ def judged(ask: dict[str, Any]) -> dict[str, Any]:
         now_c=ask["mean_c"] if ask["now_c"] is None else ask["now_c"],
         ph=tuple(PhReading(row["day"], row["ph"], row["instrument"]) for row in _rows(ask, "readings", _READING)),
         looks=tuple(_look(row, f"looks[{i}].") for i, row in enumerate(_rows(ask, "looks", _LOOK))),
-        tastes=tuple(row["day"] for row in _rows(ask, "tastes", _TASTE)),
+        tastes=tuple((row["day"], row["score"]) for row in _rows(ask, "tastes", _TASTE)),
         top_ups=_days(ask["top_ups"], "top_ups"),
         ta=tuple((row["day"], row["ta_g_per_l"]) for row in _rows(ask, "ta", _TITRATED)),
         measured_c=ask["warmest_c"],

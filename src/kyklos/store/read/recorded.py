@@ -18,7 +18,7 @@ from ...core.liquid import Liquid, fermented, mature_from_ph, sweet_tea, water
 from ...core.overrule import Own
 from ...core.pouring import Added, Way
 from ...core.safety import Look
-from ...core.starters import LEAST_SD, instrument_sd
+from ...core.starters import LEAST_SD, VINEGAR_ACETIC_G_PER_L, instrument_sd
 from ...core.taste import Point, usual_point
 from ..models import Addition, Brew, BrewStay, Reading, Tasting, TemperatureLog, Transfer, Vessel
 from ..models import Look as LookRow
@@ -164,7 +164,9 @@ def _vessel_at(brew: Brew, moment: datetime) -> Vessel:
 
 
 def _added(brew: Brew, addition: Addition) -> Liquid:
-    """Describe water or sweet tea that was put into a brew; its tea and water are taken to be the brew's."""
+    """Describe water, vinegar or sweet tea that was put into a brew; its tea and water are taken to be the brew's."""
+    if addition.what == Added.VINEGAR:
+        return Liquid(litres=addition.litres, acetic_g_per_l=VINEGAR_ACETIC_G_PER_L)
     if addition.what != Added.SWEET_TEA:
         return water(brew.alkalinity_meq_per_l, addition.litres)
     strength = addition.grams / addition.litres if addition.grams and addition.litres else brew.sugar_g_per_l

@@ -11,19 +11,25 @@ from ...actions.base import RefusedError
 from ...actions.brew_days import (
     EndBrewDay,
     GoToStep,
+    MakeSourer,
     PitchBrewDay,
     StartTimer,
     StopTimer,
     end_brew_day,
     go_to_step,
+    make_sourer,
+    offered_sourer,
     pitch_brew_day,
     plan_of_day,
     start_timer,
     stop_timer,
 )
 from ...core.facts import INSTRUMENTS
+from ...core.kinds import KindOfBrew
 from ...core.kitchen_step import Asked, Step
-from ...core.pitch_check import check
+from ...core.observations import CARRY_ON
+from ...core.pitch_check import Remedy, check
+from ...core.plan import BrewPlan
 from ...core.steps import needs_of, steps_of
 from ...drawing.cooling import cooling
 from ...reckon import brew_days
@@ -94,8 +100,19 @@ def _screen(day: BrewDay, status: int = 200, **wrong: Any) -> Response:
         needs=needs_of(plan, frozenset(t.kind for t in queries.tools(g.session))) if at == 0 else [],
         running=any(t.step == step.key and t.stopped_at is None for t in day.timers),
         check=_pitch_check(day) if step.key in {"measure", "cover"} else None,
+        sourer=_sourer(day, plan, step),
         instruments=[(key, entry.name) for key, entry in INSTRUMENTS.items()],
     )
+
+
+def _sourer(day: BrewDay, plan: BrewPlan, step: Step) -> tuple[Remedy, ...]:
+    """List what may be added when what was measured is not clearly low enough."""
+    facts = day.facts.get("measure", {})
+    ph = facts.get("measured_ph")
+    if step.key != "measure" or ph is None or plan.kind.key == KindOfBrew.TOP_UP:
+        return ()
+    word, _ = check(None, ph, facts.get("instrument", "strip"))
+    return () if word == CARRY_ON else offered_sourer(day, plan)
 
 
 def _pitch_check(day: BrewDay) -> tuple[str, str]:
@@ -152,6 +169,16 @@ def step(number: int) -> Answer:
         if not going_back:
             return _screen(day_of(number), 422, problems={p.field: p.message for p in refused.problems}, typed=typed)
         act(go_to_step, GoToStep(day_id=number, step=day.step + by, facts={}), quiet=True)
+    return redirect(url_for("brew_day.kitchen", number=number), 303)
+
+
+@bp.post("/kitchen/<int:number>/sourer")
+def sourer(number: int) -> Answer:
+    """Note what was added because the mix was not sour enough."""
+    try:
+        act(make_sourer, MakeSourer(day_id=number, what=request.form.get("what", "")))
+    except RefusedError as refused:
+        return _screen(day_of(number), 422, problems={"": str(refused)}, typed={})
     return redirect(url_for("brew_day.kitchen", number=number), 303)
 
 

@@ -14,7 +14,12 @@ WENT = [
     ("vinegar", "kept as vinegar"),
     ("spilt", "spilt or thrown out"),
 ]
-CAME = [("water", "water"), ("sweet tea", "sweet tea"), ("starter", "starter")]
+CAME = [
+    ("water", "water"),
+    ("sweet tea", "sweet tea"),
+    ("starter", "starter"),
+    ("vinegar", "distilled vinegar of 5 %"),
+]
 DOUBTS = [
     ("0", "to the day"),
     ("1", "within a day"),

@@ -12,6 +12,8 @@ from ...actions import brewing, filling, happenings, harvest
 from ...actions.base import RefusedError
 from ...core.facts import INSTRUMENTS
 from ...core.kinds import BrewStatus
+from ...core.pitch_check import vinegar_l
+from ...core.starters import UNSURE
 from ...core.sweet_tea import density
 from ...core.why import Why, why_ready, why_start_ph, why_starter
 from ...reckon import forecasting, harvests
@@ -184,6 +186,20 @@ def add_starter(number: int) -> Answer:
     return page("brews/show.html", None, 422, **{**context_of(brew_of(number)), "more_starter": form})
 
 
+@bp.post("/<int:number>/vinegar")
+def add_vinegar(number: int) -> Answer:
+    """Add vinegar to a held brew, so much as one does before it is measured again."""
+    brew = brew_of(number)
+    try:
+        ask = happenings.PutIn(brew_id=number, enters="vinegar", litres=vinegar_l(brew.left_l))
+        act(happenings.put_into, ask)
+    except RefusedError as refused:
+        form = _more_starter(brew_of(number)) or AddStarterForm(formdata=None)
+        form.take(refused)
+        return page("brews/show.html", None, 422, **{**context_of(brew_of(number)), "more_starter": form})
+    return redirect(url_for(".show", number=number), 303)
+
+
 @bp.post("/<int:number>/discard")
 def discard(number: int) -> Answer:
     """Throw a brew out."""
@@ -309,7 +325,9 @@ def why_of(brew: Brew, topic: str, name: str) -> Why:
     if topic == "ready" and not brew.runs and name in {point.taster for point in ask.points}:
         return why_ready(ask, name)
     if topic == "starter":
-        return why_starter(recorded.recipe_of(brew), 0.1, brew.started_l)
+        return why_starter(
+            recorded.recipe_of(brew), 0.1, brew.started_l, measured=brew.starter_instrument not in UNSURE
+        )
     abort(404)
     return None
 
