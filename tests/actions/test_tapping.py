@@ -4,7 +4,7 @@ from types import SimpleNamespace
 
 import pytest
 
-from kyklos.actions import brew_days, filling, harvest, pitching, tapping
+from kyklos.actions import brew_days, filling, harvest, household, pitching, put_right, tapping
 from kyklos.actions.base import RefusedError
 from kyklos.actions.brewing import LogReading, log_reading
 from kyklos.core.batch import fill_at, run
@@ -12,7 +12,8 @@ from kyklos.core.ferment import Recipe
 from kyklos.reckon import forecasting, judging, tapped
 from kyklos.store import queries
 from kyklos.store.lately import read_lately
-from kyklos.store.models import Brew, Upkeep
+from kyklos.store.models import Brew, Upkeep, Vessel
+from kyklos.web.tapping import lead
 
 TAP = {"tap_made_of": "stainless", "tested": True, "heel_l": 0.4}
 
@@ -254,3 +255,42 @@ def test_it_is_led_to_honey_by_what_it_is_topped_up_with(crock):
     with crock.database.reader() as session:
         batch = forecasting.batch_of(session.get(Brew, crock.brew))
     assert fill_at(batch, 20.0).inert.honey_acid_meq_per_l > fill_at(batch, 9.0).inert.honey_acid_meq_per_l
+
+
+def test_right_after_topping_up_nothing_is_to_be_drawn(crock):
+    """What was poured in has not begun to work: no draw today, the page says when, and the almanac begins then."""
+    crock.clock.turn(6)
+    crock.draw(0.5)
+    crock.top_up(0.5)
+    standing = crock.standing()
+    assert standing.just_topped
+    assert standing.litres_today == 0
+    told = lead(standing, crock.clock.now, "Europe/Vienna").says
+    assert "today and" not in told
+    assert "You can draw" not in told
+    assert all((at - crock.clock.now).days >= 1 for at in tapped.draws_ahead(standing, 14))
+    crock.clock.turn(1)
+    assert not crock.standing().just_topped
+
+
+def test_a_heater_goes_along_unless_it_is_taken_off(crock):
+    """Moved, it stays as warm as it was; paused elsewhere it is switched off in words, and goes on as before."""
+    place = crock.do(household.add_place, household.AddPlace(name="Cellar", celsius=12)).made["place"]
+
+    def heater():
+        with crock.database.reader() as session:
+            return queries.get(session, Vessel, crock.vessel).heater_c
+
+    crock.do(put_right.move_vessel, put_right.MoveVessel(vessel_id=crock.vessel, place_id=1, heater_c=26))
+    done = crock.do(put_right.move_vessel, put_right.MoveVessel(vessel_id=crock.vessel, place_id=place))
+    assert heater() == 26
+    assert "heater set to" in done.says
+    crock.clock.turn(1)
+    paused = crock.do(tapping.pause, tapping.Pause(brew_id=crock.brew, how="cool", place_id=1))
+    assert "heater is off" in paused.says
+    assert heater() is None
+    crock.clock.turn(5)
+    crock.do(tapping.resume, tapping.Resume(brew_id=crock.brew, place_id=place))
+    assert heater() == 26
+    crock.do(put_right.move_vessel, put_right.MoveVessel(vessel_id=crock.vessel, place_id=1, heater_off=True))
+    assert heater() is None

@@ -25,7 +25,7 @@ from kyklos.store.database import Database
 from kyklos.store.models import Bottle, Brew, Culture, Disc, Liquid, Reading, StarterLot, Tasting, Transfer
 
 DATA = Path(__file__).parent / "data"
-SINCE = {"late", "unseen", "bare", "lifeless"}  #: Rules that 0.4.0 did not have.
+SINCE = {"late", "unseen", "bare", "lifeless", "slow", "still-sweet"}  #: Rules that 0.4.0 did not have.
 DAYS = (0, 2, 5, 8, 12, 20)
 FILES = ("demo", "years")
 
@@ -141,7 +141,8 @@ def test_verdicts_are_the_same(opened):
         verdict = judging.verdict_of(brew, brew.ended_at or now)
         known = [r for r in verdict.reasons if r.key not in SINCE]
         assert (known[0].verdict if known else CARRY_ON) == told["verdict"], brew.id
-        assert sorted(r.sentence for r in known) == told["reasons"], brew.id
+        before = [text for text in told["reasons"] if "too near 4.5" not in text]  # said in other words since
+        assert sorted(r.sentence for r in known if r.key != "start-unsettled") == before, brew.id
 
 
 @pytest.mark.usefixtures("as_before")

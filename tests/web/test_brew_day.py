@@ -96,7 +96,7 @@ def test_a_day_in_the_kitchen_keeps_plan_and_fact(free_jar, demo):
     assert "harms the culture" in free_jar.get(f"/brew-day/kitchen/{number}").text
     assert free_jar.post(f"/brew-day/kitchen/{number}/pitch").status_code == 422
     go(free_jar, number, celsius="25", measured_ph="4.3", instrument="strip")
-    assert "too near 4.5 to settle it" in free_jar.get(f"/brew-day/kitchen/{number}").text
+    assert "at the edge of 4.5" in free_jar.get(f"/brew-day/kitchen/{number}").text
     page = free_jar.post(f"/brew-day/kitchen/{number}/pitch", follow_redirects=True).text
     assert "Planned" in page
     rows = dict(re.findall(r'<th scope="row">([^<]+)</th><td>[^<]*</td><td>([^<]*)</td>', page))
@@ -280,10 +280,11 @@ def test_tools_change_the_plan(demo_client):
 
 def test_the_clock_answers_start_and_finish(demo_client):
     """A finish given sets the start so much earlier; without a vessel a sentence says what to tick."""
-    page = demo_client.get("/brew-day/clock?vessels=1&vessels=2&hands=1&by=finish&at=2027-02-18T18:00").text
+    page = demo_client.get("/brew-day/clock?vessels=1&vessels=6&hands=1&by=finish&at=2027-02-18T18:00").text
     assert "to <strong>today, 18:00" in page
     assert page.count("block-hands") >= 10
     assert "Tick the vessels" in demo_client.get("/brew-day/clock?hands=1&by=start").text
+    assert "Stoneware crock is drawn from and topped up; Jar one is on hold." in " ".join(page.split())
 
 
 def test_places_are_ranked_with_their_days_and_planned_back(demo_client):

@@ -15,8 +15,8 @@ from ..core.pouring import Way
 from ..core.safety import trial_verdict
 from ..core.saying import marked
 from ..core.taste import score_word
-from ..reckon import judging
-from ..store import queries
+from ..reckon import judging, palates
+from ..store import lessons, queries
 from ..store.models import (
     Brew,
     Disc,
@@ -217,7 +217,10 @@ def write_tasting(session: Session, ask: LogTasting, brew: Brew, at: datetime) -
         note=ask.note.strip()[:500],
         blind=ask.blind,
     )
-    return flushed(session, tasting), f"{taster.name}: {score_word(ask.score)}"
+    number = flushed(session, tasting)
+    if brew.runs:
+        lessons.keep_tasted(session, number, *palates.acidity_then(brew, tasting))
+    return number, f"{taster.name}: {score_word(ask.score)}"
 
 
 @action

@@ -173,7 +173,8 @@ class MoveVessel:
     vessel_id: int
     place_id: int
     at: datetime | None = None  #: Now unless told.
-    heater_c: float | None = None  #: [degC]
+    heater_c: float | None = None  #: Set point of its heater; as it was unless told. [degC]
+    heater_off: bool = False  #: It is taken off, or unplugged.
 
 
 @action
@@ -192,9 +193,14 @@ def move(session: Session, ask: MoveVessel, at: datetime) -> Done:
     )
     checks.between(ask.heater_c, "heater_c", 15, 40, "A heater at", "temperature")
     checks.done()
-    if not put(session, vessel, place.id, when, ask.heater_c):
+    before = vessel.heater_c
+    heater_c = None if ask.heater_off else before if ask.heater_c is None else ask.heater_c
+    if not put(session, vessel, place.id, when, heater_c):
         return Done(f"{vessel.name} stands there already.")
-    return Done(f"{vessel.name} moved to {place.name}.")
+    if before is not None and heater_c is None:
+        return Done(f"{vessel.name} moved to {place.name}; its heater is off.")
+    warm = f", its heater set to {marked(heater_c, 'temperature')}" if heater_c is not None else ""
+    return Done(f"{vessel.name} moved to {place.name}{warm}.")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

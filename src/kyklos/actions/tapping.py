@@ -238,10 +238,13 @@ def pause(session: Session, ask: Pause, at: datetime) -> Done:
     checks.refuse_if(ask.how not in PAUSES, "how", "Choose how it waits.")
     checks.refuse_if(when > at + FUTURE_GRACE, "at", "That lies in the future.")
     checks.done()
+    off = ""
     if ask.place_id is not None and ask.place_id != brew.vessel.place.id:
-        move(session, MoveVessel(vessel_id=brew.vessel_id, place_id=ask.place_id, at=when), at)
+        warmed = brew.vessel.heater_c is not None
+        move(session, MoveVessel(vessel_id=brew.vessel_id, place_id=ask.place_id, at=when, heater_off=True), at)
+        off = " Its heater is off until it goes on." if warmed else ""
     _note(session, brew.vessel, when, "paused", ask.note or PAUSES[ask.how])
-    return Done(f"{brew.vessel.name} is paused: {PAUSES[ask.how]}.", {"brew": brew.id})
+    return Done(f"{brew.vessel.name} is paused: {PAUSES[ask.how]}.{off}", {"brew": brew.id})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -249,8 +252,9 @@ class Resume:
     """A paused vessel goes on."""
 
     brew_id: int
-    place_id: int | None = None  #: Where it stands from now on.
-    heater_c: float | None = None  #: [degC]
+    place_id: int | None = None  #: Where it stands from now on; where it stands unless told.
+    heater_c: float | None = None  #: As before the pause unless told. [degC]
+    heater_off: bool = False  #: It goes on without one.
     at: datetime | None = None  #: Now unless told.
 
 
@@ -258,7 +262,22 @@ class Resume:
 def resume(session: Session, ask: Resume, at: datetime) -> Done:
     """Start a paused vessel again."""
     brew, when = running(session, ask.brew_id), ask.at or at
-    if ask.place_id is not None and (ask.place_id != brew.vessel.place.id or ask.heater_c != brew.vessel.heater_c):
-        move(session, MoveVessel(vessel_id=brew.vessel_id, place_id=ask.place_id, at=when, heater_c=ask.heater_c), at)
+    place, heater_c = ask.place_id or brew.vessel.place.id, ask.heater_c
+    if heater_c is None and not ask.heater_off:
+        heater_c = heater_before(brew.vessel)
+    says = f"{brew.vessel.name} goes on."
+    if (place, heater_c) != (brew.vessel.place.id, brew.vessel.heater_c):
+        asked = MoveVessel(
+            vessel_id=brew.vessel_id, place_id=place, at=when, heater_c=heater_c, heater_off=ask.heater_off
+        )
+        says += f" {move(session, asked, at).says}"
     _note(session, brew.vessel, when, "resumed")
-    return Done(f"{brew.vessel.name} goes on.", {"brew": brew.id})
+    return Done(says, {"brew": brew.id})
+
+
+def heater_before(vessel: Vessel) -> float | None:
+    """Return what a paused vessel's heater was set to before it was put away; None: it had none. [degC]"""
+    if vessel.heater_c is not None:
+        return vessel.heater_c
+    before = [row for row in vessel.standings if row.until is not None and row.until == vessel.stands.since]
+    return before[-1].heater_c if before else None

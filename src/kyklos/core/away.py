@@ -13,12 +13,13 @@ from .palate import Palate
 from .places import LEAST_C
 from .what_if import Change, what_if
 
-FINE, BEFORE, PASSES, ON_RETURN = "fine", "before", "passes", "on return"
+FINE, BEFORE, PASSES, ON_RETURN, LATE, HELD = "fine", "before", "passes", "on return", "late", "held"
 GRACE_DAYS = 1.0  #: Right so shortly before the return is right on return. [d]
 COOL_STEP_K = 1.0  #: A place must be so much cooler to be worth the move. [K]
 LOOK_AHEAD_DAYS = 60.0  #: [d]
 
 
+TOO_SOUR = 1.5  #: From here on "too sour" is said. [steps]
 GATE_FROM_DAY = 6.0  #: A reading from then on answers the gate of day 7. [d]
 
 
@@ -57,7 +58,7 @@ class Option:
 class Absent:
     """What an absence means for one brew."""
 
-    word: str  #: fine, before, passes or on return
+    word: str  #: fine, before, passes, on return, late or held
     says: str
     score_on_return: float  #: Of the first taster. [step]
     options: tuple[Option, ...]
@@ -112,7 +113,7 @@ def _options(
     name = ask.points[0].taster
     now_c = ask.course.future_c if ask.course.future_c is not None else ask.course.points[-1][1]
     found = [_cooler(ask, today, leave, back, now_c, shelves, name)]
-    if room_l >= 0.1 * litres:
+    if litres > 0 and room_l >= 0.1 * litres:
         share = room_l / litres
         when = topped_up(ask, out, max(leave, today), share, ask.points[0].ta_g_per_l)
         window = Window(None, when, None)
@@ -164,6 +165,9 @@ def absent(
     if middle >= back - GRACE_DAYS:
         return Absent(ON_RETURN, "It is right about when you come back: taste it first.", score, (), gate)
     options = tuple(_options(ask, out, today, leave, back, room_l, litres, shelves, palate))
+    if middle < today - GRACE_DAYS and palate.score(_acidity_at(out, today)) >= TOO_SOUR:
+        says = "It is past its point: too sour to drink as it is. Keep it as strong starter or vinegar, or thin it, before you leave."
+        return Absent(LATE, says, score, (), gate)
     if middle <= leave:
         return Absent(BEFORE, "It is right before you leave: harvest it.", score, options, gate)
     return Absent(PASSES, "It will be past its window when you are back.", score, options, gate)
@@ -173,8 +177,14 @@ TAPPED_SAYS = {
     FINE: "It is not ready before you are back.",
     ON_RETURN: "It is right about when you come back: taste it first.",
     BEFORE: "Draw what is ready before you leave, top it up to its line, and pause it.",
+    LATE: "It is too sour by now: draw most of it as strong starter or vinegar, top it up to its line, and pause it.",
     PASSES: "It will be too sour when you are back. Topped up to its line and in a cool place it waits.",
 }
+
+
+def of_a_held(means: Absent) -> Absent:
+    """Return what an absence means for a brew on hold: nothing is harvested until that is settled."""
+    return replace(means, word=HELD, says="It is on hold: settle that before you leave.", options=())
 
 
 def of_a_tapped(means: Absent, paused: bool = False) -> Absent:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from .facts import _load, limit
 from .safety import is_alive_by_ph
-from .saying import marked
+from .saying import day_of, marked
 from .sweet_tea import density
 
 SLOW, STUCK, FAST, USUAL, UNKNOWN = "slow", "stuck", "fast", "usual", "unknown"
@@ -92,7 +92,7 @@ def _stuck(e: Evidence) -> str:
 
 
 def _no_skin(e: Evidence) -> str:
-    return f"no new skin by day {e.day:.0f}" if e.skin is False and e.day >= SKIN_DAY else ""
+    return f"no new skin by day {day_of(e.day)}" if e.skin is False and e.day >= SKIN_DAY else ""
 
 
 def _starts_high(e: Evidence) -> str:

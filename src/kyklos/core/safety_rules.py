@@ -15,7 +15,7 @@ from itertools import pairwise
 from .facts import INSTRUMENTS, limit
 from .kinds import KindOfBrew, MeasuredBy
 from .observations import CARRY_ON, DISCARD, GROWTH, HOLD, OBSERVATIONS, WATCH, Look, Reason, reasons_from
-from .saying import marked
+from .saying import day_of, marked
 from .taste import MUCH_TOO_SWEET
 
 STILL_DAYS = 4.0  #: A line through the readings of so many days that hardly falls is a hold. [d]
@@ -154,8 +154,8 @@ def start_rule(facts: BrewFacts) -> list[Reason]:
         else:
             unsure.append(r)
     if high is not None:
-        when = "It starts" if high.day <= STARTS else f"On day {high.day:.0f} it stands"
-        says = f"{when} at pH {high.ph:g}, above {bound:g}: add starter or vinegar, stir, measure again."
+        when = "It starts" if high.day <= STARTS else f"On day {day_of(high.day)} it stands"
+        says = f"{when} at pH {high.ph:g}, above {bound:g}: add starter, stir, measure again."
         return [Reason(HOLD, says, key="start")]
     if unsure:
         last = unsure[-1]
@@ -188,12 +188,12 @@ def gate_rule(facts: BrewFacts) -> list[Reason]:
                         key="risen-twice",
                     )
                 ]
-            says = f"pH {r.ph:g} on day {r.day:.0f}, and it was at or below {bound:g} before: a misreading, or something eats acid."
+            says = f"pH {r.ph:g} on day {day_of(r.day)}, and it was at or below {bound:g} before: a misreading, or something eats acid."
             state = [Reason(HOLD, says, "Look at it, and measure again.", key="risen")]
         elif r.day >= gate:
             return [
                 Reason(
-                    DISCARD, f"Still above pH {bound:g} on day {int(r.day)}: too slow to be safe. Liquid and disc go.",
+                    DISCARD, f"Still above pH {bound:g} on day {day_of(r.day)}: too slow to be safe. Liquid and disc go.",
                     changes="Only if that reading was wrong: strike it out, with a word why.", key="gate",
                 )
             ]  # fmt: skip
@@ -218,7 +218,7 @@ def _unknown_rule(facts: BrewFacts) -> list[Reason]:
         return _nothing_settled(facts)
     if int(low[0].day) <= gate or _clean_after(facts, low[0].day):
         return []
-    says = f"At or below pH {bound:g} on day {low[0].day:.0f}, but nobody knows whether it got there by day {gate:g}."
+    says = f"At or below pH {bound:g} on day {day_of(low[0].day)}, but nobody knows whether it got there by day {gate:g}."
     return [
         Reason(WATCH, says, "Look at it closely, and smell it.", "Nothing odd to see or smell: carry on.", key="late")
     ]
@@ -233,7 +233,7 @@ def _nothing_settled(facts: BrewFacts) -> list[Reason]:
         says = f"pH {last.ph:g} by {name} cannot be told from {bound:g}: read again in daylight, until it is clearly lower, before anything else."
         return [Reason(HOLD, says, key="unsettled")]
     if facts.ph and facts.day > early and facts.ph[-1].ph > bound:
-        says = f"Day {int(facts.day)}, and the last pH was above {bound:g}: measure before anything else."
+        says = f"Day {day_of(facts.day)}, and the last pH was above {bound:g}: measure before anything else."
         return [Reason(HOLD, says, key="overdue")]
     return []
 
@@ -384,7 +384,7 @@ def bare_rule(facts: BrewFacts) -> list[Reason]:
     if known or facts.day < BARE_DAY or surface != "bare":
         return []
     return [
-        Reason(WATCH, f"Day {int(facts.day)}: nothing to see, measured or tasted. Taste it, or measure it.", key="bare")
+        Reason(WATCH, f"Day {day_of(facts.day)}: nothing to see, measured or tasted. Taste it, or measure it.", key="bare")
     ]
 
 

@@ -36,6 +36,15 @@ def plain(text: str) -> str:
     return text.replace("{", "(").replace("}", ")")
 
 
+def day_of(day: float) -> int:
+    """Return which day of a brew it is: whole days gone by since the pitch, as people count, never rounded up. [d]
+
+    >>> day_of(9.6), day_of(8.9999999)
+    (9, 9)
+    """
+    return int(day + 1e-6)
+
+
 def bottles_word(count: int) -> str:
     """Return a count of bottles in words.
 

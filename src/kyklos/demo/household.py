@@ -360,7 +360,7 @@ def _alive(k: Kitchen, at: dict[str, int]) -> dict[str, int]:
         at["Levanter"],
         None,
         at["Levanter disc"],
-        24.3,
+        32.3,
         tea=STEP_TEA,
         honey=0.2,
         share=0.14,

@@ -12,6 +12,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
+from ..core.saying import day_of
 from .shapes import Label, Point, Span, closed, merged, mixed, on_circle, ring_piece
 
 DAYS_A_TURN = 28.0
@@ -185,7 +186,7 @@ def _words(facts: DialFacts) -> str:
         "insects": "insects",
     }.get(facts.surface, facts.surface)
     ready = "; ".join(f"right for {name} from day {start:.0f} to {end:.0f}" for name, start, end in facts.windows)
-    return f"Day {facts.day:.0f} of a ring of 28, {seen}" + (f"; {ready}." if ready else ".")
+    return f"Day {day_of(facts.day)} of a ring of 28, {seen}" + (f"; {ready}." if ready else ".")
 
 
 @lru_cache(maxsize=256)

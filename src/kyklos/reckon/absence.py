@@ -6,7 +6,20 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from ..core.away import BEFORE, FINE, ON_RETURN, PASSES, Absent, Shelf, absent, gate_is_open, of_a_tapped
+from ..core.away import (
+    BEFORE,
+    FINE,
+    HELD,
+    LATE,
+    ON_RETURN,
+    PASSES,
+    Absent,
+    Shelf,
+    absent,
+    gate_is_open,
+    of_a_held,
+    of_a_tapped,
+)
 from ..core.kinds import NOT_DRUNK, DueKind
 from ..core.taste import JUN_HONEY_SHARE
 from ..store import queries
@@ -15,7 +28,7 @@ from ..store.read.moments import days_between
 from . import forecasting, palates, tapped, warmth
 from .attention import Attention, attention_of
 
-ORDER = {PASSES: 0, BEFORE: 1, ON_RETURN: 2, FINE: 3}  #: The pressing first.
+ORDER = {HELD: 0, LATE: 0, PASSES: 0, BEFORE: 1, ON_RETURN: 2, FINE: 3}  #: The pressing first.
 #: What is caught up with first.
 GRAVE = (
     DueKind.DISCARD, DueKind.HOLD, DueKind.LOOK, DueKind.MEASURE, DueKind.TASTE, DueKind.HARVEST, DueKind.SALVAGE
@@ -58,7 +71,7 @@ def absences(session: Session, leave: datetime, back: datetime, now: datetime) -
         if brew.runs:
             paused = tapped.is_paused(tapped.last_care(session, brew.vessel_id))
             means = of_a_tapped(means, paused)
-        out.append((brew, means))
+        out.append((brew, of_a_held(means) if known.on_hold else means))
     return sorted(out, key=lambda row: ORDER[row[1].word])
 
 

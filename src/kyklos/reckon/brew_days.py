@@ -24,7 +24,7 @@ from ..store.documents import card_of
 from ..store.models import Brew, Culture, Disc, KeptRecipe, StarterLot, Vessel
 from ..store.read import recorded
 from ..store.read.moments import days_between
-from . import conversions, forecasting, warmth
+from . import attention, conversions, forecasting, warmth
 from .quarantine import kept_away
 
 TICKED = 3  #: So many of a line's own lots are taken at first.
@@ -243,6 +243,30 @@ def usual_plan(session: Session, vessel: Vessel, now: datetime) -> BrewPlan:
             starters=(own,),
         )
     )
+
+
+def not_turned(session: Session, vessel: Vessel, now: datetime) -> str:
+    """Return why a vessel is not turned round today; empty where it can be: it is free, or what stands in it may be harvested."""
+    brew = queries.brew_in(session, vessel.id)
+    if brew is None:
+        return ""
+    if brew.runs:
+        return "is drawn from and topped up"
+    known = attention.attention_of(session, brew, now)
+    if known.lost:
+        return "is to be thrown out first"
+    if known.on_hold or ("brew", brew.id) in kept_away(session):
+        return "is on hold"
+    return "" if not known.not_drunk else "grows what nobody drinks"
+
+
+def is_ready(session: Session, vessel: Vessel, now: datetime) -> bool:
+    """Return whether a vessel is free, or somebody's window is open for what stands in it."""
+    brew = queries.brew_in(session, vessel.id)
+    if brew is None:
+        return True
+    known = attention.attention_of(session, brew, now)
+    return any(low <= known.day for _, low, _ in known.windows)
 
 
 def turn_of(session: Session, vessel: Vessel, now: datetime) -> VesselTurn:

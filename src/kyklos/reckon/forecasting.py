@@ -23,7 +23,7 @@ from ..core.taste import Point, usual_point
 from ..store import lessons
 from ..store.memory import remembered
 from ..store.models import Brew, Culture, Lesson
-from ..store.read.moments import days_between
+from ..store.read.moments import days_between, since_start
 from ..store.read.recorded import events_of, observations_of, recipe_of, stood_l
 from ..store.session import context_of
 from .palates import STANDARD_TASTER, points_of
@@ -39,19 +39,19 @@ NEARLY_SETTLED = 1e-3  #: Enough for a state that fades.
 DOUBT_SDS = 1.2816  #: Four starts in five lie within what is remembered as give or take. [sd]
 
 
-def _ask(brew: Brew, prior: Prior, points: tuple[Point, ...]) -> ForecastAsk:
-    batch, expected = batch_of(brew), prior_on(prior, teas.vigour_of(teas.from_text(brew.tea)))
-    ripe_from, days = 0.0, FORECAST_DAYS
+def _ask(brew: Brew, prior: Prior, points: tuple[Point, ...], until: datetime | None = None) -> ForecastAsk:
+    batch, expected = batch_of(brew, until), prior_on(prior, teas.vigour_of(teas.from_text(brew.tea)))
+    ripe_from, days, told = 0.0, FORECAST_DAYS, math.inf if until is None else since_start(brew.pitched_at, until)
     if brew.runs:
         topped = [event.day for event in batch.events if isinstance(event, Pour)]
         batch = lately(batch, expected)
         ripe_from = max(topped, default=0.0)
         last = math.ceil(max([batch.from_day, *(event.day for event in batch.events)]))
-        days = last + RUNS_ON_DAYS + _idle(brew, last)
+        days = last + RUNS_ON_DAYS + (_idle(brew, last) if until is None else 0)
         days = min(days, int(batch.from_day) + MOST_DAYS)
     return ForecastAsk(
         batch=batch,
-        observations=tuple(o for o in observations_of(brew, points) if batch.from_day <= o.day),
+        observations=tuple(o for o in observations_of(brew, points) if batch.from_day <= o.day <= told),
         prior=expected,
         points=points,
         days=days,
@@ -119,16 +119,25 @@ def _settled(batch: Batch, day: float, prior: Prior) -> Begun | None:
     return Begun(day, state, fill.litres, fill.surface_per_volume_per_cm, cycle.inert)
 
 
-def batch_of(brew: Brew) -> Batch:
-    """Put together what a brew was started with, what happened to it, and how warm it stood."""
+def batch_of(brew: Brew, until: datetime | None = None) -> Batch:
+    """Put together what a brew was started with, what happened to it, or had before a moment, and how warm it stood."""
     return Batch(
-        recipe=recipe_of(brew), course=course_of(brew), litres=max(stood_l(brew), LEAST_L), events=events_of(brew)
+        recipe=recipe_of(brew),
+        course=course_of(brew),
+        litres=max(stood_l(brew), LEAST_L),
+        events=events_of(brew, until),
     )
 
 
-def untasted(brew: Brew) -> ForecastAsk:
-    """Ask of a brew what its measurements alone tell: a taste must not teach the taster twice."""
-    ask = _ask(brew, prior_of(brew.culture, brew.pitched_at), (Point(STANDARD_TASTER, usual_point(brew.honey_share)),))
+def untasted(brew: Brew, until: datetime | None = None) -> ForecastAsk:
+    """Ask of a brew what its measurements alone tell: a taste must not teach the taster twice.
+
+    Args:
+        brew: The brew.
+        until: As it was known then; nothing that happened or was measured later.
+    """
+    points = (Point(STANDARD_TASTER, usual_point(brew.honey_share)),)
+    ask = _ask(brew, prior_of(brew.culture, brew.pitched_at), points, until)
     return replace(ask, observations=tuple(o for o in ask.observations if o.kind != SeenKind.TASTE))
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import UTC, datetime
 
 import numpy as np
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, object_session
 
 from ..core.forecast import forecast
 from ..core.kinds import SeenKind
@@ -13,7 +13,7 @@ from ..core.palate import Palate, Tasted, learn
 from ..core.taste import JUN_HONEY_SHARE, Point
 from ..store import lessons, queries
 from ..store.memory import remembered
-from ..store.models import Brew
+from ..store.models import Brew, Tasting
 from ..store.read.moments import days_between
 from ..store.session import context_of
 
@@ -67,7 +67,7 @@ def _tasted_by(session: Session, told: datetime | None) -> dict[tuple[str, bool]
 
 def _tasted_now(session: Session) -> list[Brew]:
     """List the brews that stand and were tasted."""
-    return [brew for brew in queries.living_brews(session) if any(not t.struck for t in brew.tastings)]
+    return [brew for brew in queries.living_brews(session) if brew.runs or any(not t.struck for t in brew.tastings)]
 
 
 def is_jun(brew: Brew) -> bool:
@@ -77,26 +77,36 @@ def is_jun(brew: Brew) -> bool:
 
 def tasted_of(brew: Brew) -> list[tuple[int, int, float, float, float]]:
     """List a brew's tastings with the acidity that it had then: taster, score, moment [s], acidity [g/L] and its sd [ln]."""
+    session = object_session(brew)
+    if session is None or not brew.runs:
+        known = [(tasting, *acidity_then(brew, tasting)) for tasting in brew.tastings if not tasting.struck]
+    else:
+        known = []
+        for tasting, acidity, sd in lessons.tasted_then(session, brew.liquid_id):
+            if acidity is not None and sd is not None:
+                known.append((tasting, acidity, sd))
+            elif brew.known_since is None or tasting.at >= brew.known_since:  # else what stood there is not read any more
+                known.append((tasting, *acidity_then(brew, tasting)))
+    return [(one.taster_id, one.score, one.at.timestamp(), acidity, sd) for one, acidity, sd in known]
+
+
+def acidity_then(brew: Brew, tasting: Tasting) -> tuple[float, float]:
+    """Return how sour a brew was when it was tasted, and the sd of that. [g/L, ln]
+
+    A batch's is read from all that is measured of it; a tapped vessel's from what was known then, for what is drawn and poured in
+    later must not change what a taste taught.
+    """
     from .forecasting import untasted
 
-    out = []
-    ask = untasted(brew)
-    for tasting in brew.tastings:
-        if tasting.struck:
-            continue
-        day = max(0.0, days_between(brew.pitched_at, tasting.at))
-        near = [
-            o.value
-            for o in ask.observations
-            if o.kind == SeenKind.TA and o.degassed and abs(o.day - day) <= TITRATED_NEAR
-        ]
-        if near:
-            acidity, sd = near[-1], TITRATED_SD
-        else:
-            seen = forecast(ask)
-            low, acidity, high = seen.at(seen.ta_g_per_l, day)
-            sd = float(np.log(max(high, 0.03) / max(low, 0.02))) / 2.563
-        out.append(
-            (tasting.taster_id, tasting.score, tasting.at.timestamp(), round(max(0.02, acidity), 3), round(sd, 3))
-        )
-    return out
+    ask = untasted(brew, tasting.at if brew.runs else None)
+    day = max(0.0, days_between(brew.pitched_at, tasting.at))
+    near = [
+        o.value
+        for o in ask.observations
+        if o.kind == SeenKind.TA and o.degassed and abs(o.day - day) <= TITRATED_NEAR
+    ]
+    if near:
+        return round(max(0.02, near[-1]), 3), TITRATED_SD
+    seen = forecast(ask)
+    low, acidity, high = seen.at(seen.ta_g_per_l, day)
+    return round(max(0.02, acidity), 3), round(float(np.log(max(high, 0.03) / max(low, 0.02))) / 2.563, 3)

@@ -51,6 +51,7 @@ from .palates import is_jun
 HOURS_A_DAY = 24
 RECENT_DRAWS = 6  #: The household's habit is read from so many. [-]
 LEAST_DRAW_SHARE = 0.02  #: What is less is a sip and makes no rhythm. [-]
+WORKS_AFTER_DAYS = 0.5  #: What was poured in has not begun to work before (assumed). [d]
 SAME_DRAW_DAYS = 0.5  #: Glasses of one day are one draw. [d]
 EVERY_BOUNDS = (1.0, 14.0)  #: [d]
 PLANNED_DAYS = 15.0  #: So far ahead the saw is drawn. [d]
@@ -106,8 +107,16 @@ class Standing:
         return can_give(self.tapped)
 
     @property
+    def just_topped(self) -> bool:
+        """Whether it was topped up within half a day: what was poured in has not begun to work."""
+        last = max(self.known.facts.top_ups, default=None)
+        return last is not None and 0 <= self.known.day - last < WORKS_AFTER_DAYS
+
+    @property
     def litres_today(self) -> float:
         """What may be drawn today so that as much may be drawn again and again; 0: leave it. [L]"""
+        if self.just_topped:
+            return 0.0
         most = advised(self.gives.most, self.tapped.measures_after)
         return as_poured(self.now.litres if most is None else min(self.now.litres, most * self.tapped.line_l))
 
@@ -371,8 +380,9 @@ def draws_ahead(standing: Standing, days: float) -> list[datetime]:
     first = standing.now.ready_in
     if first is None or standing.litres_for_good is None:
         return []
-    out, day = [], 0.0 if standing.litres_today > 0 else max(first, 0.0)
+    every = standing.tapped.every_days
+    out, day = [], 0.0 if standing.litres_today > 0 else max(first, every if standing.just_topped else 0.0)
     while day <= days:
         out.append(standing.at + timedelta(days=day))
-        day += standing.tapped.every_days
+        day += every
     return out

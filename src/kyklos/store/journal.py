@@ -10,10 +10,10 @@ from sqlalchemy import event
 from sqlalchemy.orm import Session
 
 from .base import Base
-from .models import Change, Lesson, PhotoContent, Touched
+from .models import Change, Lesson, PhotoContent, TastedThen, Touched
 
 Row = dict[str, Any] | None
-UNKEPT = (Change, PhotoContent, Lesson, Touched)  #: Not part of what undo puts back.
+UNKEPT = (Change, PhotoContent, Lesson, TastedThen, Touched)  #: Not part of what undo puts back.
 
 
 def _raw(session: Session, table: str, number: int) -> Row:

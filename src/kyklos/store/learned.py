@@ -1,4 +1,4 @@
-"""Records of what is kept besides what was done: what a brew taught, and which rows a change touched."""
+"""Records of what is kept besides what was done: what a brew taught, how sour it was when tasted, which rows a change touched."""
 
 from __future__ import annotations
 
@@ -39,6 +39,15 @@ class Lesson(Base):
     )  #: Taster, score, moment [s], acidity [g/L], its sd of each tasting.
     tests: Mapped[list[Any]] = mapped_column(default=list)  #: Of `core/hindsight.py: Tested`, its six numbers each.
     brew: Mapped[Brew] = relationship()
+
+
+class TastedThen(Base):
+    """The acidity that a tapped vessel had when it was tasted: what is drawn and poured in later does not change it."""
+
+    __tablename__ = "tasted_then"
+    tasting_id: Mapped[int] = mapped_column(ForeignKey("tasting.id", ondelete="CASCADE"), unique=True)
+    ta_g_per_l: Mapped[float]  #: As acetic. [g/L]
+    sd: Mapped[float]  #: Of the logarithm. [-]
 
 
 class Touched(Base):

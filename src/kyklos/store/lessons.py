@@ -6,17 +6,20 @@ from collections.abc import Sequence
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import func, or_, select, text, update
+from sqlalchemy import delete, func, or_, select, text, update
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session, contains_eager, defer
 
 from ..core.kinds import BrewStatus
-from .models import Brew, Culture, Lesson, Reading, Standing
+from .models import Brew, Culture, Lesson, Reading, Standing, TastedThen, Tasting
 
 OF_A_LIQUID = {"reading", "tasting", "addition"}
+#: What changes of a brew while it goes on; all else of its row tells how it began.
+GOES_ON = {"version", "status", "ended_at", "end_note", "facts", "plan", "vessel_id", "label", "labelled_at", "no_next_brew"}
 ENDED = Brew.ended_at.is_not(None)
 _NEWEST = select(Lesson.brew_id).where(Lesson.stale, Lesson.rules == "").order_by(Lesson.brew_id.desc()).limit(1)
 _OLDEST = select(Lesson.brew_id).where(Lesson.stale).order_by(Lesson.brew_id).limit(1)
+MOST_TASTINGS = 120  #: So many of a tapped vessel, the last ones, teach: as many as are tasted in a year or two.
 TASTED_BREWS = (
     150  #: So many brews of a style, the last ones, tell a taster's point: older tastings count next to nothing.
 )
@@ -27,6 +30,7 @@ def outdate(session: Session, rows: list[list[Any]]) -> None:
 
     A place's usual warmth told differently, or a line's diet, changes no lesson: what is past was judged as it was known then.
     """
+    _forget_tasted(session, rows)
     wanted = [
         condition for table, number, before, after in rows for condition in _conditions(table, number, before, after)
     ]
@@ -34,6 +38,46 @@ def outdate(session: Session, rows: list[list[Any]]) -> None:
         return
     numbers = set(session.scalars(select(Brew.id).where(or_(*wanted))))
     mark(session, sorted(numbers))
+
+
+def keep_tasted(session: Session, tasting: int, ta_g_per_l: float, sd: float) -> None:
+    """Keep how sour a tapped vessel was when it was tasted. [g/L]"""
+    row = {"tasting_id": tasting, "ta_g_per_l": ta_g_per_l, "sd": sd}
+    session.execute(insert(TastedThen).values(row).on_conflict_do_update(index_elements=["tasting_id"], set_=row))
+
+
+def tasted_then(session: Session, liquid: int) -> list[tuple[Tasting, float | None, float | None]]:
+    """List a tapped vessel's last tastings, however long ago, with how sour it was where that is kept. [g/L, ln]"""
+    query = (
+        select(Tasting, TastedThen.ta_g_per_l, TastedThen.sd)
+        .outerjoin(TastedThen, TastedThen.tasting_id == Tasting.id)
+        .where(Tasting.liquid_id == liquid, Tasting.struck.is_(False))
+        .order_by(Tasting.at.desc(), Tasting.id)
+        .limit(MOST_TASTINGS)
+    )
+    return [(tasting, ta, sd) for tasting, ta, sd in session.execute(query)]
+
+
+def _forget_tasted(session: Session, rows: list[list[Any]]) -> None:
+    """Forget how sour a vessel was at tastings after something that is now told otherwise."""
+    for table, _, before, after in rows:
+        versions = [row for row in (before, after) if row is not None]
+        if table == "tasting":
+            wanted = Tasting.id.in_([row["id"] for row in versions if before is not None])
+        elif table in OF_A_LIQUID | {"transfer"}:
+            ends = ("liquid_id",) if table in OF_A_LIQUID else ("source_id", "target_id")
+            liquids = {row[end] for row in versions for end in ends if row[end] is not None}
+            first = min(row["at"] for row in versions)
+            wanted = Tasting.liquid_id.in_(liquids) & (Tasting.at > _moment(first))
+        elif table == "brew" and before is not None and after is not None and _begun_otherwise(before, after):
+            wanted = Tasting.liquid_id == after["liquid_id"]
+        else:
+            continue
+        session.execute(delete(TastedThen).where(TastedThen.tasting_id.in_(select(Tasting.id).where(wanted))))
+
+
+def _begun_otherwise(before: dict[str, Any], after: dict[str, Any]) -> bool:
+    return any(before[key] != after[key] for key in before if key not in GOES_ON)
 
 
 def mark(session: Session, numbers: Sequence[int]) -> None:

@@ -25,7 +25,7 @@ from .flavours import (
     Trial,
     TrialStep,
 )
-from .learned import Lesson, Touched
+from .learned import Lesson, TastedThen, Touched
 from .liquids import Addition, BottleType, Liquid, Transfer
 from .lives import (
     BrewDisc,
@@ -101,6 +101,7 @@ __all__ = [
     "Score",
     "Standing",
     "StarterLot",
+    "TastedThen",
     "Taster",
     "Tasting",
     "TemperatureLog",

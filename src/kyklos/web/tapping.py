@@ -130,6 +130,9 @@ def _wait(standing: Standing, zone: str) -> Lead:
     when = _when(standing, max(wait, 0.0), zone)
     most = standing.litres_for_good
     then = f" Then {marked(most, 'volume')} can be drawn {_days(standing.tapped.every_days)}." if most else ""
+    if standing.just_topped and wait <= 0.0:
+        when = _when(standing, standing.tapped.every_days, zone)
+        return Lead("Leave it for now", f": it was topped up today. Draw again {when if when in {'today', 'tomorrow'} else 'on ' + when}.")
     if standing.brew.left_l - standing.vessel.heel_l < LEAST_GLASS_L:
         return Lead("Nothing can run out at the tap.", " Top it up: what stands there is its heel.")
     if wait <= 0.0:

@@ -45,6 +45,7 @@ def _of_words(app: Flask) -> None:
         "zone": ZoneInfo,
         "chance_word": words.chance_word,
         "told_by": words.told_by,
+        "span_word": words.span_word,
         "score_word": score_word,
         "local_today": words.local_today,
         "brew_window": lambda brew, window: words.window_word(brew.pitched_at, window, g.now, g.household.zone),

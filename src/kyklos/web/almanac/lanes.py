@@ -11,6 +11,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import joinedload
 
 from ...core.kinds import BottleState, BrewStatus
+from ...core.saying import day_of
 from ...drawing.almanac import Bar, LaneFacts, Mark
 from ...reckon import drinking
 from ...reckon.tapped import draws_ahead
@@ -52,7 +53,7 @@ def _living(brew: Brew, stop: Stop) -> Bar:
         BrewStatus.HELD if brew.status == BrewStatus.HELD else "alive",
         url_for("brews.show", number=brew.id),
         windows,
-        f"{brew.culture.name} in {brew.vessel.name}, day {stop.day:.0f}. {stop.ready_words}",
+        f"{brew.culture.name} in {brew.vessel.name}, day {day_of(stop.day)}. {stop.ready_words}",
     )
 
 

@@ -69,16 +69,20 @@ def _marks(start: datetime, minutes: int) -> list[tuple[int, str]]:
 def clock() -> Response:
     """Lay out a turn-round of the vessels chosen."""
     vessels = brew_days.brewing_vessels(g.session)
+    why_not = {v.id: brew_days.not_turned(g.session, v, g.now) for v in vessels}
+    turned = [v for v in vessels if not why_not[v.id]]
+    first = [v.id for v in turned if brew_days.is_ready(g.session, v, g.now)]
     form = ClockForm(
-        request.args if request.args else None, meta={"csrf": False}, data={"vessels": [v.id for v in vessels[:2]]}
+        request.args if request.args else None, meta={"csrf": False}, data={"vessels": first[:2]}
     )
-    form.vessels.choices = [(v.id, v.name) for v in vessels]
-    context: dict[str, Any] = {"form": form, "day": None, "vessels": vessels, "tools": queries.tools(g.session)}
+    form.vessels.choices = [(v.id, v.name) for v in turned]
+    left_out = [(v.name, why_not[v.id]) for v in vessels if why_not[v.id]]
+    context: dict[str, Any] = {
+        "form": form, "day": None, "vessels": vessels, "left_out": left_out, "tools": queries.tools(g.session),
+    }  # fmt: skip
     if not vessels or not queries.cultures(g.session) or not form.validate():
-        return page(
-            "brew_day/clock.html", "brew_day/_clock.html", form=form, day=None, vessels=vessels, tools=context["tools"]
-        )
-    chosen = [v for v in vessels if v.id in (form.vessels.data or [])][:4]
+        return page("brew_day/clock.html", "brew_day/_clock.html", **context)
+    chosen = [v for v in turned if v.id in (form.vessels.data or [])][:4]
     return page("brew_day/clock.html", "brew_day/_clock.html", **{**context, **_laid_out(form, chosen)})
 
 

@@ -174,7 +174,13 @@ def move(number: int) -> Answer:
     f, vessel = MoveForm(prefix="move-"), brew_of(number).vessel_id
 
     def ask() -> put_right.MoveVessel:
-        return put_right.MoveVessel(vessel_id=vessel, place_id=f.place.data, at=f.at.data, heater_c=f.heater_c.data)
+        return put_right.MoveVessel(
+            vessel_id=vessel,
+            place_id=f.place.data,
+            at=f.at.data,
+            heater_c=f.heater_c.data,
+            heater_off=f.heater_c.data is None,
+        )
 
     return _asked(number, "move", f, put_right.move_vessel, ask)
 

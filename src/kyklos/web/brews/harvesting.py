@@ -18,6 +18,7 @@ from ...core.facts import BOTTLES, limit
 from ...core.ingredients import known
 from ...core.kinds import BrewStatus
 from ...core.safety import Verdict
+from ...core.saying import day_of
 from ...core.why import Why, why_chill
 from ...reckon import bottling, flavours, harvests
 from ...store import queries
@@ -213,7 +214,7 @@ def _better_words(stop: Stop) -> str:
     starts = [low for _, low, _ in stop.windows]
     if stop.on_hold or not starts or stop.day >= min(starts):
         return ""
-    return f"Day {stop.day:.0f}: you can harvest now, and it will still be sweet. {stop.ready_words}"
+    return f"Day {day_of(stop.day)}: you can harvest now, and it will still be sweet. {stop.ready_words}"
 
 
 def filling_volume(form: BottlesForm) -> float:

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from ...core.facts import INSTRUMENTS
 from ...core.observations import Reason
-from ...core.saying import spoken
+from ...core.saying import day_of, spoken
 from ...store.models import Photo
 from ...store.read import moments
 from ..acting import in_units
@@ -36,9 +36,9 @@ def opinion_of(stop: Stop) -> Opinion:
     looks = []
     for look in facts.looks:
         told = [seen.name for seen in look.seen]
-        looks.append(f"Day {look.day:.0f}: {'; '.join(told).lower()}.")
+        looks.append(f"Day {day_of(look.day)}: {'; '.join(told).lower()}.")
     return Opinion(
-        title=f"{'Jun' if brew.honey_share >= 0.5 else 'Kombucha'}, day {stop.day:.0f}",
+        title=f"{'Jun' if brew.honey_share >= 0.5 else 'Kombucha'}, day {day_of(stop.day)}",
         facts=(
             f"{in_units(brew.started_l, 'volume')} in {brew.vessel.material}, {stop.style}, {in_units(brew.leaf_g_per_l, 'strength')} leaf, {in_units(brew.sugar_g_per_l, 'strength')} sugars.",
             f"{brew.starter_fraction * 100:.0f} % starter of pH {brew.starter_ph:.2f}"
@@ -50,5 +50,5 @@ def opinion_of(stop: Stop) -> Opinion:
         readings=tuple(f"Day {r.day:.1f}: pH {r.ph:.2f}, {INSTRUMENTS[r.instrument].name.lower()}" for r in facts.ph),
         looks=tuple(looks),
         photos=photos,
-        day_of={p.id: f"Day {max(0.0, moments.days_between(brew.pitched_at, p.at)):.0f}" for p in photos},
+        day_of={p.id: f"Day {day_of(max(0.0, moments.days_between(brew.pitched_at, p.at)))}" for p in photos},
     )

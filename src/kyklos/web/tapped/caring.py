@@ -50,7 +50,7 @@ def _resume_form(brew: Brew) -> ResumeForm:
     form = ResumeForm()
     form.place.choices = _places()
     if not form.is_submitted():
-        form.place.data, form.heater_c.data = brew.vessel.place.id, brew.vessel.heater_c
+        form.place.data, form.heater_c.data = brew.vessel.place.id, tapping.heater_before(brew.vessel)
     return form
 
 
@@ -78,7 +78,12 @@ def _resume(number: int, brew: Brew) -> Answer:
     form = _resume_form(brew)
     done = tried(
         form, tapping.resume,
-        lambda: tapping.Resume(brew_id=number, place_id=form.place.data, heater_c=form.heater_c.data),
+        lambda: tapping.Resume(
+            brew_id=number,
+            place_id=form.place.data,
+            heater_c=form.heater_c.data,
+            heater_off=form.heater_c.data is None,
+        ),
         {"place_id": "place"},
     )  # fmt: skip
     if done is not None:
