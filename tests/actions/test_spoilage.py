@@ -3,9 +3,11 @@
 import pytest
 
 from kyklos.actions import brewing, correcting, filling, giving, happenings, harvest, household, keeping, tracing
+from kyklos.actions import cellar as emptied
 from kyklos.actions.base import RefusedError
+from kyklos.core.bottle_advice import Step
 from kyklos.core.safety import may_bottle
-from kyklos.reckon import judging, links, spoilage
+from kyklos.reckon import cellar, drinking, judging, links, spoilage
 from kyklos.reckon.brew_days import free_discs, sound_lots
 from kyklos.store import queries
 from kyklos.store.models import Brew, Culture
@@ -148,3 +150,43 @@ def test_a_jar_that_takes_flavour_from_a_spoiled_brew_is_not_bottled(kitchen):
     ask = filling.FillPlan(infusion_id=made["infusion"], brew_id=brew, groups=())
     with pytest.raises(RefusedError, match="grave"):
         kitchen.do(filling.fill_plan, ask)
+
+
+def test_bottles_filled_before_the_mould_was_seen_are_held_too(split):
+    """Those out of the spoiled brew and its other half: not drunk or given, said by rack, round, calendar; older ones are free."""
+    split.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=split.second, litres=0.2))
+    both = [
+        split.do(filling.fill_bottles, filling.FillBottles(brew_id=brew, kind="swing-top", count=1, volume_ml=500, headspace_fraction=0.05))
+        for brew in (split.first, split.second)
+    ]  # fmt: skip
+    split.clock.turn(1)
+    with split.database.reader() as session:
+        assert not spoilage.bottles_held(session, split.clock.now)
+    mould_in(split, split.first)
+    with split.database.reader() as session:
+        session.context.now = split.clock.now
+        assert len(spoilage.bottles_held(session, split.clock.now)) == len(both)
+        groups = cellar.alike_in(queries.bottles(session, "warm"), split.clock.now)
+        assert all(group.advice.step is Step.SPOILED and group.pressing for group in groups)
+        assert not drinking.wants(session, queries.bottles(session, "warm"), split.clock.now)
+    with pytest.raises(RefusedError, match="not given away"):
+        split.do(emptied.finish_bottles, emptied.FinishBottles(bottle_ids=(1,), left_as="given"))
+    client = create_app(split.database, split.clock, "x", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
+    for path in ("/", "/cellar/", "/notices"):
+        assert "Do not drink or give it" in client.get(path).text, path
+    split.do(emptied.finish_bottles, emptied.FinishBottles(bottle_ids=(1, 2), left_as="poured"))
+
+
+def test_a_bottle_past_its_limit_is_not_taken_along(split):
+    """Refused in words, for a party and as a gift; poured away or drunk it may be written down."""
+    ask = filling.FillBottles(brew_id=split.first, kind="reused", count=2, volume_ml=330, headspace_fraction=0.04, sugar_g_per_l=12, limit_bar=1.0)  # fmt: skip
+    split.do(filling.fill_bottles, ask)
+    split.clock.turn(12)
+    for way in ("party", "given"):
+        with pytest.raises(RefusedError, match="past its limit"):
+            split.do(emptied.finish_bottles, emptied.FinishBottles(bottle_ids=(1,), left_as=way))
+    with split.database.reader() as session:
+        session.context.now = split.clock.now
+        wants = drinking.wants(session, queries.bottles(session, "warm"), split.clock.now)
+        assert not [one for one in wants if one.bottle]
+    split.do(emptied.finish_bottles, emptied.FinishBottles(bottle_ids=(1,), left_as="drunk"))

@@ -15,6 +15,7 @@ from ..core.leaving import BURST_HISS, LEAVINGS
 from ..core.pouring import Way
 from ..core.saying import bottles_word
 from ..core.standing import PlaceKind
+from ..reckon.cellar import why_not_given
 from ..reckon.pressure import bottle_future
 from ..store import queries
 from ..store.models import Bottle, Hearing, Place
@@ -153,6 +154,9 @@ def finish(session: Session, ask: FinishBottles, at: datetime) -> Done:
     bottles = _present(session, ask.bottle_ids, when, at)
     checks = Checks()
     checks.refuse_if(bool(ask.left_as) and ask.left_as not in LEAVINGS, "left_as", "Choose how they went.")
+    if ask.left_as in GIVEN:
+        why = next(filter(None, (why_not_given(bottle, when) for bottle in bottles)), "")
+        checks.refuse_if(bool(why), "left_as", why)
     checks.done()
     left_as = ask.left_as or ("drunk" if ask.drunk else "gone")
     for bottle in bottles:
@@ -161,6 +165,7 @@ def finish(session: Session, ask: FinishBottles, at: datetime) -> Done:
     return Done(f"{bottles_word(len(bottles))} recorded as {LEAVINGS[left_as].name}.")
 
 
+GIVEN = {"party", "given"}  #: Carried, and drunk by others.
 #: What a way to leave is in the record of liquids.
 WAYS = {"drunk": Way.DRUNK, "party": Way.GIVEN, "given": Way.GIVEN, "poured": Way.GONE}
 

@@ -44,9 +44,10 @@ class Step(StrEnum):
     NOW = "Chill now."
     TODAY = "Chill today."
     BY = "Chill by"  #: The day is said behind it.
+    SPOILED = "Do not drink or give it:"  #: What was seen in its brew is said behind it.
 
 
-PRESSING = {Step.CREEPS, Step.PAST, Step.PAST_COLD, Step.NOW, Step.TODAY}  #: These come first.
+PRESSING = {Step.SPOILED, Step.CREEPS, Step.PAST, Step.PAST_COLD, Step.NOW, Step.TODAY}  #: These come first.
 
 
 @dataclass(frozen=True, slots=True)

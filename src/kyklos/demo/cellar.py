@@ -90,7 +90,7 @@ def liked(k: Kitchen) -> None:
         ask = scoring.ScoreBottle(taster_id=who, bottle_id=bottle, liked=stars, again=again, word=word, next_time=more)
         k.do(scoring.score_bottle, ask, float(ago))
     jun = _of(k, "Plain jun")
-    k.do(cellar.finish_bottles, cellar.FinishBottles(bottle_ids=(jun[3],), left_as="given", to_whom="the joiners next door"), 20)
+    k.do(cellar.finish_bottles, cellar.FinishBottles(bottle_ids=(jun[3],), left_as="given", to_whom="the joiners next door"), 72)
     k.do(cellar.close_again, cellar.CloseAgain(bottle_id=jun[2]), 1.2)
     with k.database.reader() as session:
         groups = {note: number for note, number in session.execute(select(Bottling.note, Bottling.id).order_by(Bottling.id))}  # noqa: C416

@@ -7,12 +7,15 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from itertools import groupby
 
+from sqlalchemy.orm import object_session
+
 from ..core.bottle import BottleForecast, burp_buys_days
-from ..core.bottle_advice import BottleAdvice, advise, burp_is_worth_telling, may_be_past, nearness
+from ..core.bottle_advice import BottleAdvice, Step, advise, burp_is_worth_telling, may_be_past, nearness
 from ..core.ingredients import ingredient, known
 from ..store.models import Bottle, Place
 from ..store.read.moments import days_between
 from .pressure import LETS_OUT, bottle_ask_of, bottle_future
+from .spoilage import bottles_held
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,6 +27,7 @@ class Alike:
     day: float  #: Since filling. [d]
     advice: BottleAdvice
     burp_buys_days: float | None  #: What a burp now would buy, where it is worth telling. [d]
+    spoiled_in: str = ""  #: Vessel in whose brew something grave was seen; empty: none.
 
     @property
     def first(self) -> Bottle:
@@ -101,7 +105,25 @@ def alike_of(bottles: Sequence[Bottle], now: datetime) -> Alike:
     future, day = bottle_future(first), max(0.0, days_between(first.bottling.at, now))
     worth = first.limit_bar > 0 and burp_is_worth_telling(future, first.state, first.limit_bar, day)
     buys = burp_buys_days(bottle_ask_of(first), day) if worth else None
-    return Alike(bottles, future, day, advise(future, first.state, first.limit_bar, day), buys)
+    spoiled_in = _spoiled_in(first, now)
+    advice = BottleAdvice(Step.SPOILED) if spoiled_in else advise(future, first.state, first.limit_bar, day)
+    return Alike(bottles, future, day, advice, buys, spoiled_in)
+
+
+def _spoiled_in(bottle: Bottle, now: datetime) -> str:
+    session = object_session(bottle)
+    told = bottles_held(session, now).get(bottle.bottling_id) if session is not None else None
+    return told.name if told is not None else ""
+
+
+def why_not_given(bottle: Bottle, now: datetime) -> str:
+    """Return why a bottle is neither given away nor taken along; empty where it may be."""
+    alike = alike_of([bottle], now)
+    if alike.spoiled_in:
+        return f"Something grave was seen in {alike.spoiled_in}, where it was filled from: it is not given away."
+    if alike.past or alike.advice.step is Step.PAST_COLD:
+        return "It may be past its limit: it is neither carried nor given. Towel over it, let it cool where it stands."
+    return ""
 
 
 def alike_in(bottles: Sequence[Bottle], now: datetime) -> list[Alike]:

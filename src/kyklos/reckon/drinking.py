@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session, joinedload
+from sqlalchemy.orm import Session, joinedload, object_session
 
 from ..core.bottle import filled_l
-from ..core.bottle_advice import Step
+from ..core.bottle_advice import Step, may_be_past
 from ..core.demand import Pace, pace
 from ..core.kinds import BottleState
 from ..core.second_ferment import AGAIN_DAYS, BURPS, burp_days
@@ -19,6 +19,7 @@ from ..core.standing import PlaceKind
 from ..core.tonight import Choice, Picked, three
 from ..store.models import Bottle, Bottling, Infusion
 from ..store.read.moments import days_between
+from . import spoilage
 from .cellar import Alike, name_of
 from .flavours import name_in_ranking, said
 from .pressure import RECLOSED, bottle_future
@@ -81,7 +82,7 @@ def tonight(session: Session, cold: Sequence[Alike], now: datetime, mild: bool =
         liked[one.flavour].append(one.liked)
     choices, by_key = [], {}
     for group in cold:
-        if group.past or group.advice.step is Step.PAST_COLD:
+        if group.past or group.advice.step in {Step.PAST_COLD, Step.SPOILED}:
             continue
         flavour = name_in_ranking(group.first.bottling)
         some = liked.get(flavour)
@@ -130,6 +131,7 @@ def wants(session: Session, warm: Sequence[Bottle], now: datetime) -> list[Small
             out.append(SmallThing(f"jar-{jar.id}", f"{jar.name}: bottle or drink it", "It is strained.", jar=jar.id))
         elif due <= now:
             out.append(SmallThing(f"jar-{jar.id}", f"{jar.name}: taste and strain it", "Its hours are over.", jar=jar.id))
+    warm = [bottle for bottle in warm if not _left_alone(bottle, now)]
     for bottle in warm:
         again = [row.at for row in bottle.heard if row.how == RECLOSED]
         if again and days_between(again[-1], now) >= AGAIN_DAYS:
@@ -146,6 +148,14 @@ def wants(session: Session, warm: Sequence[Bottle], now: datetime) -> list[Small
         if due_days and due_days[-1] > last + 0.2:
             out.append(SmallThing(f"burp-{group.id}", f"Burp {name_of(bottle)}", BURPS[group.burps][0], bottle=bottle.id))
     return out + _testers(warm, now)
+
+
+def _left_alone(bottle: Bottle, now: datetime) -> bool:
+    """Return whether nobody carries, burps or opens a bottle now: it may be past its limit, or its brew spoiled."""
+    day = days_between(bottle.bottling.at, now)
+    past = bottle.limit_bar > 0 and may_be_past(bottle_future(bottle), bottle.state, bottle.limit_bar, day)
+    session = object_session(bottle)
+    return past or (session is not None and bottle.bottling_id in spoilage.bottles_held(session, now))
 
 
 def _testers(warm: Sequence[Bottle], now: datetime) -> list[SmallThing]:

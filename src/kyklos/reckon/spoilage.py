@@ -13,7 +13,7 @@ from ..core.kinds import LIVING, BrewStatus, NodeKind
 from ..core.observations import DISCARD, OBSERVATIONS
 from ..core.trace import STRONG, Link, Node, exposed
 from ..store.memory import remembered
-from ..store.models import Brew, Disc, Look, Quarantine, StarterLot, Vessel
+from ..store.models import Bottling, Brew, Disc, Look, Quarantine, StarterLot, Vessel
 from ..store.session import context_of
 from . import links
 
@@ -73,6 +73,35 @@ def _held(session: Session, now: datetime) -> dict[Node, Held]:
             told = Held(node, brew.id, brew.vessel.name, seen_at, reached.strength >= STRONG)
             if node not in out or (told.strong and not out[node].strong):
                 out[node] = told
+    return out
+
+
+def bottles_held(session: Session, now: datetime) -> Mapping[int, Held]:
+    """List the fillings that came out of a spoiled brew, or one held because of it, since it may have been there: by number.
+
+    Args:
+        session: Of the household.
+        now: The time.
+    """
+    context = context_of(session)
+    if context.writing:
+        return _bottles_held(session, now)
+    if "bottles held" not in context.answers:
+        hour = now.replace(minute=0, second=0, microsecond=0)
+        told = remembered(session, ("bottles held", hour), lambda: tuple(_bottles_held(session, now).items()))
+        context.answers["bottles held"] = dict(told)
+    found: Mapping[int, Held] = context.answers["bottles held"]
+    return found
+
+
+def _bottles_held(session: Session, now: datetime) -> dict[int, Held]:
+    bad, touched, out = _spoiled(session, now), held(session, now), dict[int, Held]()
+    for brew in bad:
+        seen_at, since = _seen(brew)
+        own = Held((NodeKind.BREW, brew.id), brew.id, brew.vessel.name, seen_at, True)
+        ill = [one.node[1] for one in touched.values() if one.strong and one.spoiled == brew.id and one.node[0] == NodeKind.BREW]
+        asked = select(Bottling.id).where(Bottling.brew_id.in_([brew.id, *ill]), Bottling.at >= since)
+        out |= {number: own for number in session.scalars(asked) if number not in out}
     return out
 
 

@@ -85,7 +85,9 @@ def calendar_of() -> bytes:
         for event in _of_brew(stop_of(g.session, brew, g.now, g.household)):
             out.add_component(event)
     for group in groups_of(queries.bottles(g.session, BottleState.WARM), g.now):
-        if (when := group.alike.chill_at) is not None:
+        if group.past or group.alike.spoiled_in:
+            out.add_component(_event(f"chill-{group.key}", g.now, f"{group.name}: do not carry it", group.advice))
+        elif (when := group.alike.chill_at) is not None:
             text = "Before their pressure nears what the bottles hold; only cold stops them."
             out.add_component(_event(f"chill-{group.key}", max(when, g.now), f"Chill {group.name}", text))
     for jar in drinking.jars(g.session):

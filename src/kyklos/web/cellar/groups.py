@@ -98,6 +98,8 @@ class BottleGroup:
 def _advice(group: Alike, now: datetime) -> str:
     if group.advice.step is Step.BY and group.chill_at is not None:
         return f"{Step.BY} {day_word(group.chill_at, now, g.household.zone)}."
+    if group.advice.step is Step.SPOILED:
+        return f"{Step.SPOILED} something grave was seen in {group.spoiled_in}, where it was filled from."
     return str(group.advice.step)
 
 
