@@ -160,7 +160,7 @@ def test_closing_too_little_acid_for_fizz_is_refused_measured_or_decided(client,
     address = f"/brews/{brew}/harvest/bottles"
     refused = client.post(address, data=told)
     assert refused.status_code == 422
-    assert "too near 4.2 to close for fizz" in refused.text
+    assert "nobody knows that it stays at or below pH 4.2" in refused.text
     assert client.post(address, data={**told, "ph_after": "4.4"}).status_code == 422
     assert client.post(address, data={**told, "ph_after": "4.1"}).status_code == 303
     assert client.post(address, data={**told, "overruled": "It is drunk tonight, all of it"}).status_code == 303

@@ -184,7 +184,7 @@ def test_what_may_stand_above_the_bound_is_measured_or_decided_in_writing(house)
     """Much carrot asks for a pH beside its card, keeps what was typed, and takes 4.2 measured, or words where nobody measured."""
     key = keep(house, "Carrot", parts=(PartTold("carrot-juice", 450.0),))
     page = house.client.get(f"{house.here}?chosen=1&flavour={key}").text
-    assert "too near 4.2" in page
+    assert "too unsure to close" in page
     told = state_of(page)
     refused = house.client.post(house.here, data=told)
     assert refused.status_code == 422

@@ -147,9 +147,14 @@ def write_reading(session: Session, ask: LogReading, brew: Brew, at: datetime) -
         if ask.low_c is not None and ask.high_c is not None
         else []
     )
+    if ask.ph is not None and any(0 <= limit(name) - ask.ph < GAS_PH for name in ("safe_ph", "start_ph")):
+        told += ["so near the limit the gas in it counts: stir it out and read again"]
     told += [f"gravity {ask.gravity:.3f}"] if ask.gravity is not None else []
     told += [f"acidity {marked(ta, 'acidity')}"] if ta is not None else []
     return flushed(session, reading), " and ".join(told)
+
+
+GAS_PH = 0.1  #: Gas left in a sample lowers what is read by about so much (assumed). [pH]
 
 
 @action

@@ -149,7 +149,10 @@ def _check_closing(session: Session, source: Source, ask: Filling, name: str, at
     if high is None or (ask.ph_after is None and len(ask.overruled.strip()) >= LEAST_WORDS):
         return
     instead = "take less of it, or lid loose into the fridge and drunk within three days."
-    foretold = f"With so much {name} it may stand at pH {high:.1f}, too near 4.2 to close for fizz: measure the mixed liquid, {instead}"
+    foretold = (
+        f"With so much {name} nobody knows that it stays at or below pH 4.2 (about {high:.1f} by reckoning): measure the mixed "
+        f"liquid, {instead}"
+    )
     checks = Checks()
     checks.refuse_if(
         True, field, foretold if ask.ph_after is None else f"At pH {high:.2f} it is not closed for fizz: {instead}"

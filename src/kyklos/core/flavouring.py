@@ -16,6 +16,7 @@ from .ingredients import ADDED_SUCROSE_SHARE, FORMS, Ingredient, ingredient
 from .liquid import Liquid, blend
 
 PH_MARGIN = 0.15  #: Composition is told no better: so far below the bound a foretold pH must lie. [pH]
+PH_MARGIN_OF_RISE = 0.4  #: Nor is what an addition raises it by: so much of that is kept off as well (assumed). [-]
 STEPS = 30  #: Halvings of a search.
 #: When something goes in: what it is called.
 MOMENTS = {"bottle": "into each bottle", "batch": "into the whole batch", "infusion": "into a jar first, then strained"}
@@ -115,19 +116,26 @@ def _scaled(brew: Liquid, factor: float) -> Liquid:
     return replace(brew, acetic_g_per_l=brew.acetic_g_per_l * factor, gluconic_g_per_l=brew.gluconic_g_per_l * factor)
 
 
-def may_close(ph_after: float, measured_ph: float | None = None) -> bool:
+def may_close(ph_before: float, ph_after: float, parts: Sequence[Part] = (), measured_ph: float | None = None) -> bool:
     """Return whether a flavoured brew may be closed for fizz.
 
     Args:
+        ph_before: Of the brew. [pH]
         ph_after: As computed. [pH]
+        parts: What went in.
         measured_ph: In the mixed liquid, if anybody measured; it settles it. [pH]
 
-    >>> may_close(4.0), may_close(4.1), may_close(4.1, 4.2)
+    >>> may_close(3.9, 4.0), may_close(3.3, 4.0), may_close(3.3, 4.1, (), 4.2)
     (True, False, True)
+    >>> may_close(3.1, 3.3, [part("carrot juice", 50)])
+    False
     """
     if measured_ph is not None:
         return measured_ph <= limit("safe_ph")
-    return bool(np.round(ph_after + PH_MARGIN, 6) <= limit("safe_ph"))
+    if any(p.what.measured_only and p.g_per_l > 0 for p in parts):
+        return False
+    margin = max(PH_MARGIN, PH_MARGIN_OF_RISE * (ph_after - ph_before))
+    return bool(np.round(ph_after + margin, 6) <= limit("safe_ph"))
 
 
 def released(part: Part, days: float) -> float:

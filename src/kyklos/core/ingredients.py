@@ -63,6 +63,7 @@ class Ingredient:
     months: tuple[int, ...] = ()  #: When it is ripe in the northern half of the world; none: all year.
     allergens: tuple[str, ...] = ()
     low_acid: bool = False  #: Of little acid: much of it may lift the pH too far.
+    measured_only: bool = False  #: Its potassium holds more acid than is listed: closed for fizz only when measured.
     medicines: bool = False  #: It changes how some medicines work.
     preserved: bool = False  #: With sorbate, benzoate or sulphite: the yeast may not work.
     note: str = ""

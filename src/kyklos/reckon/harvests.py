@@ -149,7 +149,8 @@ def too_high_to_close(session: Session, brew: Brew, filling: Filling, now: datet
     if not filling.closes or room(filling.parts) <= 0:
         return None
     foretold = ph_after(session, brew, filling, now)
-    if may_close(foretold, filling.ph_after):
+    before = plain_liquid(session, brew, now, upper=True).ph
+    if may_close(before, foretold, filling.parts, filling.ph_after):
         return None
     return foretold if filling.ph_after is None else filling.ph_after
 

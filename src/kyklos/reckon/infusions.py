@@ -79,11 +79,18 @@ def too_high_to_close(session: Session, infusion: Infusion, filling: Filling, at
     """Return the pH for which strained drink is not closed for fizz; None where it may be. [pH]"""
     if not filling.closes:
         return None
-    measured = filling.ph_after if filling.ph_after is not None else infusion.ph_after
+    measured = filling.ph_after
+    if measured is None and not any(part.g_per_l > 0 for part in filling.parts):
+        measured = infusion.ph_after  # in the jar: it counts until something is added
     foretold = ph_in(session, infusion, filling, at)
-    if may_close(foretold, measured):
+    if may_close(began_at_ph(infusion), foretold, (*parts_of(session, infusion), *filling.parts), measured):
         return None
     return foretold if measured is None else measured
+
+
+def began_at_ph(infusion: Infusion) -> float:
+    """Return the pH of the brew that went into a jar. [pH]"""
+    return fermented([*infusion.start[:7], 0.0], recorded.recipe_of(infusion.brew), 1.0).ph
 
 
 def ask_of(session: Session, infusion: Infusion, filling: Filling, at: datetime) -> BottleAsk:

@@ -163,7 +163,7 @@ def flavoured(ask: dict[str, Any]) -> dict[str, Any]:
         "sugar_g_per_l": mixed.sugar_g_per_l,
         "added_sugar_g_per_l": flavouring.added_sugar(parts, ask["priming_g_per_l"]),
         "abv_at_filling": mixed.abv_percent,
-        "close_for_fizz": flavouring.may_close(mixed.ph),
+        "close_for_fizz": flavouring.may_close(plain.ph, mixed.ph, parts),
         "days": [
             {
                 "day": day,

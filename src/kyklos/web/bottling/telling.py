@@ -149,7 +149,7 @@ def _minds(group: GroupPlanned) -> tuple[str, ...]:
         out += [doubt.why for doubt in doubts(p.what.name, p.what.preserved)]
     if group.closes_high is not None and group.filling.ph_after is None:
         out.append(
-            f"It may stand at pH {group.closes_high:.1f}, too near 4.2 to close for fizz. Mix a glass as it will be, measure it, "
+            f"About pH {group.closes_high:.1f} by reckoning, too unsure to close for fizz. Mix a glass as it will be, measure it, "
             "and type it below; or take less of it, or put it straight into the fridge with the lid loose."
         )
     old = {

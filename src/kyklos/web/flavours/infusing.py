@@ -128,7 +128,7 @@ def _jar(number: int, status: int = 200, **forms: KitchenForm) -> Response:
         status,
         infusion=infusion,
         stands=stands,
-        closes=may_close(stands.out.liquid.ph, measured),
+        closes=may_close(infusions.began_at_ph(infusion), stands.out.liquid.ph, stands.parts, measured),
         covers=COVERS,
         left=infusion.liquid.litres if infusion.liquid.litres > LEAST_L else 0.0,
         cautions=heard(Situation(moment="harvest", heated=False, flavours=tuple(p.what.key for p in stands.parts))),
