@@ -352,6 +352,7 @@ def pitch_brew_day(session: Session, ask: PitchBrewDay, at: datetime) -> Done:
             recipe=recipe,
             starter_instrument=widest_instrument(plan),
             final_l=final_l,
+            above_line_l=vinegar_l + more_l,
             plan=plan_record(plan),
             kind=plan.kind.key,
             base=plan.ask.card.base,

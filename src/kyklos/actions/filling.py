@@ -129,19 +129,20 @@ def _check_told(ask: Filling, field: str = "") -> Checks:
     return checks
 
 
-def _check_volume(source: Source, need: float, field: str, what: str) -> None:
-    """Refuse to fill more than there is, beyond what the eye errs by. [L]"""
-    left, checks = source.left_l, Checks()
+def _check_volume(checks: Checks, source: Source, need: float, field: str, what: str) -> None:
+    """Note more to be filled than there is, beyond what the eye errs by. [L]"""
+    left = source.left_l
     checks.refuse_if(
         need > left + LOSS_SHARE * source.made_l,
         field,
         f"{what} {marked(need, 'volume')}; {marked(max(left, 0), 'volume')} are left.",
     )
-    checks.done()
 
 
-def _check_closing(session: Session, source: Source, ask: Filling, name: str, at: datetime, field: str) -> None:
-    """Refuse to close for fizz what may stand above pH 4.2, unless measured, or decided in writing."""
+def _check_closing(
+    checks: Checks, session: Session, source: Source, ask: Filling, name: str, at: datetime, field: str
+) -> None:
+    """Note what may stand above pH 4.2 and is to be closed for fizz, unless measured, or decided in writing."""
     if source.infusion is not None:
         high = jars.too_high_to_close(session, source.infusion, ask, at)
     else:
@@ -153,11 +154,9 @@ def _check_closing(session: Session, source: Source, ask: Filling, name: str, at
         f"With so much {name} nobody knows that it stays at or below pH 4.2 (about {high:.1f} by reckoning): measure the mixed "
         f"liquid, {instead}"
     )
-    checks = Checks()
     checks.refuse_if(
         True, field, foretold if ask.ph_after is None else f"At pH {high:.2f} it is not closed for fizz: {instead}"
     )
-    checks.done()
 
 
 def _place_of(session: Session, ask: Filling, source: Source) -> Place:
@@ -239,9 +238,10 @@ def fill_bottles(session: Session, ask: FillBottles, at: datetime) -> Done:
     checks.done()
     source = _source(session, brew, None, at)
     need = ask.count * filled_l(ask.volume_ml, ask.headspace_fraction) * (1 - room(ask.parts))
-    _check_volume(source, need, "count", f"{ask.count} such bottles take")
+    _check_volume(checks, source, need, "count", f"{ask.count} such bottles take")
     name = _name_of(ask)
-    _check_closing(session, source, ask, name, at, "ph_after")
+    _check_closing(checks, session, source, ask, name, at, "ph_after")
+    checks.done()
     kind = type_of(session, ask.kind, ask.volume_ml, ask.limit_bar)
     boxes = (Box(kind.id, ask.headspace_fraction),) * int(ask.count)
     number = _write(session, source, Group(filling=ask, boxes=boxes, name=ask.note), at)
@@ -304,18 +304,19 @@ def fill_plan(session: Session, ask: FillPlan, at: datetime) -> Done:
     for i, group in enumerate(groups):
         for box in group.boxes:
             told = replace(group.filling, kind=types[box.type_id].kind, headspace_fraction=box.headspace_fraction)
-            _check_told(told, f"ph-{i}").done()
+            checks.problems += [p for p in _check_told(told, f"ph-{i}").problems if p not in checks.problems]
             need += filled_l(types[box.type_id].volume_ml, box.headspace_fraction) * (1 - room(group.filling.parts))
         checks.refuse_if(group.burps not in BURPS, "", "Choose how often they are burped.")
         checks.refuse_if(group.wish not in WISHES, "", "Choose the fizz you wish for.")
-    checks.done()
-    _check_volume(source, need, "", f"{bottles_word(count)} take")
-    numbers = []
-    for i, group in enumerate(groups):
+    told_well = not checks.problems
+    _check_volume(checks, source, need, "", f"{bottles_word(count)} take")
+    for i, group in enumerate(groups if told_well else ()):
         kinds = {types[box.type_id].kind for box in group.boxes}
         hardest = max(kinds, key=lambda kind: BOTTLES[kind].limit_bar)
-        _check_closing(session, source, replace(group.filling, kind=hardest), group.name.lower(), at, f"ph-{i}")
-        numbers.append(_write(session, source, group, at))
+        filled = replace(group.filling, kind=hardest)
+        _check_closing(checks, session, source, filled, group.name.lower(), at, f"ph-{i}")
+    checks.done()
+    numbers = [_write(session, source, group, at) for group in groups]
     _count_used(session, types)
     if infusion is not None:
         infusion.strained_at = infusion.strained_at or at

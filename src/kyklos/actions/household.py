@@ -146,6 +146,19 @@ def _check_place(ask: AddPlace) -> None:
     checks.done()
 
 
+def _named(session: Session, name: str) -> Place | None:
+    """Find the place of a name, however it is written."""
+    told = name.strip()[:40].casefold()
+    return next((place for place in queries.places(session) if place.name.casefold() == told), None)
+
+
+def _refuse_twice(session: Session, name: str, number: int | None = None) -> None:
+    """Refuse a second place of the same name."""
+    found, checks = _named(session, name), Checks()
+    checks.refuse_if(found is not None and found.id != number, "place_name", "Another place has this name.")
+    checks.done()
+
+
 def _write_place(place: Place, ask: AddPlace) -> None:
     place.name, place.celsius, place.winter_c, place.summer_c = (
         ask.name.strip(),
@@ -160,6 +173,7 @@ def _write_place(place: Place, ask: AddPlace) -> None:
 def add_place(session: Session, ask: AddPlace, at: datetime) -> Done:
     """Add a place at the end of the round."""
     _check_place(ask)
+    _refuse_twice(session, ask.name)
     place = Place(position=len(queries.places(session)))
     _write_place(place, ask)
     return Done(f"{place.name} added.", {"place": flushed(session, place)})
@@ -177,6 +191,7 @@ class ChangePlace(AddPlace):
 def change_place(session: Session, ask: ChangePlace, at: datetime) -> Done:
     """Rename a place, or tell its warmth, light and reach."""
     _check_place(ask)
+    _refuse_twice(session, ask.name, ask.place_id)
     place = queries.get(session, Place, ask.place_id)
     check_version(ask.version, place.version, place.name)
     _write_place(place, ask)
@@ -238,6 +253,9 @@ def _check_vessel(session: Session, ask: AddVessel, own: int | None = None) -> N
 def _place_for(session: Session, ask: AddVessel) -> int:
     if ask.place_id is not None:
         return queries.get(session, Place, ask.place_id).id
+    known = _named(session, ask.new_place)
+    if known is not None:
+        return known.id
     position = len(queries.places(session))
     return flushed(session, Place(name=ask.new_place.strip()[:40], celsius=ask.new_place_c or 0.0, position=position))
 

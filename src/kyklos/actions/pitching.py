@@ -48,6 +48,7 @@ class PitchBrew:
     starter_instrument: str
     final_l: float  #: [L]
     plan: dict[str, Any]
+    above_line_l: float = 0.0  #: Of it, put in last because it was not sour enough: it may stand above the fill line. [L]
     kind: str = "batch"
     base: str = ""
     poured: tuple[Poured, ...] = ()  #: All of it from the one lot unless told.
@@ -94,7 +95,7 @@ def _check_pitch(session: Session, ask: PitchBrew, vessel: Vessel, culture: Cult
     checks.refuse_if(occupied is not None, "vessel", f"{vessel.name} is full: {standing} stands in it already.")
     checks.refuse_if(vessel.kind == VesselKind.HOTEL, "vessel", "A hotel keeps spare discs: choose a jar or crock.")
     checks.refuse_if(
-        ask.final_l > vessel.usable_l + ROUNDING_L,
+        ask.final_l - ask.above_line_l > vessel.usable_l + ROUNDING_L or ask.final_l > vessel.nominal_l + ROUNDING_L,
         "liquid_l",
         f"That is {marked(ask.final_l - vessel.usable_l, 'volume')} more than {vessel.name} holds to its fill line.",
     )

@@ -11,7 +11,8 @@ from .facts import limit
 from .sweet_tea import LEAF_KEEPS_ML_PER_G
 
 HEAT_PER_L_K = 4186.0  #: Of water. [J/(L K)]
-ROOM_AIR_U, WATER_BATH_U, ICE_BATH_U = 17.0, 150.0, 250.0  #: Of a pot or jar (assumed). [W/(m2 K)]
+ROOM_AIR_U, WATER_BATH_U, ICE_BATH_U = 17.0, 150.0, 250.0  #: Of an open pot or jar (assumed). [W/(m2 K)]
+LIDDED_U = 9.5  #: Of a pot in room air with its lid on (assumed). [W/(m2 K)]
 LEAST_HOT_SHARE = 0.2  #: The hot part has to hold the leaf. [-]
 COLDEST_C = 2.0  #: Water from a fridge. [degC]
 POT_AREA_M2 = 0.056  #: Wetted and top surface of one litre in a pot as wide as high (assumed). [m2]
@@ -59,7 +60,7 @@ def cooling_hours(
         litres: Volume. [L]
         start_c, ambient_c, target_c: Temperatures. [degC]
         area_m2: All wetted and top surface; guessed when not given. [m2]
-        u_w_per_m2k: Heat transfer: 17 room air, 150 stirred cold water, 250 stirred ice water (assumed). [W/(m2 K)]
+        u_w_per_m2k: Heat transfer: 17 room air, 9.5 under a lid, 150 stirred cold water, 250 stirred ice water (assumed). [W/(m2 K)]
 
     Returns: Time; 0 if it is cool enough, None if the surroundings are too warm ever to get there. [h]
 

@@ -144,7 +144,9 @@ def _hot(ask: HeatAsk) -> HeatOut:
     after = ask.water_c
     hot_l = tea_l
     for _ in range(1 if ask.method == "boil" else 6):
-        after = heat.temperature_after(hot_l + keeps_l, ask.water_c, ask.room_c, ask.steep_minutes / 60)
+        after = heat.temperature_after(
+            hot_l + keeps_l, ask.water_c, ask.room_c, ask.steep_minutes / 60, u_w_per_m2k=heat.LIDDED_U
+        )
         if ask.method == "concentrate":
             hot_l = heat.heat_plan(ask.final_l, ask.rest_l, ask.room_c, after, ask.cold_c, ask.target_c).hot_l
     cold_l = tea_l - hot_l

@@ -189,7 +189,9 @@ def _heat_notes(plan: BrewPlan) -> list[Said]:
         if h.wait.hours is None:
             out.append(said("It will not get warm enough to start a brew in this room.", True))
         return out
-    after = heat.temperature_after(h.hot_l, card.on_leaf_c, plan.ask.room_c, heat_methods.LEAST_LEAF_MINUTES / 60)
+    after = heat.temperature_after(
+        h.hot_l, card.on_leaf_c, plan.ask.room_c, heat_methods.LEAST_LEAF_MINUTES / 60, u_w_per_m2k=heat.LIDDED_U
+    )
     if after < heat_methods.LEAST_LEAF_C:
         need = card.on_leaf_c + heat_methods.LEAST_LEAF_C - after
         out.append(

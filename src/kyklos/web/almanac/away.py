@@ -13,7 +13,7 @@ from werkzeug.wrappers import Response as Answer
 from ...actions import calendar
 from ...actions.base import RefusedError
 from ...core.away import Absent
-from ...core.kinds import BottleState, DueKind
+from ...core.kinds import BottleState, DueKind, VesselKind
 from ...core.taste import score_word
 from ...reckon.absence import absences, catch_up_key
 from ...reckon.attention import attention_of
@@ -82,6 +82,7 @@ def _page(status: int = 200, problems: dict[str, str] | None = None) -> Response
     if gone:
         stops = [stop_of(g.session, b, g.now, g.household) for b in queries.living_brews(g.session)]
         wanting = [s for s in stops if s.due.kind != DueKind.NOTHING]
+        context["hotels"] = [v.name for v in queries.vessels(g.session) if v.kind == VesselKind.HOTEL and v.standings]
         context["catch_up"] = sorted(wanting, key=lambda s: catch_up_key(attention_of(g.session, s.brew, g.now)))
         context["groups"] = [group for group in groups_of(queries.bottles(g.session, "warm"), g.now) if group.pressing]
     return page("almanac/away.html", None, status, **context)

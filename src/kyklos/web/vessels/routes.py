@@ -154,7 +154,7 @@ def put_move_right(number: int, standing: int) -> Answer:
             form.take(refused)
     told = [*form.form_errors, *form.since.errors] or ["Type the date and time."]
     return _page(
-        _form(vessel), queries.get(g.session, Vessel, number), 422, (standing, form.since.typed, " ".join(told))
+        _form(vessel), queries.get(g.session, Vessel, number), 422, (standing, form.since._value(), " ".join(told))
     )
 
 

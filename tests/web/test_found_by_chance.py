@@ -1,0 +1,115 @@
+"""What strange requests found: each is answered with a sentence now."""
+
+from datetime import timedelta
+
+import pytest
+
+from kyklos.actions import brew_days, calendar, filling, harvest, household
+from kyklos.actions.base import RefusedError
+from kyklos.core.away import Shelf, absent
+from kyklos.core.batch import Batch
+from kyklos.core.ferment import Recipe
+from kyklos.core.forecast import ForecastAsk, forecast
+from kyklos.core.palate import learn
+from kyklos.core.steps import steps_of
+from kyklos.core.taste import Point
+from kyklos.core.temperature import steady
+from kyklos.reckon import forecasting
+from kyklos.store import queries
+from kyklos.store.models import Brew, BrewDay, Place
+from tests.actions.test_undo import begun
+
+
+def test_a_move_put_right_with_nothing_typed_is_asked_for(demo_client):
+    """No date at all, or nonsense, gives the page again and no fault."""
+    for typed in ({}, {"since": "half past nine"}):
+        assert demo_client.post("/vessels/1/moved/1", data=typed).status_code == 422
+
+
+def test_an_absence_over_a_jar_with_nothing_left_is_answered(client, kitchen):
+    """A brew of which nothing is left can be neither topped up nor forgotten: the page stands."""
+    ask = ForecastAsk(batch=Batch(recipe=Recipe(), course=steady(24)), points=(Point("Ana", 4.0),))
+    told = absent(ask, forecast(ask), learn((), False), 3.0, 8.0, 20.0, room_l=3.0, litres=0.0, shelves=[Shelf("Cellar", 14)], gate_open=False)
+    assert not [option for option in told.options if option.kind == "volume"]
+    today = kitchen.clock().date()
+    kitchen.do(calendar.go_away, calendar.GoAway(leaves=today - timedelta(days=1), returns=today + timedelta(days=9)))
+    page = client.get("/almanac/away").text
+    assert "hotel" not in page.split("<main")[1].lower(), "nobody has one here"
+
+
+def test_a_jar_ten_days_past_is_not_to_be_harvested_for_drinking(kitchen):
+    """Too sour already: no harvest before the journey, but starter or vinegar."""
+    ask = ForecastAsk(batch=Batch(recipe=Recipe(), course=steady(26)), points=(Point("Ana", 3.0),), days=60)
+    out, palate = forecast(ask), learn((), False)
+    late = out.ready["Ana"].p50 + 14
+    told = absent(ask, out, palate, late, late + 2, late + 9, room_l=0.0, litres=3.0, shelves=[], gate_open=False)
+    assert told.word == "late"
+    assert "starter or vinegar" in told.says
+    assert "harvest it" not in told.says
+
+
+def test_two_places_never_have_one_name(kitchen):
+    """Setting a second jar up on the kitchen shelf puts it on that shelf; a second shelf of the name is refused."""
+
+    with kitchen.database.reader() as session:
+        before = len(queries.places(session))
+    household_place = household.AddPlace(name="Kitchen shelf", celsius=21)
+    kitchen.do(household.add_place, household_place)
+    with pytest.raises(RefusedError, match="Another place has this name"):
+        kitchen.do(household.add_place, household.AddPlace(name="kitchen SHELF", celsius=18))
+    jar = household.AddVessel(name="Jar nine", kind="jar", nominal_l=3, usable_l=2.6, diameter_cm=14, material="glass", tapped=False, new_place="Kitchen Shelf ", new_place_c=19)  # fmt: skip
+    kitchen.do(household.add_vessel, jar)
+    with kitchen.database.reader() as session:
+        assert len(queries.places(session)) == before + 1
+        assert session.query(Place).filter_by(name="Kitchen shelf").count() == 1
+
+
+def test_all_that_is_wrong_with_a_filling_is_told_at_once(kitchen):
+    """Too many bottles and a pH that is too high: both, not one after the other."""
+    brew = kitchen.ready()
+    kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=brew, litres=0.3))
+    ask = filling.FillBottles(brew_id=brew, kind="swing-top", count=60, volume_ml=500, headspace_fraction=0.05, flavour="carrot-juice", flavour_g_per_l=120)  # fmt: skip
+    with pytest.raises(RefusedError) as caught:
+        kitchen.do(filling.fill_bottles, ask)
+    assert {problem.field for problem in caught.value.problems} >= {"count", "ph_after"}
+
+
+def test_vinegar_that_was_put_in_is_read_as_acid(client, kitchen):
+    """One button on a held brew's page: the forecast is sourer by it, and the brew stays held until it is measured."""
+    brew = kitchen.pitch(measured_ph=4.7)
+
+    def sourness():
+        with kitchen.database.reader() as session:
+            session.context.now = kitchen.clock()
+            out = forecasting.forecast_of(session, queries.get(session, Brew, brew))
+            return out.at(out.ta_g_per_l, 1.0)[1]
+
+    before = sourness()
+    assert "of distilled vinegar of 5 % is in" in " ".join(client.get(f"/brews/{brew}").text.replace("\n", " ").split())
+    kitchen.clock.turn(0.1)
+    assert client.post(f"/brews/{brew}/vinegar").status_code == 303
+    assert sourness() > before + 0.05
+    with kitchen.database.reader() as session:
+        assert queries.get(session, Brew, brew).status == "held"
+        kept = queries.get(session, Brew, brew).liquid.additions[-1]
+    assert (kept.what, round(kept.litres, 4)) == ("vinegar", 0.0131)
+
+
+def test_a_mix_that_is_not_sour_enough_takes_vinegar_or_starter_by_a_button(client, kitchen):
+    """Measured at the edge, the kitchen screen offers both with their amounts; what was added is in the record of the brew."""
+    number = begun(kitchen)
+    with kitchen.database.reader() as session:
+        plan = brew_days.plan_of_day(queries.get(session, BrewDay, number))
+    at = [step.key for step in steps_of(plan)].index("measure")
+    kitchen.do(brew_days.go_to_step, brew_days.GoToStep(day_id=number, step=at, facts={}))
+    typed = {"go": "stay", "measured_ph": "4.5", "instrument": "strip"}
+    page = client.post(f"/brew-day/kitchen/{number}/step", data=typed, follow_redirects=True).text
+    assert "distilled vinegar of 5 % is in" in page
+    done = client.post(f"/brew-day/kitchen/{number}/sourer", data={"what": "vinegar"}, follow_redirects=True).text
+    assert "Not measured" in done, "it is measured again"
+    client.post(f"/brew-day/kitchen/{number}/step", data={"go": "next", "measured_ph": "4.0", "instrument": "strip"})
+    assert client.post(f"/brew-day/kitchen/{number}/pitch").status_code == 303
+    with kitchen.database.reader() as session:
+        brew = session.query(Brew).one()
+        assert [round(row.litres, 4) for row in brew.liquid.additions if row.what == "vinegar"] == [round(0.00375 * plan.final_l, 4)]
+        assert brew.started_l == pytest.approx(plan.final_l * 1.00375)
