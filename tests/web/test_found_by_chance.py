@@ -16,7 +16,7 @@ from kyklos.core.taste import Point
 from kyklos.core.temperature import steady
 from kyklos.reckon import forecasting
 from kyklos.store import queries
-from kyklos.store.models import Brew, BrewDay, Place
+from kyklos.store.models import Bottle, Brew, BrewDay, Place
 from tests.actions.test_undo import begun
 
 
@@ -113,3 +113,16 @@ def test_a_mix_that_is_not_sour_enough_takes_vinegar_or_starter_by_a_button(clie
         brew = session.query(Brew).one()
         assert [round(row.litres, 4) for row in brew.liquid.additions if row.what == "vinegar"] == [round(0.00375 * plan.final_l, 4)]
         assert brew.started_l == pytest.approx(plan.final_l * 1.00375)
+
+
+def test_a_gusher_just_out_of_the_fridge_is_not_called_weak(demo_client, demo):
+    """Opened after an hour in the fridge and gushed: it was not cold through, and its brothers are warned of at once."""
+    with demo.reader() as session:
+        brothers = [b.id for b in session.query(Bottle) if b.state == "warm" and b.limit_bar and len([x for x in b.bottling.bottles if x.state == "warm"]) > 1]  # fmt: skip
+    page = demo_client.post("/cellar/chill", data={"bottle": str(brothers[0])}, follow_redirects=True)
+    assert page.status_code == 200
+    page = demo_client.post(f"/cellar/open/{brothers[0]}", data={"hiss": "4"}, follow_redirects=True).text
+    assert "of the same filling stand warm: look at them now" in page
+    own = demo_client.get(f"/cellar/bottles/{brothers[0]}").text
+    assert "not cold through" in own
+    assert "a weak bottle" not in own

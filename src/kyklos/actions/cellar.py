@@ -128,7 +128,18 @@ def open_one(session: Session, ask: OpenBottle, at: datetime) -> Done:
     checks.done()
     bottle.hiss, bottle.taste = ask.hiss, ask.taste.strip()[:300]
     _left(session, bottle, when, Way.DRUNK, "drunk")
+    if ask.hiss == BURST_HISS:
+        return Done(f"Opened; it gushed.{_warned(bottle)}")
     return Done("Opened. Enjoy it.")
+
+
+def _warned(bottle: Bottle) -> str:
+    """Return what is said of the brothers of a bottle that gushed or burst; empty where none stand."""
+    standing = [b.state for b in bottle.bottling.bottles if b.state != BottleState.GONE]
+    warm = standing.count(BottleState.WARM)
+    if warm:
+        return f" {bottles_word(warm)} of the same filling stand warm: look at them now."
+    return f" {bottles_word(len(standing))} of the same filling stand in the fridge: open them cold, over a bowl." if standing else ""
 
 
 @action
@@ -192,9 +203,7 @@ def lose_bottle(session: Session, ask: LoseBottle, at: datetime) -> Done:
         bottle.hiss = BURST_HISS
     bottle.cause = ask.cause.strip()[:200]
     _left(session, bottle, when, Way.LOST, ask.left_as)
-    brothers = sum(b.state == BottleState.WARM for b in bottle.bottling.bottles)
-    more = f" {bottles_word(brothers)} of the same filling stand warm: look at them now." if way.alarms and brothers else ""
-    return Done(f"One bottle {way.name}.{more}")
+    return Done(f"One bottle {way.name}.{_warned(bottle) if way.alarms else ''}")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -34,12 +34,13 @@ BURST_HISS = 4  #: What a burst or gushed bottle tells its brothers, as loud as 
 WARM_DAYS_MANY = 7.0  #: So many days at room temperature are many. [d]
 WARM_C = 26.0  #: So warm a room hurries every bottle. [degC]
 MUCH_SUGAR_G_PER_L = 12.0  #: [g/L]
+COLD_THROUGH_H = 24.0  #: A bottle is cold through after so long in the fridge. [h]
 FULL_HEADSPACE = 0.02  #: Less room than that for the gas. [-]
 
 
 def causes(
     warm_days: float, room_c: float, added_sugar_g_per_l: float, headspace_fraction: float, high_bar: float, limit_bar: float,
-    closure_worn: bool, reused: bool,
+    closure_worn: bool, reused: bool, *, burst: bool = True, cold_hours: float | None = None,
 ) -> list[str]:  # fmt: skip
     """List what may have made a bottle burst or gush, the likeliest first.
 
@@ -53,10 +54,14 @@ def causes(
         closure_worn: Its ring or cap was old.
         reused: It was made for something else.
 
+    >>> causes(1, 20, 4, 0.04, 2.0, 4.0, False, False, burst=False, cold_hours=3)
+    ['it was not cold through: 3 h in the fridge, and a day is wanted']
     >>> causes(9, 27, 20, 0.04, 3.0, 4.0, False, False)
     ['9 days at room temperature', 'a warm room, 27 °C', 'much sugar in it, 20 g/L']
     """
     out = []
+    if not burst and cold_hours is not None and cold_hours < COLD_THROUGH_H:
+        out.append(f"it was not cold through: {max(1, round(cold_hours))} h in the fridge, and a day is wanted")
     if limit_bar and high_bar >= limit_bar:
         out.append("more gas than the bottle holds: it was foretold")
     if warm_days >= WARM_DAYS_MANY:
@@ -71,4 +76,6 @@ def causes(
         out.append("a reused bottle, not made for it")
     if closure_worn:
         out.append("an old ring or cap")
+    if not burst:
+        return out or ["more gas than was foretold: its brothers have it too"]
     return out or ["a weak bottle: look at others of its kind for scratches"]

@@ -173,6 +173,14 @@ def _testers(warm: Sequence[Bottle], now: datetime) -> list[SmallThing]:
     return out
 
 
+def cold_hours(bottle: Bottle, now: datetime) -> float | None:
+    """Return how long a bottle stood in the fridge at last, until it was opened or now; None: it stood at room temperature. [h]"""
+    last = bottle.standings[-1] if bottle.standings else None
+    if last is None or last.place.kind != PlaceKind.FRIDGE:
+        return None
+    return max(0.0, days_between(last.since, bottle.gone_at or now) * 24)
+
+
 def brothers_of(bottle: Bottle) -> list[Bottle]:
     """List the bottles of the same filling that stand."""
     return [b for b in bottle.bottling.bottles if b.id != bottle.id and b.state != BottleState.GONE]

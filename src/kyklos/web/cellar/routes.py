@@ -170,7 +170,8 @@ def _bottle(number: int, status: int = 200, **more: Any) -> Response:
     stood = [row.place.celsius for row in bottle.standings if row.place.kind == PlaceKind.ROOM]
     why = causes(
         drinking.warm_days(bottle, g.now), max(stood, default=20.0), group.added_sugar_g_per_l, bottle.headspace_fraction, high,
-        bottle.limit_bar, worn(closure, age), bottle.kind == "reused",
+        bottle.limit_bar, worn(closure, age), bottle.kind == "reused", burst=bottle.left_as == "burst",
+        cold_hours=drinking.cold_hours(bottle, g.now),
     )  # fmt: skip
     return page(
         "cellar/bottle.html",
