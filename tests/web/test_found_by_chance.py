@@ -126,3 +126,15 @@ def test_a_gusher_just_out_of_the_fridge_is_not_called_weak(demo_client, demo):
     own = demo_client.get(f"/cellar/bottles/{brothers[0]}").text
     assert "not cold through" in own
     assert "a weak bottle" not in own
+
+
+def test_a_flavour_with_no_amount_is_not_plain(kitchen):
+    """Chosen and left empty, its amount is asked for beside the field; nothing is written."""
+    brew = kitchen.ready()
+    kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=brew, litres=0.3))
+    ask = filling.FillBottles(brew_id=brew, kind="swing-top", count=2, volume_ml=500, headspace_fraction=0.05, flavour="damson")
+    with pytest.raises(RefusedError) as caught:
+        kitchen.do(filling.fill_bottles, ask)
+    assert [problem.field for problem in caught.value.problems] == ["flavour_g_per_l"]
+    with kitchen.database.reader() as session:
+        assert not session.query(Bottle).count()

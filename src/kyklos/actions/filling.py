@@ -114,6 +114,8 @@ def _check_told(ask: Filling, field: str = "") -> Checks:
     checks = Checks()
     checks.refuse_if(ask.kind not in BOTTLES, "kind", "Choose a kind of bottle.")
     checks.refuse_if(not known(ask.flavour) and not ask.made_of, "flavour", "Choose a flavour from the list.")
+    left_empty = ask.flavour != "plain" and known(ask.flavour) and not ask.made_of and ask.flavour_g_per_l == 0
+    checks.refuse_if(left_empty, "flavour_g_per_l", "Say how much of it; left empty the bottles would be plain.")
     checks.refuse_if(ask.pour not in POURS, "pour", "Choose how it is poured.")
     checks.between(ask.headspace_fraction, "headspace_cm", *FILLS["headspace_fraction"], "A headspace share of")
     checks.between(ask.sugar_g_per_l, "sugar_g_per_l", *FILLS["sugar_g_per_l"], "Priming sugar of", "strength")
