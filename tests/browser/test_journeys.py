@@ -101,7 +101,7 @@ def brew(page, hand, house):
     """Plan and pitch, taste without a page reload, and watch until it is ready."""
     hand.press("Brew day", "link")
     hand.type("Leaf", "6")
-    page.locator("#plan", has_text="17 g").wait_for()
+    page.locator("#plan", has_text="18 g").wait_for()
     hand.unfold("It is in its vessel already")
     hand.type("pH of the brew", "4,0")
     hand.press("Start the brew")

@@ -275,3 +275,12 @@ def passes_neck(told: Ingredient, form: str, neck_mm: float | None) -> bool:
     (False, True)
     """
     return neck_mm is None or form in {"juice", "puree", "syrup", "none", "drink", "grated"} or told.piece_mm <= neck_mm
+
+
+def usual_g_per_l(key: str) -> float:
+    """Return how much of an ingredient a kitchen usually takes, in its usual form; 0 of none. [g/L of the filled bottle]
+
+    >>> usual_g_per_l("plain"), usual_g_per_l("damson") > 0
+    (0.0, True)
+    """
+    return 0.0 if key == "plain" or key not in INGREDIENTS else USUAL_G_PER_L.get(INGREDIENTS[key].form, 0.0)

@@ -15,7 +15,7 @@ from ...core.bottle import BottleAsk, BottleForecast, bottle_forecast, brew_in_b
 from ...core.bottle_advice import FILLS, WEEK_DAYS, Offer, Reach, alcohol_range, offers
 from ...core.cautions import Heard
 from ...core.facts import BOTTLES, limit
-from ...core.ingredients import known
+from ...core.ingredients import known, usual_g_per_l
 from ...core.kinds import BrewStatus
 from ...core.safety import Verdict
 from ...core.saying import day_of
@@ -84,7 +84,7 @@ def last_flavours(brew: Brew) -> str:
 
 def filling_of(number: int, form: BottlesForm) -> FillBottles:
     """Turn the form into an ask."""
-    kind = BOTTLES[form.kind.data]
+    kind, told = BOTTLES[form.kind.data], form.flavour_g_per_l.data
     return FillBottles(
         brew_id=number,
         kind=form.kind.data,
@@ -92,7 +92,7 @@ def filling_of(number: int, form: BottlesForm) -> FillBottles:
         volume_ml=form.volume_ml.data,
         headspace_fraction=kind.headspace_fraction(form.headspace_cm.data, max(form.volume_ml.data, 1.0)),
         flavour=form.flavour.data,
-        flavour_g_per_l=form.flavour_g_per_l.data or 0.0,
+        flavour_g_per_l=usual_g_per_l(form.flavour.data) if told is None else told,
         sugar_g_per_l=form.sugar_g_per_l.data or 0.0,
         note=form.note.data or "",
         limit_bar=form.limit_bar.data,
