@@ -373,6 +373,7 @@ def _litre_of(likely: Starter, weaker: Starter, own: TeaAndWater, measured: bool
     )
 
 
+@lru_cache(maxsize=1024)
 def starter_needed(
     starter: Starter,
     weaker: Starter,

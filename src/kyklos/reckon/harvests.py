@@ -139,18 +139,13 @@ def plain_liquid(session: Session, brew: Brew, now: datetime, *, upper: bool = F
     return at_ph(fermented(out.state_at(day).tolist(), recorded.recipe_of(brew)), float(told))
 
 
-def ph_after(session: Session, brew: Brew, filling: Filling, now: datetime) -> float:
-    """Return the pH that a brew would have with its flavouring: from a meter's reading, else from its upper end. [pH]"""
-    return flavoured(plain_liquid(session, brew, now, upper=True), filling.parts).ph
-
-
 def too_high_to_close(session: Session, brew: Brew, filling: Filling, now: datetime) -> float | None:
     """Return the pH for which a filling is not to be closed for fizz; None where it may be. [pH]"""
     if not filling.closes or room(filling.parts) <= 0:
         return None
-    foretold = ph_after(session, brew, filling, now)
-    before = plain_liquid(session, brew, now, upper=True).ph
-    if may_close(before, foretold, filling.parts, filling.ph_after):
+    plain = plain_liquid(session, brew, now, upper=True)
+    foretold = flavoured(plain, filling.parts).ph
+    if may_close(plain.ph, foretold, filling.parts, filling.ph_after):
         return None
     return foretold if filling.ph_after is None else filling.ph_after
 
