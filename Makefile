@@ -40,6 +40,7 @@ bench: $(VENV)/dev.stamp
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_years.py
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/malformed.py
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/fuzz_routes.py
+	OPENBLAS_NUM_THREADS=1 PYTHONPATH=. $(BIN)/python tests/fuzz_hands.py
 
 # Nothing acknowledged is lost: ten minutes of kills, backups, a full disk and a deleted file beside twenty clients.
 durability: $(VENV)/dev.stamp

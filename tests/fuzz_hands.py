@@ -1,7 +1,7 @@
 """Strange requests from eight hands at once, with the collector of cycles at work all the time: nothing falls over.
 
 A fault in what Python itself is written in ends the process; so each round is a process of its own. Run by hand:
-`python tests/fuzz_hands.py [rounds]`; `make bench` does.
+`PYTHONPATH=. python tests/fuzz_hands.py [rounds]`; `make bench` does.
 """
 
 import gc
