@@ -164,7 +164,7 @@ def make_sourer(session: Session, ask: MakeSourer, at: datetime) -> Done:
     if found.key == "vinegar":
         measured["vinegar_l"] = measured.get("vinegar_l", 0.0) + found.litres
     else:
-        portion, litres = next((p, part) for p, part in plan.choice.taken if p.name == found.name and not p.fixed)
+        portion, litres = next((p, part) for p, part in plan.choice.taken if p.key == found.portion)
         name = f"starter_l-{portion.key}"
         poured[name] = poured.get(name, litres) + found.litres
         measured["more_l"] = measured.get("more_l", 0.0) + found.litres

@@ -13,6 +13,7 @@ from ..core.kinds import BrewStatus, KindOfBrew
 from ..core.observations import DISCARD, OBSERVATIONS, of_group
 from ..core.pouring import Way
 from ..core.safety import trial_verdict
+from ..core.safety_rules import STARTS
 from ..core.saying import marked
 from ..core.taste import score_word
 from ..reckon import judging, palates
@@ -26,6 +27,7 @@ from ..store.models import (
     Taster,
     Tasting,
 )
+from ..store.read.moments import days_between
 from .base import FUTURE_GRACE, Checks, Done, action, check_version, flushed
 from .pouring import empty
 
@@ -147,8 +149,6 @@ def write_reading(session: Session, ask: LogReading, brew: Brew, at: datetime) -
         if ask.low_c is not None and ask.high_c is not None
         else []
     )
-    if ask.ph is not None and any(0 <= limit(name) - ask.ph < GAS_PH for name in ("safe_ph", "start_ph")):
-        told += ["so near the limit the gas in it counts: stir it out and read again"]
     told += [f"gravity {ask.gravity:.3f}"] if ask.gravity is not None else []
     told += [f"acidity {marked(ta, 'acidity')}"] if ta is not None else []
     return flushed(session, reading), " and ".join(told)
@@ -164,8 +164,11 @@ def log_reading(session: Session, ask: LogReading, at: datetime) -> Done:
     number, told = write_reading(session, ask, brew, at)
     if goes_on(brew, ask.ph):
         return Done(f"{told}: {brew.vessel.name} may go on.", {"reading": number})
+    works = days_between(brew.pitched_at, ask.at or at) > STARTS
+    near = works and ask.ph is not None and any(0 <= limit(name) - ask.ph < GAS_PH for name in ("safe_ph", "start_ph"))
+    gas = " So near the limit gas left in it counts: stir it out and read again." if near else ""
     return Done(
-        f"{told[0].upper() if told.startswith(('acidity', 'gravity')) else told[0]}{told[1:]} logged for {brew.vessel.name}.",
+        f"{told[0].upper() if told.startswith(('acidity', 'gravity')) else told[0]}{told[1:]} logged for {brew.vessel.name}.{gas}",
         {"reading": number},
     )
 

@@ -191,8 +191,9 @@ class ChangePlace(AddPlace):
 def change_place(session: Session, ask: ChangePlace, at: datetime) -> Done:
     """Rename a place, or tell its warmth, light and reach."""
     _check_place(ask)
-    _refuse_twice(session, ask.name, ask.place_id)
     place = queries.get(session, Place, ask.place_id)
+    if ask.name.strip().casefold() != place.name.casefold():
+        _refuse_twice(session, ask.name, ask.place_id)
     check_version(ask.version, place.version, place.name)
     _write_place(place, ask)
     return Done(f"{place.name} saved.")

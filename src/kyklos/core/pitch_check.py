@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from .facts import INSTRUMENTS, limit
+from .kinds import KindOfBrew
 from .observations import CARRY_ON, HOLD, WATCH, VerdictWord
 from .plan import BrewPlan
 from .safety import settles
@@ -22,6 +23,7 @@ class Remedy:
     key: str  #: starter or vinegar
     name: str
     litres: float  #: [L]
+    portion: str = ""  #: Key of the starter that it is more of.
 
 
 def vinegar_l(final_l: float) -> float:
@@ -36,9 +38,11 @@ def remedies(plan: BrewPlan, poured: Mapping[str, float]) -> tuple[Remedy, ...]:
         plan: Of the brew day.
         poured: What went in already, where it was not as planned, by the starter's key. [L]
     """
+    if plan.kind.key == KindOfBrew.TOP_UP:
+        return ()  # what stands there is sour already
     more = MORE_STARTER_SHARE * plan.final_l
     out = [
-        Remedy("starter", portion.name, more)
+        Remedy("starter", portion.name, more, portion.key)
         for portion, litres in plan.choice.taken
         if not portion.fixed and portion.left_l - poured.get(portion.key, litres) >= more
     ][:1]
@@ -64,10 +68,10 @@ def check(celsius: float | None, ph: float | None, instrument: str = "meter") ->
     if ph is None:
         return WATCH, said("Not measured: the plan's figure is a calculation. Go by look, smell, taste and time.")
     if ph > limit("start_ph"):
-        return HOLD, said(f"Above pH {limit('start_ph'):g}: it will be held. Add one of these, stir, measure again.")
+        return HOLD, said(f"Above pH {limit('start_ph'):g}: it will be held. Add a little starter or vinegar, stir, measure again.")
     if not settles(ph, instrument, limit("start_ph")):
         name = plain(INSTRUMENTS[instrument].name.lower())
         return WATCH, said(
-            f"pH {ph:g} by {name} lies at the edge of {limit('start_ph'):g}: read another in other light, or add one of these."
+            f"pH {ph:g} by {name} lies at the edge of {limit('start_ph'):g}: read another in other light, or add a little starter or vinegar."
         )
     return CARRY_ON, said(f"pH {ph:g} is low enough to start.")

@@ -25,7 +25,6 @@ from ...actions.brew_days import (
     stop_timer,
 )
 from ...core.facts import INSTRUMENTS
-from ...core.kinds import KindOfBrew
 from ...core.kitchen_step import Asked, Step
 from ...core.observations import CARRY_ON
 from ...core.pitch_check import Remedy, check
@@ -109,7 +108,7 @@ def _sourer(day: BrewDay, plan: BrewPlan, step: Step) -> tuple[Remedy, ...]:
     """List what may be added when what was measured is not clearly low enough."""
     facts = day.facts.get("measure", {})
     ph = facts.get("measured_ph")
-    if step.key != "measure" or ph is None or plan.kind.key == KindOfBrew.TOP_UP:
+    if step.key != "measure" or ph is None:
         return ()
     word, _ = check(None, ph, facts.get("instrument", "strip"))
     return () if word == CARRY_ON else offered_sourer(day, plan)
