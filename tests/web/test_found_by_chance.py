@@ -4,7 +4,7 @@ from datetime import timedelta
 
 import pytest
 
-from kyklos.actions import brew_days, calendar, filling, harvest, household
+from kyklos.actions import brew_days, brewing, calendar, filling, harvest, household
 from kyklos.actions.base import RefusedError
 from kyklos.core.away import Shelf, absent
 from kyklos.core.batch import Batch
@@ -138,3 +138,16 @@ def test_a_flavour_with_no_amount_is_not_plain(kitchen):
     assert [problem.field for problem in caught.value.problems] == ["flavour_g_per_l"]
     with kitchen.database.reader() as session:
         assert not session.query(Bottle).count()
+
+
+def test_gas_is_spoken_of_near_a_limit_once_it_works(kitchen):
+    """A sentence of its own after what was logged; not at the start, where no gas is, nor far from the limit."""
+    brew = kitchen.pitch(measured_ph=4.4)
+
+    def says(ph):
+        return kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, ph=ph)).says
+
+    assert "gas" not in says(4.45)
+    kitchen.clock.turn(5)
+    assert says(4.15).endswith("logged for Jar. So near the limit gas left in it counts: stir it out and read again.")
+    assert "gas" not in says(3.6)

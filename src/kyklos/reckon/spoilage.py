@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
+from typing import TypeVar
 
 from sqlalchemy import and_, or_, select
 from sqlalchemy.orm import Session
@@ -17,6 +18,7 @@ from ..store.models import Bottling, Brew, Disc, Look, Quarantine, StarterLot, V
 from ..store.session import context_of
 from . import links
 
+K = TypeVar("K")
 BACK_DAYS = 14.0  #: What is seen today may have begun so long ago, unless a clean look says otherwise (assumed). [d]
 HELD_DAYS = 60.0  #: What was touched and showed nothing for so long is no longer held (assumed). [d]
 SAME_DAYS = 14.0  #: What was the same liquid so long before then is held, what parted earlier is watched (assumed). [d]
@@ -47,14 +49,18 @@ def held(session: Session, now: datetime) -> Mapping[Node, Held]:
         session: Of the household.
         now: The time.
     """
+    return _answered(session, now, "held", _held)
+
+
+def _answered(session: Session, now: datetime, name: str, make: Callable[[Session, datetime], dict[K, Held]]) -> Mapping[K, Held]:
+    """Answer once a page, and from memory within the same hour; an action is always answered anew."""
     context = context_of(session)
     if context.writing:
-        return _held(session, now)
-    if "held" not in context.answers:
+        return make(session, now)
+    if name not in context.answers:
         hour = now.replace(minute=0, second=0, microsecond=0)
-        told = remembered(session, ("held", hour), lambda: tuple(_held(session, now).values()))
-        context.answers["held"] = {one.node: one for one in told}
-    found: Mapping[Node, Held] = context.answers["held"]
+        context.answers[name] = dict(remembered(session, (name, hour), lambda: tuple(make(session, now).items())))
+    found: Mapping[K, Held] = context.answers[name]
     return found
 
 
@@ -83,15 +89,7 @@ def bottles_held(session: Session, now: datetime) -> Mapping[int, Held]:
         session: Of the household.
         now: The time.
     """
-    context = context_of(session)
-    if context.writing:
-        return _bottles_held(session, now)
-    if "bottles held" not in context.answers:
-        hour = now.replace(minute=0, second=0, microsecond=0)
-        told = remembered(session, ("bottles held", hour), lambda: tuple(_bottles_held(session, now).items()))
-        context.answers["bottles held"] = dict(told)
-    found: Mapping[int, Held] = context.answers["bottles held"]
-    return found
+    return _answered(session, now, "bottles held", _bottles_held)
 
 
 def _bottles_held(session: Session, now: datetime) -> dict[int, Held]:
