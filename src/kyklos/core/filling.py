@@ -1,22 +1,23 @@
-"""Which bottle gets what: so many litres into the clean bottles, with the wished flavours, exactly.
+"""Which bottle gets what: so many litres into the clean bottles, with the wished flavours.
 
 All bottles are full but at most one. The least is left over; then the fewest are short; then the flavours are as even as wished, in what is bottled;
-then the fewest bottles are used. A last one that would be less than six tenths full is drunk now instead.
+then the fewest bottles are used. A last one that would be less than six tenths full is drunk now instead. No flavour strays further than one bottle
+from its wish to save a sip; where the bottles run out, all are filled and shared out as wished.
 """
 
 from __future__ import annotations
 
-import itertools
-import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
-from .errors import require_between
+import numpy as np
 
-LEAST_FULL = 0.6  #: A bottle less full than this is drunk now. [-]
+from .errors import require_between
+from .share_out import LEAST_FULL, Task, best
+
+LEAST_BREW = 0.05  #: No bottle holds less brew than this. [-]
 LOSS_SHARE = 0.03  #: Stays in jug, funnel and sieve (assumed). [-]
-EXACT = 9  #: Decimals of a litre that count. [-]
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,25 +79,31 @@ def plan(brew_l: float, stock: tuple[Stock, ...], wishes: tuple[Wish, ...]) -> F
         stock: Clean bottles.
         wishes: At least one flavour; their weights say how the drink is shared out.
 
-    Returns: The plan: least left over, fewest short, evenest, fewest bottles. Exact, in litres of filled drink.
+    Returns: The plan, in litres of filled drink. Exact up to some hundreds of arrangements; above that, flavours even to 5 mL are even.
 
     >>> made = plan(1.2, (Stock("half", 0.5, 9),), (Wish("plain"), Wish("damson")))
     >>> [(b.flavour, round(b.litres, 2)) for b in made.bottles], made.left_over_l
     ([('plain', 0.5), ('damson', 0.5)], 0.2)
     """
     require_between(0, 500, "L", brew_l=brew_l)
-    total = sum(w.weight for w in wishes)
-    mean = sum(w.weight * w.brew_share for w in wishes) / total
-    litres = brew_l / mean
-    sizes = sorted({round(s.full_l, EXACT) for s in stock if s.number > 0}, reverse=True)
-    have = [sum(s.number for s in stock if round(s.full_l, EXACT) == size) for size in sizes]
-    used, short, kinds = _best(litres, sizes, have, [w.weight / total for w in wishes])
-    boxes = {size: [s.key for s in stock if round(s.full_l, EXACT) == size for _ in range(s.number)] for size in sizes}
-    rows = []
-    for wish, counts in zip(wishes, used, strict=True):
-        rows += [(boxes[size].pop(0), wish, size) for size, count in zip(sizes, counts, strict=True) for _ in range(count)]
-    if short is not None:
-        rows.append((boxes[sizes[kinds]].pop(0), wishes[short], sizes[kinds]))
+    sizes = sorted({round(s.full_l, 9) for s in stock if s.number > 0}, reverse=True)
+    boxes = {size: [s.key for s in stock if round(s.full_l, 9) == size for _ in range(s.number)] for size in sizes}
+    if not sizes:
+        return _poured(brew_l, [])
+    have = np.array([len(boxes[size]) for size in sizes], dtype=np.int64)
+    weights = np.array([w.weight for w in wishes], dtype=float)
+    found = best(Task(brew_l, np.array(sizes), have, weights, np.array([max(LEAST_BREW, w.brew_share) for w in wishes])))
+    if found is None:
+        return _poured(brew_l, [])
+    rows = [
+        (boxes[size].pop(0), wish, size)
+        for wish, counts in zip(wishes, found.counts, strict=True)
+        for size, n in zip(sizes, counts, strict=True)
+        for _ in range(n)
+    ]
+    if found.short is not None:
+        flavour, kind = found.short
+        rows.append((boxes[sizes[kind]].pop(0), wishes[flavour], sizes[kind]))
     return _poured(brew_l, rows)
 
 
@@ -120,7 +127,7 @@ def poured(brew_l: float, rows: Sequence[tuple[Stock, Wish]], short: int | None 
 def _poured(brew_l: float, rows: Sequence[tuple[str, Wish, float]], flavours: Sequence[str] = ()) -> FillingPlan:
     left, out = brew_l, []
     for key, wish, size in rows:
-        share = max(0.05, wish.brew_share)
+        share = max(LEAST_BREW, wish.brew_share)
         litres = min(size, left / share)
         if litres < LEAST_FULL * size - 1e-9:
             break
@@ -129,119 +136,3 @@ def _poured(brew_l: float, rows: Sequence[tuple[str, Wish, float]], flavours: Se
     order = {key: i for i, key in enumerate(dict.fromkeys(flavours or [wish.key for _, wish, _ in rows]))}
     out.sort(key=lambda b: (order[b.flavour], b.short, -b.full_l))
     return FillingPlan(tuple(out), max(0.0, round(left, 6)))
-
-
-def _best(
-    litres: float, sizes: Sequence[float], have: Sequence[int], shares: Sequence[float]
-) -> tuple[list[tuple[int, ...]], int | None, int]:
-    """Return how many of each size each flavour gets, which flavour has the short one, and of which size that is."""
-    ranked = sorted(_candidates(litres, sizes, have))
-    least = ranked[0][:2]
-    best_cost, best = math.inf, None
-    for *_, counts, kind in itertools.takewhile(lambda found: found[:2] == least, ranked):
-        last = litres - sum(n * s for n, s in zip(counts, sizes, strict=True)) if kind >= 0 else 0.0
-        items = [*sizes, last] if kind >= 0 else list(sizes)
-        amounts = (*counts, 1) if kind >= 0 else counts
-        filled = sum(n * s for n, s in zip(amounts, items, strict=True))
-        found = _shared(items, amounts, [filled * share for share in shares], best_cost)
-        if found is not None and found[0] < best_cost - 1e-12:
-            best_cost, best = found[0], (found[1], kind)
-            if best_cost < 1e-12:
-                break  # none is evener, and fewer bottles came first
-    if best is None:
-        return [(0,) * len(sizes) for _ in shares], None, 0
-    rows, kind = best
-    short = next((i for i, row in enumerate(rows) if kind >= 0 and row[-1]), None)
-    return [row[: len(sizes)] for row in rows], short, max(0, kind)
-
-
-def _candidates(
-    litres: float, sizes: Sequence[float], have: Sequence[int]
-) -> Iterator[tuple[float, int, int, tuple[int, ...], int]]:
-    """List ways to take bottles: left over, short ones, bottles used, how many of each size, and the short one's size or -1."""
-    largest = max(sizes, default=0.0)
-    for counts in _counts(litres, sizes, have, largest):
-        rest = litres - sum(n * s for n, s in zip(counts, sizes, strict=True))
-        free = [i for i, n in enumerate(counts) if n < have[i]]
-        number = sum(counts)
-        yield (max(0.0, round(rest, EXACT)), 0, number, counts, -1)
-        for i in free:
-            if LEAST_FULL * sizes[i] - 1e-9 <= rest < sizes[i] - 1e-9:
-                yield (0.0, 1, number + 1, counts, i)
-
-
-def _counts(litres: float, sizes: Sequence[float], have: Sequence[int], largest: float) -> Iterator[tuple[int, ...]]:
-    """List counts of each size that leave less than the largest bottle takes, or that use up what there is."""
-    if not sizes:
-        yield ()
-        return
-    if len(sizes) == 1:
-        most = min(have[0], int((litres + 1e-9) / sizes[0]))
-        least = most
-        while least > 0 and litres - (least - 1) * sizes[0] < largest - 1e-9:
-            least -= 1
-        for count in range(most, least - 1, -1):
-            yield (count,)
-        return
-    for count in range(min(have[0], int((litres + 1e-9) / sizes[0])), -1, -1):
-        for others in _counts(litres - count * sizes[0], sizes[1:], have[1:], largest):
-            yield (count, *others)
-
-
-def _shared(
-    items: Sequence[float], counts: Sequence[int], targets: Sequence[float], at_most: float
-) -> tuple[float, list[tuple[int, ...]]] | None:
-    """Share bottles out among flavours so that the squares of what each misses are least; None where that is over a bound."""
-    first, rough = _greedy(items, counts, targets)
-    bound = min(first + 1e-12, at_most)
-    known: dict[tuple[int, tuple[int, ...]], tuple[float, list[tuple[int, ...]]] | None] = {}
-
-    def rest(i: int, left: tuple[int, ...], allowed: float) -> tuple[float, list[tuple[int, ...]]] | None:
-        if i == len(targets) - 1:
-            cost = (sum(n * s for n, s in zip(left, items, strict=True)) - targets[i]) ** 2
-            return (cost, [left]) if cost <= allowed + 1e-12 else None
-        if (i, left) in known:
-            return known[i, left]
-        reach = math.sqrt(bound)
-        best: tuple[float, list[tuple[int, ...]]] | None = None
-        for taken, litres in _within(items, left, targets[i] - reach, targets[i] + reach):
-            cost = (litres - targets[i]) ** 2
-            after = rest(i + 1, tuple(a - b for a, b in zip(left, taken, strict=True)), bound)
-            if after is not None and (best is None or cost + after[0] < best[0] - 1e-12):
-                best = (cost + after[0], [taken, *after[1]])
-        known[i, left] = best
-        return best
-
-    found = rest(0, tuple(counts), bound)
-    return found if found is not None else ((first, rough) if first < at_most else None)
-
-
-def _within(
-    items: Sequence[float], have: Sequence[int], low: float, high: float
-) -> Iterator[tuple[tuple[int, ...], float]]:
-    """List counts whose litres lie within bounds."""
-    if not items:
-        if low <= 1e-12 and high >= -1e-12:
-            yield (), 0.0
-        return
-    most_after = sum(n * s for n, s in zip(have[1:], items[1:], strict=True))
-    for count in range(min(have[0], int(max(0.0, high + 1e-9) / items[0])), -1, -1):
-        here = count * items[0]
-        if here + most_after < low - 1e-9:
-            break
-        for others, litres in _within(items[1:], have[1:], low - here, high - here):
-            yield (count, *others), here + litres
-
-
-def _greedy(
-    items: Sequence[float], counts: Sequence[int], targets: Sequence[float]
-) -> tuple[float, list[tuple[int, ...]]]:
-    """Give each bottle, the largest first, to the flavour that misses most."""
-    shares = [[0] * len(items) for _ in targets]
-    litres = [0.0] * len(targets)
-    for i in sorted(range(len(items)), key=lambda i: -items[i]):
-        for _ in range(counts[i]):
-            to = max(range(len(targets)), key=lambda f: targets[f] - litres[f])
-            shares[to][i] += 1
-            litres[to] += items[i]
-    return sum((a - b) ** 2 for a, b in zip(litres, targets, strict=True)), [tuple(row) for row in shares]

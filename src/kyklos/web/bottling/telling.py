@@ -9,10 +9,10 @@ from flask import g
 
 from ...core.bottle_advice import Reach
 from ...core.facts import BOTTLES
-from ...core.filling import LEAST_FULL
 from ...core.ingredients import FORMS, INGREDIENTS, doubts, in_measures
 from ...core.park import USUAL_CLOSURE, worn
 from ...core.saying import bottles_word
+from ...core.share_out import LEAST_FULL
 from ...drawing.rack import BottleShape, bottle_shape
 from ...reckon.bottling import BoxPlanned, GroupPlanned, Planned
 from ...reckon.flavours import PLAIN
