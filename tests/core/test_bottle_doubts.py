@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from kyklos.core import bottle
 from kyklos.core.acids import medium
 from kyklos.core.batch import ferment
 from kyklos.core.bottle import (
@@ -23,10 +24,12 @@ from kyklos.core.bottle import (
 from kyklos.core.bottle_advice import Reach, Step, advise, alcohol_range, offers
 from kyklos.core.bottle_heard import HISS_BAR, LEAST_SD, LONGEST_DELAY_DAYS, Heard, taught, vigour_heard
 from kyklos.core.calc import answer
+from kyklos.core.drink_by import chilled, drink_by_day
 from kyklos.core.ferment import Recipe
 from kyklos.core.flavouring import at_ph, flavoured, may_close, part
 from kyklos.core.ingredients import INGREDIENTS
 from kyklos.core.liquid import Liquid
+from kyklos.core.standing import ROOM_SD_K, UNMEASURED_SD_K, UNMEASURED_WARMER_K, place_doubts
 from kyklos.core.temperature import steady
 
 START = tuple(ferment(Recipe(starter_ph=3.0), steady(24), 9).state[9, :, 0])
@@ -106,12 +109,69 @@ def bursts(true):
     return float(true.day[over.argmax()]) if over.any() else np.inf
 
 
-@pytest.mark.parametrize(("sd", "least"), [(VIGOUR_SD, 0.80), (0.2, 0.95)])
-def test_chill_by_comes_before_the_limit_though_the_room_is_warmer_than_told(sd, least):
-    """Told 20 degC, really 27: it is still before the limit for 80 % of bottles, for 95 % of those that differ as after a hiss."""
-    by = bottle_forecast(ASK).chill_by_day
-    vigours = np.exp(np.random.default_rng(5).normal(0, sd, 60))
-    assert np.mean([bursts(really(vigour)) >= by for vigour in vigours]) >= least
+def made_up(ask, celsius, room_sd, monkeypatch, count=2000):
+    """Pressures of so many bottles of their own yeast, gas, headspace and spot: days, and an array of shape (t, count)."""
+    rng = np.random.default_rng(11)
+    gas, vigour, solubility, head, spot = rng.standard_normal((5, 1 + count))
+    members = bottle.Members(
+        np.clip(ask.volumes + bottle.VOLUMES_SD * gas, 0.1, 1.4),
+        np.exp(VIGOUR_SD * vigour),
+        np.exp(bottle.SOLUBILITY_SD * solubility),
+        np.clip(ask.headspace_fraction * (1 + bottle.HEADSPACE_SD * head), 0.001, 0.9),
+    )
+    with monkeypatch.context() as patch:
+        patch.setattr(bottle, "members_of", lambda _: members)
+        patch.setattr(bottle, "_spread_of_warmth", lambda: spot)
+        out = bottle.run_of.__wrapped__(
+            replace(ask, course=steady(celsius), doubt_k=((0.0, room_sd),), warmer_k=(), days=40, limit_bar=None)
+        )
+    return out.day, out.bar[:, 1:]
+
+
+def over_by(day, bars, when, limit_bar):
+    """The share of made-up bottles past their limit on a day."""
+    return np.mean([np.interp(when, day, bars[:, j]) >= limit_bar for j in range(bars.shape[1])])
+
+
+@pytest.mark.parametrize("celsius", [20, 24, 27, 30])
+@pytest.mark.parametrize(("sugar", "limit_bar"), [(0, 4.0), (5, 4.0), (10, 4.0), (5, 2.5)])
+def test_of_two_thousand_bottles_few_pass_their_limit_by_the_chill_by_they_were_told(celsius, sugar, limit_bar, monkeypatch):
+    """The spot read at filling: one in twenty at most, at any warmth. Nobody looked, usually 20 degC: one in seven at most at 27."""
+    ask = replace(ASK, added_sugar_g_per_l=sugar, limit_bar=limit_bar, days=60)
+    told = bottle_forecast(replace(ask, course=steady(celsius), doubt_k=((0.0, ROOM_SD_K),))).chill_by_day
+    assert over_by(*made_up(ask, celsius, ROOM_SD_K, monkeypatch), told, limit_bar) <= 0.05
+    doubts = {"doubt_k": ((0.0, UNMEASURED_SD_K),), "warmer_k": ((0.0, UNMEASURED_WARMER_K),)}
+    untold = bottle_forecast(replace(ask, course=steady(20), **doubts)).chill_by_day
+    if celsius <= 27:
+        assert over_by(*made_up(ask, celsius, 0.0, monkeypatch), untold, limit_bar) <= 0.15
+
+
+@pytest.mark.parametrize("sugar", [0, 5, 12])
+def test_drink_by_is_when_four_in_five_would_still_hold_carried_out(sugar, monkeypatch):
+    """Chilled by the day it was told, kept at 6 degC: on the drink-by a fifth of made-up bottles would press past at 25 degC."""
+    ask = replace(ASK, added_sugar_g_per_l=sugar)
+    by = bottle_forecast(ask).chill_by_day
+    day = drink_by_day(ask, cold=False)
+    assert by < day <= 90
+    out = bottle.run_of(chilled(ask, by))
+    over = [np.interp(day, out.day, out.warm_bar[:, j]) >= ask.limit_bar for j in range(1, out.warm_bar.shape[1])]
+    assert np.mean(over) == pytest.approx(0.2, abs=0.03)
+    assert drink_by_day(replace(ask, limit_bar=None), cold=True) == 3
+    assert drink_by_day(replace(ask, course=steady(6)), cold=True) > day
+
+
+@given(st.lists(st.floats(-14, 60), max_size=6), st.floats(0, 20), st.floats(0.1, 60))
+@few
+def test_a_room_is_surer_within_two_weeks_of_a_look(looks, start, days):
+    """At every day of a stay: 2 K where somebody looked within two weeks either side, else 3 K and rather 2 K warmer."""
+    end, looks = start + days, sorted(day for day in looks if start - 14 <= day <= start + days)
+    told = place_doubts(start, end, looks)
+    assert [day for day, *_ in told] == sorted({day for day, *_ in told})
+    for day in np.linspace(start, end, 23)[:-1]:
+        *_, (_, sd, warmer) = (one for one in told if one[0] <= day + 1e-9)
+        gap = min((abs(day - look) for look in looks), default=np.inf)
+        if abs(gap - 14) > 1e-6:
+            assert (sd, warmer) == ((ROOM_SD_K, 0.0) if gap < 14 else (UNMEASURED_SD_K, UNMEASURED_WARMER_K))
 
 
 def test_a_hiss_moves_the_chill_by_to_where_it_belongs():
@@ -136,7 +196,7 @@ def test_one_silent_bottle_delays_by_half_a_day_at_most_and_two_may_do_more(day,
     if by is not None:
         assert one is not None
         assert one <= by + LONGEST_DELAY_DAYS + 1e-6
-        assert two is None or two >= one - 1e-6
+        assert two is None or two >= one - 0.02
 
 
 def test_a_bottle_that_was_silent_itself_is_believed():

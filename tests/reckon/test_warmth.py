@@ -75,7 +75,8 @@ def test_a_move_to_the_fridge_is_a_move_to_a_place(kitchen):
     kitchen.do(cellar.chill_bottles, cellar.MoveBottles(bottle_ids=(1, 2)))
     ask = bottle_ask(kitchen)
     assert ask.course.at(np.array([1.0, 3.0, 100.0])).tolist() == [24.0, 6.0, 6.0]
-    assert ask.doubt_k == ((0.0, 2.0), (2.0, 2.0))
+    assert ask.doubt_k == ((0.0, 3.0), (2.0, 2.0))
+    assert ask.warmer_k == ((0.0, 2.0), (2.0, 0.0))
     out = pressure.bottle_forecast(ask)
     sure = pressure.bottle_forecast(replace(ask, doubt_k=()))
     low, likely, high = out.at(60)

@@ -9,11 +9,12 @@ import pytest
 from kyklos.actions import bottle_park, cellar, filling, flavours, happenings, harvest, household, infusing, scoring
 from kyklos.actions.base import RefusedError
 from kyklos.actions.flavours import PartTold
-from kyklos.core.flavouring import part
+from kyklos.core.errors import CoreError
+from kyklos.core.flavouring import part, room
 from kyklos.reckon import bottling, drinking, pressure
 from kyklos.reckon.harvests import Filling
 from kyklos.store import park
-from kyklos.store.models import Bottle, BottleType, Bottling, Brew, Flavour, Place
+from kyklos.store.models import Bottle, BottleType, Bottling, Brew, Flavour, Place, SpotReading
 from kyklos.web.app import create_app
 
 
@@ -178,6 +179,71 @@ def test_jars_and_square_bottles_are_never_closed_for_fizz(house):
         house.do(filling.fill_plan, filling.FillPlan(brew_id=house.brew, groups=(group,)))
     with pytest.raises(RefusedError, match="never for fizz"):
         house.do(bottle_park.change_kind, bottle_park.ChangeKind(type_id=mason, owned=2, limit_bar=5.0))
+
+
+def test_jars_take_flavour_but_no_fizz(kitchen):
+    """Where only canning jars are clean, they are planned lids loose and straight into the fridge, and filled so; bottles come first."""
+    kitchen.do(bottle_park.own_bottles, bottle_park.OwnBottles(line="9 mason 500 mL"))
+    brew = kitchen.ready()
+    kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=brew, litres=0.5))
+    client = create_app(kitchen.database, kitchen.clock, "test", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
+    here, key = f"/brews/{brew}/bottling", keep(kitchen)
+    page = client.get(f"{here}?chosen=1&flavour={key}").get_data(as_text=True)
+    assert "Only jars are clean" in page
+    assert "drunk within three days" in page
+    assert client.post(here, data=state_of(page)).status_code == 303
+    with kitchen.database.reader() as session:
+        bottles = session.query(Bottle).all()
+        assert {b.kind for b in bottles} == {"mason"}
+        assert {b.state for b in bottles} == {"cold"}
+        assert {b.bottling.flavour for b in bottles} == {"damson"}
+    kitchen.do(bottle_park.own_bottles, bottle_park.OwnBottles(line="1 swing-top 500 mL"))
+    assert "Only jars" not in client.get(f"{here}?chosen=1&flavour={key}").get_data(as_text=True)
+
+
+def test_the_spot_is_asked_and_counts(house):
+    """Read at filling: what is told and what is written follow it; left empty it is told for rather more; nonsense is said beside it."""
+    page = house.client.get(f"{house.here}?chosen=1&flavour=plain").get_data(as_text=True)
+    assert "How warm is the spot?" in page
+    assert "Nobody measured there lately: usually 24 °C, so told for rather more." in page
+    warm = house.client.get(f"{house.here}?chosen=1&flavour=plain&spot_c=30").get_data(as_text=True)
+    assert "Nobody measured" not in warm
+    wrong = house.client.post(house.here, data=state_of(page) | {"spot_c": "300"})
+    assert wrong.status_code == 422
+    assert "From 2 °C to 45 °C." in wrong.get_data(as_text=True)
+    with house.database.reader() as session:
+        brew = session.get(Brew, house.brew)
+        planned = bottling.plan_of(session, brew, bottling.Asked(keys=("plain",), spot_c=30.0), house.clock())
+        cooler = bottling.plan_of(session, brew, bottling.Asked(keys=("plain",), spot_c=18.0), house.clock())
+        day = planned.groups[0].future.chill_by_day
+        assert day < cooler.groups[0].future.chill_by_day
+    assert house.client.post(house.here, data=state_of(warm)).status_code == 303
+    with house.database.reader() as session:
+        assert [row.celsius for row in session.query(SpotReading)] == [30.0]
+        assert pressure.bottle_future(session.get(Bottle, 1)).chill_by_day == pytest.approx(day)
+
+
+def test_each_filling_has_its_drink_by(house):
+    """At filling, on the label, and on the rack once it is cold."""
+    page = house.client.get(f"{house.here}?chosen=1&flavour=plain&spot_c=22").get_data(as_text=True)
+    told = re.search(r"drink by (\d+ \w+)\.", page)[1]
+    house.client.post(house.here, data=state_of(page))
+    label = house.client.get("/cellar/labels/1").get_data(as_text=True)
+    assert f"Drink by {told[:6]}" in label
+    house.do(cellar.chill_bottles, cellar.MoveBottles(bottle_ids=(1,)))
+    assert "Drink by" in house.client.get("/cellar/").get_data(as_text=True)
+
+
+def test_additions_leave_some_brew(house):
+    """Seven tenths of a bottle may be added, not more: refused in a sentence, nowhere an error, and nothing is written."""
+    assert room([part("apple juice", 700)]) == 0.7
+    with pytest.raises(CoreError, match="too little brew"):
+        room([part("apple juice", 701)])
+    with pytest.raises(RefusedError, match="too little brew"):
+        keep(house, "Apple", parts=(PartTold("apple-juice", 400.0), PartTold("damson", 301.0)))
+    keep(house, "Apple", parts=(PartTold("apple-juice", 400.0), PartTold("damson", 300.0)))
+    with house.database.reader() as session:
+        assert [row.name for row in session.query(Flavour)] == ["Apple"]
 
 
 def test_what_may_stand_above_the_bound_is_measured_or_decided_in_writing(house):

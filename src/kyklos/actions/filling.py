@@ -25,7 +25,7 @@ from ..reckon.flavours import tells_most
 from ..reckon.harvests import Filling
 from ..reckon.pressure import state_at_filling
 from ..store import park, queries
-from ..store.models import Bottle, BottleType, Bottling, Brew, Infusion, Liquid, Place, Standing
+from ..store.models import Bottle, BottleType, Bottling, Brew, Infusion, Liquid, Place, SpotReading, Standing
 from ..store.read.moments import days_between
 from .base import Checks, Done, RefusedError, action, flushed
 from .harvest import STARTER_FIRST, ready_to_harvest, why_not_bottled
@@ -121,6 +121,7 @@ def _check_told(ask: Filling, field: str = "") -> Checks:
     checks.between(ask.sugar_g_per_l, "sugar_g_per_l", *FILLS["sugar_g_per_l"], "Priming sugar of", "strength")
     checks.between(ask.flavour_g_per_l, "flavour_g_per_l", *FILLS["flavour_g_per_l"], "Flavouring of", "strength")
     checks.between(ask.limit_bar, "limit_bar", *FILLS["limit_bar"], "A limit of", "pressure")
+    checks.between(ask.spot_c, "spot_c", *FILLS["spot_c"], "A spot of", "temperature")
     checks.between(ask.ph_after, field or "ph_after", 1.8, 8, "A pH of")
     unrated = ask.kind in BOTTLES and BOTTLES[ask.kind].limit_bar == 0 and not ask.cold
     checks.refuse_if(
@@ -177,6 +178,13 @@ def type_of(session: Session, kind: str, volume_ml: float, limit_bar: float | No
         found = BottleType(**{"limit_bar": BOTTLES[kind].limit_bar, **told})
         flushed(session, found)
     return found
+
+
+def _note_spot(session: Session, source: Source, ask: Filling, at: datetime) -> None:
+    """Write down how warm it is where filled bottles go, if somebody looked."""
+    place, celsius = harvests.spot_of(session, ask, source.brew.vessel.place)
+    if celsius is not None:
+        session.add(SpotReading(place_id=place.id, at=at, celsius=celsius))
 
 
 def _write(session: Session, source: Source, group: Group, at: datetime) -> int:
@@ -246,6 +254,7 @@ def fill_bottles(session: Session, ask: FillBottles, at: datetime) -> Done:
     checks.done()
     kind = type_of(session, ask.kind, ask.volume_ml, ask.limit_bar)
     boxes = (Box(kind.id, ask.headspace_fraction),) * int(ask.count)
+    _note_spot(session, source, ask, at)
     number = _write(session, source, Group(filling=ask, boxes=boxes, name=ask.note), at)
     return Done(f"{bottles_word(int(ask.count))} filled, {ask.note.strip() or name}.", {"bottling": number})
 
@@ -318,6 +327,7 @@ def fill_plan(session: Session, ask: FillPlan, at: datetime) -> Done:
         filled = replace(group.filling, kind=hardest)
         _check_closing(checks, session, source, filled, group.name.lower(), at, f"ph-{i}")
     checks.done()
+    _note_spot(session, source, groups[0].filling, at)
     numbers = [_write(session, source, group, at) for group in groups]
     _count_used(session, types)
     if infusion is not None:

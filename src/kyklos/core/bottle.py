@@ -30,6 +30,7 @@ MOST_ACTIVITY = 2.2  #: Before the brake (assumed). [-]
 VIGOUR_SD = 0.5  #: ln vigour of the yeast in bottle, until a hiss has told (assumed). [-]
 VIGOUR_LOW, VIGOUR_HIGH = 0.05, 5.0  #: Of the yeast in bottle, whatever was heard. [-]
 WARM_C = 25.0  #: A cold bottle is judged at this too: it will be carried out. [degC]
+HEADSPACE_SD = 0.25  #: Of a headspace that nobody weighed, against its own (assumed). [-]
 SOLUBILITY_SD = 0.05 / 1.28  #: Widens the 10 to 90 % band by 5 % for solubility in sugared, acid liquid. [-]
 STEPS_DAYS = (0.25, 0.5, 1.0, 2.0)  #: Of the integration; the longest that the fastest member allows. [d]
 MOST_RATE = 1.6  #: Step times the fastest rate; beyond it gas is less exact than 0.01 volumes. [-]
@@ -51,7 +52,7 @@ def henry(celsius: Any) -> Any:
     return 0.034 * np.exp(2400 * (1 / (np.asarray(celsius, float) + 273.15) - 1 / 298.15))
 
 
-def gauge_bar(co2_volumes: Any, celsius: Any, headspace_fraction: float) -> Any:
+def gauge_bar(co2_volumes: Any, celsius: Any, headspace_fraction: Any) -> Any:
     """Pressure in a bottle never opened.
 
     Args:
@@ -66,8 +67,8 @@ def gauge_bar(co2_volumes: Any, celsius: Any, headspace_fraction: float) -> Any:
     >>> round(float(gauge_bar(1, 4, 0.03)), 3)
     0.707
     """
-    require_between(0.001, 0.9, "", headspace_fraction=headspace_fraction)
-    h, kelvin = headspace_fraction, np.asarray(celsius, float) + 273.15
+    h, kelvin = np.asarray(headspace_fraction, float), np.asarray(celsius, float) + 273.15
+    require_between(0.001, 0.9, "", headspace_fraction=float(h.min()), most_headspace_fraction=float(h.max()))
     amount = np.asarray(co2_volumes, float) * CO2_G_PER_VOLUME / CO2_MOLAR_MASS * (1 - h)
     return ATMOSPHERE_BAR * amount / (henry(celsius) * (1 - h) + h / (GAS_CONSTANT * kelvin))
 
@@ -140,6 +141,7 @@ class BottleAsk:
     days: int = 30
     leaf_g_per_l: float = 6.0  #: Of the brew, before anything was added: it feeds the yeast. [g/L]
     doubt_k: tuple[tuple[float, float], ...] = ()  #: From each day on, how unsure the course is; empty: not. [d, K]
+    warmer_k: tuple[tuple[float, float], ...] = ()  #: From each day on, by how much it is rather warmer than told. [d, K]
     added_ethanol_g_per_l: float = 0.0  #: Of wine, cider or another drink that was added. [g/L]
     pour_yeast: float = 1.0  #: Yeast that came along: 1 stirred, 0.4 from the top, 2 in the last litre. [-]
     volumes: float = VOLUMES_AT_FILLING  #: Gas of the brew at filling, likely. [volumes]
@@ -175,6 +177,7 @@ class BottleForecast:
     target_days: dict[str, float | None]  #: When each target is reached; only those the bottle may hold. [d]
     warm_high_bar: Array  #: 90 % of what the same gas would press at 25 degC. [bar]
     passes_warm_day: float | None  #: When that reaches the limit: from then on it is opened cold. [d]
+    drink_by_day: float | None  #: When 80 % of it reaches the limit: four in five hold so long. [d]
 
     def at(self, day: float) -> tuple[float, float, float]:
         """Read the pressure at a day: low, likely, high. [bar]"""
@@ -209,7 +212,7 @@ def _first(day: Array, values: Array, target: float) -> float | None:
 
 
 @lru_cache(maxsize=1)
-def _warmer() -> Array:
+def _spread_of_warmth() -> Array:
     """Fixed spread of the room's doubt in mirrored pairs, shape (1 + members,); the first member is the likely one. [-]"""
     half = np.random.default_rng(78).standard_normal(MEMBERS // 2)
     half /= np.sqrt(np.mean(half**2))
@@ -221,9 +224,16 @@ def _warmth(ask: BottleAsk, day: Array) -> Array:
     celsius = ask.course.at(day)[:, None]
     if not ask.doubt_k:
         return celsius
-    since = np.array([start for start, _ in ask.doubt_k])
-    sd = np.array([sd for _, sd in ask.doubt_k])[np.maximum(np.searchsorted(since, day, side="right") - 1, 0)]
-    return np.asarray(celsius + sd[:, None] * _warmer())
+    out = celsius + _steps(ask.doubt_k, day)[:, None] * _spread_of_warmth()
+    if ask.warmer_k:
+        out[:, 1:] += _steps(ask.warmer_k, day)[:, None]
+    return np.asarray(out)
+
+
+def _steps(told: tuple[tuple[float, float], ...], day: Array) -> Array:
+    """Read what holds from each day on, shape (t,)."""
+    since, values = np.array(told).T
+    return np.asarray(values[np.maximum(np.searchsorted(since, day, side="right") - 1, 0)])
 
 
 def brew_share(flavour_g_per_l: float) -> float:
@@ -256,13 +266,27 @@ def filled_l(volume_ml: float, headspace_fraction: float) -> float:
     return volume_ml / 1000 * (1 - headspace_fraction)
 
 
-def members_of(ask: BottleAsk) -> tuple[Array, Array, Array]:
-    """Fixed spreads in mirrored pairs: volumes at filling, vigour, solubility; the first member is the likely one."""
-    half = np.random.default_rng(77).standard_normal((3, MEMBERS // 2))
+@dataclass(frozen=True, slots=True)
+class Members:
+    """Bottles as one may be, each of shape (1 + members,); the first is the likely one."""
+
+    volumes: Array  #: Gas at filling. [volumes]
+    vigour: Array  #: Of its yeast, against the likely one. [-]
+    solubility: Array  #: Factor on the pressure. [-]
+    headspace: Array  #: Share of the bottle that is gas. [-]
+
+
+def members_of(ask: BottleAsk) -> Members:
+    """Draw the members of a bottle: fixed spreads in mirrored pairs."""
+    half = np.random.default_rng(77).standard_normal((4, MEMBERS // 2))
     half[1] /= np.sqrt(np.mean(half[1] ** 2))
-    drawn = np.concatenate([np.zeros((3, 1)), half, -half], axis=1)
-    volumes = np.clip(ask.volumes + VOLUMES_SD * drawn[0], 0.1, 1.4) * ask.brew_share
-    return volumes, np.exp(ask.vigour_sd * drawn[1]), np.exp(SOLUBILITY_SD * drawn[2])
+    drawn = np.concatenate([np.zeros((4, 1)), half, -half], axis=1)
+    return Members(
+        np.clip(ask.volumes + VOLUMES_SD * drawn[0], 0.1, 1.4) * ask.brew_share,
+        np.exp(ask.vigour_sd * drawn[1]),
+        np.exp(SOLUBILITY_SD * drawn[2]),
+        np.clip(ask.headspace_fraction * (1 + HEADSPACE_SD * drawn[3]), 0.001, 0.9),
+    )
 
 
 def ceiling_bar(state: Array, celsius: float, headspace_fraction: float, volumes: float = VOLUMES_AT_FILLING) -> float:
@@ -303,10 +327,11 @@ def _filled_state(ask: BottleAsk, members: int) -> Array:
 @lru_cache(maxsize=256)
 def run_of(ask: BottleAsk) -> MembersRun:
     """Run the members, some weeks at a time: each stretch takes the longest step that is exact enough there."""
-    volumes, vigour, solubility = members_of(ask)
+    members = members_of(ask)
+    volumes = members.volumes
     state = _filled_state(ask, len(volumes))
     working = activity(ask.added_sugar_g_per_l, ask.form, float(abv_percent(state[ETHANOL, 0])))
-    kinetics = Kinetics(ask.vigour * working * vigour, 0.0, air=0.0, food=food(ask.leaf_g_per_l))
+    kinetics = Kinetics(ask.vigour * working * members.vigour, 0.0, air=0.0, food=food(ask.leaf_g_per_l))
     days, states = [np.zeros(1)], [state[None]]
     here = 0.0
     while here < ask.days - 1e-9:
@@ -325,13 +350,13 @@ def run_of(ask: BottleAsk) -> MembersRun:
     day, every = np.concatenate(days), np.concatenate(states)
     gas = volumes + every[:, CO2] / CO2_G_PER_VOLUME
     warmth = _warmth(ask, day)
-    gas, lost_bar = _burped(ask, day, gas, warmth) if ask.burps else (gas, 0.0)
-    bar = gauge_bar(gas, warmth, ask.headspace_fraction) * solubility + lost_bar
-    warm = gauge_bar(gas, WARM_C, ask.headspace_fraction) * solubility + lost_bar
+    gas, lost_bar = _burped(ask, day, gas, warmth, members.headspace) if ask.burps else (gas, 0.0)
+    bar = gauge_bar(gas, warmth, members.headspace) * members.solubility + lost_bar
+    warm = gauge_bar(gas, WARM_C, members.headspace) * members.solubility + lost_bar
     return MembersRun(day, gas, bar, warm, every[:, :, 0].copy())  # a view would keep every member alive
 
 
-def _burped(ask: BottleAsk, day: Array, gas: Array, warmth: Array) -> tuple[Array, Array]:
+def _burped(ask: BottleAsk, day: Array, gas: Array, warmth: Array, h: Array) -> tuple[Array, Array]:
     """Take off what each burp let out, of gas and of air.
 
     Args:
@@ -339,11 +364,11 @@ def _burped(ask: BottleAsk, day: Array, gas: Array, warmth: Array) -> tuple[Arra
         day: Shape (t,). [d]
         gas: Had nobody burped it, shape (t, 1 + members). [volumes]
         warmth: Shape (t, 1) or (t, 1 + members). [degC]
+        h: Headspace of each member. [-]
 
     Returns: Gas that is left, and what its pressure lacks for the air that went, both of shape (t, 1 + members). [volumes, bar]
     """
     gas, air, lost_bar = gas.copy(), np.ones(gas.shape[1]), np.zeros_like(gas)
-    h = ask.headspace_fraction
     for at in ask.burps:
         i = int(np.searchsorted(day, at))
         if i >= len(day):
@@ -420,6 +445,7 @@ def bottle_forecast(ask: BottleAsk) -> BottleForecast:
         target_days=targets,
         warm_high_bar=warm_high,
         passes_warm_day=None if ask.limit_bar is None else _first(out.day, warm_high, ask.limit_bar),
+        drink_by_day=None if ask.limit_bar is None else _first(out.day, np.quantile(out.warm_bar[:, 1:], 0.8, axis=1), ask.limit_bar),
     )
 
 

@@ -22,6 +22,7 @@ FILLS: dict[str, tuple[float, float]] = {
     "count": (1, 60),
     "volume_ml": (50, 5000),
     "headspace_fraction": (0.005, 0.5),
+    "spot_c": (2, 45),  # [degC]
     "headspace_cm": (0.01, 30),
     "sugar_g_per_l": (0, 25),
     "flavour_g_per_l": (0, 500),

@@ -60,7 +60,7 @@ def vigour_heard(ask: BottleAsk, heard: Sequence[Heard]) -> tuple[float, float]:
 
     Returns: Vigour, and the spread of its logarithm that is left. [-, -]
     """
-    own = np.log(members_of(ask)[1])
+    own = np.log(members_of(ask).vigour)
     log_weight = np.sum([_likelihood(one) for one in heard], axis=0) if heard else np.zeros(len(own))
     weight = np.exp(log_weight - np.max(log_weight))
     mean = float(np.average(own, weights=weight))

@@ -11,7 +11,8 @@ from .temperature import Course
 
 JUMP_DAYS = 0.001  #: A move to another place takes so long in a course. [d]
 FRIDGE_C, FRIDGE_SD_K = 6.0, 2.0  #: A fridge that nobody measured (assumed). [degC, K]
-ROOM_SD_K = 2.0  #: A room without a logger (assumed). [K]
+ROOM_SD_K = 2.0  #: A room that somebody measured within two weeks (assumed). [K]
+UNMEASURED_SD_K, UNMEASURED_WARMER_K = 3.0, 2.0  #: One that nobody did: how unsure, and by how much it is rather warmer (assumed). [K]
 ANCHOR_DAYS = 14.0  #: Between two looks at the season. [d]
 HOLDS_DAYS = 14.0  #: A measurement of a place tells its warmth so long before and after. [d]
 
@@ -112,6 +113,34 @@ def place_points(
         out += [(begins, usual(begins))] if near and begins < end else []
         out += _season(out[-1][0], end, usual)
         out.append((end, usual(end)))
+    return out
+
+
+def place_doubts(start: float, end: float, measured: Sequence[float]) -> list[tuple[float, float, float]]:
+    """Tell how unsure a room's warmth is over a stay: less where somebody measured within two weeks.
+
+    Args:
+        start, end: Of the stay. [d]
+        measured: Days on which it was measured, in order of time.
+
+    Returns: From each day on: its spread, and by how much it is rather warmer than told. [d, K, K]
+
+    >>> place_doubts(0, 30, [1.0]), place_doubts(0, 30, [])
+    ([(0, 2.0, 0.0), (15.0, 3.0, 2.0)], [(0, 3.0, 2.0)])
+    """
+    out: list[tuple[float, float, float]] = []
+    known = start
+    for day in measured:
+        begins, ends = max(start, day - HOLDS_DAYS), min(end, day + HOLDS_DAYS)
+        if ends <= known and out:
+            continue
+        if begins > known:
+            out.append((known, UNMEASURED_SD_K, UNMEASURED_WARMER_K))
+        if begins > known or not out:
+            out.append((begins, ROOM_SD_K, 0.0))
+        known = max(known, ends)
+    if known < end or not out:
+        out.append((known, UNMEASURED_SD_K, UNMEASURED_WARMER_K))
     return out
 
 

@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 
 from ..core.bottle import BottleAsk, BottleForecast, bottle_forecast
 from ..core.bottle_advice import Offer, alcohol_range, offers
+from ..core.drink_by import drink_by_day
 from ..core.facts import BOTTLES
 from ..core.filling import LOSS_SHARE, FillingPlan, InABottle, Stock, Wish, plan, poured
 from ..core.flavouring import flavoured, room
@@ -44,6 +45,7 @@ class Asked:
     knocked: bool = False
     priming_g_per_l: float | None = None  #: For all; None: as each flavour has it. [g/L]
     place_id: int | None = None
+    spot_c: float | None = None  #: As warm it is there now; None: nobody looked. [degC]
     cold: bool = False
     wish: str = "lively"
     burps: str = "never"
@@ -76,6 +78,7 @@ class GroupPlanned:
     short_future: BottleForecast | None  #: Of the short one: its own pressure.
     closes_high: float | None  #: The pH for which it is not closed for fizz. [pH]
     stuck: tuple[str, ...]  #: What does not come out through these necks again.
+    drink_by_day: float  #: Put into the fridge by its chill-by, or at once. [d]
     left_out: tuple[str, ...]  #: What goes into a jar first, and so is in none of these bottles.
 
     @property
@@ -92,6 +95,7 @@ class Planned:
     kinds: tuple[tuple[BottleType, Counted], ...]  #: The park, and how it stands.
     brew_l: float  #: There is to fill, losses taken off. [L]
     left_over_l: float  #: [L]
+    only_jars: bool = False  #: No bottle made for pressure is clean: all goes into jars, lids loose, into the fridge.
 
     @property
     def count(self) -> int:
@@ -152,6 +156,7 @@ def _filling(asked: Asked, card: Card, kind: str, headspace_fraction: float) -> 
         knocked=asked.knocked,
         place_id=asked.place_id,
         cold=asked.cold,
+        spot_c=asked.spot_c,
         ph_after=asked.ph.get(card.key),
         overruled=asked.overruled,
     )
@@ -173,10 +178,14 @@ def _arranged(asked: Asked, brew_l: float, cards: dict[str, Card], stock: dict[i
 def plan_of(session: Session, brew: Brew, asked: Asked, now: datetime, infusion: Infusion | None = None) -> Planned:
     """Plan a filling out of a brew, or out of a jar in which it took flavour.
 
-    What cannot be foretold, for there is no park or no flavour, gives a plan without bottles.
+    What cannot be foretold, for there is no park or no flavour, gives a plan without bottles. Jars take flavour but no fizz: they
+    are planned where all goes straight into the fridge, or where nothing else is clean.
     """
     kinds = park.kinds(session)
     stands = park.counted_of(session, kinds)
+    only_jars = not asked.cold and not any(k.limit_bar > 0 and stands[k.id].clean for k in kinds)
+    if only_jars:
+        asked = replace(asked, cold=True)
     usable = {k.id: (k, stands[k.id].clean) for k in kinds if asked.cold or k.limit_bar > 0}
     cards = cards_of(session, asked.keys, infusion)
     brew_l = to_fill_l(brew, infusion)
@@ -192,7 +201,7 @@ def plan_of(session: Session, brew: Brew, asked: Asked, now: datetime, infusion:
             continue
         groups.append(_group(session, brew, asked, now, infusion, card, _boxes(mine, of, asked, place)))
         place += len(mine)
-    return Planned(tuple(groups), told, brew_l, made.left_over_l)
+    return Planned(tuple(groups), told, brew_l, made.left_over_l, only_jars and bool(groups))
 
 
 def _boxes(mine: Sequence[InABottle], of: dict[int, BottleType], asked: Asked, place: int) -> tuple[BoxPlanned, ...]:
@@ -267,6 +276,7 @@ def _group(
         short_future,
         high,
         stuck,
+        drink_by_day(ask, cold=asked.cold),
         () if infusion is not None else tuple(p.what.name for p in card.infused),
     )
 

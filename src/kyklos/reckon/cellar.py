@@ -11,7 +11,9 @@ from sqlalchemy.orm import object_session
 
 from ..core.bottle import BottleForecast, burp_buys_days
 from ..core.bottle_advice import BottleAdvice, Step, advise, burp_is_worth_telling, may_be_past, nearness
+from ..core.drink_by import drink_by_day
 from ..core.ingredients import ingredient, known
+from ..core.kinds import BottleState
 from ..store.models import Bottle, Place
 from ..store.read.moments import days_between
 from .pressure import LETS_OUT, bottle_ask_of, bottle_future
@@ -85,6 +87,12 @@ class Alike:
         """By when they must be cold."""
         by = self.future.chill_by_day
         return None if by is None else self.first.bottling.at + timedelta(days=by)
+
+    @property
+    def drink_by(self) -> datetime:
+        """By when they are drunk, put into the fridge by their chill-by."""
+        days = drink_by_day(bottle_ask_of(self.first), cold=self.first.state == BottleState.COLD)
+        return self.first.bottling.at + timedelta(days=days)
 
 
 def name_of(bottle: Bottle) -> str:

@@ -106,6 +106,7 @@ class Filling:
     limit_bar: float | None = None  #: The maker's figure, if known. [bar]
     place_id: int | None = None  #: Beside their vessel unless told.
     cold: bool = False  #: Straight into the fridge.
+    spot_c: float | None = None  #: As warm it is there now; None: nobody looked. [degC]
 
     @property
     def parts(self) -> tuple[Part, ...]:
@@ -168,10 +169,15 @@ def ask_of(session: Session, brew: Brew, filling: Filling, now: datetime) -> Bot
         leaf_g_per_l=brew.leaf_g_per_l,
         brew_share=1 - room(filling.parts),
     )
-    place = queries.find(session, Place, filling.place_id) or brew.vessel.place
+    return ask_if_filled(session, filled, *spot_of(session, filling, brew.vessel.place))
+
+
+def spot_of(session: Session, filling: Filling, beside: Place) -> tuple[Place, float | None]:
+    """Return where filled bottles go, beside their vessel unless told; and how warm it is there, if somebody looked. [degC]"""
+    place = queries.find(session, Place, filling.place_id) or beside
     if filling.cold and place.kind != PlaceKind.FRIDGE:
         place = fridge_or_usual(session)
-    return ask_if_filled(session, filled, place)
+    return place, filling.spot_c if place.kind != PlaceKind.FRIDGE else None
 
 
 def fridge_or_usual(session: Session) -> Place:

@@ -13,13 +13,13 @@ from ..core.flavouring import Part, added_ethanol, driving_form, flavoured, may_
 from ..core.infusing import Infused, infuse
 from ..core.liquid import fermented
 from ..core.pouring import Added
-from ..store import ingredients, queries
-from ..store.models import Infusion, Place, Standing
+from ..store import ingredients
+from ..store.models import Infusion, Standing
 from ..store.read import recorded
 from ..store.read.moments import days_between
-from .harvests import Filling, fridge_or_usual
+from .harvests import Filling, spot_of
 from .pressure import Filled, ask_if_filled
-from .warmth import course_from
+from .warmth import warmth_from
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +56,7 @@ def infused(session: Session, infusion: Infusion, at: datetime) -> Infused:
     plain_l = infusion.liquid.made_l * (1 - room(parts))
     brew = fermented([*infusion.start[:7], 0.0], recorded.recipe_of(infusion.brew), plain_l)
     stood = [Standing(place=infusion.place, place_id=infusion.place_id, since=infusion.began_at)]
-    course = course_from(session, stood, infusion.began_at, max(1.0, hours / 24 + 1))
+    course = warmth_from(session, stood, infusion.began_at, max(1.0, hours / 24 + 1)).course
     return infuse(brew, parts, min(hours, 24 * 30), course, air=infusion.cover == "cloth", vigour=infusion.vigour)
 
 
@@ -110,5 +110,4 @@ def ask_of(session: Session, infusion: Infusion, filling: Filling, at: datetime)
         leaf_g_per_l=infusion.brew.leaf_g_per_l,
         brew_share=1 - room(filling.parts),
     )
-    place = queries.find(session, Place, filling.place_id) or infusion.brew.vessel.place
-    return ask_if_filled(session, filled, fridge_or_usual(session) if filling.cold else place)
+    return ask_if_filled(session, filled, *spot_of(session, filling, infusion.brew.vessel.place))

@@ -20,7 +20,7 @@ from ..core.bottle_heard import Heard, taught
 from ..core.forecast import Forecast
 from ..store.models import Bottle, Place, Standing
 from ..store.read.moments import days_between
-from .warmth import course_from, doubt_of
+from .warmth import warmth_from
 
 BURPED, SQUEEZED, RECLOSED = "burped", "squeezed", "reclosed"
 LETS_OUT = (BURPED, RECLOSED)  #: After these a bottle goes on with what gas is left in it.
@@ -52,19 +52,22 @@ def state_at_filling(out: Forecast, day: float) -> tuple[tuple[float, ...], floa
     return tuple(round(float(v), 6) for v in out.state_at(day)), round(out.posterior.yeast_vigour, 4)
 
 
-def ask_for(session: Session, filled: Filled, standings: Sequence[Standing]) -> BottleAsk:
+def ask_for(session: Session, filled: Filled, standings: Sequence[Standing], spot_c: float | None = None) -> BottleAsk:
     """Put together all that a bottle's forecast depends on.
 
     Args:
         session: Of the household.
         filled: What is in it.
         standings: Where it stood and stands, in order of time.
+        spot_c: As warm it is there at filling, if somebody looked just now. [degC]
     """
+    warmth = warmth_from(session, standings, filled.at, AHEAD_DAYS, spot_c)
     return BottleAsk(
         start=filled.start,
         added_sugar_g_per_l=filled.added_sugar_g_per_l,
-        course=course_from(session, standings, filled.at, AHEAD_DAYS),
-        doubt_k=doubt_of(session, standings, filled.at),
+        course=warmth.course,
+        doubt_k=warmth.doubt_k,
+        warmer_k=warmth.warmer_k,
         headspace_fraction=filled.headspace_fraction,
         form=filled.form,
         added_ethanol_g_per_l=filled.added_ethanol_g_per_l,
@@ -79,9 +82,9 @@ def ask_for(session: Session, filled: Filled, standings: Sequence[Standing]) -> 
     )
 
 
-def ask_if_filled(session: Session, filled: Filled, place: Place) -> BottleAsk:
-    """Ask the same of a bottle that is not filled yet and would stand in a place."""
-    return ask_for(session, filled, [Standing(place=place, place_id=place.id, since=filled.at)])
+def ask_if_filled(session: Session, filled: Filled, place: Place, spot_c: float | None = None) -> BottleAsk:
+    """Ask the same of a bottle that is not filled yet and would stand in a place, so warm just now if somebody looked. [degC]"""
+    return ask_for(session, filled, [Standing(place=place, place_id=place.id, since=filled.at)], spot_c)
 
 
 def _filled(bottle: Bottle, until: tuple[datetime, int] | None = None) -> Filled:

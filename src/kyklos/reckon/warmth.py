@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
+from functools import partial
 
 import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session, object_session
 
 from ..core.places import seasonal
-from ..core.standing import FRIDGE_SD_K, ROOM_SD_K, PlaceKind, Stood, course_through, place_points
+from ..core.standing import FRIDGE_SD_K, PlaceKind, Stood, course_through, place_doubts, place_points
 from ..core.temperature import Course
 from ..store import queries
 from ..store.memory import remembered
@@ -23,6 +24,8 @@ from ..store.session import context_of
 RECENT_DAYS, RECENT_READINGS = 14.0, 2  #: A place is as warm as its brews lately were, if measured so often. [d, -]
 SETTLED_DAYS = 0.5  #: A brew takes some hours to its place's warmth. [d]
 LOOK_BACK_DAYS = 14.0  #: Before a bottle came to a place: what was measured there still tells. [d]
+
+Steps = tuple[tuple[float, float], ...]
 
 
 def usual_celsius(place: Place, at: datetime) -> float:
@@ -160,55 +163,78 @@ def _daily_air(session: Session, place: Place, since: datetime, until: datetime)
 
 
 def measured_in(session: Session, place: Place, since: datetime, until: datetime) -> list[tuple[datetime, float]]:
-    """List what was measured of a place's warmth: by loggers in its air, and in brews that stood there."""
+    """List what was measured of a place's warmth: by loggers in its air, in brews that stood there, and where bottles were put."""
     air = _daily_air(session, place, since, until) if place.id in queries.logged_places(session) else []
     read = [] if place.kind == PlaceKind.FRIDGE else _read_there(session, place.id, since, until)
-    return sorted([*air, *read])
+    return sorted([*air, *read, *queries.spots_read(session, place, since, until)], key=lambda told: told[0])
 
 
-def course_from(session: Session, standings: Sequence[Standing], start: datetime, days: float) -> Course:
+@dataclass(frozen=True, slots=True)
+class Warmth:
+    """How warm a bottle is along the places where it stands, and how sure that is."""
+
+    course: Course
+    doubt_k: Steps  #: How unsure, from each day on. [d, K]
+    warmer_k: Steps  #: By how much it is rather warmer than told: where nobody measured. [d, K]
+
+
+def warmth_from(session: Session, standings: Sequence[Standing], start: datetime, days: float, spot_c: float | None = None) -> Warmth:
     """Return the warmth of a bottle along the places where it stood, and on where it stands now.
 
-    It follows each place as it goes on being measured; where nobody measured, the season.
+    It follows each place as it goes on being measured; where nobody measured, the season, and rather warmer than that.
 
     Args:
         session: Of the household.
         standings: The bottle's, in order of time.
         start: When it was filled.
         days: How far ahead to look. [d since filling]
+        spot_c: As warm it is there now, not written down yet; None: nobody looked. [degC]
     """
-    key = ("course from", tuple((row.place_id, row.since, row.until) for row in standings), start, days)
-    return remembered(session, key, lambda: _course_from(session, standings, start, days))
+    key = ("warmth from", tuple((row.place_id, row.since, row.until) for row in standings), start, days, spot_c)
+    return remembered(session, key, lambda: _warmth_from(session, standings, start, days, spot_c))
 
 
-def _course_from(session: Session, standings: Sequence[Standing], start: datetime, days: float) -> Course:
+def _warmth_from(session: Session, standings: Sequence[Standing], start: datetime, days: float, spot_c: float | None) -> Warmth:
     points: list[tuple[float, float]] = []
+    doubts: list[tuple[float, float, float]] = []
     for row in standings:
         since = since_start(start, row.since)
         until = days if row.until is None else min(days, since_start(start, row.until))
-        told = _in_place(session, row.place, start, since, until)
+        seen = _seen_near(session, row.place, start, since, until)
+        if spot_c is not None:
+            seen = [*(one for one in seen if one[0] < 0), (0.0, spot_c)]
+        told = place_points(since, until, seen, partial(_usual_on, row.place, start))
         if points:
             told = [(points[-1][0] + 0.001, told[0][1]), *told[1:]]
         points += [(round(day, 3), round(celsius, 2)) for day, celsius in told if not points or day > points[-1][0]]
-    return Course(tuple(points))
+        doubts += _doubts(session, row.place, since, until, [day for day, _ in seen])
+    sure = all(sd == 0 for _, sd, _ in doubts)
+    return Warmth(
+        Course(tuple(points)),
+        () if sure else tuple((day, sd) for day, sd, _ in doubts),
+        tuple((day, more) for day, _, more in doubts) if any(more for *_, more in doubts) else (),
+    )
 
 
-def _in_place(session: Session, place: Place, start: datetime, since: float, until: float) -> list[tuple[float, float]]:
+def _usual_on(place: Place, start: datetime, day: float) -> float:
+    return usual_celsius(place, start + timedelta(days=day))
+
+
+def _doubts(session: Session, place: Place, since: float, until: float, seen: list[float]) -> list[tuple[float, float, float]]:
+    """Tell how unsure a stay's warmth is: a logger's is known, a fridge differs, a room by whether somebody measured."""
+    if place.id in queries.logged_places(session):
+        return [(since, 0.0, 0.0)]
+    if place.kind == PlaceKind.FRIDGE:
+        return [(since, FRIDGE_SD_K, 0.0)]
+    return [(round(day, 3), sd, more) for day, sd, more in place_doubts(since, until, seen)]
+
+
+def _seen_near(session: Session, place: Place, start: datetime, since: float, until: float) -> list[tuple[float, float]]:
     begins, ends = start + timedelta(days=since - LOOK_BACK_DAYS), start + timedelta(days=until)
-    seen = [(days_between(start, at), c) for at, c in _measured_once(session, place, begins, ends)]
-    return place_points(since, until, seen, lambda day: usual_celsius(place, start + timedelta(days=day)))
+    return [(days_between(start, at), c) for at, c in _measured_once(session, place, begins, ends)]
 
 
 def _measured_once(session: Session, place: Place, since: datetime, until: datetime) -> tuple[tuple[datetime, float], ...]:
     """Ask once what was measured in a place in a time, until something is written: brothers were filled at one moment."""
     key = ("measured in", place.id, since, until)
     return remembered(session, key, lambda: tuple(measured_in(session, place, since, until)))
-
-
-def doubt_of(session: Session, standings: Sequence[Standing], start: datetime) -> tuple[tuple[float, float], ...]:
-    """Return how unsure a bottle's warmth is from each day on: where no logger tells, by 2 K. [d, K]"""
-    out = []
-    for row in standings:
-        sd = FRIDGE_SD_K if row.place.kind == PlaceKind.FRIDGE else ROOM_SD_K
-        out.append((since_start(start, row.since), 0.0 if row.place_id in queries.logged_places(session) else sd))
-    return tuple(out) if any(sd for _, sd in out) else ()

@@ -51,6 +51,7 @@ from .watching import (
     PhotoContent,
     PlannedDay,
     PutOff,
+    SpotReading,
     TemperatureLog,
 )
 
@@ -99,6 +100,7 @@ __all__ = [
     "Quarantine",
     "Reading",
     "Score",
+    "SpotReading",
     "Standing",
     "StarterLot",
     "TastedThen",

@@ -41,6 +41,7 @@ from .models import (
     PutOff,
     Quarantine,
     Reading,
+    SpotReading,
     Standing,
     StarterLot,
     Taster,
@@ -204,6 +205,14 @@ def logs_in(session: Session, place: Place, since: datetime, until: datetime) ->
             there.where(TemperatureLog.last_s >= since.timestamp(), TemperatureLog.first_s <= until.timestamp())
         )
     )
+
+
+def spots_read(session: Session, place: Place, since: datetime, until: datetime) -> list[tuple[datetime, float]]:
+    """List how warm it was where bottles were put in a place, between two moments, in order of time. [degC]"""
+    told = select(SpotReading.at, SpotReading.celsius).where(
+        SpotReading.place_id == place.id, SpotReading.at > since, SpotReading.at <= until
+    )
+    return [(at, celsius) for at, celsius in session.execute(told.order_by(SpotReading.at, SpotReading.id))]
 
 
 @once

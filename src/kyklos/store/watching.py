@@ -57,6 +57,15 @@ class TemperatureLog(Base):
     struck_at: Mapped[datetime | None]
 
 
+class SpotReading(Base):
+    """How warm it was where bottles were put, as somebody read there."""
+
+    __tablename__ = "spot_reading"
+    place_id: Mapped[int] = mapped_column(ForeignKey("place.id"), index=True)
+    at: Mapped[datetime]
+    celsius: Mapped[float]  #: [degC]
+
+
 class Photo(Base):
     """A picture of a brew."""
 

@@ -19,6 +19,7 @@ class BottlingForm(KitchenForm):
     pour = ChoiceField("Poured", default="stirred", choices=POURS)
     burps = ChoiceField("Burped", default="never", choices=[(key, name) for key, (name, _) in BURPS.items()])
     place = ChoiceField("Where they stand", coerce=number_of)
+    spot_c = QuantityField("Warmth there", kind="temperature", required=False)
     headspace_cm = QuantityField("Space left on top", kind="length", required=False)
     priming_g_per_l = QuantityField("Sugar for the fizz", kind="strength", required=False, hint="Empty: as each flavour has it.")
     knocked = BooleanField("Gas stirred out first")

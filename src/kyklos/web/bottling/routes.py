@@ -14,6 +14,7 @@ from werkzeug.wrappers import Response as Answer
 
 from ...actions import bottle_park, filling
 from ...actions.base import ConflictError, RefusedError
+from ...core.bottle_advice import FILLS
 from ...core.cautions import Situation
 from ...core.kinds import BottleState
 from ...core.second_ferment import schools
@@ -22,7 +23,7 @@ from ...reckon.bottling import Asked, Planned
 from ...reckon.flavours import KEPT, PLAIN, RAW
 from ...store import ingredients, queries
 from ...store.models import Brew, Infusion
-from ..acting import act
+from ..acting import act, in_units
 from ..cautioned import heard
 from ..numbers import whole
 from ..render import page
@@ -98,6 +99,15 @@ def _typed_ph(told: MultiDict[str, str], keys: tuple[str, ...]) -> tuple[dict[st
     return out, wrong
 
 
+def _note_out_of_range(form: BottlingForm) -> None:
+    """Say beside a field what cannot be: nothing is foretold from it, and nothing filled."""
+    for name, kind in (("headspace_cm", "length"), ("priming_g_per_l", "strength"), ("spot_c", "temperature")):
+        low, high = FILLS["sugar_g_per_l" if name == "priming_g_per_l" else name]
+        value = form[name].data
+        if value is not None and not low <= value <= high:
+            form[name].errors = [*form[name].errors, f"From {in_units(low, kind)} to {in_units(high, kind)}."]
+
+
 def _asked(source: Source, form: BottlingForm, told: MultiDict[str, str]) -> Asked:
     """Read what was chosen; what is out of range is left as usual, and said beside its field."""
     keys = _keys(source, told)
@@ -113,7 +123,8 @@ def _asked(source: Source, form: BottlingForm, told: MultiDict[str, str]) -> Ask
     for field in (form.wish, form.pour, form.burps):
         if field.data not in {key for key, *_ in field.iter_choices()}:
             field.data = field.default  # an unknown choice is as usual
-    head, sugar = form.headspace_cm.data, form.priming_g_per_l.data
+    _note_out_of_range(form)
+    head, sugar, spot = form.headspace_cm.data, form.priming_g_per_l.data, form.spot_c.data
     return Asked(
         keys=keys,
         boxes=hand,
@@ -123,6 +134,7 @@ def _asked(source: Source, form: BottlingForm, told: MultiDict[str, str]) -> Ask
         knocked=form.knocked.data,
         priming_g_per_l=sugar if sugar is not None and 0 <= sugar <= 25 else None,
         place_id=form.place.data,
+        spot_c=spot if spot is not None and FILLS["spot_c"][0] <= spot <= FILLS["spot_c"][1] else None,
         cold=form.cold.data,
         wish=form.wish.data,
         burps=form.burps.data,
@@ -192,7 +204,7 @@ def _state(asked: Asked, planned: Planned, form: BottlingForm) -> list[tuple[str
         rows += [("b", f"{box.kind.id}:{group.card.key}{':short' if box.what.short else ''}") for box in group.boxes]
     rows.append(("was", ",".join(asked.keys)))
     rows += [(name, str(form[name].data)) for name in ("wish", "pour", "burps", "place")]
-    rows += [(name, form[name]._value()) for name in ("headspace_cm", "priming_g_per_l")]
+    rows += [(name, form[name]._value()) for name in ("headspace_cm", "priming_g_per_l", "spot_c")]
     rows += [(name, "y") for name in ("knocked", "cold") if form[name].data]
     return rows
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import timedelta
 
+import numpy as np
 from flask import g
 
 from ...core.bottle_advice import Reach
@@ -19,7 +20,7 @@ from ...reckon.flavours import PLAIN
 from ...store.read.moments import days_between
 from ..acting import in_units
 from ..flavours import amounts
-from ..words import day_word, small_first, span_word
+from ..words import day_word, local, small_first, span_word
 
 STOCK_SHOWN = 3  #: Kinds of bottle beside the plan.
 MANY = 11  #: From so many bottles on they are drawn small.
@@ -65,10 +66,27 @@ class PlanShown:
     stock: tuple[str, ...]
     left_over: tuple[str, str]
     count_words: str
+    spot: str  #: What holds for all of it: jars without fizz, or a warmth that nobody measured lately.
 
 
 def _day(days: float) -> str:
     return day_word(g.now + timedelta(days=days), g.now, g.household.zone)
+
+
+def _date(days: float) -> str:
+    there = local(g.now + timedelta(days=days), g.household.zone)
+    return f"{there.day} {there:%B}"
+
+
+def _spot(planned: Planned) -> str:
+    """Return what holds for all of the plan: jars without fizz; for what warmth it is told, where nobody looked lately."""
+    if planned.only_jars:
+        return "Only jars are clean: they take flavour but no fizz. Lids loose, straight into the fridge."
+    group = next((group for group in planned.groups if group.filling.closes), None)
+    if group is None or not group.ask.warmer_k or group.ask.warmer_k[0][1] == 0:
+        return ""
+    celsius = float(group.ask.course.at(np.array([0.0]))[0])
+    return f"Nobody measured there lately: usually {in_units(celsius, 'temperature')}, so told for rather more."
 
 
 def amount(name: str, key: str, grams: float) -> str:
@@ -118,14 +136,15 @@ def _fizz(group: GroupPlanned, wish: str) -> str:
 
 
 def _chill(group: GroupPlanned) -> str:
-    if not group.filling.closes:
-        return "Lid loose in the fridge, drunk within three days." if BOTTLES[group.filling.kind].limit_bar == 0 else ""
+    if BOTTLES[group.filling.kind].limit_bar == 0:
+        return "Lid loose in the fridge, drunk within three days."
+    drink = f"drink by {_date(group.drink_by_day)}"
     if group.filling.cold:
-        return ""
+        return f"{drink.capitalize()}."
     by = group.future.chill_by_day
     if by is None:
         return "No hurry to chill it within a year."
-    return f"Into the fridge by {_day(by)}."
+    return f"Into the fridge by {_day(by)}, {drink}."
 
 
 def _short(group: GroupPlanned) -> str:
@@ -242,4 +261,5 @@ def shown(planned: Planned, wish: str, addresses: dict[str, str]) -> PlanShown:
         stock,
         over,
         bottles_word(planned.count),
+        _spot(planned),
     )

@@ -67,6 +67,7 @@ class BottlesForm(KitchenForm):
     ph_after = QuantityField("pH with the flavour in, measured", required=False)
     overruled = StringField("or I close it all the same, because")
     place = ChoiceField("Where they stand", coerce=number_of)
+    spot_c = QuantityField("Warmth there", kind="temperature", required=False)
     note = StringField("Name on the bottle")
     cold = BooleanField("Straight into the fridge, lid loose if not made for pressure")
 

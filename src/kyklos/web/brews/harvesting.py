@@ -98,6 +98,7 @@ def filling_of(number: int, form: BottlesForm) -> FillBottles:
         limit_bar=form.limit_bar.data,
         cold=form.cold.data,
         place_id=form.place.data,
+        spot_c=form.spot_c.data,
         ph_after=form.ph_after.data,
         overruled=form.overruled.data or "",
     )

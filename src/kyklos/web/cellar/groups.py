@@ -119,6 +119,7 @@ def _later_in_the_cold(group: Alike, likely: float, high: float) -> str:
     """Return where a cold bottle is going, what it would press if carried out, and when it could pass its limit."""
     warm = group.warm_high_bar
     says = f"In a week: {_bar(likely)}, perhaps {_bar(high)}. Carried out and warmed to {in_units(WARM_C, 'temperature')}, up to {_bar(warm)}."
+    says += f" Drink by {day_word(group.drink_by, g.now, g.household.zone)}." if group.drink_by > g.now else ""
     if group.passes_at is None:
         return says
     return f"{says} Even cold it could pass its limit {day_word(group.passes_at, g.now, g.household.zone)}."

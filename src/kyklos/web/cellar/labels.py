@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 
 from flask import Response, abort, g, request, url_for
 
@@ -23,8 +23,6 @@ from ..words import local
 from .groups import named_filling
 from .routes import bp
 
-KEEPS_DAYS = 90.0  #: Cold, if its pressure does not tell otherwise (assumed). [d]
-LOOSE_DAYS = 3.0  #: Not closed for fizz. [d]
 MOST_FILLINGS = 20
 GIVEN_IN_DAYS = 7.0  #: A gift is opened within about so long; its alcohol is told for then. [d]
 
@@ -62,17 +60,13 @@ def card_of(group: Bottling) -> GiftCard:
     alike = alike_of(standing[:1], g.now)
     low, high = alcohol_range(max(alike.abv_percent, alike.future.abv_at(alike.day + GIVEN_IN_DAYS)))
     loose = alike.limit_bar == 0
-    by = group.at + timedelta(days=LOOSE_DAYS if loose else KEEPS_DAYS)
-    passes = alike.future.passes_limit_day
-    if passes is not None and not loose and standing[0].state == BottleState.COLD:
-        by = min(by, group.at + timedelta(days=passes))
     names = ", ".join(dict.fromkeys(one.name.lower() for one in parts))
     return GiftCard(
         named_filling(group),
         f"fermented {base}{', ' + names if names else ''}",
         ", ".join(allergens),
         f"{low:.1f} to {high:.1f} % alcohol, rising if warm",
-        by,
+        alike.drink_by,
         group.at,
         honey,
         any(one.medicines for one in parts),
