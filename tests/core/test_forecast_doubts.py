@@ -96,16 +96,30 @@ def test_one_wrong_reading_does_not_govern():
         ([(2, 4.3), (4, 4.3), (6, 4.3)], "meter", False),
         ([(6, 3.6), (7, 3.56), (8, 3.51), (9, 3.47)], "uncalibrated", False),
         ([(2, 4.5), (4, 4.5), (5, 4.5), (6, 4.5)], "strip", False),
-        ([(2, 4.5), (5, 4.5), (8, 4.5), (10, 4.5)], "strip", True),
+        ([(2, 4.5), (5, 4.5), (8, 4.5), (10, 4.5)], "strip", False),
+        ([(2, 4.3), (6, 4.3), (9, 4.3)], "meter", True),
+        ([(1, 4.5), (3, 4.1), (5, 4.1), (7, 4.12), (9, 4.1)], "meter", True),
     ],
 )
-def test_four_equal_readings_say_may_never(told, by, still):
-    """Alike over days and not right yet: the latest day is left open. Falling, hasty or few readings say nothing of the sort."""
+def test_readings_that_stand_still_say_may_never(told, by, still):
+    """Hardly falling over days, not right yet: the latest day is left open. Falling, hasty, few or rough readings say nothing of the sort."""
     seen = read(*told, by=by)
-    assert stands_still(seen) is still
+    assert stands_still(seen, [4.4 - 0.15 * day for day, _ in told]) is still
+    assert not stands_still(seen, [3.4 - 0.01 * day for day, _ in told])
     out = forecast(replace(ASK, observations=seen))
     assert out.stalled is still
     assert (out.ready["Ana"].p90 is None) or not still
+
+
+def test_a_dead_brew_is_named_and_no_living_one_is():
+    """Of a hundred dead ones read at four days within eight, most are named; of a hundred alive none, noise of 0.05 on both."""
+    rng, days = np.random.default_rng(5), (1, 3, 6, 8)
+    course = forecast(replace(ASK, observations=()))
+    alive = [course.at(course.ph, day)[1] for day in days]
+    for values, low, high in (([4.3] * 4, 0.6, 1), (alive, 0, 0)):
+        noisy = np.array(values) + rng.normal(0, 0.05, (100, 4))
+        named = np.mean([stands_still(read(*zip(days, one, strict=True)), alive) for one in noisy])
+        assert low <= named <= high
 
 
 def test_a_finished_brew_that_stands_still_is_not_called_dead():

@@ -26,8 +26,8 @@ from .ferment import (
     abv_percent,
     step_length,
 )
-from .forecast_fit import GAS_SD_G_PER_L, Fit, Unknowns, fastest_of, fitted, run_members
-from .kinds import MeasuredBy, SeenKind
+from .forecast_fit import GAS_SD_G_PER_L, Fit, Unknowns, expected, fastest_of, fitted, run_members
+from .kinds import SeenKind
 from .taste import POINT_SD, TASTE_SD, Point, usual_point
 from .temperature import Course, ratios_of, yeast_ratio
 
@@ -44,7 +44,8 @@ UNMEASURED_SD_K, MEASURED_SD_K = (
 )  #: How far a brew's warmth may be off as told, never measured in it or so. [K]
 AT_ODDS = 1.3  #: From here a page says that readings contradict what is known (fitted). [-]
 LEAST_UNTOLD = 0.5  #: A brew stood at least so long before anything is known of it, where its start is unsure. [d]
-STILL_READINGS, STILL_DAYS, STILL_ROUGH_DAYS = 4, 3.0, 7.0  #: So many alike over so long: dead, perhaps (assumed). [d]
+STILL_READINGS, STILL_DAYS = 3, 4.0  #: So many readings over so long tell a dead ferment (assumed). [-, d]
+STILL_PER_DAY, STILL_FORETOLD, STILL_END = 0.02, 0.3, 1.28  #: Falls less where more was foretold, at the 90 % end (assumed). [pH/d, pH, sd]
 FINE_DAYS = 14.0  #: Quantiles stand at every half day until here, then daily. [d]
 
 
@@ -225,19 +226,27 @@ def _crossing(day: Array, values: Array, target: float | Array) -> Array:
     return np.where(reached.any(axis=0), when, np.inf)
 
 
-def stands_still(seen: Sequence[Observation]) -> bool:
-    """Return whether the last four pH readings are alike over days: the ferment may be dead.
+def stands_still(seen: Sequence[Observation], foretold: Sequence[float]) -> bool:
+    """Return whether the last pH readings fall so little that the ferment may be dead.
 
-    Alike is within what the instrument cannot tell, and not falling; a strip tells so little that it takes a week of them.
+    Args:
+        seen: pH readings in order of time.
+        foretold: What each would have been by recipe, culture and warmth alone. [pH]
+
+    Three or more readings over four days or more, of which a straight line falls by less than 0.02 pH a day even at its 90 % end,
+    where more than 0.3 were foretold: what the instrument cannot tell counts, so that a strip tells it late or never.
     """
-    last = [one for one in seen if one.kind == SeenKind.PH][-STILL_READINGS:]
-    if len(last) < STILL_READINGS:
-        return False
-    values = [one.value for one in last]
-    rough = any(one.instrument == MeasuredBy.STRIP for one in last)
-    spread = max(one.spread for one in last)
-    alike = max(values) - min(values) <= spread and values[0] - values[-1] <= spread / 2
-    return alike and last[-1].day - last[0].day >= (STILL_ROUGH_DAYS if rough else STILL_DAYS)
+    day, value = np.array([one.day for one in seen]), np.array([one.value for one in seen])
+    spread = np.array([one.spread for one in seen])
+    for first in range(len(seen) - STILL_READINGS + 1):
+        at = day[first:] - np.average(day[first:], weights=spread[first:] ** -2)
+        known = float((at**2 / spread[first:] ** 2).sum())
+        if at[-1] - at[0] < STILL_DAYS or foretold[first] - foretold[-1] <= STILL_FORETOLD:
+            continue
+        fall = -float((at * value[first:] / spread[first:] ** 2).sum()) / known
+        if fall + STILL_END * known**-0.5 < STILL_PER_DAY:
+            return True
+    return False
 
 
 def _window(when: Array) -> Window:
@@ -315,7 +324,7 @@ def forecast(ask: ForecastAsk) -> Forecast:
     fastest = fastest_of(ask, unknowns)
     fit = _learned(_told_so_far(ask), fastest)
     out = _ensemble(ask, unknowns, fit.theta, fit.covariance, fastest)
-    return _summary(ask, out, fit)
+    return _summary(ask, out, fit, fastest)
 
 
 def _told_so_far(ask: ForecastAsk) -> ForecastAsk:
@@ -330,7 +339,14 @@ def _learned(ask: ForecastAsk, fastest: float) -> Fit:
     return fitted(ask, Unknowns(ask), fastest)
 
 
-def _summary(ask: ForecastAsk, out: BatchCourse, known: Fit) -> Forecast:
+def _stalled(ask: ForecastAsk, seen: Sequence[Observation], fastest: float) -> bool:
+    """Return whether readings stand still where recipe, culture and warmth alone foretold a fall."""
+    if len(seen) < STILL_READINGS or seen[-1].day - seen[0].day < STILL_DAYS:
+        return False
+    return stands_still(seen, expected(replace(ask, observations=tuple(seen)), fastest).tolist())
+
+
+def _summary(ask: ForecastAsk, out: BatchCourse, known: Fit, fastest: float) -> Forecast:
     day, states, ph, acidity = out.day, out.state, out.ph, out.ta_g_per_l
     alive = _sign_of_life(day, ph, acidity) if ask.ripe_from <= 0 else np.full(ph.shape[1], ask.ripe_from)
     since = max(0, int(np.searchsorted(day, ask.ripe_from, side="right")) - 1)
@@ -346,7 +362,7 @@ def _summary(ask: ForecastAsk, out: BatchCourse, known: Fit) -> Forecast:
     windows = {name: _window(when[2:]) for name, when in ready.items()}
     still = [seen for number, seen in enumerate(ask.observations) if number not in known.aside]
     late = {name for name, w in windows.items() if w.p50 is None or (still and w.p50 > still[-1].day)}
-    stalled = bool(late) and stands_still(still)
+    stalled = bool(late) and _stalled(ask, [seen for seen in still if seen.kind == SeenKind.PH], fastest)
     if stalled:
         windows |= {name: replace(windows[name], p90=None) for name in late}
     return Forecast(

@@ -147,6 +147,12 @@ def _predict(ask: ForecastAsk, unknowns: Unknowns, theta: Array, fastest: float)
     return out
 
 
+def expected(ask: ForecastAsk, fastest: float) -> Array:
+    """Foretell every observation as if none had been made: by recipe, culture and warmth alone, shape (observations,)."""
+    unknowns = Unknowns(ask)
+    return np.asarray(_predict(ask, unknowns, unknowns.centre[:, None], fastest)[:, 0])
+
+
 def _gravity(state: Array) -> Array:
     """Foretell specific gravity from sugars and alcohol, for states of shape (8, n)."""
     sugars = (state[SUCROSE] + state[MONO]) / 10
