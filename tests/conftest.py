@@ -1,6 +1,7 @@
 """Shared fixtures: a migrated file copied for each test, an application on a clock that can be turned."""
 
 import fcntl
+import math
 import os
 import re
 import shutil
@@ -17,10 +18,11 @@ from werkzeug.test import TestResponse
 
 from kyklos.actions import brewing, filling, harvest, household, learning, pitching
 from kyklos.core import batch as batch_module
-from kyklos.core import forecast_fit
+from kyklos.core import forecast_fit, prior
 from kyklos.core.ferment import Recipe, surface_factor
-from kyklos.core.forecast import ForecastAsk, forecast
+from kyklos.core.forecast import ForecastAsk, Prior, forecast
 from kyklos.demo.household import DEMO_NOW, fill
+from kyklos.reckon import forecasting
 from kyklos.store import database as database_module
 from kyklos.store.database import Database
 from kyklos.web.app import create_app
@@ -267,9 +269,22 @@ def make_kitchen(database, clock):
     )
 
 
+def each_by_itself(diet, past):
+    """What a line's brews told of the next one in 0.4.0: each vigour by itself, none of the buffer."""
+    usual = math.log(prior.TYPICAL_VIGOUR[diet])
+    told = []
+    for values in ([(p.yeast_vigour, p.yeast_sd) for p in past], [(p.bacteria_vigour, p.bacteria_sd) for p in past]):
+        weights = [0.75**i / (sd**2 + 0.18**2) for i, (_, sd) in enumerate(values)]
+        total = 0.35**-2 + sum(weights)
+        told.append(((0.35**-2 * usual + sum(w * math.log(v) for w, (v, _) in zip(weights, values, strict=True))) / total, 1 / total))
+    spread = min(math.sqrt(0.18**2 + max(variance for _, variance in told)), 0.35)
+    return Prior(math.exp(told[0][0]), math.exp(told[1][0]), spread)
+
+
 @pytest.fixture
 def as_before(monkeypatch):
     """The models as they were in 0.4.0: no bound of the air, no factor of the leaf, no doubt of buffer and warmth, starter in the brew's own water."""
+    monkeypatch.setattr(forecasting, "culture_prior", each_by_itself)
     before = lambda k, fill: replace(k, surface=surface_factor(fill.surface_per_volume_per_cm))  # noqa: E731
     monkeypatch.setattr(batch_module, "_fed_and_aired", before)
     monkeypatch.setattr(forecast_fit, "BUFFER_SD", 1e-4)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import asdict
+from typing import Any
 
 from sqlalchemy.orm import Session
 
@@ -14,6 +15,7 @@ from ..store.memory import state_of
 from ..store.models import Brew, Lesson
 
 HALF = "vigour"  #: Rules of a lesson of which only the line's vigour is learned yet.
+SHARED = ("yeast_vigour", "bacteria_vigour", "yeast_sd", "bacteria_sd", "buffer")  #: What a line's later brews learn of a lesson.
 LIVES, SAME = "lives", "same"  #: Why there is no lesson to write: the brew stands again; nothing of it changed.
 
 
@@ -64,17 +66,23 @@ def _keep(session: Session, row: Lesson, told: Learned | str, only_vigour: bool,
         session.delete(row)
         return
     if isinstance(told, Learned):
-        before = (row.yeast_vigour, row.bacteria_vigour, row.yeast_sd, row.bacteria_sd)
+        before = _shared(row)
         _write(row, told)
         row.rules = HALF if only_vigour else RULES
-        if before[0] is not None and before != (row.yeast_vigour, row.bacteria_vigour, row.yeast_sd, row.bacteria_sd):
+        if before[0] is not None and before != _shared(row):
             lessons.mark(session, following)
     row.stale, row.revision = only_vigour, lessons.next_revision(session)
 
 
+def _shared(row: Lesson) -> tuple[Any, ...]:
+    """Return what a lesson tells the later brews of its line."""
+    return (*(getattr(row, name) for name in SHARED), tuple(row.covariance))
+
+
 def _write(row: Lesson, told: Learned) -> None:
     values = asdict(told)
-    posterior = values.pop("posterior") or dict.fromkeys(("yeast_vigour", "bacteria_vigour", "yeast_sd", "bacteria_sd"))
+    posterior = values.pop("posterior") or dict.fromkeys((*SHARED, "covariance"))
+    posterior["covariance"] = list(posterior["covariance"] or ())
     for name, value in (values | posterior).items():
         setattr(row, name, value)
 

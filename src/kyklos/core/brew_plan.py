@@ -189,7 +189,11 @@ def prior_on(prior: Prior, tea: float) -> Prior:
     if tea == 1.0:
         return prior
     spread = min(prior.spread + 0.3 * abs(1 - tea), 1.5)
-    return Prior(max(prior.yeast_vigour * tea, 0.05), max(prior.bacteria_vigour * tea, 0.05), spread)
+    covariance, more = list(prior.covariance), spread**2 - prior.spread**2
+    if covariance:
+        covariance[0], covariance[3] = covariance[0] + more, covariance[3] + more
+    yeast, bacteria = (max(vigour * tea, 0.05) for vigour in (prior.yeast_vigour, prior.bacteria_vigour))
+    return Prior(yeast, bacteria, spread, prior.buffer, tuple(covariance))
 
 
 def forecast_ask(

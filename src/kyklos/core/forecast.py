@@ -7,6 +7,7 @@ Laplace ensemble, mildly inflated, carries what is still uncertain. The same dat
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
@@ -26,7 +27,7 @@ from .ferment import (
     abv_percent,
     step_length,
 )
-from .forecast_fit import GAS_SD_G_PER_L, Fit, Unknowns, expected, fastest_of, fitted, run_members
+from .forecast_fit import GAS_SD_G_PER_L, Fit, Unknowns, expected, fastest_of, fitted, run_members, symmetric
 from .kinds import SeenKind
 from .taste import POINT_SD, TASTE_SD, Point, usual_point
 from .temperature import Course, ratios_of, yeast_ratio
@@ -88,10 +89,15 @@ class Prior:
     yeast_vigour: float = 1.0  #: Median. [-]
     bacteria_vigour: float = 1.0  #: Median. [-]
     spread: float = 0.25  #: Of the logarithm. [-]
+    buffer: float = 0.0  #: ln of the factor on the leaf's acids and ions, for this tea in this household's water. [-]
+    covariance: tuple[float, ...] = ()  #: Of ln both vigours and ln buffer, upper triangle; empty: spread, unrelated. [-]
 
     def __post_init__(self) -> None:
         require_between(0.05, 5, "", yeast_vigour=self.yeast_vigour, bacteria_vigour=self.bacteria_vigour)
         require_between(0.01, 1.5, "", spread=self.spread)
+        require_between(-2, 2, "", buffer=self.buffer)
+        if self.covariance and (len(self.covariance) != 6 or np.linalg.eigvalsh(symmetric(self.covariance))[0] <= 0):
+            raise CoreError("covariance: six numbers, the upper triangle of what can be one.")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -170,6 +176,8 @@ class Posterior:
     bacteria_vigour: float  #: [-]
     yeast_sd: float  #: Of the logarithm. [-]
     bacteria_sd: float  #: Of the logarithm. [-]
+    buffer: float = 0.0  #: ln of the factor on the leaf's acids and ions. [-]
+    covariance: tuple[float, ...] = ()  #: Of ln both vigours and ln buffer, upper triangle; empty: not kept. [-]
 
 
 @dataclass(frozen=True, slots=True)
@@ -298,9 +306,12 @@ def _sign_of_life(day: Array, ph: Array, acidity: Array) -> Array:
     return np.minimum(risen, fallen)
 
 
-def _posterior(theta: Array, covariance: Array) -> Posterior:
-    sd = np.sqrt(np.diag(covariance))
-    return Posterior(float(np.exp(theta[0])), float(np.exp(theta[1])), float(sd[0]), float(sd[1]))
+def _posterior(unknowns: Unknowns, fit: Fit) -> Posterior:
+    yeast, bacteria, buffer = (float(v) for v in fit.theta[unknowns.carried])
+    shared = fit.covariance[np.ix_(unknowns.carried, unknowns.carried)]
+    sd = np.sqrt(np.diag(shared))
+    upper = tuple(float(v) for v in shared[np.triu_indices(3)])
+    return Posterior(math.exp(yeast), math.exp(bacteria), float(sd[0]), float(sd[1]), buffer, upper)
 
 
 @lru_cache(maxsize=512)
@@ -375,7 +386,7 @@ def _summary(ask: ForecastAsk, out: BatchCourse, known: Fit, fastest: float) -> 
         target=replace(_window(target[2:]), p90=None) if stalled else _window(target[2:]),
         safe_by_day_7=float(np.mean(at_seven <= limit("safe_ph"))),
         days_per_kelvin=float(first[0] - first[1]) if both else None,
-        posterior=_posterior(known.theta, known.covariance),
+        posterior=_posterior(Unknowns(ask), known),
         contradicted=known.wider,
         aside=tuple(ask.observations[number] for number in known.aside),
         fit=states[:, :, 0].copy(),

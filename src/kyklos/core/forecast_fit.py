@@ -6,6 +6,7 @@ One wrong reading does not govern: far from what the others foretell it is set a
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
@@ -57,6 +58,14 @@ def _acid_sd(recipe: Recipe) -> float:
     return ACID_PER_PH * recipe.starter_ph_sd if recipe.starter_ta_g_per_l is None else TITRATED_ACID_SD
 
 
+def symmetric(upper: Sequence[float]) -> Array:
+    """Make a symmetric matrix of its upper triangle, row by row: of six numbers one of shape (3, 3)."""
+    size = math.isqrt(2 * len(upper))
+    out = np.zeros((size, size))
+    out[np.triu_indices(size)] = upper
+    return np.asarray(out + np.triu(out, 1).T)
+
+
 class Unknowns:
     """The vector of unknowns: vigours, activity, gluconic, starter acid, meter, tasters, perhaps the start, buffer, warmth."""
 
@@ -77,6 +86,13 @@ class Unknowns:
         self.earlier = len(self.sd) - 3 if ask.start_sd_days else None  #: It began so much earlier than told. [d]
         self.centre = np.zeros(len(self.sd))
         self.centre[:2] = np.log([ask.prior.yeast_vigour, ask.prior.bacteria_vigour])
+        self.centre[self.buffer] = ask.prior.buffer
+        self.carried = [self.yeast, self.bacteria, self.buffer]  #: What a line's brews share.
+        self.covariance = np.diag(self.sd**2)
+        if ask.prior.covariance:
+            self.covariance[np.ix_(self.carried, self.carried)] = symmetric(ask.prior.covariance)
+            self.sd = np.sqrt(np.diag(self.covariance))
+        self.precision = np.linalg.inv(self.covariance)
 
     def start(self, batch: Batch, theta: Array) -> Array:
         """Give start states for members theta of shape (p, n)."""
@@ -195,14 +211,14 @@ def fitted(ask: ForecastAsk, unknowns: Unknowns, fastest: float) -> Fit:
     """
     centre = unknowns.centre
     if not ask.observations:
-        return Fit(centre.copy(), np.diag(unknowns.sd**2), 1.0)
+        return Fit(centre.copy(), unknowns.covariance, 1.0)
     plain = _descend(ask, unknowns, fastest, centre, ITERATIONS, robust=False)
-    if np.max(np.abs(plain.left)) <= SUSPECT:
+    if np.max(np.abs(plain.from_others)) <= SUSPECT:
         return plain.fit(np.ones(len(plain.left), bool))
     starts = (centre, plain.theta)
     some = [_descend(ask, unknowns, fastest, start, ROBUST_ITERATIONS, robust=True) for start in starts]
     best = min(some, key=lambda found: found.heavy_cost)
-    aside = np.abs(best.left) > ASIDE
+    aside = np.abs(best.from_others) > ASIDE
     if not aside.any() or _agreed(best.left, aside):
         return plain.fit(np.ones(len(plain.left), bool))
     return _descend(ask, unknowns, fastest, best.theta, ITERATIONS, robust=False, counts=~aside).fit(~aside)
@@ -221,6 +237,19 @@ class _Descent:
     hessian: Array
     left: Array  #: Misfit of each reading there. [sd]
     prior_cost: float
+    slopes: Array  #: How each reading moves with each unknown, in its sd, shape (readings, unknowns).
+    weight: Array  #: How much each reading counted. [-]
+
+    @property
+    def from_others(self) -> Array:
+        """How far each reading is from what the others foretell, in sd of both: one of few pulls the fit to itself."""
+        out = np.empty_like(self.left)
+        for i, (row, weight) in enumerate(zip(self.slopes, self.weight, strict=True)):
+            others = self.hessian - weight * np.outer(row, row)
+            reach = np.linalg.solve(others, row)
+            away = self.left[i] * (1 + weight * float(row @ reach))
+            out[i] = away / (1 + float(row @ reach)) ** 0.5
+        return out
 
     @property
     def heavy_cost(self) -> float:
@@ -252,10 +281,11 @@ def _descend(
         robust: Misfits have heavy tails.
         counts: Which readings count; all unless told.
     """
-    centre, precision = unknowns.centre, np.diag(1 / unknowns.sd**2)
+    centre, precision = unknowns.centre, unknowns.precision
     theta = start.copy()
     value, sd = _measured(ask.observations)
     hessian, left, prior_cost = precision, np.zeros(len(value)), 0.0
+    jacobian, weight = np.zeros((len(value), len(theta))), np.ones(len(value))
     for _ in range(iterations):
         nudged = np.column_stack([theta, theta[:, None] + NUDGE * np.eye(len(theta))])
         predicted = _predict(ask, unknowns, nudged, fastest)
@@ -270,7 +300,7 @@ def _descend(
         theta = theta + step
         left = misfit - jacobian @ step
         prior_cost = float((away + step) @ precision @ (away + step))
-    return _Descent(theta, hessian, left, prior_cost)
+    return _Descent(theta, hessian, left, prior_cost, jacobian, weight)
 
 
 def _contradicted(cost: float, readings: int) -> float:

@@ -38,6 +38,8 @@ SAYS = {
     "starter_yeast": "yeast left in the starter",
     "starter_bacteria": "bacteria left in the starter",
     "spread": "how far it may differ",
+    "buffer": "how the leaf buffers here, against the usual",
+    "covariance": "how unsure these are together",
     "sucrose_g_per_l": "sucrose",
     "monosaccharides_g_per_l": "glucose and fructose",
     "ethanol_g_per_l": "alcohol",
@@ -267,6 +269,7 @@ def forecast_question(ask: ForecastAsk, point: float) -> dict[str, Any]:
             "vigour": ask.prior.yeast_vigour,
             "bacteria_vigour": ask.prior.bacteria_vigour,
             "spread": ask.prior.spread,
+            **({"buffer": ask.prior.buffer, "covariance": list(ask.prior.covariance)} if ask.prior.covariance else {}),
         },
     }
 

@@ -137,7 +137,7 @@ def untasted(brew: Brew, until: datetime | None = None) -> ForecastAsk:
         until: As it was known then; nothing that happened or was measured later.
     """
     points = (Point(STANDARD_TASTER, usual_point(brew.honey_share)),)
-    ask = _ask(brew, prior_of(brew.culture, brew.pitched_at), points, until)
+    ask = _ask(brew, prior_of(brew.culture, brew.pitched_at, brew.tea), points, until)
     return replace(ask, observations=tuple(o for o in ask.observations if o.kind != SeenKind.TASTE))
 
 
@@ -161,20 +161,25 @@ def taught_by(lesson: Lesson) -> Posterior | None:
     )  # fmt: skip
     if yeast is None or bacteria is None or yeast_sd is None or bacteria_sd is None:
         return None
-    return Posterior(yeast, bacteria, yeast_sd, bacteria_sd)
+    return Posterior(yeast, bacteria, yeast_sd, bacteria_sd, lesson.buffer or 0.0, tuple(lesson.covariance))
 
 
-def prior_of(culture: Culture, before: datetime | None = None) -> Prior:
-    """Return what is expected of a culture from its own last brews that were measured or tasted."""
+def _of_tea(told: Posterior, same_tea: bool) -> Posterior:
+    """Leave out how another tea buffered: it tells of the line's vigour alone."""
+    return told if same_tea else replace(told, buffer=0.0, covariance=())
+
+
+def prior_of(culture: Culture, before: datetime | None = None, tea: str = "") -> Prior:
+    """Return what is expected of a culture from its own last brews that were measured or tasted; of a tea, how that buffers too."""
     session = object_session(culture)
     if session is None:
         return culture_prior(culture.diet, ())
 
     def make() -> Prior:
-        told = (taught_by(lesson) for lesson in lessons.of_line(session, culture, before, PAST_BREWS))
-        return culture_prior(culture.diet, tuple(one for one in told if one is not None))
+        past = [(taught_by(row), row.brew.tea == tea) for row in lessons.of_line(session, culture, before, PAST_BREWS)]
+        return culture_prior(culture.diet, tuple(_of_tea(told, same) for told, same in past if told is not None))
 
-    return remembered(session, ("prior", culture.id, culture.diet, before), make)
+    return remembered(session, ("prior", culture.id, culture.diet, before, tea), make)
 
 
 def forecast_ask_of(session: Session, brew: Brew) -> ForecastAsk:
@@ -183,7 +188,7 @@ def forecast_ask_of(session: Session, brew: Brew) -> ForecastAsk:
     hour = None if now is None else now.replace(minute=0, second=0, microsecond=0)
 
     def make() -> ForecastAsk:
-        return _ask(brew, prior_of(brew.culture, brew.pitched_at), points_of(session, brew.honey_share))
+        return _ask(brew, prior_of(brew.culture, brew.pitched_at, brew.tea), points_of(session, brew.honey_share))
 
     return remembered(session, ("forecast ask", brew.id, hour), make)
 

@@ -17,7 +17,7 @@ from ..store.models import Brew
 from ..store.read.moments import days_between
 from . import forecasting, palates, warmth
 
-RULES = "2"  #: A new number when the computation changes: every lesson is then learned anew.
+RULES = "3"  #: A new number when the computation changes: every lesson is then learned anew.
 TESTED_BREWS = 60  #: The last ones tell how good forecasts are.
 JUDGED = (KindOfBrew.BATCH, KindOfBrew.JUN, KindOfBrew.CONVERSION)  #: Kinds whose forecasts are put to the test.
 

@@ -8,7 +8,7 @@ from typing import Any
 from sqlalchemy import JSON, DateTime, Float, MetaData, TypeDecorator
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
-LAYOUT = "0020"  #: The newest migration; a test holds the two together.
+LAYOUT = "0021"  #: The newest migration; a test holds the two together.
 NAMING = {
     "ix": "ix_%(table_name)s_%(column_0_name)s",
     "uq": "uq_%(table_name)s_%(column_0_name)s",

@@ -30,6 +30,8 @@ class Lesson(Base):
     bacteria_vigour: Mapped[float | None]  #: [-]
     yeast_sd: Mapped[float | None]  #: Of the logarithm. [-]
     bacteria_sd: Mapped[float | None]  #: Of the logarithm. [-]
+    buffer: Mapped[float | None]  #: ln of the factor on the leaf's acids and ions. [-]
+    covariance: Mapped[list[Any]] = mapped_column(default=list)  #: Of ln both vigours and ln buffer, upper triangle. [-]
     mean_c: Mapped[float | None]  #: While it stood. [degC]
     expected_day: Mapped[float | None]  #: Of a step of a conversion: foretold without any reading. [d since pitch]
     reached_day: Mapped[float | None]  #: And as measured and tasted. [d since pitch]

@@ -178,6 +178,7 @@ def of_line(session: Session, culture: Culture, before: Any, most: int) -> list[
     query = (
         select(Lesson)
         .join(Lesson.brew)
+        .options(contains_eager(Lesson.brew).load_only(Brew.tea), defer(Lesson.tests), defer(Lesson.tasted))
         .where(Brew.culture_id == culture.id, Brew.status == BrewStatus.HARVESTED, Lesson.yeast_vigour.is_not(None))
     )
     if before is not None:

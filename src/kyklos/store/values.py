@@ -114,7 +114,7 @@ RANGES: Mapping[str, tuple[float, float]] = {
     "ph": (0, 14), "gravity": (0.9, 1.4), "off_by": (-14, 14), "celsius": (-60, 150), "_c": (-60, 150), "_l": (0, 100_000),
     "litres": (0, 100_000), "_ml": (0, 1e8), "_cm": (0, 10_000), "_mm": (0, 10_000), "_bar": (0, 1000), "_w": (0, 100_000),
     "_g_per_l": (0, 2000), "_meq_per_l": (-100, 100), "share": (0, 1), "fraction": (0, 1), "grams": (0, 1e8), "_g": (0, 1e8),
-    "abv": (0, 100), "vigour": (0, 1000), "_sd": (0, 100), "hours": (0, 100_000), "days": (0, 100_000), "volumes": (0, 100),
+    "abv": (0, 100), "vigour": (0, 1000), "_sd": (0, 100), "buffer": (-5, 5), "hours": (0, 100_000), "days": (0, 100_000), "volumes": (0, 100),
     "version": (1, 2**40), "error": (0, 100), "_s": (-1e11, 1e11), "width": (1, 100_000), "height": (1, 100_000),
 }  # fmt: skip
 _UNSEEN = re.compile(r"[\x00-\x08\x0e-\x1f\x7f\ud800-\udfff]")
@@ -197,6 +197,7 @@ PACKED: Mapping[str, Check] = {
     "blind_tasting.brews": lambda value: _numbers(value, whole=True),
     "blind_tasting.sheets": _sheets,
     "temperature_log.points": lambda value: _rows(value, 2),
+    "lesson.covariance": lambda value: _numbers(value) and len(value) in {0, 6},
     "lesson.tasted": lambda value: _rows(value, 5),
     "lesson.tests": lambda value: _rows(value, 6),
     "change.rows": _changes,

@@ -125,7 +125,7 @@ _READING = (
     Key("sd", "pH or SG", 0.0001, 2, None),
     Key("degassed", default=True, kind="flag"),
 )
-_CULTURE = (keys.VIGOUR, Key("spread", "-", 0.01, 1.5, 0.25), Key("bacteria_vigour", "-", 0.05, 5, None))
+_CULTURE = (keys.VIGOUR, Key("spread", "-", 0.01, 1.5, 0.25), Key("bacteria_vigour", "-", 0.05, 5, None), Key("buffer", "-", -2, 2, 0.0), Key("covariance", default=(), kind="any"))
 _FORECAST_RECIPE = (
     Key("temperature_c", "degC", -10, 60, None, "course"),
     *keys.RECIPE,
@@ -166,6 +166,15 @@ def _past(recipe: Mapping[str, Any], temperatures: Any, future_c: float) -> Cour
     return Course(points, future_c)
 
 
+def _covariance(told: Any) -> tuple[float, ...]:
+    """Read the six numbers that tell how vigours and buffer are unsure together."""
+    if told == ():
+        return ()
+    if not isinstance(told, list) or len(told) != 6:
+        raise CalcError("culture.covariance must be a list of six numbers.")
+    return tuple(keys.number(value, f"culture.covariance[{i}]", -4, 4) for i, value in enumerate(told))
+
+
 def forecast_ask(ask: Mapping[str, Any]) -> forecast.ForecastAsk:
     """Turn a question into what the forecast depends on."""
     given = read(_FORECAST_RECIPE, ask["recipe"], "recipe.")
@@ -179,7 +188,11 @@ def forecast_ask(ask: Mapping[str, Any]) -> forecast.ForecastAsk:
         batch=batch_of(given, _past(given, ask["temperatures"], ask["future_c"]), "recipe."),
         observations=_observations(ask["readings"], usual_point(recipe.honey_share)),
         prior=forecast.Prior(
-            both, (culture["bacteria_vigour"] or culture["vigour"]) * recipe.vigour, culture["spread"]
+            both,
+            (culture["bacteria_vigour"] or culture["vigour"]) * recipe.vigour,
+            culture["spread"],
+            culture["buffer"],
+            _covariance(culture["covariance"]),
         ),
         points=(Point("", point),),
         target_ph=ask["target_ph"],

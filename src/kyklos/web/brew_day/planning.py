@@ -25,6 +25,7 @@ from ...core.forecast import Forecast
 from ...core.measures import STRENGTHS, TAKES, leaf_g, sugars_g, two_shares
 from ...core.plan_notes import EXPERIMENTS
 from ...core.recipe_card import RecipeCard
+from ...core.teas import text_of
 from ...core.water import SOURCES, Water
 from ...core.why import Why, why_ready, whys_of
 from ...reckon import brew_days, forecasting, links, palates, warmth
@@ -220,7 +221,7 @@ def plan_of(form: PlanForm) -> Shown | None:
 def shown_of(plan: BrewPlan, vessel_id: int, culture_id: int) -> Shown:
     """Put together what is said of a plan."""
     vessel, culture = queries.get(g.session, Vessel, vessel_id), queries.get(g.session, Culture, culture_id)
-    prior, points = forecasting.prior_of(culture), palates.points_of(g.session, plan.recipe.honey_share)
+    prior, points = forecasting.prior_of(culture, tea=text_of(plan.recipe.tea)), palates.points_of(g.session, plan.recipe.honey_share)
     out = foretell(plan, prior, points)
     asked = forecast_ask(plan, prior, points)
     whys = {f"ready {name}": why_ready(asked, name) for name in out.ready} | whys_of(plan)

@@ -14,6 +14,7 @@ from ...core.cautions import Situation
 from ...core.facts import limit
 from ...core.places import PlaceTold, advise, plan_back
 from ...core.steps import KIT, TOOLS, needs_of
+from ...core.teas import text_of
 from ...core.vessel_parts import disc_room_l
 from ...drawing.cooling import cooling
 from ...drawing.fill import fill
@@ -168,7 +169,7 @@ def places() -> Response:
                 rivals=place.rivals,
             )
         )
-    prior, points = forecasting.prior_of(shown.culture), palates.points_of(g.session, shown.plan.recipe.honey_share)
+    prior, points = forecasting.prior_of(shown.culture, tea=text_of(shown.plan.recipe.tea)), palates.points_of(g.session, shown.plan.recipe.honey_share)
     advice = advise(shown.plan, tuple(told), prior, points)
     back, late = [], None
     if wanted.ready.data is not None:
