@@ -18,7 +18,7 @@ from werkzeug.test import TestResponse
 
 from kyklos.actions import brewing, filling, harvest, household, learning, pitching
 from kyklos.core import batch as batch_module
-from kyklos.core import forecast_fit, prior
+from kyklos.core import forecast_fit, prior, standing
 from kyklos.core.ferment import Recipe, surface_factor
 from kyklos.core.forecast import ForecastAsk, Prior, forecast
 from kyklos.demo.household import DEMO_NOW, fill
@@ -285,6 +285,7 @@ def each_by_itself(diet, past):
 def as_before(monkeypatch):
     """The models as they were in 0.4.0: no bound of the air, no factor of the leaf, no doubt of buffer and warmth, starter in the brew's own water."""
     monkeypatch.setattr(forecasting, "culture_prior", each_by_itself)
+    monkeypatch.setattr(standing, "FAR_OFF_K", 1e6)
     before = lambda k, fill: replace(k, surface=surface_factor(fill.surface_per_volume_per_cm))  # noqa: E731
     monkeypatch.setattr(batch_module, "_fed_and_aired", before)
     monkeypatch.setattr(forecast_fit, "BUFFER_SD", 1e-4)

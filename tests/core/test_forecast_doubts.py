@@ -87,6 +87,27 @@ def test_one_wrong_reading_does_not_govern():
         assert ready((4, lone)).p50 == pytest.approx(nothing.p50, abs=0.5)
 
 
+@pytest.mark.parametrize("which", [0, 1, 2])
+@pytest.mark.parametrize("off", [0.4, 0.8, -0.4, -0.8])
+def test_one_wild_reading_of_three_is_set_aside(which, off):
+    """Two that go with all that is known outvote it, though three can be fitted by another culture; the day stays near."""
+    alone, days = forecast(ASK), (2, 4, 6)
+    values = [round(alone.at(alone.ph, day)[1], 2) for day in days]
+    values[which] = round(values[which] + off, 2)
+    out = forecast(replace(ASK, observations=read(*zip(days, values, strict=True))))
+    assert [seen.day for seen in out.aside] == [days[which]]
+    assert out.ready["Ana"].p50 == pytest.approx(alone.ready["Ana"].p50, abs=1.3)
+
+
+def test_a_lively_culture_is_not_taken_for_a_wild_reading():
+    """Three readings that a culture half as quick again would have count all, and bring its day nearer."""
+    quick = forecast(replace(ASK, prior=Prior(1.5, 1.5)))
+    seen = read(*((day, round(quick.at(quick.ph, day)[1], 2)) for day in (2, 4, 6)))
+    out = forecast(replace(ASK, observations=seen))
+    assert not out.aside
+    assert out.ready["Ana"].p50 < forecast(ASK).ready["Ana"].p50 - 1
+
+
 @pytest.mark.parametrize(
     ("told", "by", "still"),
     [

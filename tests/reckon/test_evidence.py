@@ -61,10 +61,10 @@ def test_a_daily_low_and_high_stand_for_their_day_only(kitchen):
     """The day before the reading swings between them; the days before stay at the mean, not at the low."""
     brew = kitchen.pitch()
     kitchen.clock.turn(9)
-    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, low_c=14, high_c=22))
+    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, low_c=18, high_c=26))
     with kitchen.database.reader() as session:
         course = warmth.course_of(queries.get(session, Brew, brew))
-    assert dict(course.points) == {8.0: 18, 8.25: 14, 8.75: 22, 9.0: 18}
+    assert dict(course.points) == {8.0: 22, 8.25: 18, 8.75: 26, 9.0: 22}
 
 
 def test_a_logger_in_the_liquid_beats_one_in_the_air(kitchen):

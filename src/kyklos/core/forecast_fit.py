@@ -42,6 +42,8 @@ NUDGE = 0.02  #: For the finite differences. [-]
 SURPRISE, WIDEST = 1.0, 6.0  #: From this many sd of misfit the variance grows, to at most so much (fitted). [-]
 STUDENT = 3.0  #: Degrees of freedom of a misfit's heavy tails. [-]
 SUSPECT, ASIDE = 3.0, 4.0  #: From so far off a reading is looked at, and set aside. [sd]
+AT_ODDS_BY_ONE = 2.0  #: So much readings contradict each other or what is known where one of few is looked for (fitted). [-]
+AGREE = 1.0  #: Readings that widen nothing agree with all that is known. [-]
 ROBUST_ITERATIONS = 6
 ACTIVITY_SD = 0.3  #: ln starter activity (assumed). [-]
 GLUCONIC_SD = 0.25  #: ln of the factor on gluconic acid (assumed). [-]
@@ -207,21 +209,26 @@ def fitted(ask: ForecastAsk, unknowns: Unknowns, fastest: float) -> Fit:
     """Find the likeliest unknowns and their covariance by Gauss-Newton with priors.
 
     One wrong reading does not govern: where a reading lies far from what the others foretell, misfits count as Student-t, and
-    what is then beyond 4 sd is set aside, until a second reading agrees with it.
+    what is then beyond 4 sd is set aside, until a second reading agrees with it. One that pulls the fit to itself, so that only the
+    others tell, is set aside where those agree with all that is known; else the culture may be another than thought.
     """
     centre = unknowns.centre
     if not ask.observations:
         return Fit(centre.copy(), unknowns.covariance, 1.0)
     plain = _descend(ask, unknowns, fastest, centre, ITERATIONS, robust=False)
-    if np.max(np.abs(plain.from_others)) <= SUSPECT:
-        return plain.fit(np.ones(len(plain.left), bool))
+    everything = np.ones(len(plain.left), bool)
+    together = plain.fit(everything)
+    alone = np.max(np.abs(plain.left)) > SUSPECT  # else one may pull the fit to itself
+    if not alone and (together.wider < AT_ODDS_BY_ONE or np.max(np.abs(plain.from_others)) <= SUSPECT):
+        return together
     starts = (centre, plain.theta)
     some = [_descend(ask, unknowns, fastest, start, ROBUST_ITERATIONS, robust=True) for start in starts]
     best = min(some, key=lambda found: found.heavy_cost)
-    aside = np.abs(best.from_others) > ASIDE
+    aside = np.abs(best.left if alone else best.from_others) > ASIDE
     if not aside.any() or _agreed(best.left, aside):
-        return plain.fit(np.ones(len(plain.left), bool))
-    return _descend(ask, unknowns, fastest, best.theta, ITERATIONS, robust=False, counts=~aside).fit(~aside)
+        return together
+    without = _descend(ask, unknowns, fastest, best.theta, ITERATIONS, robust=False, counts=~aside).fit(~aside)
+    return without if alone or without.wider <= AGREE else together
 
 
 def _agreed(left: Array, aside: NDArray[np.bool_]) -> bool:

@@ -75,6 +75,23 @@ class Tested:
         return self.low <= self.happened <= self.high
 
 
+def _foretold(out: Forecast, seen: Observation) -> tuple[float, float, float]:
+    """Return what was foretold of a pH reading, with its instrument's spread: median, 10 % and 90 %. [pH]"""
+    low, said, high = out.at(out.ph, seen.day)
+    sd = INSTRUMENTS[seen.instrument].sd_ph if seen.sd is None else seen.sd
+    below, above = (float(np.hypot(side, sd * BAND_SDS / 2)) for side in (said - low, high - said))
+    return said, said - below, said + above
+
+
+def surprise(ask: ForecastAsk) -> float:
+    """Return by how much the last pH reading lies outside what those before it foretold; 0: inside, or there is none. [pH]"""
+    before = without_last(ask)
+    if before is None or before[1].kind != SeenKind.PH:
+        return 0.0
+    _, low, high = _foretold(forecast(before[0]), before[1])
+    return min(0.0, before[1].value - low) + max(0.0, before[1].value - high)
+
+
 def tested(ask: ForecastAsk) -> list[Tested]:
     """Foretell each pH reading of a brew from the readings before it.
 
@@ -87,10 +104,8 @@ def tested(ask: ForecastAsk) -> list[Tested]:
         if seen.kind != SeenKind.PH or ahead < AHEAD_DAYS:
             continue
         out_then = forecast(replace(ask, observations=before))
-        low, said, high = out_then.at(out_then.ph, seen.day)
-        sd = INSTRUMENTS[seen.instrument].sd_ph if seen.sd is None else seen.sd
-        below, above = (float(np.hypot(side, sd * BAND_SDS / 2)) for side in (said - low, high - said))
-        out.append(Tested(seen.day, ahead, said, said - below, said + above, seen.value))
+        said, low, high = _foretold(out_then, seen)
+        out.append(Tested(seen.day, ahead, said, low, high, seen.value))
     return out
 
 

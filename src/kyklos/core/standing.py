@@ -13,6 +13,9 @@ JUMP_DAYS = 0.001  #: A move to another place takes so long in a course. [d]
 FRIDGE_C, FRIDGE_SD_K = 6.0, 2.0  #: A fridge that nobody measured (assumed). [degC, K]
 ROOM_SD_K = 2.0  #: A room that somebody measured within two weeks (assumed). [K]
 UNMEASURED_SD_K, UNMEASURED_WARMER_K = 3.0, 2.0  #: One that nobody did: how unsure, and by how much it is rather warmer (assumed). [K]
+SETTLES_DAYS = 0.5  #: What was poured or moved takes so long to its place's warmth. [d]
+BACK_DAYS = 1.0  #: A first measurement so soon tells of the beginning too (assumed). [d]
+FAR_OFF_K = 4.0  #: A room so far from its usual warmth is another room (assumed). [K]
 ANCHOR_DAYS = 14.0  #: Between two looks at the season. [d]
 HOLDS_DAYS = 14.0  #: A measurement of a place tells its warmth so long before and after. [d]
 
@@ -44,12 +47,17 @@ class Stood:
         return self.usual_c if self.heater_c is None else max(self.usual_c, self.heater_c)
 
 
+def far_off(stay: Stood, celsius: float) -> bool:
+    """Return whether so warm or cold is not the place as it usually is: a heater failed, a window stands open. [degC]"""
+    return abs(celsius - stay.unmeasured_c) > FAR_OFF_K
+
+
 def course_through(stays: Sequence[Stood], measured: Points) -> Course:
     """Join what was measured and where it stood to one course.
 
     Within a stay the course runs straight between measurements; the first of them holds back to the beginning of the
-    stay. After the last one, and in a stay without any, the place's usual warmth is expected. A move never changes what
-    came before it.
+    stay. After the last one, and in a stay without any, the place's usual warmth is expected. What is far off from that came at some
+    time before it was measured, and goes on until somebody measures again. A move never changes what came before it.
 
     Args:
         stays: In order of time; at least one.
@@ -60,26 +68,41 @@ def course_through(stays: Sequence[Stood], measured: Points) -> Course:
     ((1.0, 24.0), (1.001, 22.0), (4.0, 22.0), (4.001, 16.0))
     """
     if len(stays) == 1:
-        return Course(measured, stays[0].unmeasured_c)
+        return Course((*_begins(stays[0], measured, 0.0), *measured), _after(stays[0], measured))
     points: list[tuple[float, float]] = []
     for number, stay in enumerate(stays):
         start = -1.0 if number == 0 else stay.since
         end = float("inf") if stay.until is None else stay.until
         inside = [(day, celsius) for day, celsius in measured if start <= day < end]
         if number:
-            points.append((stay.since + JUMP_DAYS, inside[0][1] if inside else stay.unmeasured_c))
+            first = inside[0][1] if inside and not far_off(stay, inside[0][1]) else stay.unmeasured_c
+            points.append((stay.since + JUMP_DAYS, first))
+        else:
+            points += _begins(stay, inside, 0.0)
         points += [point for point in inside if not points or point[0] > points[-1][0]]
         if stay.until is None:
-            return Course(tuple(points), stay.unmeasured_c)
+            return Course(tuple(points), _after(stay, inside))
         points += _until_moved(stay, inside, points[-1][0] if points else 0.0)
     return Course(tuple(points), stays[-1].unmeasured_c)
 
 
+def _begins(stay: Stood, inside: Sequence[tuple[float, float]], day: float) -> list[tuple[float, float]]:
+    """Return the usual warmth at a stay's beginning where its first measurement is far off, else nothing."""
+    late = bool(inside) and inside[0][0] > day + BACK_DAYS
+    return [(day, stay.unmeasured_c)] if late and far_off(stay, inside[0][1]) else []
+
+
+def _after(stay: Stood, inside: Sequence[tuple[float, float]]) -> float:
+    """Return what is expected after a stay's last measurement. [degC]"""
+    settled = bool(inside) and inside[-1][0] >= max(0.0, stay.since) + SETTLES_DAYS
+    return inside[-1][1] if settled and far_off(stay, inside[-1][1]) else stay.unmeasured_c
+
+
 def _until_moved(stay: Stood, inside: list[tuple[float, float]], last: float) -> list[tuple[float, float]]:
-    """Points from a stay's last measurement to its end, as warm as the place usually is."""
-    end = stay.until or 0.0
-    out = [(last + JUMP_DAYS, stay.unmeasured_c)] if inside and last + JUMP_DAYS < end else []
-    return [*out, (end, stay.unmeasured_c)] if end > last else []
+    """Points from a stay's last measurement to its end, as warm as it is expected to go on."""
+    end, then = stay.until or 0.0, _after(stay, inside)
+    out = [(last + JUMP_DAYS, then)] if inside and last + JUMP_DAYS < end else []
+    return [*out, (end, then)] if end > last else []
 
 
 def place_points(

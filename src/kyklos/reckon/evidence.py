@@ -12,6 +12,7 @@ from ..core import acids, teas
 from ..core.diagnosis import UNKNOWN, WARM_C, Evidence, pace_of
 from ..core.facts import INSTRUMENTS
 from ..core.forecast import ForecastAsk, forecast
+from ..core.hindsight import surprise
 from ..core.kinds import Diet
 from ..core.observations import GROWTH
 from ..core.safety import STILL_PH, BrewFacts, PhReading, shows_life
@@ -20,6 +21,7 @@ from ..store import queries
 from ..store.models import Brew
 from ..store.read import moments, recorded
 
+LOOKED_DAYS = 1.0  #: So long before a reading a measured warmth still explains it (assumed). [d]
 EARLY_DAY = 1.5  #: A pace is told from here on. [d]
 
 
@@ -50,6 +52,15 @@ def _swing(brew: Brew) -> float | None:
         r.high_c - r.low_c for r in recorded.standing_readings(brew) if r.low_c is not None and r.high_c is not None
     ]
     return max(told, default=None)
+
+
+def asks_warmth(ask: ForecastAsk, brew: Brew) -> float:
+    """Return by how much the last pH lies outside what was foretold, if the room may be why: nobody measured it for a day. [pH]"""
+    session = object_session(brew)
+    if not ask.observations or (session is not None and brew.vessel.place.id in queries.logged_places(session)):
+        return 0.0
+    looked = max((day for day, _ in recorded.by_hand(brew)), default=-1.0)
+    return surprise(ask) if looked < ask.observations[-1].day - LOOKED_DAYS else 0.0
 
 
 def _water(brew: Brew) -> tuple[str, str]:

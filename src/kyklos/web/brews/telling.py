@@ -17,7 +17,7 @@ from ...core.kinds import SeenKind
 from ...core.overrule import towards_risk
 from ...core.taste import score_word
 from ...reckon import attention, forecasting, judging
-from ...reckon.evidence import evidence_of
+from ...reckon.evidence import asks_warmth, evidence_of
 from ...store import queries
 from ...store.models import Overrule, Photo, TemperatureLog
 from ...store.read import moments
@@ -34,6 +34,7 @@ class Telling:
     changed: str
     aside: tuple[str, ...]  #: Readings that do not count, in words.
     at_odds: bool
+    asks_warmth: str  #: Why its warmth is asked for; empty: it is not.
     evidence: Evidence
     findings: Sequence[Finding]
     asks: Sequence[str]
@@ -127,6 +128,13 @@ def _aside_words(seen: Observation, stop: Stop) -> str:
     return f"{ASIDE_NAMES[seen.kind].format(value)} of {day_word(at, g.now, g.household.zone)}"
 
 
+def _asks_warmth(off: float) -> str:
+    """Return in words why a brew's warmth is asked for. [pH]"""
+    if off == 0:
+        return ""
+    return f"It is {'less sour' if off > 0 else 'sourer'} than foretold. {'A colder' if off > 0 else 'A warmer'} spot would explain it."
+
+
 def telling_of(stop: Stop) -> Telling:
     """Put it together."""
     brew = stop.brew
@@ -143,6 +151,7 @@ def telling_of(stop: Stop) -> Telling:
     return Telling(
         changed=changed_words(ask, stop.forecast),
         at_odds=stop.forecast.contradicted >= AT_ODDS,
+        asks_warmth=_asks_warmth(asks_warmth(ask, brew)),
         aside=tuple(_aside_words(seen, stop) for seen in stop.forecast.aside),
         evidence=evidence,
         findings=[] if stop.forecast.aside else found,  # what a wrong reading would explain is not told
