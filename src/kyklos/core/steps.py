@@ -95,15 +95,21 @@ def steps_of(plan: BrewPlan, weighs: bool = True) -> tuple[Step, ...]:
     )
 
 
+#: What is made sure of before tap water goes in, by what it is treated with.
+CHLORINE_CHECKS = {
+    "chlorine": "Is the cold water free of chlorine: stood uncovered for a day, boiled and cooled, or filtered?",
+    "unknown": "Is the cold water free of chlorine: filtered through carbon, or boiled and cooled? Standing helps only against chlorine.",
+    "chloramine": "Is the cold water free of chloramine: through a carbon filter made for it, or from a bottle? Standing does not help.",
+}
+
+
 def _lay_out(plan: BrewPlan) -> Step:
     do = [
         said("Wash hands and tools, and rinse until nothing of the soap or disinfectant remains."),
         said("Lay everything out. Children away from the stove."),
     ]
-    if plan.ask.card.water.treatment == "chlorine":
-        do.append(
-            said("Is the cold water free of chlorine: stood uncovered for a day, boiled and cooled, or filtered?")
-        )
+    if plan.ask.card.water.source == "tap" and (check := CHLORINE_CHECKS.get(plan.ask.card.water.treatment)):
+        do.append(said(check))
     if plan.ask.vessel.tapped:
         do.append(said("Shut the tap, and try it with a cup of water."))
     return Step(

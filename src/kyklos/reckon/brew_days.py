@@ -164,6 +164,12 @@ def lots_told(session: Session, numbers: Sequence[int], now: datetime) -> list[S
     return [lot_told(lot, now) for lot in found if lot is not None and lot.left_l > 0]
 
 
+def tap_treatment(session: Session) -> str | None:
+    """Return what the tap water holds by the last plan that used it, a key of TREATMENTS; None: nobody was asked yet."""
+    last = queries.last_brew(session, Brew.plan["card"]["water"]["source"].as_string() == "tap")
+    return None if last is None else str(last.plan["card"]["water"].get("treatment", "none"))
+
+
 def usual_tea(session: Session) -> TeaAndWater | None:
     """Return what the household usually brews with, in soft water: as its last batch; None: there was none."""
     last = queries.last_brew(session, Brew.kind.in_((KindOfBrew.BATCH, KindOfBrew.JUN, KindOfBrew.FIRST)))

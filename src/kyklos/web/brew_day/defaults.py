@@ -101,7 +101,10 @@ def plan_form(formdata: Any = None, first: bool = False) -> PlanForm:
     free = [v for v in vessels if v.id not in full]
     cultures, lots = queries.cultures(g.session), brew_days.sound_lots(g.session)
     g.told, g.lots = "", lots  # kept, so that each is read once a page
+    g.asks_chlorine = (known := brew_days.tap_treatment(g.session)) is None
     data = _first_values(vessels, free, lots) if first and vessels and cultures else {}
+    if data.get("source") == "tap" and not data["recipe"]:
+        data["treatment"] = known or "unknown"
     form = PlanForm(formdata=formdata, data=data, meta={"csrf": False})  # every POST is checked by CSRFProtect
     full_last = [*free, *(v for v in vessels if v not in free)]
     form.vessel.choices = [(v.id, v.name + ("" if v in free else " (full)")) for v in full_last]
