@@ -7,7 +7,7 @@ from kyklos.actions import cellar as emptied
 from kyklos.actions.base import RefusedError
 from kyklos.core.bottle_advice import Step
 from kyklos.core.safety import may_bottle
-from kyklos.reckon import cellar, drinking, judging, links, spoilage
+from kyklos.reckon import cellar, drinking, judging, links, quarantine, spoilage
 from kyklos.reckon.brew_days import free_discs, sound_lots
 from kyklos.store import queries
 from kyklos.store.models import Brew, Culture
@@ -72,7 +72,7 @@ def test_starter_poured_from_it_is_held_and_old_starter_is_no_spare(split):
         session.context.now = split.clock.now
         assert split.own not in [lot.id for lot in sound_lots(session)]
         assert split.disc not in [disc.id for disc in free_discs(session, queries.cultures(session))]
-        living = links.backups_of(session, session.get(Culture, split.culture), split.clock.now).living
+        living = quarantine.backups_of(session, session.get(Culture, split.culture), split.clock.now).living
     assert not {("lot", split.own), ("disc", split.disc)} & set(living)
     for run, ask in (
         (giving.give_away, giving.GiveAway(culture_id=split.culture, lot_id=split.own, litres=0.1)),

@@ -19,7 +19,7 @@ from kyklos.actions.learning import catch_up
 from kyklos.core import trace
 from kyklos.core.lineage import generations, graph_of
 from kyklos.core.observations import CARRY_ON
-from kyklos.reckon import forecasting, hotels, judging, learning, links, palates
+from kyklos.reckon import forecasting, hotels, judging, learning, links, palates, quarantine
 from kyklos.reckon.warmth import course_of
 from kyklos.store.database import Database
 from kyklos.store.models import Bottle, Brew, Culture, Disc, Liquid, Reading, StarterLot, Tasting, Transfer
@@ -120,7 +120,7 @@ def test_ancestors_and_traces_are_the_same(opened):
     recent = {f"{kind}-{number}" for kind, number in links.touched(session, now)}
     assert recent == set(before["touched"]) if name == "demo" else recent < set(before["touched"])  # of the last year
     for culture in session.query(Culture):
-        kept = {f"{kind}-{number}" for kind, number in links.backups_of(session, culture, now).living}
+        kept = {f"{kind}-{number}" for kind, number in quarantine.backups_of(session, culture, now).living}
         told = set(before["backups"][str(culture.id)])
         assert kept == told if name == "demo" else kept >= told  # what spoiled years before counts no more
 

@@ -15,7 +15,7 @@ from kyklos.actions import discs, giving, keeping, leading, tracing
 from kyklos.actions.base import RefusedError
 from kyklos.actions.household import AddCulture, add_culture
 from kyklos.exchange.passport import read
-from kyklos.reckon import conversions, links
+from kyklos.reckon import conversions, links, quarantine
 from kyklos.store import queries
 from kyklos.store.database import Database
 from kyklos.store.models import Brew, Change, Disc, Gift, Household, StarterLot
@@ -222,7 +222,7 @@ def test_the_trace_sets_apart_closes_ways_and_knows_the_decoy(demo_client, demo)
     assert "set apart" in demo_client.get(f"/cultures/discs/{OLD_ONE}").text
     with demo.reader() as session:
         bora = queries.cultures(session)[1]
-        assert ("disc", OLD_ONE) not in links.backups_of(session, bora, datetime.now(UTC)).living
+        assert ("disc", OLD_ONE) not in quarantine.backups_of(session, bora, datetime.now(UTC)).living
     assert f'name="disc" value="{OLD_ONE}"' not in demo_client.get("/brew-day/?culture=1&vessel=6").text
     again = demo_client.post(f"/cultures/trace/hotel/{HOTEL}/apart", data={"node": [f"disc-{OLD_ONE}"]})
     assert again.status_code == 422

@@ -43,7 +43,7 @@ SURPRISE, WIDEST = 1.0, 6.0  #: From this many sd of misfit the variance grows, 
 STUDENT = 3.0  #: Degrees of freedom of a misfit's heavy tails. [-]
 SUSPECT, ASIDE = 3.0, 4.0  #: From so far off a reading is looked at, and set aside. [sd]
 AT_ODDS_BY_ONE = 2.0  #: So much readings contradict each other or what is known where one of few is looked for (fitted). [-]
-AGREE = 1.0  #: Readings that widen nothing agree with all that is known. [-]
+ASIDE_WIDER = 1.2  #: The variance grows so much where a reading was set aside: it may have been right (fitted). [-]
 ROBUST_ITERATIONS = 6
 ACTIVITY_SD = 0.3  #: ln starter activity (assumed). [-]
 GLUCONIC_SD = 0.25  #: ln of the factor on gluconic acid (assumed). [-]
@@ -228,7 +228,7 @@ def fitted(ask: ForecastAsk, unknowns: Unknowns, fastest: float) -> Fit:
     if not aside.any() or _agreed(best.left, aside):
         return together
     without = _descend(ask, unknowns, fastest, best.theta, ITERATIONS, robust=False, counts=~aside).fit(~aside)
-    return without if alone or without.wider <= AGREE else together
+    return without if alone or without.wider <= ASIDE_WIDER else together
 
 
 def _agreed(left: Array, aside: NDArray[np.bool_]) -> bool:
@@ -266,6 +266,7 @@ class _Descent:
     def fit(self, counts: NDArray[np.bool_]) -> Fit:
         """Return the fit by the readings that count."""
         wider = _contradicted(float(self.left[counts] @ self.left[counts]) + self.prior_cost, int(counts.sum()))
+        wider = wider if counts.all() else max(wider, ASIDE_WIDER)
         covariance = np.asarray(np.linalg.inv(self.hessian), np.float64) * wider
         return Fit(self.theta, covariance, wider, tuple(int(i) for i in np.flatnonzero(~counts)))
 

@@ -25,7 +25,7 @@ from ..store.memory import remembered
 from ..store.models import Brew, Culture, Gift
 from ..store.read.moments import days_between
 from ..store.read.recorded import standing_readings
-from . import forecasting, links, warmth
+from . import forecasting, links, quarantine, warmth
 
 MOST_BREWS = 24  #: How strong a line is, is told by so many of its last brews.
 
@@ -102,7 +102,7 @@ def _brewed(session: Session, culture: Culture, now: datetime) -> list[Brewed]:
 def backups_of(session: Session, culture: Culture, now: datetime) -> Backups:
     """Count a line's backups."""
     key = ("backups", culture.id, now.date())
-    return remembered(session, key, lambda: links.backups_of(session, culture, now))
+    return remembered(session, key, lambda: quarantine.backups_of(session, culture, now))
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,7 +8,6 @@ from sqlalchemy import and_, or_, select
 from sqlalchemy.orm import Session, selectinload
 
 from ..core.kinds import LIVING, BrewStatus, NodeKind, StarterKind, VesselKind
-from ..core.lineage import Backups, backups
 from ..core.observations import DISCARD, OBSERVATIONS
 from ..core.pouring import LEAST_L, Way
 from ..core.trace import Link, Node, exposed, without
@@ -16,7 +15,6 @@ from ..store import queries
 from ..store.models import (
     Brew,
     BrewDisc,
-    Culture,
     CutLink,
     Disc,
     HotelFeed,
@@ -28,7 +26,6 @@ from ..store.models import (
 )
 from ..store.session import context_of
 
-LEAST_LIQUID_L = 0.05  #: Less liquid is no backup (assumed). [L]
 SHOWN_DAYS = 400.0  #: What spoiled a brew so long ago would have shown itself by now where it went (assumed). [d]
 ALWAYS = datetime(1970, 1, 1, tzinfo=UTC)
 
@@ -268,18 +265,6 @@ def _oldest_kept(session: Session) -> datetime:
     ]
     made = [lot.made_at for lot in queries.starter_lots(session)] + [at for at in born if at is not None]
     return min(made, default=datetime.max.replace(tzinfo=UTC))
-
-
-def backups_of(session: Session, culture: Culture, now: datetime) -> Backups:
-    """Count what a line could be begun again from, besides what works in a vessel."""
-    used = queries.in_use(session)[1]
-    kept: list[Node] = [
-        ("disc", d.id) for d in queries.living_discs(session) if d.culture_id == culture.id and d.id not in used
-    ]
-    own = [lot for lot in queries.starter_lots(session) if lot.culture_id == culture.id]
-    kept += [("lot", lot.id) for lot in own if lot.left_l > LEAST_LIQUID_L and not lot.doubt]
-    holders = queries.holders(session).get(culture.id, 0)
-    return backups(kept, touched(session, now) | queries.set_apart(session), holders, culture.backups_wanted)
 
 
 def living(session: Session, node: Node) -> bool:

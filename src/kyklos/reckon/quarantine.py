@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+from datetime import datetime
+
 from sqlalchemy.orm import Session
 
+from ..core.lineage import Backups, backups
 from ..core.trace import Node
 from ..store import queries
+from ..store.models import Culture
 from ..store.session import context_of
-from . import spoilage
+from . import links, spoilage
 
+LEAST_LIQUID_L = 0.05  #: Less liquid is no backup (assumed). [L]
 NAMES = {"brew": "This brew", "lot": "This starter", "disc": "This disc", "hotel": "This hotel"}
 
 
@@ -43,3 +48,16 @@ def kept_away(session: Session) -> set[Node]:
     """List what is not offered: set apart by hand, or held for what it touched."""
     now = context_of(session).now
     return queries.set_apart(session) | (spoilage.strongly(session, now) if now is not None else set())
+
+
+def backups_of(session: Session, culture: Culture, now: datetime) -> Backups:
+    """Count what a line could be begun again from, besides what works in a vessel; nothing that a spoiled brew touched."""
+    used = queries.in_use(session)[1]
+    kept: list[Node] = [
+        ("disc", d.id) for d in queries.living_discs(session) if d.culture_id == culture.id and d.id not in used
+    ]
+    own = [lot for lot in queries.starter_lots(session) if lot.culture_id == culture.id]
+    kept += [("lot", lot.id) for lot in own if lot.left_l > LEAST_LIQUID_L and not lot.doubt]
+    holders = queries.holders(session).get(culture.id, 0)
+    away = links.touched(session, now) | queries.set_apart(session) | spoilage.strongly(session, now)
+    return backups(kept, away, holders, culture.backups_wanted)

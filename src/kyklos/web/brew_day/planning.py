@@ -28,7 +28,7 @@ from ...core.recipe_card import RecipeCard
 from ...core.teas import text_of
 from ...core.water import SOURCES, Water
 from ...core.why import Why, why_ready, whys_of
-from ...reckon import brew_days, forecasting, links, palates, warmth
+from ...reckon import brew_days, forecasting, palates, quarantine, warmth
 from ...store import queries
 from ...store.models import Brew, Culture, Vessel
 from .. import units
@@ -186,7 +186,7 @@ def ask_of_form(form: PlanForm) -> PlanAsk | None:
         pitcher_l=brew_days.largest_l(g.session, "pitcher"),
         earlier_brews=queries.harvested(g.session, culture),
         dried=culture.origin == "dried",
-        backups=len(links.backups_of(g.session, culture, g.now).living) if form.kind.data in EXPERIMENTS else None,
+        backups=len(quarantine.backups_of(g.session, culture, g.now).living) if form.kind.data in EXPERIMENTS else None,
         rivals=vessel.place.rivals,
     )
     return _with_strengths(form, ask)

@@ -17,7 +17,7 @@ from ...actions.base import RefusedError
 from ...core import trace
 from ...core.kinds import NodeKind, VesselKind
 from ...core.trace import WAYS, Node, Reached
-from ...reckon import links, neighbours, spoilage
+from ...reckon import links, neighbours, quarantine, spoilage
 from ...reckon.brew_records import discs_in
 from ...store import queries
 from ...store.models import Brew, Disc, HotelStay, Quarantine
@@ -155,7 +155,7 @@ def _trace(kind: str, number: int, status: int = 200, problem: str = "") -> Resp
         (c, [named(n) for n in living if n not in touched])
         for c in queries.cultures(g.session)
         if c.name in lines or it.line == "hotel"
-        if (living := links.backups_of(g.session, c, g.now).living) or any(brew.alive for brew in c.brews)
+        if (living := quarantine.backups_of(g.session, c, g.now).living) or any(brew.alive for brew in c.brews)
     ]
     guests = _lying_in(kind, number)
     return page(
