@@ -3,6 +3,7 @@
 import re
 from dataclasses import replace
 from html import unescape
+from random import Random
 
 import pytest
 
@@ -119,6 +120,42 @@ def test_what_is_filled_is_what_was_pictured_bottle_by_bottle(house):
         for group in groups:
             soonest = min(pressure.bottle_future(b).chill_by_day for b in group.bottles)
             assert soonest == pytest.approx(days[group.note or "Plain"], abs=0.15)
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_any_plan_shown_is_what_is_recorded(kitchen, seed):
+    """Made-up parks, flavours and amounts: flavour, kind and millilitres of each bottle on the page are those of its record, and its day."""
+    random = Random(seed)
+    kinds = random.sample(["swing-top 500 mL", "crown-cap 330 mL", "sparkling 750 mL", "pet 500 mL", "reused 330 mL"], random.randint(1, 4))
+    kitchen.do(bottle_park.own_bottles, bottle_park.OwnBottles(line=", ".join(f"{random.randint(1, 6)} {kind}" for kind in kinds)))
+    brew = kitchen.ready()
+    kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=brew, litres=round(random.uniform(0.2, 1.5), 2)))
+    fruits = random.sample(["damson", "raspberry", "ginger-juice", "apple-juice", "fig"], random.randint(0, 3))
+    keys = [keep(kitchen, fruit, parts=(PartTold(fruit, random.uniform(10, 120)),)) for fruit in fruits]
+    keys = random.sample(["plain", *keys], len(keys) + 1)
+    client = create_app(kitchen.database, kitchen.clock, "test", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
+    here = f"/brews/{brew}/bottling"
+    page = client.get(here, query_string={"chosen": 1, "flavour": keys, "spot_c": random.choice(["", "21"]), "ph-plain": ""}).text
+    state = state_of(page) | {"overruled": "measured before, it is fine"}
+    with kitchen.database.reader() as session:
+        session.context.now = kitchen.clock.now
+        spot = float(state["spot_c"][0]) if state["spot_c"][0] else None
+        planned = bottling.plan_of(session, session.get(Brew, brew), bottling.Asked(keys=tuple(keys), spot_c=spot), kitchen.clock.now)
+        pictured = [(group.card.name, box.kind.id, round(box.what.litres, 4)) for group in planned.groups for box in group.boxes]
+        soonest = {group.card.name: group.future.chill_by_day for group in planned.groups}
+        short = {group.card.name: group.short_future for group in planned.groups}
+    answer = client.post(here, data=state)
+    assert answer.status_code == 303, re.findall(r'class="problem"[^>]*>([^<]+)', answer.text)
+    with kitchen.database.reader() as session:
+        session.context.now = kitchen.clock.now
+        groups = session.get(Brew, brew).bottlings
+        filled = [(g.note or "Plain", b.type_id, round((1 - b.headspace_fraction) * b.volume_ml / 1000, 4)) for g in groups for b in g.bottles]
+        assert filled == pictured
+        for group in groups:
+            name = group.note or "Plain"
+            days = [pressure.bottle_future(b).chill_by_day for b in group.bottles]
+            told = [soonest[name]] + ([short[name].chill_by_day] if short[name] is not None else [])
+            assert min(days) == pytest.approx(min(told), abs=0.02)
 
 
 def test_the_first_to_pass_its_limit_speaks_for_its_flavour(house):

@@ -176,7 +176,7 @@ def usual_tea(session: Session) -> TeaAndWater | None:
     return None if last is None else TeaAndWater(recorded.brewed_with(last).tea, last.leaf_g_per_l)
 
 
-def heel_told(session: Session, vessel: Vessel, litres: float) -> StarterTold:
+def heel_told(session: Session, vessel: Vessel, litres: float, now: datetime) -> StarterTold:
     """Describe the heel by what the last brew's reserve measured, or the usual. [L]"""
     last = queries.last_brew(session, Brew.vessel_id == vessel.id, Brew.status == BrewStatus.HARVESTED)
     lot = last.reserved[-1] if last and last.reserved else None
@@ -188,6 +188,7 @@ def heel_told(session: Session, vessel: Vessel, litres: float) -> StarterTold:
         instrument=lot.instrument if lot and lot.ph else "estimate",
         line=last.culture.name if last else "",
         diet=last.culture.diet if last else "",
+        read_days=float(round(max(0.0, days_between(lot.read_at or lot.made_at, now)))) if lot else 0.0,
         fixed=True,
         brewed_with=recorded.brewed_with(last) if last else None,
     )

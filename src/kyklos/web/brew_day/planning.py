@@ -136,7 +136,7 @@ def _card(form: PlanForm, leaf: float, sugar: float) -> RecipeCard:
 
 
 def _starters(form: PlanForm, vessel: Vessel) -> tuple[StarterTold, ...]:
-    out = [brew_days.heel_told(g.session, vessel, form.heel_l.data)] if form.heel_l.data else []
+    out = [brew_days.heel_told(g.session, vessel, form.heel_l.data, g.now)] if form.heel_l.data else []
     out += brew_days.lots_told(g.session, form.lots.data or (), g.now)
     if form.other_l.data:
         titrated = None
