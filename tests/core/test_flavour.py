@@ -101,6 +101,14 @@ def test_finished_alcohol_counts_and_slows_the_fizz():
     assert bottle_forecast(wet).volumes_at(5) < bottle_forecast(dry).volumes_at(5)
 
 
+def test_hibiscus_brings_its_acid():
+    """A tablespoon to the litre is tasted: pH falls and acidity rises, as by nothing else among the herbs."""
+    sour = flavoured(BREW, [part("hibiscus flowers", 5)])
+    assert sour.ph < BREW.ph - 0.1
+    assert sour.ta_g_per_l > BREW.ta_g_per_l + 0.4
+    assert flavoured(BREW, [part("mint", 5)]).ph == pytest.approx(BREW.ph, abs=0.01)
+
+
 @pytest.mark.parametrize(
     ("name", "refused"),
     [

@@ -25,7 +25,7 @@ KA_CARBONIC, KA_BICARBONATE, KW = 10**-6.35, 10**-10.33, 1e-14  #: [mol/L], [mol
 #: Citric, malic, tartaric, phosphoric: one constant a proton. [mol/L]
 POLYPROTIC = ((10**-3.13, 10**-4.76, 10**-6.40), (10**-3.40, 10**-5.11), (10**-2.98, 10**-4.34), (10**-2.15, 10**-7.20))
 END_POINT_PH = 8.2  #: Where a titration with phenolphthalein ends. [pH]
-HONEY_ACID_MEQ_PER_G = 0.025  #: Free acid of honey, counted as gluconic. [meq/g]
+HONEY_ACID_MEQ_PER_G = 0.025  #: Free acid of honey, counted as gluconic (typical; 15 to 40 meq/kg). [meq/g]
 ACETIC_SHARE = 0.75  #: Acetic share of a starter's acid by mass, 3 : 1 (assumed). [-]
 PLAIN_STEPS = 12  #: Newton steps before bracketing. [-]
 PH_TOLERANCE = 1e-5  #: Of a step; the next would be quadratically smaller. [pH]

@@ -13,7 +13,7 @@ from typing import Any, TypeVar
 from .errors import UnknownNameError
 
 T = TypeVar("T")
-SUGAR_ML_PER_G = 0.62  #: Volume that dissolved sugar takes. [mL/g]
+SUGAR_ML_PER_G = 0.62  #: Volume that dissolved sugar takes (its density in solution, 1.6 g/mL). [mL/g]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -34,8 +34,8 @@ STEP_DAYS = 0.25  #: RK4 at this step is exact to 0.001 g/L up to vigour 3 at 33
 LONG_STEP_DAYS = 0.5  #: Where the fastest rate allows. [d]
 LONG_STEP_RATE = 3.4  #: Fastest first-order rate at which the long step keeps acids to 0.002 g/L. [1/d]
 TYPICAL_SURFACE_PER_CM = 0.05  #: Liquid surface over volume where a = 1. [1/cm]
-HONEY_SUGARS = 0.82  #: Sugars of honey by mass. [-]
-ETHANOL_YIELD = 0.46  #: Ethanol from sugar. [g/g]
+HONEY_SUGARS = 0.82  #: Sugars of honey by mass (typical). [-]
+ETHANOL_YIELD = 0.46  #: Ethanol from sugar (assumed; 0.511 is the most there can be). [g/g]
 CO2_PER_ETHANOL = 0.9553  #: 44.01/46.07. [g/g]
 #: Yeast and bacteria of a starter against those of a fresh finished brew (assumed). [-]
 STARTER_LIVELINESS = {"fresh": (1.0, 1.0), "dried": (0.3, 0.3), "bottle": (0.3, 0.3), "hotel": (0.5, 1.2)}

@@ -97,7 +97,7 @@ def _liquid(told: Ingredient) -> Liquid:
     return replace(plain, strong_ions_meq_per_l=acids.charge_at(told.ph, plain.medium))
 
 
-ADDED_SUCROSE_SHARE = 0.4  #: Of all sugar added to a bottle, by mass. [-]
+ADDED_SUCROSE_SHARE = 0.4  #: Of all sugar added to a bottle, by mass (assumed). [-]
 
 
 def _read() -> dict[str, Ingredient]:
