@@ -38,7 +38,7 @@ def own_bottles(session: Session, ask: OwnBottles, at: datetime) -> Done:
             row.owned, row.washed_at = 0, at
         row.owned = min(MOST, row.owned + one.count)
         row.closure_since = row.closure_since or at
-    return Done(f"{bottles_word(sum(one.count for one in told))} in your park.")
+    return Done(f"{bottles_word(sum(one.count for one in told))} added to your bottles.")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
