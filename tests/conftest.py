@@ -22,7 +22,7 @@ from kyklos.core import forecast_fit, prior, standing
 from kyklos.core.ferment import Recipe, surface_factor
 from kyklos.core.forecast import ForecastAsk, Prior, forecast
 from kyklos.demo.household import DEMO_NOW, fill
-from kyklos.reckon import forecasting
+from kyklos.reckon import forecasting, warmth
 from kyklos.store import database as database_module
 from kyklos.store.database import Database
 from kyklos.web.app import create_app
@@ -286,6 +286,7 @@ def as_before(monkeypatch):
     """The models as they were in 0.4.0: no bound of the air, no factor of the leaf, no doubt of buffer and warmth, starter in the brew's own water."""
     monkeypatch.setattr(forecasting, "culture_prior", each_by_itself)
     monkeypatch.setattr(standing, "FAR_OFF_K", 1e6)
+    monkeypatch.setattr(warmth, "offset_of", lambda *_: 0.0)
     before = lambda k, fill: replace(k, surface=surface_factor(fill.surface_per_volume_per_cm))  # noqa: E731
     monkeypatch.setattr(batch_module, "_fed_and_aired", before)
     monkeypatch.setattr(forecast_fit, "BUFFER_SD", 1e-4)

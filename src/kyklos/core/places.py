@@ -3,17 +3,21 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from .brew_plan import BrewPlan, foretell
 from .errors import require_between
 from .facts import limit
 from .forecast import Prior, Window
+from .standing import FAR_OFF_K
 from .taste import Point
 
 LIGHTS = {"dark": "Dark", "shade": "Shade", "sun": "Sun"}
 REACHES = {"easy": "Easy to reach", "high": "High or far"}
 WARMEST_DAY = 205  #: Of the northern year (assumed). [d]
+SPAN_DAYS, LEAST_SPANS = 3.0, 2  #: Readings so near count once; fewer spans teach nothing (assumed). [d, -]
+SPAN_SD_K, OFFSET_SD_K = 1.2, 1.5  #: How a span differs from a place's own warmth, and a place from what is told (assumed). [K]
 LEAST_C, MOST_C = 16.0, 33.0  #: Where a first ferment works. [degC]
 LIKED = {"sugar": (21.0, 26.0), "jun": (18.0, 24.0)}  #: [degC]
 
@@ -27,6 +31,27 @@ def seasonal(winter_c: float, summer_c: float, day_of_year: int, southern: bool 
     require_between(-20, 50, "degC", winter_c=winter_c, summer_c=summer_c)
     turn = math.cos(2 * math.pi * (day_of_year - WARMEST_DAY) / 365.25) * (-1 if southern else 1)
     return (winter_c + summer_c) / 2 + (summer_c - winter_c) / 2 * turn
+
+
+def learned_offset(looks: Sequence[tuple[float, float]]) -> float:
+    """Learn by how much a place is warmer than it is told.
+
+    Args:
+        looks: Day, and measured less usual, in any order; readings within some days of each other count once. [d, K]
+
+    Returns: 0 until two such spans were measured; drawn towards 0 while they are few. [K]
+
+    >>> learned_offset([(0, 2.0), (0.5, 2.0)]), round(learned_offset([(3.0 * i, 2.0) for i in range(10)]), 1)
+    (0.0, 1.9)
+    """
+    spans: dict[int, list[float]] = {}
+    for day, kelvin in looks:
+        if abs(kelvin) <= FAR_OFF_K:  # else it was another room for a while
+            spans.setdefault(int(day // SPAN_DAYS), []).append(kelvin)
+    if len(spans) < LEAST_SPANS:
+        return 0.0
+    doubt = (SPAN_SD_K / OFFSET_SD_K) ** 2
+    return sum(sum(some) / len(some) for some in spans.values()) / (len(spans) + doubt)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

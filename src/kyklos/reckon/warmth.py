@@ -11,7 +11,7 @@ import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session, object_session
 
-from ..core.places import seasonal
+from ..core.places import learned_offset, seasonal
 from ..core.standing import FRIDGE_SD_K, PlaceKind, Stood, course_through, place_doubts, place_points
 from ..core.temperature import Course
 from ..store import queries
@@ -23,6 +23,7 @@ from ..store.session import context_of
 
 RECENT_DAYS, RECENT_READINGS = 14.0, 2  #: A place is as warm as its brews lately were, if measured so often. [d, -]
 SETTLED_DAYS = 0.5  #: A brew takes some hours to its place's warmth. [d]
+LEARNED_DAYS, LATELY_DAYS = 365.0, 60.0  #: A place's own warmth is learned so far back; brews of late share one question. [d]
 LOOK_BACK_DAYS = 14.0  #: Before a bottle came to a place: what was measured there still tells. [d]
 
 Steps = tuple[tuple[float, float], ...]
@@ -35,6 +36,51 @@ def usual_celsius(place: Place, at: datetime) -> float:
     session = object_session(place)
     southern = session is not None and queries.southern(session)
     return seasonal(place.winter_c, place.summer_c, at.timetuple().tm_yday, southern)
+
+
+def expected_celsius(place: Place, at: datetime, known_by: datetime) -> float:
+    """Return how warm a place is expected to be: as usual at that time of the year, and as it differed from that before a moment. [degC]
+
+    Args:
+        place: Where.
+        at: When.
+        known_by: Only what was measured before counts: what is past stays as it was foretold.
+    """
+    session = object_session(place)
+    usual = usual_celsius(place, at)
+    return usual if session is None or place.kind == PlaceKind.FRIDGE else usual + offset_of(session, place, known_by)
+
+
+def offset_of(session: Session, place: Place, known_by: datetime) -> float:
+    """Return by how much a place was warmer than it is told, in the year before a moment: read in unheated brews there. [K]"""
+    now = context_of(session).now
+    shared = now is not None and timedelta(0) <= now - known_by <= timedelta(days=LATELY_DAYS)
+    until = now.replace(hour=0, minute=0, second=0, microsecond=0) + timedelta(days=1) if shared and now is not None else known_by
+    rows = remembered(session, ("looks", until), lambda: tuple(_looks(session, until)))
+    since = known_by - timedelta(days=LEARNED_DAYS)
+    looks = [(at, celsius) for number, at, celsius in rows if number == place.id and since <= at < known_by]
+    return learned_offset([(days_between(since, at), celsius - usual_celsius(place, at)) for at, celsius in looks])
+
+
+def _looks(session: Session, until: datetime) -> list[tuple[int, datetime, float]]:
+    """List temperatures read in settled, unheated brews over a year and some weeks, by place."""
+    since = until - timedelta(days=LEARNED_DAYS + LATELY_DAYS)
+    query = (
+        select(Standing.place_id, Reading.at, Reading.celsius, Brew.pitched_at)
+        .join(Brew, Brew.liquid_id == Reading.liquid_id)
+        .join(Standing, Standing.vessel_id == Brew.vessel_id)
+        .where(
+            Standing.since <= Reading.at,
+            Standing.until.is_(None) | (Standing.until > Reading.at),
+            Standing.heater_c.is_(None),
+            Reading.struck.is_(False),
+            Reading.celsius.is_not(None),
+            Reading.at > since,
+            Reading.at <= until,
+        )
+    )
+    settled = timedelta(days=SETTLED_DAYS)
+    return [(number, at, float(c)) for number, at, c, pitched in session.execute(query) if c is not None and at > pitched + settled]
 
 
 def _read_there(session: Session, place_id: int, since: datetime, until: datetime) -> list[tuple[datetime, float]]:
@@ -63,7 +109,7 @@ def place_now(session: Session, place: Place, now: datetime) -> tuple[float, boo
     found = [c for _, c in _read_there(session, place.id, now - timedelta(days=RECENT_DAYS), now)]
     if len(found) >= RECENT_READINGS:
         return float(np.mean(found)), True
-    return usual_celsius(place, now), False
+    return expected_celsius(place, now, now), False
 
 
 def _stays(standings: Sequence[Standing], start: datetime, end: datetime | None) -> list[Stood]:
@@ -78,7 +124,7 @@ def _stays(standings: Sequence[Standing], start: datetime, end: datetime | None)
             Stood(
                 since=since_start(start, row.since),
                 until=None if last or row.until is None else since_start(start, row.until),
-                usual_c=usual_celsius(row.place, max(start, row.since)),
+                usual_c=expected_celsius(row.place, max(start, row.since), start),
                 heater_c=row.heater_c,
             )
         )
@@ -217,7 +263,7 @@ def _warmth_from(session: Session, standings: Sequence[Standing], start: datetim
 
 
 def _usual_on(place: Place, start: datetime, day: float) -> float:
-    return usual_celsius(place, start + timedelta(days=day))
+    return expected_celsius(place, start + timedelta(days=day), start)
 
 
 def _doubts(session: Session, place: Place, since: float, until: float, seen: list[float]) -> list[tuple[float, float, float]]:
