@@ -237,6 +237,19 @@ def test_where_bottles_run_out_all_are_filled_as_wished():
     assert {len(made.of(key)) for key in ("plain", "damson")} == {2, 3}
 
 
+def test_where_bottles_run_out_they_are_as_even_as_wished():
+    """Eight large, five small, half as much plain wished as of two fruits that take room: the evenest of all ways, whatever is left over."""
+    stock = (Stock("large", 0.48, 8), Stock("small", 0.31, 5))
+    wishes = (Wish("quince", 1.0, 0.95), Wish("damson", 1.0, 0.94), Wish("plain", 0.5))
+    made = filling.plan(6.6, stock, wishes)
+    assert len(made.bottles) == 13
+    best = min(
+        (2.156 - a * 0.48 - b * 0.31) ** 2 + (2.156 - c * 0.48 - d * 0.31) ** 2 + (1.078 - (8 - a - c) * 0.48 - (5 - b - d) * 0.31) ** 2
+        for a, c in itertools.product(range(9), repeat=2) for b, d in itertools.product(range(6), repeat=2) if a + c <= 8 and b + d <= 5
+    )  # fmt: skip
+    assert told_of(made, wishes, [0.4, 0.4, 0.2])[2] == pytest.approx(best, abs=1e-6)
+
+
 def test_no_flavour_strays_to_save_a_sip():
     """Ginger takes a little less brew: ten bottles of it would leave room for a short one, five and five are filled."""
     made = filling.plan(5.2, (Stock("half", 0.5, 20),), (Wish("plain"), Wish("ginger", 1.0, 0.98)))

@@ -65,8 +65,10 @@ def best(task: Task) -> Found | None:
             task.brew_shares,
         )
         found = _searched(close, task, ahead)
-        if found is not None and (found.key[0] == 0 or _runs_out(task)):
+        if found is not None and found.key[0] == 0 and found.key[2] <= len(task.wished) * EVEN_L**2:
             return found
+        ways = [one for one in (found, _searched(task, task, np.zeros_like(ahead))) if one is not None]
+        return min(ways, key=lambda one: one.key, default=None)
     return _searched(task, task, np.zeros_like(ahead))
 
 
@@ -186,7 +188,7 @@ class _Search:
         if (
             self.best is not None
             and self.best.key[:2] <= self.least == (0.0, self.least[1])
-            and self._uneven(given, last, drink) >= self.best.key[2]
+            and self._uneven(given, last, float(left @ sizes) if self.all_used else drink) >= self.best.key[2]
         ):
             return
         if self.all_used:
@@ -203,6 +205,8 @@ class _Search:
         number = options.sum(axis=1) + sum(int(one.sum()) for one in taken if one is not None) + int(self.ahead.sum())
         steps = TINY if np.ptp(shares) < 1e-12 else SIP_L
         lost = np.where(rest <= TINY, 0.0, np.maximum(1.0, np.round(rest * shares[last] / steps)) * steps)
+        if self.all_used:
+            lost = np.zeros_like(lost)  # what no bottle takes is left over whoever gets which
         self._offer(last, taken, options, given, full, (lost, 0, number), None)
         for k, size in enumerate(sizes):
             fits = (rest > TINY) & (options[:, k] < left[k]) & (rest >= LEAST_FULL * size - 1e-9) & (rest < size - 1e-9)
