@@ -158,6 +158,7 @@ def test_drink_by_is_when_four_in_five_would_still_hold_carried_out(sugar, monke
     assert np.mean(over) == pytest.approx(0.2, abs=0.03)
     assert drink_by_day(replace(ask, limit_bar=None), cold=True) == 3
     assert drink_by_day(replace(ask, course=steady(6)), cold=True) > day
+    assert drink_by_day(ask, cold=False, today=by + 1) < day  # chilled a day late
 
 
 @given(st.lists(st.floats(-14, 60), max_size=6), st.floats(0, 20), st.floats(0.1, 60))

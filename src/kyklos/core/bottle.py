@@ -424,7 +424,7 @@ def bottle_forecast(ask: BottleAsk) -> BottleForecast:
     """
     out = run_of(ask)
     low, high = np.quantile(out.bar[:, 1:], (0.1, 0.9), axis=1)
-    warm_high = np.asarray(np.quantile(out.warm_bar[:, 1:], 0.9, axis=1))
+    warm_most, warm_high = np.quantile(out.warm_bar[:, 1:], (0.8, 0.9), axis=1)
     warmest = float(ask.course.at(out.day).max())
     targets = {
         name: _first(out.day, out.gas[:, 0], volumes)
@@ -445,7 +445,7 @@ def bottle_forecast(ask: BottleAsk) -> BottleForecast:
         target_days=targets,
         warm_high_bar=warm_high,
         passes_warm_day=None if ask.limit_bar is None else _first(out.day, warm_high, ask.limit_bar),
-        drink_by_day=None if ask.limit_bar is None else _first(out.day, np.quantile(out.warm_bar[:, 1:], 0.8, axis=1), ask.limit_bar),
+        drink_by_day=None if ask.limit_bar is None else _first(out.day, warm_most, ask.limit_bar),
     )
 
 

@@ -29,13 +29,13 @@ def chilled(ask: BottleAsk, day: float) -> BottleAsk:
     )
 
 
-def drink_by_day(ask: BottleAsk, *, cold: bool) -> float:
-    """Return the day by which a bottle is drunk, chilled on its chill-by if it is not cold already. [d since filling]
+def drink_by_day(ask: BottleAsk, *, cold: bool, today: float = 0.0) -> float:
+    """Return the day by which a bottle is drunk, chilled on its chill-by, or today where that is later, if it is not cold already. [d since filling]
 
     It is the day on which four in five such bottles would still hold when carried out at 25 degC, and never more than some months.
     """
     if ask.limit_bar is None:
         return LOOSE_DAYS
     by = None if cold else bottle_forecast(ask).chill_by_day
-    told = bottle_forecast(ask if by is None else chilled(ask, by))
+    told = bottle_forecast(ask if by is None else chilled(ask, max(by, today)))
     return KEEPS_DAYS if told.drink_by_day is None else min(KEEPS_DAYS, told.drink_by_day)

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 LEAST_FULL = 0.6  #: A bottle less full than this is drunk now. [-]
 SIP_L = 0.05  #: Where flavours take unequal shares of brew, what is left over counts in these steps (assumed). [L]
 EVEN_L = 0.005  #: Flavours this near to their wish are even; nobody tells such drops (assumed). [L]
-CLOSE_L = 1.5  #: So much of each flavour is planned bottle by bottle; the rest is shared out equally before. [L]
+CLOSE_L = 1.5  #: The last litres of each flavour are planned bottle by bottle; the rest is given out before. [L]
 ENOUGH = 300  #: Arrangements looked at before even ones are good enough. [-]
 MOST = 1600  #: Arrangements looked at before the best so far is taken. [-]
 TINY = 1e-7  #: Litres that are nothing. [L]

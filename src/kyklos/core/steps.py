@@ -12,7 +12,7 @@ from .kinds import KindOfBrew
 from .kitchen_step import Asked, Step
 from .saying import Said, plain, said
 from .topping_up import topping_up
-from .water import stand_hours
+from .water import CHLORINE_CHECKS, stand_hours
 
 TOOLS = {
     "pot": ("Pot", True),
@@ -93,14 +93,6 @@ def steps_of(plan: BrewPlan, weighs: bool = True) -> tuple[Step, ...]:
         _measure(plan),
         _cover(plan),
     )
-
-
-#: What is made sure of before tap water goes in, by what it is treated with.
-CHLORINE_CHECKS = {
-    "chlorine": "Is the cold water free of chlorine: stood uncovered for a day, boiled and cooled, or filtered?",
-    "unknown": "Is the cold water free of chlorine: filtered through carbon, or boiled and cooled? Standing helps only against chlorine.",
-    "chloramine": "Is the cold water free of chloramine: through a carbon filter made for it, or from a bottle? Standing does not help.",
-}
 
 
 def _lay_out(plan: BrewPlan) -> Step:

@@ -19,6 +19,12 @@ TREATMENTS = {
     "chloramine": "Chloramine",
     "unknown": "Not known",
 }
+#: What is made sure of before tap water goes in, by what it is treated with.
+CHLORINE_CHECKS = {
+    "chlorine": "Is the cold water free of chlorine: stood uncovered for a day, boiled and cooled, or filtered?",
+    "unknown": "Is the cold water free of chlorine: filtered through carbon, or boiled and cooled? Standing helps only against chlorine.",
+    "chloramine": "Is the cold water free of chloramine: through a carbon filter made for it, or from a bottle? Standing does not help.",
+}
 MEQ_PER_DEGREE = 0.357  #: One German degree of carbonate hardness. [meq/L]
 MG_PER_MEQ = 50.0  #: As CaCO3. [mg/meq]
 STAND_HOURS = (24.0, 48.0)  #: For chlorine, uncovered. [h]

@@ -91,7 +91,7 @@ class Alike:
     @property
     def drink_by(self) -> datetime:
         """By when they are drunk, put into the fridge by their chill-by."""
-        days = drink_by_day(bottle_ask_of(self.first), cold=self.first.state == BottleState.COLD)
+        days = drink_by_day(bottle_ask_of(self.first), cold=self.first.state == BottleState.COLD, today=self.day)
         return self.first.bottling.at + timedelta(days=days)
 
 
