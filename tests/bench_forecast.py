@@ -15,23 +15,17 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from kyklos.core import acids
-from kyklos.core.batch import Batch, run
-from kyklos.core.diagnosis import pace_of
-from kyklos.core.ferment import (
-    BACTERIA,
-    ETHANOL_YIELD,
-    YEAST,
-    Kinetics,
-    Recipe,
-    start_state,
-)
-from kyklos.core.forecast import AT_ODDS, MEASURED_SD_K, ForecastAsk, Observation, Prior, forecast
-from kyklos.core.hindsight import surprise
-from kyklos.core.prior import culture_prior
-from kyklos.core.standing import Stood, course_through
-from kyklos.core.taste import Point
-from kyklos.core.temperature import Course, step_ratios
+from kyklos.core.forecast.answer import AT_ODDS, forecast
+from kyklos.core.forecast.ask import MEASURED_SD_K, ForecastAsk, Observation, Prior
+from kyklos.core.forecast.hindsight import surprise
+from kyklos.core.forecast.prior import culture_prior
+from kyklos.core.judging.diagnosis import pace_of
+from kyklos.core.liquid import acids
+from kyklos.core.liquid.batch import Batch, run
+from kyklos.core.liquid.ferment import BACTERIA, ETHANOL_YIELD, YEAST, Kinetics, Recipe, start_state
+from kyklos.core.liquid.standing import Stood, course_through
+from kyklos.core.liquid.taste import Point
+from kyklos.core.liquid.temperature import Course, step_ratios
 
 HORIZON = 40
 TARGET_TA = 4.0

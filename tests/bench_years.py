@@ -16,12 +16,12 @@ from urllib.request import urlopen
 
 sys.path.insert(0, str(Path(__file__).parent.parent))
 
-from kyklos.actions import brewing
+from kyklos.actions.brewing import readings as brewing
 from kyklos.demo.household import DEMO_NOW, fill
-from kyklos.store import memory
-from kyklos.store.database import Database
-from kyklos.store.models import Brew
-from kyklos.web.app import create_app
+from kyklos.serving.app import create_app
+from kyklos.store.file.database import Database
+from kyklos.store.read import memory
+from kyklos.store.records import Brew
 from tests.years import NOW, fill_years
 
 LIMITS = {"demo_s": 3.0, "first_s": 1.5, "after_write_ms": 250.0, "place": 1.5, "lock_ms": 50.0}

@@ -16,16 +16,22 @@ from jinja2 import BytecodeCache
 from werkzeug.routing import Rule
 from werkzeug.test import TestResponse
 
-from kyklos.actions import brewing, filling, harvest, household, learning, pitching
-from kyklos.core import batch as batch_module
-from kyklos.core import forecast_fit, prior, standing
-from kyklos.core.ferment import Recipe, surface_factor
-from kyklos.core.forecast import ForecastAsk, Prior, forecast
+from kyklos.actions import household, learning
+from kyklos.actions.bottles import filling, harvest
+from kyklos.actions.brewing import pitching
+from kyklos.actions.brewing import readings as brewing
+from kyklos.core.forecast import fit as forecast_fit
+from kyklos.core.forecast import prior
+from kyklos.core.forecast.answer import forecast
+from kyklos.core.forecast.ask import ForecastAsk, Prior
+from kyklos.core.liquid import batch as batch_module
+from kyklos.core.liquid import standing
+from kyklos.core.liquid.ferment import Recipe, surface_factor
 from kyklos.demo.household import DEMO_NOW, fill
-from kyklos.reckon import forecasting, warmth
-from kyklos.store import database as database_module
-from kyklos.store.database import Database
-from kyklos.web.app import create_app
+from kyklos.reckon.forecast import forecasting, warmth
+from kyklos.serving.app import create_app
+from kyklos.store.file import database as database_module
+from kyklos.store.file.database import Database
 
 
 class KeptTemplates(BytecodeCache):

@@ -178,7 +178,7 @@ def delete(house, state):
 
 def restored(house):
     """Restore each backup, each once as the oldest; gives how many, and what went wrong."""
-    from kyklos.store import keeping
+    from kyklos.store.file import keeping
 
     count, wrong = 0, []
     while listed := [one for one in keeping.listed(house.folder / "backups") if one.why != "before-restore"]:

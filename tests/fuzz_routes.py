@@ -16,8 +16,8 @@ from pathlib import Path
 
 from kyklos.cli.serving import sample_file
 from kyklos.demo.day import DEMO_NOW
-from kyklos.store.database import Database
-from kyklos.web.app import create_app
+from kyklos.serving.app import create_app
+from kyklos.store.file.database import Database
 
 FRESH_EVERY = 400  #: So many requests later the household is the sample again.
 NUMBERS = ["0", "1", "7", "-1", "9" * 9, "9" * 20, "9" * 5000, "²", "٣", "1e9", "nan", "inf", "-inf", "1e999", "0x10", " 7 ", "3,4", "½", ""]

@@ -15,12 +15,13 @@ from pathlib import Path
 from unittest import mock
 from zoneinfo import ZoneInfo
 
-from kyklos.core import ingredients, logger_file, park
+from kyklos.core.base.errors import KyklosError
+from kyklos.core.bottles import ingredients, park
 from kyklos.core.calc import CALCULATIONS, answer
-from kyklos.core.errors import KyklosError
-from kyklos.exchange import archive, passport
-from kyklos.store.database import Database
-from kyklos.store.models import Culture, Household, Place
+from kyklos.core.sheets import logger_file
+from kyklos.exchange import archive, packing, passport
+from kyklos.store.file.database import Database
+from kyklos.store.records import Culture, Household, Place
 
 PASSPORT = {
     "format": "kyklos-culture-passport", "version": 1, "name": "Bora", "diet": "sugar", "origin": "bought", "begun_on": "2026-01-01",
@@ -85,7 +86,7 @@ class Archives:
             session.add(Culture(name="Bora", started_at=datetime(2027, 1, 1, tzinfo=UTC), passport=PASSPORT))
             session.add(Place(name="Shelf", celsius=21.0))
         database.close()
-        archive.export(home, self.whole)
+        packing.export(home, self.whole)
         archive._bare(self.bare, archive.look(self.whole)[0].layout)
         with zipfile.ZipFile(self.whole) as file:
             self.files = {name: file.read(name) for name in file.namelist()}

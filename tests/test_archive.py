@@ -14,8 +14,8 @@ import pytest
 from click.testing import CliRunner
 
 from kyklos.cli import main
-from kyklos.exchange import archive
-from kyklos.store import keeping
+from kyklos.exchange import archive, packing
+from kyklos.store.file import keeping
 
 
 def kyklos(*told):
@@ -57,7 +57,7 @@ def test_export_import_export_is_equal(moved, tmp_path):
 def test_spreadsheets_beside_it_are_read_by_others(moved):
     """CSV of readings, tastings, brews, bottles and transfers, with headings; no cell begins with what a spreadsheet reckons."""
     with zipfile.ZipFile(moved) as file:
-        for name in archive.CSV_FILES:
+        for name in packing.CSV_FILES:
             rows = list(csv.reader(io.StringIO(file.read(f"csv/{name}.csv").decode())))
             assert len(rows) > 3, name
             assert all(len(row) == len(rows[0]) for row in rows)
@@ -282,7 +282,7 @@ def test_an_import_brings_back_a_lost_household_only_by_word(moved, demo_file, t
 def test_empty_cells_stay_empty(moved):
     """No cell of a spreadsheet is a lone apostrophe."""
     with zipfile.ZipFile(moved) as file:
-        cells = [cell for name in archive.CSV_FILES for row in csv.reader(io.StringIO(file.read(f"csv/{name}.csv").decode())) for cell in row]
+        cells = [cell for name in packing.CSV_FILES for row in csv.reader(io.StringIO(file.read(f"csv/{name}.csv").decode())) for cell in row]
     assert "" in cells
     assert "'" not in cells
 

@@ -7,7 +7,7 @@ import pytest
 from click.testing import CliRunner
 
 from kyklos.cli import main
-from kyklos.web.security import secret_in
+from kyklos.serving.security import secret_in
 
 
 @pytest.mark.parametrize("command, sentence", [("demo", "this machine only"), ("serve", "kyklos password")])

@@ -2,14 +2,14 @@
 
 import pytest
 
-from kyklos.core.facts import BOTTLES
+from kyklos.core.base.facts import BOTTLES
 from kyklos.demo.household import DEMO_NOW, fill
-from kyklos.reckon import forecasting, judging
-from kyklos.store import queries
-from kyklos.store.database import Database
-from kyklos.store.models import Brew, Change
-from kyklos.store.read import moments
-from kyklos.web.cellar.groups import groups_of
+from kyklos.reckon.forecast import forecasting
+from kyklos.reckon.judging import verdicts as judging
+from kyklos.store.file.database import Database
+from kyklos.store.read import moments, queries
+from kyklos.store.records import Brew, Change
+from kyklos.web.kit.bottle_groups import groups_of
 
 
 @pytest.fixture
@@ -37,7 +37,7 @@ def test_bottles_stand_in_every_state(session, demo):
     """Warm and far from their limit, warm and past it, cold, unrated in the cold, and gone with a hiss."""
     from flask import g
 
-    from kyklos.web.app import create_app
+    from kyklos.serving.app import create_app
 
     bottles = queries.bottles(session, "warm", "cold", "gone")
     assert {b.state for b in bottles} == {"warm", "cold", "gone"}

@@ -9,9 +9,9 @@ import pytest
 from click.testing import CliRunner
 
 from kyklos.cli import main
-from kyklos.core import logger_file
-from kyklos.core.errors import KyklosError
+from kyklos.core.base.errors import KyklosError
 from kyklos.core.quick.line import understand
+from kyklos.core.sheets import logger_file
 from kyklos.exchange import passport
 from tests.malformed import run
 

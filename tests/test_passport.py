@@ -8,10 +8,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kyklos.core.lineage import generations, graph_of
+from kyklos.core.cultures.lineage import generations, graph_of
 from kyklos.exchange.passport import Came, Passport, PassportError, Thing, fingerprint, read, written
-from kyklos.store import queries
-from kyklos.store.models import Change, Culture
+from kyklos.store.read import culture_queries
+from kyklos.store.records import Change, Culture
 
 START = date(2020, 1, 1)
 KINDS = ("brew", "lot", "disc")
@@ -125,7 +125,7 @@ def test_a_line_goes_to_another_household_and_stays_itself(demo_client, client, 
         page = client.post("/cultures/passport", data={"file": (io.BytesIO(content), "bora.json")})
         assert page.status_code == 303
     with database.reader() as session:
-        lines = queries.cultures(session)
+        lines = culture_queries.cultures(session)
         assert [c.name for c in lines] == ["Bora"]
         assert (lines[0].origin, len(lines[0].passport["things"])) == ("received", len(json.loads(text)["things"]))
     assert "ancestors" in client.get(page.location).text

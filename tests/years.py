@@ -9,10 +9,9 @@ from datetime import UTC, datetime, timedelta
 
 from sqlalchemy import insert
 
-from kyklos.core.pouring import Added, LiquidKind, Way
-from kyklos.reckon.learning import RULES
-from kyklos.store.base import LAYOUT
-from kyklos.store.models import (
+from kyklos.core.liquid.pouring import Added, LiquidKind, Way
+from kyklos.reckon.forecast.learning import RULES
+from kyklos.store.records import (
     Addition,
     Bottle,
     BottleType,
@@ -23,8 +22,8 @@ from kyklos.store.models import (
     Disc,
     Gift,
     Household,
+    KeptLiquid,
     Lesson,
-    Liquid,
     Look,
     Place,
     Reading,
@@ -36,6 +35,7 @@ from kyklos.store.models import (
     Transfer,
     Vessel,
 )
+from kyklos.store.records.base import LAYOUT
 
 NOW = datetime(2047, 2, 18, 8, 30, tzinfo=UTC)
 START_L = 0.5  #: Set aside of each brew, and poured into the next. [L]
@@ -58,7 +58,7 @@ def _brew(session, line, vessel, began, days, lot, disc, honey, status):
 
 def _started(session, began, lot):
     """Three litres: sweet tea, and all of a starter."""
-    liquid = Liquid(kind=LiquidKind.BREW, began_at=began)
+    liquid = KeptLiquid(kind=LiquidKind.BREW, began_at=began)
     liquid.additions.append(Addition(at=began, what=Added.SWEET_TEA, litres=3.0 - (START_L if lot else 0)))
     if lot is not None:
         _passed(session, began, START_L, Way.PITCHED, lot.liquid, liquid)
@@ -97,7 +97,7 @@ def _watched(session, brew, rng, tasters):
 def _bottled(session, brew, rng, kind, shelf, fridge):
     """Four or five bottles of two brews in three: some days warm, then cold, then drunk; the last ones still stand."""
     at, count = brew.ended_at, rng.choice((4, 5))
-    filling = Liquid(kind=LiquidKind.FILLING, began_at=at)
+    filling = KeptLiquid(kind=LiquidKind.FILLING, began_at=at)
     _passed(session, at, count * BOTTLE_L, Way.BOTTLED, brew.liquid, filling)
     group = Bottling(
         brew=brew, liquid=filling, at=at, flavour="ginger", flavour_g_per_l=10.0, added_sugar_g_per_l=0.2,
@@ -120,7 +120,7 @@ def _bottled(session, brew, rng, kind, shelf, fridge):
 def _kept(session, line, brew, bottled):
     """Starter set aside at the end of a brew; the rest went."""
     at = brew.ended_at or brew.pitched_at
-    lot = StarterLot(culture=line, made_at=at, ph=3.1, liquid=Liquid(kind=LiquidKind.STARTER, began_at=at))
+    lot = StarterLot(culture=line, made_at=at, ph=3.1, liquid=KeptLiquid(kind=LiquidKind.STARTER, began_at=at))
     _passed(session, at, START_L, Way.RESERVED, brew.liquid, lot.liquid)
     if brew.ended_at is not None:
         _passed(session, at, 3.0 - START_L - bottled, Way.LEFT_OVER, brew.liquid, None)

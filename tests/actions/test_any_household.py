@@ -5,16 +5,24 @@ from random import Random
 
 import pytest
 
-from kyklos.actions import brewing, filling, giving, happenings, harvest, household, keeping, pitching
+from kyklos.actions import household
 from kyklos.actions.base import ConflictError, RefusedError
-from kyklos.core.bottle_advice import Step
-from kyklos.core.ferment import Recipe
-from kyklos.core.kinds import BrewStatus
-from kyklos.reckon import attention, cellar, drinking, judging, palates, quarantine, spoilage
-from kyklos.reckon.brew_days import free_discs, sound_lots
-from kyklos.store import queries
-from kyklos.store.models import Bottle, Brew, Culture, Disc, StarterLot
-from kyklos.web.app import create_app
+from kyklos.actions.bottles import filling, harvest
+from kyklos.actions.brewing import happenings, pitching
+from kyklos.actions.brewing import readings as brewing
+from kyklos.actions.cultures import giving, keeping
+from kyklos.core.base.kinds import BrewStatus
+from kyklos.core.bottles.advice import BottleStep
+from kyklos.core.liquid.ferment import Recipe
+from kyklos.reckon.bottles import cellar, drinking
+from kyklos.reckon.brewing.brew_days import free_discs, sound_lots
+from kyklos.reckon.cultures import quarantine, spoilage
+from kyklos.reckon.forecast import palates
+from kyklos.reckon.judging import attention
+from kyklos.reckon.judging import verdicts as judging
+from kyklos.serving.app import create_app
+from kyklos.store.read import culture_queries
+from kyklos.store.records import Bottle, Brew, Culture, Disc, StarterLot
 
 SEEDS = range(8)
 JARS = 4
@@ -53,7 +61,7 @@ class Weeks:
         with self.read() as session:
             full = {brew.vessel_id for brew in session.query(Brew).filter(Brew.ended_at.is_(None))}
             lots = [lot.id for lot in sound_lots(session) if lot.left_l > 0.2]
-            discs = [disc.id for disc in free_discs(session, queries.cultures(session))]
+            discs = [disc.id for disc in free_discs(session, culture_queries.cultures(session))]
         free = [number for number in self.vessels if number not in full]
         if free and lots:
             ask = pitching.PitchBrew(
@@ -135,7 +143,7 @@ def test_what_is_strongly_linked_to_mould_is_nowhere_offered(kitchen, seed):
     with weeks.read() as session:
         strong = spoilage.strongly(session, now)
         assert not {("lot", lot.id) for lot in sound_lots(session)} & strong
-        assert not {("disc", disc.id) for disc in free_discs(session, queries.cultures(session))} & strong
+        assert not {("disc", disc.id) for disc in free_discs(session, culture_queries.cultures(session))} & strong
         assert not set(quarantine.backups_of(session, session.get(Culture, kitchen.culture), now).living) & strong
         lately = [pair for at, *pair in weeks.mixed if (now - at).days < 1 and spoiled in pair]
         for other in {number for pair in lately for number in pair if session.get(Brew, number).ended_at is None} - {spoiled}:
@@ -149,8 +157,8 @@ def test_what_is_strongly_linked_to_mould_is_nowhere_offered(kitchen, seed):
         groups = cellar.alike_in(session.query(Bottle).filter(Bottle.gone_at.is_(None)).all(), now)
         told = spoilage.bottles_held(session, now)
         for group in groups:
-            assert (group.advice.step is Step.SPOILED) == (group.first.bottling_id in told)
-        kept = {bottle.id for group in groups for bottle in group.bottles if group.advice.step is Step.SPOILED}
+            assert (group.advice.step is BottleStep.SPOILED) == (group.first.bottling_id in told)
+        kept = {bottle.id for group in groups for bottle in group.bottles if group.advice.step is BottleStep.SPOILED}
         tonight = drinking.tonight(session, [group for group in groups if group.first.state == "cold"], now)
         assert not {bottle.id for group, _ in tonight for bottle in group.bottles} & kept
         lots = [number for kind, number in strong if kind == "lot" and session.get(StarterLot, number).left_l > 0]

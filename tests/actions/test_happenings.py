@@ -6,16 +6,21 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from kyklos.actions import brewing, happenings, harvest, household, learning, put_right, taking_over
+from kyklos.actions import household, learning
 from kyklos.actions.base import ConflictError, RefusedError
+from kyklos.actions.bottles import harvest
+from kyklos.actions.brewing import happenings, put_right, taking_over
+from kyklos.actions.brewing import readings as brewing
 from kyklos.actions.undo import Undo, undo
-from kyklos.core.kinds import BrewStatus
-from kyklos.core.lineage import generations, graph_of
-from kyklos.core.trace import exposed
-from kyklos.reckon import forecasting, judging, links
-from kyklos.store.models import Addition, Brew, Change, Lesson, Liquid, Standing, StarterLot, Transfer
+from kyklos.core.base.kinds import BrewStatus
+from kyklos.core.cultures.lineage import generations, graph_of
+from kyklos.core.cultures.trace import exposed
+from kyklos.reckon.cultures import links
+from kyklos.reckon.forecast import forecasting
+from kyklos.reckon.judging import verdicts as judging
 from kyklos.store.read.day_book import builds_on
 from kyklos.store.read.recorded import events_of, standing_readings
+from kyklos.store.records import Addition, Brew, Change, KeptLiquid, Lesson, Standing, StarterLot, Transfer
 
 JAR = {
     "kind": "jar",
@@ -77,7 +82,7 @@ def fresh_kitchen(empty_file, tmp_path_factory):
     """A household with a brew of eight days in a jar and two empty ones."""
     import shutil
 
-    from kyklos.store.database import Database
+    from kyklos.store.file.database import Database
     from tests.conftest import TurnableClock, make_kitchen
 
     path = tmp_path_factory.mktemp("happenings") / "k.db"
@@ -118,7 +123,7 @@ def everything_balances(kitchen):
             t.litres for t in session.query(Transfer).filter_by(source_id=None)
         )
         went = sum(t.litres for t in session.query(Transfer).filter_by(target_id=None))
-        liquids = session.query(Liquid).all()
+        liquids = session.query(KeptLiquid).all()
         assert came == pytest.approx(went + sum(liquid.litres for liquid in liquids), abs=1e-6)
         for liquid in liquids:
             rows = sorted([(a.at, 0, a.litres) for a in liquid.additions] + [(t.at, 0, t.litres) for t in liquid.inflows]
@@ -491,7 +496,7 @@ def test_lessons_are_kept_and_learned_anew_only_where_something_changed(kitchen)
     other = kitchen.pitch(lot=None)
     kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=other, ph=4.1))
     assert lesson() == first
-    from kyklos.actions import correcting
+    from kyklos.actions.brewing import correcting
 
     kitchen.do(correcting.strike, correcting.Strike(kind="reading", number=2))
     assert lesson()[1] != first[1]

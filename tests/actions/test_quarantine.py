@@ -2,9 +2,12 @@
 
 import pytest
 
-from kyklos.actions import discs, giving, happenings, harvest, household, keeping, pitching, tracing
+from kyklos.actions import household
 from kyklos.actions.base import RefusedError
-from kyklos.core.ferment import Recipe
+from kyklos.actions.bottles import harvest
+from kyklos.actions.brewing import happenings, pitching
+from kyklos.actions.cultures import discs, giving, keeping, tracing
+from kyklos.core.liquid.ferment import Recipe
 
 
 @pytest.fixture

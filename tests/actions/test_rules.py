@@ -5,19 +5,19 @@ from datetime import timedelta
 
 import pytest
 
-from kyklos.actions import brewing as b
-from kyklos.actions import cellar as ce
-from kyklos.actions import correcting as co
-from kyklos.actions import filling as fi
-from kyklos.actions import happenings
-from kyklos.actions import harvest as h
 from kyklos.actions import household as k
-from kyklos.actions import pitching as p
 from kyklos.actions.base import ConflictError, RefusedError
-from kyklos.reckon import forecasting, pressure
-from kyklos.store import queries
-from kyklos.store.models import Bottle, Brew, Household, StarterLot
-from kyklos.store.read import recorded
+from kyklos.actions.bottles import cellar as ce
+from kyklos.actions.bottles import filling as fi
+from kyklos.actions.bottles import harvest as h
+from kyklos.actions.brewing import correcting as co
+from kyklos.actions.brewing import happenings
+from kyklos.actions.brewing import pitching as p
+from kyklos.actions.brewing import readings as b
+from kyklos.reckon.bottles import pressure
+from kyklos.reckon.forecast import forecasting
+from kyklos.store.read import culture_queries, queries, recorded
+from kyklos.store.records import Bottle, Brew, Household, StarterLot
 
 from .test_undo import VESSEL, state
 
@@ -193,7 +193,7 @@ def test_a_struck_reading_stays_but_counts_no_more(kitchen):
 def test_a_culture_learns_from_its_harvested_brews(kitchen):
     """After a fast brew was harvested, the next one of the line is expected sooner."""
     with kitchen.database.reader() as session:
-        new = forecasting.prior_of(queries.cultures(session)[0])
+        new = forecasting.prior_of(culture_queries.cultures(session)[0])
     brew = kitchen.pitch()
     for day, ph in ((2, 3.6), (2, 3.1), (1, 2.95)):
         kitchen.clock.turn(day)
@@ -201,5 +201,5 @@ def test_a_culture_learns_from_its_harvested_brews(kitchen):
     kitchen.do(h.say_no_next_brew, h.SayNoNextBrew(brew_id=brew))
     kitchen.do(h.end_brew, h.EndBrew(brew_id=brew))
     with kitchen.database.reader() as session:
-        learned = forecasting.prior_of(queries.cultures(session)[0])
+        learned = forecasting.prior_of(culture_queries.cultures(session)[0])
     assert learned.bacteria_vigour > 1.1 * new.bacteria_vigour

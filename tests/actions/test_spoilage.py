@@ -2,16 +2,22 @@
 
 import pytest
 
-from kyklos.actions import brewing, correcting, filling, giving, happenings, harvest, household, keeping, tracing
-from kyklos.actions import cellar as emptied
+from kyklos.actions import household
 from kyklos.actions.base import RefusedError
-from kyklos.core.bottle_advice import Step
-from kyklos.core.safety import may_bottle
-from kyklos.reckon import cellar, drinking, judging, links, quarantine, spoilage
-from kyklos.reckon.brew_days import free_discs, sound_lots
-from kyklos.store import queries
-from kyklos.store.models import Brew, Culture
-from kyklos.web.app import create_app
+from kyklos.actions.bottles import cellar as emptied
+from kyklos.actions.bottles import filling, harvest
+from kyklos.actions.brewing import correcting, happenings
+from kyklos.actions.brewing import readings as brewing
+from kyklos.actions.cultures import giving, keeping, tracing
+from kyklos.core.bottles.advice import BottleStep
+from kyklos.core.judging.safety import may_bottle
+from kyklos.reckon.bottles import cellar, drinking
+from kyklos.reckon.brewing.brew_days import free_discs, sound_lots
+from kyklos.reckon.cultures import links, quarantine, spoilage
+from kyklos.reckon.judging import verdicts as judging
+from kyklos.serving.app import create_app
+from kyklos.store.read import culture_queries, queries
+from kyklos.store.records import Brew, Culture
 
 
 @pytest.fixture
@@ -71,7 +77,7 @@ def test_starter_poured_from_it_is_held_and_old_starter_is_no_spare(split):
     with split.database.reader() as session:
         session.context.now = split.clock.now
         assert split.own not in [lot.id for lot in sound_lots(session)]
-        assert split.disc not in [disc.id for disc in free_discs(session, queries.cultures(session))]
+        assert split.disc not in [disc.id for disc in free_discs(session, culture_queries.cultures(session))]
         living = quarantine.backups_of(session, session.get(Culture, split.culture), split.clock.now).living
     assert not {("lot", split.own), ("disc", split.disc)} & set(living)
     for run, ask in (
@@ -130,7 +136,7 @@ def test_one_yes_carries_out_what_the_trace_says_and_can_be_undone(split):
         for text in lost:
             kind, _, number = text.partition("-")
             assert not links.living(session, (kind, int(number))), text
-        assert {f"{kind}-{number}" for kind, number in queries.set_apart(session)} >= set(apart)
+        assert {f"{kind}-{number}" for kind, number in culture_queries.set_apart(session)} >= set(apart)
     number = client.get("/").text.split('action="/undo/')[1].split('"')[0]
     assert client.post(f"/undo/{number}").status_code == 303
     assert ("brew", split.second) in held(split)[0]
@@ -138,7 +144,7 @@ def test_one_yes_carries_out_what_the_trace_says_and_can_be_undone(split):
 
 def test_a_jar_that_takes_flavour_from_a_spoiled_brew_is_not_bottled(kitchen):
     """Infused before mould was seen, strained after: it is refused, though nobody set it apart."""
-    from kyklos.actions import infusing
+    from kyklos.actions.bottles import infusing
 
     brew = kitchen.ready()
     kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=brew, litres=0.5))
@@ -167,7 +173,7 @@ def test_bottles_filled_before_the_mould_was_seen_are_held_too(split):
         session.context.now = split.clock.now
         assert len(spoilage.bottles_held(session, split.clock.now)) == len(both)
         groups = cellar.alike_in(queries.bottles(session, "warm"), split.clock.now)
-        assert all(group.advice.step is Step.SPOILED and group.pressing for group in groups)
+        assert all(group.advice.step is BottleStep.SPOILED and group.pressing for group in groups)
         assert not drinking.wants(session, queries.bottles(session, "warm"), split.clock.now)
     with pytest.raises(RefusedError, match="not given away"):
         split.do(emptied.finish_bottles, emptied.FinishBottles(bottle_ids=(1,), left_as="given"))

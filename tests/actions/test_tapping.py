@@ -4,16 +4,21 @@ from types import SimpleNamespace
 
 import pytest
 
-from kyklos.actions import brew_days, filling, harvest, household, pitching, put_right, tapping
+from kyklos.actions import brew_days, household
+from kyklos.actions import tapped as tapping
 from kyklos.actions.base import RefusedError
-from kyklos.actions.brewing import LogReading, log_reading
-from kyklos.core.batch import fill_at, run
-from kyklos.core.ferment import Recipe
-from kyklos.reckon import forecasting, judging, tapped
-from kyklos.store import queries
-from kyklos.store.lately import read_lately
-from kyklos.store.models import Brew, Upkeep, Vessel
-from kyklos.web.tapping import lead
+from kyklos.actions.bottles import filling, harvest
+from kyklos.actions.brewing import pitching, put_right
+from kyklos.actions.brewing.readings import LogReading, log_reading
+from kyklos.core.liquid.batch import fill_at, run
+from kyklos.core.liquid.ferment import Recipe
+from kyklos.reckon import tapped
+from kyklos.reckon.forecast import forecasting
+from kyklos.reckon.judging import verdicts as judging
+from kyklos.store.read import queries
+from kyklos.store.read.lately import read_lately
+from kyklos.store.records import Brew, Upkeep, Vessel
+from kyklos.web.kit.tapped_words import lead
 
 TAP = {"tap_made_of": "stainless", "tested": True, "heel_l": 0.4}
 
@@ -21,7 +26,7 @@ TAP = {"tap_made_of": "stainless", "tested": True, "heel_l": 0.4}
 @pytest.fixture
 def crock(kitchen):
     """The kitchen's jar with a tap, its first fill ten days old."""
-    kitchen.do(tapping.set_up_tap, tapping.SetUp(vessel_id=kitchen.vessel, **TAP))
+    kitchen.do(tapping.set_up_tap, tapping.SetUpTapped(vessel_id=kitchen.vessel, **TAP))
     ask = pitching.PitchBrew(
         vessel_id=kitchen.vessel, culture_id=kitchen.culture, starter_lot_id=kitchen.lot, disc_id=kitchen.disc,
         recipe=Recipe(starter_ph=3.0), starter_instrument="meter", final_l=3.4, plan={}, measured_ph=4.0, kind="first",
@@ -58,7 +63,7 @@ def test_brass_an_untried_tap_and_an_unknown_glaze_are_refused(kitchen):
     """Nothing goes into acid that the acid takes apart, and water tells of a drip before sweet tea does."""
 
     def ask(**more):
-        return lambda: kitchen.do(tapping.set_up_tap, tapping.SetUp(vessel_id=kitchen.vessel, **(TAP | more)))
+        return lambda: kitchen.do(tapping.set_up_tap, tapping.SetUpTapped(vessel_id=kitchen.vessel, **(TAP | more)))
 
     assert "Acid takes metal" in refused(ask(tap_made_of="brass"), "tap_made_of")["tap_made_of"]
     refused(ask(tap_made_of="unknown"), "tap_made_of")
@@ -203,7 +208,7 @@ def test_a_batch_runs_on_only_where_there_is_a_tap(kitchen):
     brew = kitchen.ready()
     refused(lambda: kitchen.do(tapping.run_on, tapping.RunOn(brew_id=brew)), "")
     refused(lambda: kitchen.do(tapping.draw_off, tapping.DrawOff(brew_id=brew, litres=0.2)), "")
-    kitchen.do(tapping.set_up_tap, tapping.SetUp(vessel_id=kitchen.vessel, **TAP))
+    kitchen.do(tapping.set_up_tap, tapping.SetUpTapped(vessel_id=kitchen.vessel, **TAP))
     kitchen.do(tapping.run_on, tapping.RunOn(brew_id=brew))
     kitchen.do(tapping.draw_off, tapping.DrawOff(brew_id=brew, litres=0.2))
     with kitchen.database.reader() as session:

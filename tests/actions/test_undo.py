@@ -6,45 +6,46 @@ from datetime import UTC, timedelta
 import pytest
 
 from kyklos.actions import beginning as bg
-from kyklos.actions import blind as bt
-from kyklos.actions import bottle_park as bp
 from kyklos.actions import brew_days as d
-from kyklos.actions import brewing as b
 from kyklos.actions import calendar as c
-from kyklos.actions import cellar as ce
-from kyklos.actions import correcting as co
-from kyklos.actions import discs as di
-from kyklos.actions import filling as fi
-from kyklos.actions import flavours as fl
-from kyklos.actions import giving as gi
-from kyklos.actions import happenings as hp
-from kyklos.actions import harvest as h
 from kyklos.actions import household as k
 from kyklos.actions import importing as im
-from kyklos.actions import infusing as nf
-from kyklos.actions import keeping as ke
-from kyklos.actions import leading as le
-from kyklos.actions import pitching as p
-from kyklos.actions import put_right as pr
 from kyklos.actions import quick as q
-from kyklos.actions import recipes as r
-from kyklos.actions import scoring as sc
-from kyklos.actions import taking_over as to
-from kyklos.actions import tapping as ta
-from kyklos.actions import tracing as tr
-from kyklos.actions import watching as w
+from kyklos.actions import tapped as ta
+from kyklos.actions import timers
 from kyklos.actions.base import ACTIONS, ConflictError
+from kyklos.actions.bottles import cellar as ce
+from kyklos.actions.bottles import filling as fi
+from kyklos.actions.bottles import flavours as fl
+from kyklos.actions.bottles import harvest as h
+from kyklos.actions.bottles import infusing as nf
+from kyklos.actions.bottles import park as bp
+from kyklos.actions.bottles import scoring as sc
+from kyklos.actions.brewing import blind as bt
+from kyklos.actions.brewing import correcting as co
+from kyklos.actions.brewing import happenings as hp
+from kyklos.actions.brewing import pitching as p
+from kyklos.actions.brewing import put_right as pr
+from kyklos.actions.brewing import readings as b
+from kyklos.actions.brewing import recipes as r
+from kyklos.actions.brewing import taking_over as to
+from kyklos.actions.brewing import watching as w
+from kyklos.actions.cultures import discs as di
+from kyklos.actions.cultures import giving as gi
+from kyklos.actions.cultures import keeping as ke
+from kyklos.actions.cultures import leading as le
+from kyklos.actions.cultures import tracing as tr
 from kyklos.actions.undo import Undo, undo
-from kyklos.core.brew_plan import PlanAsk, StarterTold, VesselFacts
-from kyklos.core.ferment import Recipe
-from kyklos.core.flavouring import part
-from kyklos.core.recipe_card import RecipeCard
-from kyklos.core.spreadsheet import BrewTold, ReadingTold
+from kyklos.core.bottles.flavouring import part
+from kyklos.core.brewing.planner import PlanAsk, StarterTold, VesselFacts
+from kyklos.core.brewing.recipe_card import RecipeCard
+from kyklos.core.liquid.ferment import Recipe
+from kyklos.core.sheets.spreadsheet import BrewTold, ReadingTold
 from kyklos.demo.watched import picture
 from kyklos.exchange.lines import ReceivePassport, receive_passport
 from kyklos.exchange.passport import Passport
-from kyklos.reckon import harvests
-from kyklos.store.base import Base
+from kyklos.reckon.bottles import harvests
+from kyklos.store.records.base import Base
 
 VESSEL = {
     "name": "Crock",
@@ -64,7 +65,7 @@ TAP = {"tap_made_of": "stainless", "tested": True, "heel_l": 0.4}
 
 def tap(kitchen):
     """Give the kitchen's jar a tap."""
-    return kitchen.do(ta.set_up_tap, ta.SetUp(vessel_id=kitchen.vessel, **TAP))
+    return kitchen.do(ta.set_up_tap, ta.SetUpTapped(vessel_id=kitchen.vessel, **TAP))
 
 
 def runs(kitchen):
@@ -301,7 +302,7 @@ WALK = {
     "take_over": lambda x: to.TakeOver(
         days_ago=9, doubt_days=2, litres=3.0, new_vessel="Tall jar", culture_id=x.culture, ph=3.5, taster_id=1, score=1
     ),
-    "set_up": lambda x: bg.SetUp(
+    "set_up": lambda x: bg.SetUpHousehold(
         jar="First jar", jar_l=4.0, place="A shelf", place_c=21.0, culture="Gift", diet="sugar", origin="received", liquid_l=0.25
     ),
     "change_settings": lambda x: k.ChangeSettings(name="New", units="us", zone="UTC", theme="dark", tasters=("Cleo",)),
@@ -318,9 +319,9 @@ WALK = {
     "drop_tool": lambda x: r.DropTool(tool_id=x.do(r.add_tool, r.AddTool(kind="scale")).made["tool"]),
     "start_brew_day": day_ask,
     "go_to_step": lambda x: d.GoToStep(day_id=begun(x), step=2, facts={}),
-    "start_timer": lambda x: d.StartTimer(day_id=begun(x), step="steep", name="Steep", minutes=12),
-    "stop_timer": lambda x: d.StopTimer(
-        timer_id=x.do(d.start_timer, d.StartTimer(day_id=begun(x), step="steep", name="S", minutes=9)).made["timer"]
+    "start_timer": lambda x: timers.StartTimer(day_id=begun(x), step="steep", name="Steep", minutes=12),
+    "stop_timer": lambda x: timers.StopTimer(
+        timer_id=x.do(timers.start_timer, timers.StartTimer(day_id=begun(x), step="steep", name="S", minutes=9)).made["timer"]
     ),
     "make_sourer": lambda x: d.MakeSourer(day_id=begun(x), what="vinegar"),
     "end_brew_day": lambda x: d.EndBrewDay(day_id=begun(x)),
@@ -406,7 +407,7 @@ WALK = {
         brew_id=x.filled(), kind="crown-cap", count=2, volume_ml=330, headspace_fraction=0.03
     ),
     "end_brew": lambda x: h.EndBrew(brew_id=x.filled()),
-    "set_up_tap": lambda x: ta.SetUp(vessel_id=x.vessel, **TAP),
+    "set_up_tap": lambda x: ta.SetUpTapped(vessel_id=x.vessel, **TAP),
     "run_on": lambda x: ta.RunOn(brew_id=tap(x) and x.ready()),
     "draw_off": lambda x: ta.DrawOff(brew_id=runs(x), litres=0.5, run_off=True, stirred=True),
     "top_up": lambda x: x.do(ta.draw_off, ta.DrawOff(brew_id=runs(x), litres=1.0))

@@ -10,7 +10,7 @@ import pytest
 
 from kyklos import serving
 from kyklos.demo.household import DEMO_NOW
-from kyklos.web.app import create_app
+from kyklos.serving.app import create_app
 
 INSIDE = Path("/usr/lib/chromium/chromium")
 FLAGS = [

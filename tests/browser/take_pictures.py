@@ -11,8 +11,8 @@ from playwright.sync_api import sync_playwright
 from kyklos import serving
 from kyklos.clock import fixed_clock
 from kyklos.demo.household import DEMO_NOW, fill
-from kyklos.store.database import Database
-from kyklos.web.app import create_app
+from kyklos.serving.app import create_app
+from kyklos.store.file.database import Database
 
 OUT = Path(__file__).parents[2] / "docs" / "screenshots"
 INSIDE = Path("/usr/lib/chromium/chromium")

@@ -4,9 +4,10 @@ import re
 
 from playwright.sync_api import expect
 
-from kyklos.actions import bottle_park, filling, flavours, harvest
-from kyklos.actions.flavours import PartTold
-from kyklos.store.models import Bottle, Brew, Flavour, Infusion
+from kyklos.actions.bottles import filling, flavours, harvest
+from kyklos.actions.bottles import park as bottle_park
+from kyklos.actions.bottles.flavours import PartTold
+from kyklos.store.records import Bottle, Brew, Flavour, Infusion
 from tests.browser.test_journeys import PHONE
 
 

@@ -4,9 +4,10 @@ import json
 
 from playwright.sync_api import expect
 
-from kyklos.actions import brewing, harvest
-from kyklos.store import queries
-from kyklos.store.models import Brew, Disc, StarterLot
+from kyklos.actions.bottles import harvest
+from kyklos.actions.brewing import readings as brewing
+from kyklos.store.read import culture_queries
+from kyklos.store.records import Brew, Disc, StarterLot
 
 
 def test_a_disc_is_parted_given_with_its_passport_and_received_next_door(page, quince_yard, empty_house, tmp_path):
@@ -42,7 +43,7 @@ def test_a_disc_is_parted_given_with_its_passport_and_received_next_door(page, q
     expect(page.locator("main")).to_contain_text(f"It came with {len(told['things'])} ancestors")
     expect(page.locator("main")).to_contain_text("Received from Quince Yard")
     with empty_house.database.reader() as session:
-        assert len(queries.cultures(session)) == 1
+        assert len(culture_queries.cultures(session)) == 1
         assert session.query(Disc).count() == 1
         assert session.query(StarterLot).one().left_l == 0.25
 

@@ -5,8 +5,8 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from kyklos.actions import harvest
-from kyklos.store.models import Brew, Household, Reading, Tasting
+from kyklos.actions.bottles import harvest
+from kyklos.store.records import Brew, Household, Reading, Tasting
 
 PHONE = {"width": 390, "height": 844}
 

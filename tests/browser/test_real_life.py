@@ -7,8 +7,7 @@ from contextlib import closing
 from playwright.sync_api import expect
 
 from kyklos.actions import household
-from kyklos.store import values
-from kyklos.store.models import Brew, Note, Reading, Transfer
+from kyklos.store.records import Brew, Note, Reading, Transfer, values
 
 PHONE = {"width": 390, "height": 844}
 JAR = {

@@ -5,8 +5,8 @@ import io
 from PIL import Image
 from playwright.sync_api import expect
 
-from kyklos.store import queries
-from kyklos.store.models import Brew
+from kyklos.store.read import queries
+from kyklos.store.records import Brew
 
 PHONE = {"width": 390, "height": 844}
 

@@ -4,11 +4,11 @@ from types import SimpleNamespace
 
 import pytest
 
-from kyklos.core import teas
-from kyklos.core.away import gate_is_open
-from kyklos.core.bottle_advice import (
+from kyklos.core.base.facts import SWEETENERS
+from kyklos.core.base.kinds import BottleState, Diet, DueKind
+from kyklos.core.bottles.advice import (
     PRESSING,
-    Step,
+    BottleStep,
     advise,
     alcohol_range,
     burp_is_worth_telling,
@@ -18,13 +18,13 @@ from kyklos.core.bottle_advice import (
     nearness,
     would_hold,
 )
-from kyklos.core.facts import SWEETENERS
-from kyklos.core.hindsight import Moved
-from kyklos.core.kinds import BottleState, Diet, DueKind
-from kyklos.core.measures import leaf_g, sugars_g, two_shares
-from kyklos.core.pitch_check import check
-from kyklos.core.salvage import is_called_for
-from kyklos.core.sweet_tea import SPOONS_PER_CUP
+from kyklos.core.brewing.away import gate_is_open
+from kyklos.core.brewing.measures import leaf_g, sugars_g, two_shares
+from kyklos.core.brewing.pitch_check import check
+from kyklos.core.brewing.salvage import is_called_for
+from kyklos.core.forecast.hindsight import Moved
+from kyklos.core.liquid import teas
+from kyklos.core.liquid.sweet_tea import SPOONS_PER_CUP
 
 
 def future(*, high=1.0, chill=None, passes=None, rise=0.0):
@@ -40,17 +40,17 @@ def future(*, high=1.0, chill=None, passes=None, rise=0.0):
 @pytest.mark.parametrize(
     "told, state, limit_bar, step",
     [
-        (future(), "warm", 0.0, Step.LOOSE),
-        (future(), "cold", 0.0, Step.LOOSE),
-        (future(), "cold", 4.0, Step.COLD),
-        (future(passes=40.1), "cold", 4.0, Step.COLD),
-        (future(passes=39.9), "cold", 4.0, Step.CREEPS),
-        (future(high=4.0, chill=3), "warm", 4.0, Step.PAST),
-        (future(high=3.9, chill=9.9), "warm", 4.0, Step.NOW),
-        (future(chill=10.0), "warm", 4.0, Step.NOW),
-        (future(chill=10.75), "warm", 4.0, Step.TODAY),
-        (future(chill=10.8), "warm", 4.0, Step.BY),
-        (future(), "warm", 4.0, Step.FAR),
+        (future(), "warm", 0.0, BottleStep.LOOSE),
+        (future(), "cold", 0.0, BottleStep.LOOSE),
+        (future(), "cold", 4.0, BottleStep.COLD),
+        (future(passes=40.1), "cold", 4.0, BottleStep.COLD),
+        (future(passes=39.9), "cold", 4.0, BottleStep.CREEPS),
+        (future(high=4.0, chill=3), "warm", 4.0, BottleStep.PAST),
+        (future(high=3.9, chill=9.9), "warm", 4.0, BottleStep.NOW),
+        (future(chill=10.0), "warm", 4.0, BottleStep.NOW),
+        (future(chill=10.75), "warm", 4.0, BottleStep.TODAY),
+        (future(chill=10.8), "warm", 4.0, BottleStep.BY),
+        (future(), "warm", 4.0, BottleStep.FAR),
     ],
 )
 def test_a_bottle_is_told_what_to_do_by_where_it_is_and_how_near(told, state, limit_bar, step):
@@ -58,7 +58,7 @@ def test_a_bottle_is_told_what_to_do_by_where_it_is_and_how_near(told, state, li
     found = advise(told, state, limit_bar, 10.0)
     assert found.step == step
     assert found.pressing == (step in PRESSING)
-    assert found.pressing == (step in {Step.CREEPS, Step.PAST, Step.PAST_COLD, Step.NOW, Step.TODAY})
+    assert found.pressing == (step in {BottleStep.CREEPS, BottleStep.PAST, BottleStep.PAST_COLD, BottleStep.NOW, BottleStep.TODAY})
 
 
 def test_a_week_on_and_what_a_burp_is_worth():

@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kyklos.core.brew_plan import PlanAsk, StarterTold, VesselFacts, make_plan
-from kyklos.core.pitch_check import remedies
-from kyklos.core.recipe_card import RecipeCard
+from kyklos.core.brewing.pitch_check import remedies
+from kyklos.core.brewing.planner import PlanAsk, StarterTold, VesselFacts, make_plan
+from kyklos.core.brewing.recipe_card import RecipeCard
 
 GALLON = VesselFacts(name="the jar", nominal_l=4.4, line_l=3.8)
 

@@ -13,23 +13,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kyklos.core import away
-from kyklos.core.acids import medium, starter_from_titration
-from kyklos.core.batch import (
-    Batch,
-    Draw,
-    Move,
-    Pour,
-    Thin,
-    carry_on,
-    ferment,
-    fill_at,
-    integrate,
-    run,
-)
-from kyklos.core.bottle import BottleAsk, bottle_forecast
-from kyklos.core.errors import CoreError, OutOfRangeError
-from kyklos.core.ferment import (
+from kyklos.core.base.errors import CoreError, OutOfRangeError
+from kyklos.core.bottles.bottle import BottleAsk, bottle_forecast
+from kyklos.core.brewing import away
+from kyklos.core.forecast.answer import forecast
+from kyklos.core.forecast.ask import ForecastAsk, Observation, Prior
+from kyklos.core.liquid.acids import medium, starter_from_titration
+from kyklos.core.liquid.batch import Batch, carry_on, ferment, fill_at, integrate, run
+from kyklos.core.liquid.events import Draw, Move, Pour, Thin
+from kyklos.core.liquid.ferment import (
     ACETIC,
     BACTERIA,
     ETHANOL,
@@ -42,8 +34,7 @@ from kyklos.core.ferment import (
     start_state,
     surface_factor,
 )
-from kyklos.core.forecast import ForecastAsk, Observation, Prior, forecast
-from kyklos.core.liquid import (
+from kyklos.core.liquid.liquid import (
     PARTS,
     Liquid,
     blend,
@@ -55,8 +46,8 @@ from kyklos.core.liquid import (
     sweet_tea_of,
     water,
 )
-from kyklos.core.taste import Point
-from kyklos.core.temperature import Course, ratios_over, steady
+from kyklos.core.liquid.taste import Point
+from kyklos.core.liquid.temperature import Course, ratios_over, steady
 
 REFERENCE = Path(__file__).parent / "reference"
 few = settings(max_examples=40, deadline=None)

@@ -9,28 +9,21 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kyklos.core import bottle
-from kyklos.core.acids import medium
-from kyklos.core.batch import ferment
-from kyklos.core.bottle import (
-    TARGETS,
-    VIGOUR_SD,
-    BottleAsk,
-    activity,
-    bottle_forecast,
-    brew_in_bottle_l,
-    brew_share,
-)
-from kyklos.core.bottle_advice import Reach, Step, advise, alcohol_range, offers
-from kyklos.core.bottle_heard import HISS_BAR, LEAST_SD, LONGEST_DELAY_DAYS, Heard, taught, vigour_heard
+from kyklos.core.bottles import bottle
+from kyklos.core.bottles.advice import BottleStep, PressureRange, advise, alcohol_range, offers
+from kyklos.core.bottles.bottle import TARGETS, VIGOUR_SD, BottleAsk, activity, bottle_forecast
+from kyklos.core.bottles.drink_by import chilled, drink_by_day
+from kyklos.core.bottles.flavouring import at_ph, flavoured, may_close, part
+from kyklos.core.bottles.heard import HISS_BAR, LEAST_SD, LONGEST_DELAY_DAYS, Heard, taught, vigour_heard
+from kyklos.core.bottles.ingredients import INGREDIENTS
+from kyklos.core.bottles.room import brew_in_bottle_l, brew_share
 from kyklos.core.calc import answer
-from kyklos.core.drink_by import chilled, drink_by_day
-from kyklos.core.ferment import Recipe
-from kyklos.core.flavouring import at_ph, flavoured, may_close, part
-from kyklos.core.ingredients import INGREDIENTS
-from kyklos.core.liquid import Liquid
-from kyklos.core.standing import ROOM_SD_K, UNMEASURED_SD_K, UNMEASURED_WARMER_K, place_doubts
-from kyklos.core.temperature import steady
+from kyklos.core.liquid.acids import medium
+from kyklos.core.liquid.batch import ferment
+from kyklos.core.liquid.ferment import Recipe
+from kyklos.core.liquid.liquid import Liquid
+from kyklos.core.liquid.standing import ROOM_SD_K, UNMEASURED_SD_K, UNMEASURED_WARMER_K, place_doubts
+from kyklos.core.liquid.temperature import steady
 
 START = tuple(ferment(Recipe(starter_ph=3.0), steady(24), 9).state[9, :, 0])
 ASK = BottleAsk(start=START, added_sugar_g_per_l=5, course=steady(20), limit_bar=4.0, doubt_k=((0.0, 2.0),), days=365)
@@ -237,9 +230,9 @@ def test_a_wished_fizz_never_stands_beside_an_earlier_chill_by():
     """Soft is there before the bottle must be cold; lively only with a tester, with a bottle named that would do without."""
     future = bottle_forecast(ASK)
     told = {offer.name: offer for offer in offers(future, 20.0, 0.05)}
-    assert told["soft"].reach is Reach.FITS
+    assert told["soft"].reach is PressureRange.FITS
     assert told["soft"].day <= future.chill_by_day
-    assert told["lively"].reach is Reach.TESTER
+    assert told["lively"].reach is PressureRange.TESTER
     assert told["lively"].day > future.chill_by_day
     assert any("PET" in name or "sparkling" in name.lower() for name in told["lively"].instead)
 
@@ -253,7 +246,7 @@ def test_what_is_offered_is_reached_in_time(sugar, celsius, limit_bar, headspace
     told = offers(future, celsius, headspace)
     assert [offer.name for offer in told] == list(TARGETS)
     for offer in told:
-        if offer.reach is Reach.FITS and future.chill_by_day is not None:
+        if offer.reach is PressureRange.FITS and future.chill_by_day is not None:
             assert offer.day <= future.chill_by_day
 
 
@@ -263,9 +256,9 @@ def test_a_fridge_bottle_that_passes_later_is_told():
     future = bottle_forecast(cold)
     assert 45 < future.passes_limit_day < 365
     told = advise(future, "cold", 4.0, 5.0)
-    assert told.step is Step.COLD
+    assert told.step is BottleStep.COLD
     assert told.passes_day == future.passes_limit_day
-    assert advise(future, "cold", 4.0, future.passes_limit_day - 10).step is Step.CREEPS
+    assert advise(future, "cold", 4.0, future.passes_limit_day - 10).step is BottleStep.CREEPS
 
 
 def test_a_cold_bottle_is_judged_as_it_would_press_carried_out():
@@ -273,8 +266,8 @@ def test_a_cold_bottle_is_judged_as_it_would_press_carried_out():
     future = bottle_forecast(replace(ASK, course=steady(6), added_sugar_g_per_l=8))
     assert np.all(future.warm_high_bar >= future.high_bar)
     assert future.passes_warm_day < future.passes_limit_day
-    assert advise(future, "cold", 4.0, future.passes_warm_day + 1).step in {Step.OPEN_COLD, Step.CREEPS}
-    assert advise(future, "cold", 4.0, 1.0).step is Step.COLD
+    assert advise(future, "cold", 4.0, future.passes_warm_day + 1).step in {BottleStep.OPEN_COLD, BottleStep.CREEPS}
+    assert advise(future, "cold", 4.0, 1.0).step is BottleStep.COLD
 
 
 def test_the_step_of_the_integration_does_not_show():

@@ -6,17 +6,20 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from kyklos.core import acids, heat_methods, rounds, starters, sweet_tea, teas
-from kyklos.core.brew_kinds import base_refused
-from kyklos.core.brew_plan import PlanAsk, StarterTold, VesselFacts, make_plan
-from kyklos.core.errors import CoreError
-from kyklos.core.facts import SWEETENERS, TEAS
-from kyklos.core.forecast import Prior, Window
-from kyklos.core.places import PlaceTold, advise, plan_back, seasonal
-from kyklos.core.recipe_card import RecipeCard
-from kyklos.core.steps import needs_of, steps_of
-from kyklos.core.taste import Point
-from kyklos.core.water import Water, stand_hours, water_advice
+from kyklos.core.base.errors import CoreError
+from kyklos.core.base.facts import SWEETENERS, TEAS
+from kyklos.core.base.water import Water, stand_hours, water_advice
+from kyklos.core.brewing import rounds, starters
+from kyklos.core.brewing.kinds import base_refused
+from kyklos.core.brewing.places import PlaceTold, advise, plan_back, seasonal
+from kyklos.core.brewing.planner import PlanAsk, StarterTold, VesselFacts, make_plan
+from kyklos.core.brewing.recipe_card import RecipeCard
+from kyklos.core.brewing.steps import steps_of
+from kyklos.core.brewing.tools import needs_of
+from kyklos.core.forecast.answer import Window
+from kyklos.core.forecast.ask import Prior
+from kyklos.core.liquid import acids, heat_methods, sweet_tea, teas
+from kyklos.core.liquid.taste import Point
 
 LOT = StarterTold(key="lot-1", name="Bora", left_l=3.0, ph=3.0, instrument="meter", line="Bora", diet="sugar")
 

@@ -4,23 +4,24 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kyklos.core import heat, heat_methods, sweet_tea, teas
-from kyklos.core.batch import ferment
-from kyklos.core.brew_kinds import KINDS, SCHOOLS
-from kyklos.core.brew_plan import PlanAsk, StarterTold, VesselFacts, make_plan, prior_on
-from kyklos.core.cost import UNITS, CostLine, cost
-from kyklos.core.due import DueFacts, due_now
-from kyklos.core.errors import CoreError, OutOfRangeError
-from kyklos.core.facts import SWEETENERS, TEAS
-from kyklos.core.ferment import GLUCONIC, MONO, SUCROSE, Recipe, start_state
-from kyklos.core.forecast import Prior
-from kyklos.core.recipe_card import RecipeCard
-from kyklos.core.safety import BrewFacts, Look, PhReading, judge, trial_verdict
-from kyklos.core.saying import plain, said
-from kyklos.core.steps import steps_of
-from kyklos.core.temperature import steady
-from kyklos.core.vessel_parts import disc_room_l, liquid_room_l
-from kyklos.core.water import SOURCES, TREATMENTS, Water, stand_hours, water_advice
+from kyklos.core.base.errors import CoreError, OutOfRangeError
+from kyklos.core.base.facts import SWEETENERS, TEAS
+from kyklos.core.base.saying import plain, said
+from kyklos.core.base.water import SOURCES, TREATMENTS, Water, stand_hours, water_advice
+from kyklos.core.brewing.kinds import KINDS, SCHOOLS
+from kyklos.core.brewing.planner import PlanAsk, StarterTold, VesselFacts, make_plan, prior_on
+from kyklos.core.brewing.recipe_card import RecipeCard
+from kyklos.core.brewing.steps import steps_of
+from kyklos.core.brewing.vessel_parts import disc_room_l, liquid_room_l
+from kyklos.core.forecast.ask import Prior
+from kyklos.core.judging.cautions import cautions_of
+from kyklos.core.judging.due import DueFacts, due_now
+from kyklos.core.judging.safety import BrewFacts, PhReading, SeenLook, judge, trial_verdict
+from kyklos.core.liquid import heat, heat_methods, sweet_tea, teas
+from kyklos.core.liquid.batch import ferment
+from kyklos.core.liquid.ferment import GLUCONIC, MONO, SUCROSE, Recipe, start_state
+from kyklos.core.liquid.temperature import steady
+from kyklos.core.supply.cost import UNITS, CostLine, cost
 
 
 @pytest.mark.parametrize("treatment", TREATMENTS)
@@ -114,7 +115,7 @@ def test_each_kind_is_looked_at_on_its_own_days(kind, day, last_look, expected):
 
 def test_a_spoiled_grow_is_discarded_before_all_else():
     """Mould ends a growing disc whatever its day."""
-    facts = BrewFacts(day=4, mean_c=24, now_c=24, looks=(Look(4, "fuzzy"),))
+    facts = BrewFacts(day=4, mean_c=24, now_c=24, looks=(SeenLook(4, "fuzzy"),))
     told = due_now(
         DueFacts(
             status="fermenting",
@@ -133,15 +134,15 @@ def test_a_spoiled_grow_is_discarded_before_all_else():
 @pytest.mark.parametrize(
     "looks, ph, fit",
     [
-        ((Look(6, "disc"),), (PhReading(0, 4.5), PhReading(6, 4.1)), True),
-        ((Look(6, "disc"),), (PhReading(0, 4.5), PhReading(6, 4.1, "strip")), False),
-        ((Look(6, "disc"),), (PhReading(0, 4.5), PhReading(8, 4.1)), False),
-        ((Look(6, "disc"),), (PhReading(0, 4.7), PhReading(6, 4.3)), False),
-        ((Look(6, "skin"),), (PhReading(0, 4.5), PhReading(6, 4.1)), False),
-        ((Look(5, "odd"), Look(6, "disc")), (PhReading(0, 4.5), PhReading(6, 4.1)), False),
-        ((Look(6, "disc"),), (PhReading(0, 3.9), PhReading(7, 5.0)), False),
-        ((Look(6, "disc"),), (PhReading(2, 3.9),), False),
-        ((Look(6, "disc"),), (PhReading(0, 4.2), PhReading(6, 4.1)), False),
+        ((SeenLook(6, "disc"),), (PhReading(0, 4.5), PhReading(6, 4.1)), True),
+        ((SeenLook(6, "disc"),), (PhReading(0, 4.5), PhReading(6, 4.1, "strip")), False),
+        ((SeenLook(6, "disc"),), (PhReading(0, 4.5), PhReading(8, 4.1)), False),
+        ((SeenLook(6, "disc"),), (PhReading(0, 4.7), PhReading(6, 4.3)), False),
+        ((SeenLook(6, "skin"),), (PhReading(0, 4.5), PhReading(6, 4.1)), False),
+        ((SeenLook(5, "odd"), SeenLook(6, "disc")), (PhReading(0, 4.5), PhReading(6, 4.1)), False),
+        ((SeenLook(6, "disc"),), (PhReading(0, 3.9), PhReading(7, 5.0)), False),
+        ((SeenLook(6, "disc"),), (PhReading(2, 3.9),), False),
+        ((SeenLook(6, "disc"),), (PhReading(0, 4.2), PhReading(6, 4.1)), False),
         ((), (), False),
     ],
     ids=str,
@@ -183,7 +184,7 @@ def test_every_tea_slows_or_keeps_what_is_expected(key):
     prior = prior_on(Prior(), vigour)
     assert prior.yeast_vigour == pytest.approx(vigour)
     assert (prior.spread > Prior().spread) == (vigour < 1)
-    assert bool(teas.cautions_of(key)) == (key in {"scented", "oily", "herbal", "decaf"})
+    assert bool(cautions_of(key)) == (key in {"scented", "oily", "herbal", "decaf"})
 
 
 def test_schools_have_reasons_and_a_default_of_their_own():

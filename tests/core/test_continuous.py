@@ -8,10 +8,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kyklos.core import continuous
 from kyklos.core.calc import CalcError, answer
-from kyklos.core.ferment import BACTERIA, YEAST, Recipe
-from kyklos.core.liquid import sweet_tea_of
+from kyklos.core.liquid.ferment import BACTERIA, YEAST, Recipe
+from kyklos.core.liquid.liquid import sweet_tea_of
+from kyklos.core.tapped import cycle as continuous
 
 ROWS = list(csv.DictReader((Path(__file__).parent / "reference" / "continuous.csv").open()))
 NAMES = (

@@ -6,17 +6,20 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kyklos.core import ageing, conversion, discs, hotel, side_by_side, sources, sweet_tea, trace
-from kyklos.core.batch import ferment
-from kyklos.core.conversion import StepTold, advise, outcome, schedule
-from kyklos.core.errors import CoreError
-from kyklos.core.ferment import ETHANOL, Recipe
-from kyklos.core.forecast import Posterior
-from kyklos.core.hotel import HotelFacts, state_of
-from kyklos.core.liquid import blend, mature_from_ph
-from kyklos.core.temperature import steady
-from kyklos.core.trace import STEP, WAYS, Link
-from kyklos.core.vigour import Brewed, causes
+from kyklos.core.base import sources
+from kyklos.core.base.errors import CoreError
+from kyklos.core.cultures import conversion, discs, hotel, trace
+from kyklos.core.cultures.conversion import StepTold, advise, outcome, schedule
+from kyklos.core.cultures.hotel import HotelFacts, state_of
+from kyklos.core.cultures.trace import STEP, WAYS, Link
+from kyklos.core.forecast import side_by_side
+from kyklos.core.forecast.answer import Posterior
+from kyklos.core.forecast.vigour import Brewed, causes
+from kyklos.core.liquid import ageing, sweet_tea
+from kyklos.core.liquid.batch import ferment
+from kyklos.core.liquid.ferment import ETHANOL, Recipe
+from kyklos.core.liquid.liquid import blend, mature_from_ph
+from kyklos.core.liquid.temperature import steady
 
 quick = settings(max_examples=60, deadline=None)
 

@@ -6,38 +6,27 @@ from types import SimpleNamespace
 import numpy as np
 import pytest
 
-from kyklos.core import acids, starters
-from kyklos.core.acids import Medium, Starter, TeaAndWater, medium
-from kyklos.core.batch import Batch, Move, ferment
-from kyklos.core.bottle import (
-    BottleAsk,
-    Gas,
-    _first,
-    _warmth,
-    bottle_forecast,
-    burp,
-    gauge_bar,
-    gauge_of,
-)
-from kyklos.core.bottle_heard import Heard, vigour_heard
-from kyklos.core.due import DueFacts, dues
-from kyklos.core.errors import OutOfRangeError
-from kyklos.core.ferment import ETHANOL, Kinetics, Recipe, step_length, surface_factor
-from kyklos.core.forecast import (
-    ForecastAsk,
-    Observation,
-    Posterior,
-    _crossing,
-    _kept_days,
-    forecast,
-)
-from kyklos.core.forecast_fit import _gravity, _measured
-from kyklos.core.liquid import Inert, Liquid, mature, mature_from_ph, starter_of
-from kyklos.core.prior import culture_prior
-from kyklos.core.safety import BrewFacts, Look, PhReading, Reason, Verdict, judge, shows_life
-from kyklos.core.starters import Mix, choose, mixed, portion_from_ph, portion_from_titration, take, vinegar_needed
-from kyklos.core.temperature import steady
-from kyklos.core.trace import WAYS, Link, exposed, proposal, shared, suspects
+from kyklos.core.base.errors import OutOfRangeError
+from kyklos.core.bottles.bottle import BottleAsk, _first, _warmth, bottle_forecast
+from kyklos.core.bottles.gas import Gas, burp, gauge_bar, gauge_of
+from kyklos.core.bottles.heard import Heard, vigour_heard
+from kyklos.core.brewing import starters
+from kyklos.core.brewing.portions import mixed, portion_from_ph, portion_from_titration, take
+from kyklos.core.brewing.starters import Mix, choose, vinegar_needed
+from kyklos.core.cultures.trace import WAYS, Link, exposed, proposal, shared, suspects
+from kyklos.core.forecast.answer import Posterior, _crossing, _kept_days, forecast
+from kyklos.core.forecast.ask import ForecastAsk, Observation
+from kyklos.core.forecast.fit import _gravity, _measured
+from kyklos.core.forecast.prior import culture_prior
+from kyklos.core.judging.due import DueFacts, dues
+from kyklos.core.judging.safety import BrewFacts, PhReading, Reason, SeenLook, Verdict, judge, shows_life
+from kyklos.core.liquid import acids
+from kyklos.core.liquid.acids import Medium, Starter, TeaAndWater, medium
+from kyklos.core.liquid.batch import Batch, ferment
+from kyklos.core.liquid.events import Move
+from kyklos.core.liquid.ferment import ETHANOL, Kinetics, Recipe, step_length, surface_factor
+from kyklos.core.liquid.liquid import Inert, Liquid, mature, mature_from_ph, starter_of
+from kyklos.core.liquid.temperature import steady
 
 OWN = TeaAndWater("black", 6, 0.5)
 WHERE = OWN.medium
@@ -98,7 +87,7 @@ def test_a_ph_that_stands_still_holds_after_four_days_and_three_tenths():
     )
     assert shows_life(facts(6, (0, 4.3), (6, 4.0)))
     assert not shows_life(facts(6, (0, 4.29), (6, 4.0)))
-    assert word(7, *still, looks=(Look(5, "skin", (), ""),)) == "carry on"
+    assert word(7, *still, looks=(SeenLook(5, "skin", (), ""),)) == "carry on"
 
 
 DUE = DueFacts(

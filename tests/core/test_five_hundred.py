@@ -3,10 +3,10 @@
 import numpy as np
 import pytest
 
-from kyklos.core.batch import Batch, run
-from kyklos.core.ferment import BACTERIA, YEAST, Kinetics, Recipe, start_state
-from kyklos.core.safety import BrewFacts, Look, PhReading, judge
-from kyklos.core.temperature import steady
+from kyklos.core.judging.safety import BrewFacts, PhReading, SeenLook, judge
+from kyklos.core.liquid.batch import Batch, run
+from kyklos.core.liquid.ferment import BACTERIA, YEAST, Kinetics, Recipe, start_state
+from kyklos.core.liquid.temperature import steady
 
 READ_ON = (0.1, 3.0, 5.0, 7.2, 10.0)
 JUDGED_ON = (1.0, 4.0, 6.0, 8.0, 10.5, 12.0)
@@ -65,7 +65,7 @@ def words(true, by, rng, judged_on=JUDGED_ON, looks=()):
 def test_normal_brews_are_hardly_ever_held_and_never_discarded(by, most):
     """Read on five days, and two in three looked at on day 6, when a new skin shows: by a meter 2 % ever held, by strips 5 %."""
     rng = np.random.default_rng(5)
-    skin = (Look(5.9, "skin"),)
+    skin = (SeenLook(5.9, "skin"),)
     told = [words(true, by, rng, looks=skin if i % 3 else ()) for i, true in enumerate(normal(rng))]
     assert not [keys for brew in told for word, keys in brew if word == "discard"]
     held = [keys for brew in told for word, keys in brew if word == "hold"]

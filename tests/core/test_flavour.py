@@ -10,14 +10,25 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kyklos.core import bench, filling, infusing, ingredients, leaving, park, scores, second_ferment, share_out, suggest
-from kyklos.core.bottle import POURS, BottleAsk, bottle_forecast
-from kyklos.core.errors import CoreError
-from kyklos.core.filling import Stock, Wish
-from kyklos.core.flavouring import Part, added_sugar, driving_form, flavoured, part, room
-from kyklos.core.ingredients import INGREDIENTS, from_label, ingredient
-from kyklos.core.liquid import Liquid
-from kyklos.core.temperature import steady
+from kyklos.core.base.errors import CoreError
+from kyklos.core.bottles import (
+    bench,
+    filling,
+    infusing,
+    ingredients,
+    leaving,
+    park,
+    scores,
+    second_ferment,
+    share_out,
+    suggest,
+)
+from kyklos.core.bottles.bottle import POURS, BottleAsk, bottle_forecast
+from kyklos.core.bottles.filling import Stock, Wish
+from kyklos.core.bottles.flavouring import Part, added_sugar, driving_form, flavoured, part, room
+from kyklos.core.bottles.ingredients import INGREDIENTS, from_label, ingredient
+from kyklos.core.liquid.liquid import Liquid
+from kyklos.core.liquid.temperature import steady
 from tests.pace import slower
 
 BREW = Liquid(
@@ -338,7 +349,7 @@ def test_causes_name_what_was_unusual():
 
 
 SAID = st.lists(
-    st.builds(scores.Said, st.sampled_from("AB"), st.sampled_from(["damson", "quince", "plain"]), st.integers(1, 5)),
+    st.builds(scores.FlavourScore, st.sampled_from("AB"), st.sampled_from(["damson", "quince", "plain"]), st.integers(1, 5)),
     max_size=12,
 )
 
@@ -357,8 +368,8 @@ def test_a_ranking_is_never_surer_than_its_tastings(said):
 
 def test_many_tastings_become_sure_and_a_draw_never():
     """Ten evenings on which both like damson better make it sure; as many draws never do."""
-    wins = [scores.Said(t, f, liked, i) for i in range(10) for t in "AB" for f, liked in (("damson", 5), ("plain", 2))]
-    draws = [scores.Said(t, f, 3, i) for i in range(10) for t in "AB" for f in ("damson", "plain")]
+    wins = [scores.FlavourScore(t, f, liked, i) for i in range(10) for t in "AB" for f, liked in (("damson", 5), ("plain", 2))]
+    draws = [scores.FlavourScore(t, f, 3, i) for i in range(10) for t in "AB" for f in ("damson", "plain")]
     assert scores.ranking(wins)[0].sure
     assert not scores.ranking(draws)[0].sure
 
@@ -408,7 +419,7 @@ def test_cloth_lets_it_sour_and_a_lid_does_not():
 def test_a_trial_is_scaled_by_weight():
     """25 g in a glass of 100 g are a fifth of the bottle; the amount nearest to right is taken, the smaller of two."""
     assert bench.g_per_l(25) == pytest.approx(200)
-    steps = [bench.Step(10, -2), bench.Step(20, 0), bench.Step(20, 1), bench.Step(30, 0), bench.Step(40, 0)]
+    steps = [bench.BenchStep(10, -2), bench.BenchStep(20, 0), bench.BenchStep(20, 1), bench.BenchStep(30, 0), bench.BenchStep(40, 0)]
     assert bench.best(steps) == 30
     with pytest.raises(CoreError):
         bench.best([])

@@ -5,13 +5,14 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from kyklos.core.acids import buffered, medium
-from kyklos.core.batch import Batch, run
 from kyklos.core.calc import answer
-from kyklos.core.ferment import Kinetics, Recipe
-from kyklos.core.forecast import ForecastAsk, Observation, Prior, forecast, stands_still
-from kyklos.core.taste import Point
-from kyklos.core.temperature import Course, bacteria_ratio, ratios_of, steady, yeast_ratio
+from kyklos.core.forecast.answer import forecast, stands_still
+from kyklos.core.forecast.ask import ForecastAsk, Observation, Prior
+from kyklos.core.liquid.acids import buffered, medium
+from kyklos.core.liquid.batch import Batch, run
+from kyklos.core.liquid.ferment import Kinetics, Recipe
+from kyklos.core.liquid.taste import Point
+from kyklos.core.liquid.temperature import Course, bacteria_ratio, ratios_of, steady, yeast_ratio
 
 BATCH = Batch(recipe=Recipe(starter_ph=3.0), course=steady(24))
 ASK = ForecastAsk(batch=BATCH, points=(Point("Ana", 4.0),))

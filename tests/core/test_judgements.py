@@ -4,14 +4,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kyklos.core.cautions import CAUTIONS, CONDITIONS, MOST_OPEN, URGENT, Situation, as_heard, cautions_for
-from kyklos.core.safety import BrewFacts, Look, PhReading, judge, settles, shows_life
+from kyklos.core.judging.cautions import CAUTIONS, CONDITIONS, MOST_OPEN, URGENT, Situation, as_heard, cautions_for
+from kyklos.core.judging.safety import BrewFacts, PhReading, SeenLook, judge, settles, shows_life
 
 
 def facts(day, *ph, mean_c=24.0, looks=(), instrument="meter", measured_c=None):
     """A brew's facts: day, then (day, pH) pairs."""
     readings = tuple(PhReading(d, value, instrument) for d, value in ph)
-    seen = tuple(Look(d, surface) for d, surface in looks)
+    seen = tuple(SeenLook(d, surface) for d, surface in looks)
     return BrewFacts(day=day, mean_c=mean_c, now_c=mean_c, ph=readings, looks=seen, measured_c=measured_c)
 
 

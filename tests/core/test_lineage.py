@@ -7,10 +7,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kyklos.core import lineage, trace
-from kyklos.core.forecast import Posterior
-from kyklos.core.trace import Link
-from kyklos.core.vigour import Point, together, trend
+from kyklos.core.cultures import lineage, trace
+from kyklos.core.cultures.trace import Link
+from kyklos.core.forecast.answer import Posterior
+from kyklos.core.forecast.vigour import VigourPoint, together, trend
 from kyklos.drawing.braid import SHADES, Bead, LineFacts, braid
 
 quick = settings(max_examples=60, deadline=None)
@@ -106,7 +106,7 @@ def points(slope, count=8, noise=0.05):
     """A line's brews over two years, whose ln vigour changes so much a year."""
     rng = np.random.default_rng(3)
     days = np.linspace(0, 730, count)
-    return [Point(float(d), float(np.exp(slope * d / 365.25 + rng.normal(0, noise))), 0.1) for d in days]
+    return [VigourPoint(float(d), float(np.exp(slope * d / 365.25 + rng.normal(0, noise))), 0.1) for d in days]
 
 
 def test_a_slowing_line_is_told_and_a_steady_one_not():

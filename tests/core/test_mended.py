@@ -3,17 +3,21 @@
 import numpy as np
 import pytest
 
-from kyklos.core import acids, compromise, starters
-from kyklos.core.batch import Batch
-from kyklos.core.brew_plan import PlanAsk, make_plan
+from kyklos.core.brewing import starters
+from kyklos.core.brewing.plan import StarterTold, VesselFacts
+from kyklos.core.brewing.planner import PlanAsk, make_plan
+from kyklos.core.brewing.portions import portion_from_ph
+from kyklos.core.brewing.recipe_card import RecipeCard
+from kyklos.core.brewing.starters import Mix, advised_l, share_for_ph, starter_needed
 from kyklos.core.calc import answer
-from kyklos.core.ferment import Recipe
-from kyklos.core.forecast import ForecastAsk, Observation, forecast
-from kyklos.core.plan import StarterTold, VesselFacts
-from kyklos.core.recipe_card import RecipeCard
-from kyklos.core.starters import Mix, advised_l, portion_from_ph, share_for_ph, starter_needed
-from kyklos.core.taste import Point
-from kyklos.core.temperature import steady
+from kyklos.core.forecast import compromise
+from kyklos.core.forecast.answer import forecast
+from kyklos.core.forecast.ask import ForecastAsk, Observation
+from kyklos.core.liquid import acids
+from kyklos.core.liquid.batch import Batch
+from kyklos.core.liquid.ferment import Recipe
+from kyklos.core.liquid.taste import Point
+from kyklos.core.liquid.temperature import steady
 from kyklos.drawing.curve import CurveFacts, curve
 from kyklos.drawing.dial import DialFacts, dial
 

@@ -4,8 +4,8 @@ import itertools
 
 import pytest
 
-from kyklos.core.observations import OBSERVATIONS, ORDER, Look, of_group, reasons_from
-from kyklos.core.safety import BrewFacts, PhReading, judge, shows_life
+from kyklos.core.judging.observations import OBSERVATIONS, ORDER, SeenLook, of_group, reasons_from
+from kyklos.core.judging.safety import BrewFacts, PhReading, judge, shows_life
 
 ROWS = {
     "fuzzy": "discard",
@@ -32,7 +32,7 @@ ROWS = {
 def look_with(*keys, day=5.0):
     """A look that saw and smelled these things."""
     by = {group: [k for k in keys if OBSERVATIONS[k].group == group] for group in ("surface", "sign", "smell")}
-    return Look(day, (by["surface"] or ["disc"])[0], tuple(by["sign"]), (by["smell"] or [""])[0])
+    return SeenLook(day, (by["surface"] or ["disc"])[0], tuple(by["sign"]), (by["smell"] or [""])[0])
 
 
 def verdict(*looks, ph=()):

@@ -7,23 +7,18 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kyklos.core import acids, heat, sweet_tea
-from kyklos.core.batch import Batch, ferment
-from kyklos.core.bottle import (
-    BottleAsk,
-    Gas,
-    bottle_forecast,
-    burp,
-    burp_buys_days,
-    gauge_of,
-)
-from kyklos.core.bottle_heard import Heard, vigour_heard
-from kyklos.core.errors import CoreError
-from kyklos.core.ferment import CO2, GLUCONIC, MONO, SUCROSE, Recipe
-from kyklos.core.forecast import ForecastAsk, Observation, Posterior, Prior, forecast
-from kyklos.core.prior import culture_prior
-from kyklos.core.taste import Point
-from kyklos.core.temperature import Course, steady
+from kyklos.core.base.errors import CoreError
+from kyklos.core.bottles.bottle import BottleAsk, bottle_forecast, burp_buys_days
+from kyklos.core.bottles.gas import Gas, burp, gauge_of
+from kyklos.core.bottles.heard import Heard, vigour_heard
+from kyklos.core.forecast.answer import Posterior, forecast
+from kyklos.core.forecast.ask import ForecastAsk, Observation, Prior
+from kyklos.core.forecast.prior import culture_prior
+from kyklos.core.liquid import acids, heat, sweet_tea
+from kyklos.core.liquid.batch import Batch, ferment
+from kyklos.core.liquid.ferment import CO2, GLUCONIC, MONO, SUCROSE, Recipe
+from kyklos.core.liquid.taste import Point
+from kyklos.core.liquid.temperature import Course, steady
 
 TEAS = st.sampled_from(["black", "oolong", "green", "white", "pu-erh", "decaf"])
 RECIPES = st.builds(

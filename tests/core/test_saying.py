@@ -3,7 +3,7 @@
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kyklos.core.saying import marked, spoken
+from kyklos.core.base.saying import marked, spoken
 
 
 @given(st.floats(-1e6, 1e6), st.sampled_from(["volume", "mass", "temperature", "strength", "bottle", "length"]))

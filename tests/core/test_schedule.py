@@ -5,10 +5,11 @@ import random
 import pytest
 from ortools.sat.python import cp_model
 
-from kyklos.core import schedule
-from kyklos.core.errors import CoreError
-from kyklos.core.schedule import Bench, lay_out
-from kyklos.core.turn_round import PotTold, VesselTurn, threads_of, turn_round
+from kyklos.core.base.errors import CoreError
+from kyklos.core.brewing import schedule
+from kyklos.core.brewing.schedule import lay_out
+from kyklos.core.brewing.threads import Bench
+from kyklos.core.brewing.turn_round import PotTold, VesselTurn, threads_of, turn_round
 
 HORIZON = 3000  #: [min]
 SEED, INSTANCES, WITHIN = 20270218, 10, 1.05

@@ -4,7 +4,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kyklos.core.standing import FRIDGE_C, Stood, course_through, place_points
+from kyklos.core.liquid.standing import FRIDGE_C, Stood, course_through, place_points
 
 DAYS = np.linspace(0, 30, 121)
 

@@ -7,17 +7,18 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from kyklos.core.acids import TeaAndWater, medium, ph, poured_together
-from kyklos.core.batch import Batch
-from kyklos.core.brew_plan import PlanAsk, StarterTold, VesselFacts, make_plan
+from kyklos.core.base.kinds import KindOfBrew
+from kyklos.core.base.water import Water
+from kyklos.core.brewing.planner import PlanAsk, StarterTold, VesselFacts, make_plan
+from kyklos.core.brewing.portions import instrument_sd
+from kyklos.core.brewing.recipe_card import RecipeCard
 from kyklos.core.calc import answer
-from kyklos.core.ferment import Recipe
-from kyklos.core.forecast import ForecastAsk, forecast
-from kyklos.core.kinds import KindOfBrew
-from kyklos.core.recipe_card import RecipeCard
-from kyklos.core.starters import instrument_sd
-from kyklos.core.temperature import steady
-from kyklos.core.water import Water
+from kyklos.core.forecast.answer import forecast
+from kyklos.core.forecast.ask import ForecastAsk
+from kyklos.core.liquid.acids import TeaAndWater, medium, ph, poured_together
+from kyklos.core.liquid.batch import Batch
+from kyklos.core.liquid.ferment import Recipe
+from kyklos.core.liquid.temperature import steady
 from kyklos.core.why import why_start_ph, why_starter
 
 HARD = RecipeCard(leaf_g_per_l=6.0, water=Water("well", 4.0))

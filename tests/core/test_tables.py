@@ -6,11 +6,12 @@ from pathlib import Path
 
 import pytest
 
-from kyklos.core import acids, heat
-from kyklos.core.batch import ferment
-from kyklos.core.bottle import BottleAsk, bottle_forecast, gauge_bar
-from kyklos.core.ferment import ACETIC, ETHANOL, GLUCONIC, MONO, SUCROSE, Recipe
-from kyklos.core.temperature import steady
+from kyklos.core.bottles.bottle import BottleAsk, bottle_forecast
+from kyklos.core.bottles.gas import gauge_bar
+from kyklos.core.liquid import acids, heat
+from kyklos.core.liquid.batch import ferment
+from kyklos.core.liquid.ferment import ACETIC, ETHANOL, GLUCONIC, MONO, SUCROSE, Recipe
+from kyklos.core.liquid.temperature import steady
 
 REFERENCE = Path(__file__).parent / "reference"
 

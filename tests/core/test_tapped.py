@@ -7,14 +7,19 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kyklos.core import continuous, heater, tap_care, tapped
-from kyklos.core.batch import Begun, Draw, Fill, Pour, run
-from kyklos.core.ferment import ACETIC, GLUCONIC, Recipe
-from kyklos.core.forecast import ForecastAsk, Observation, forecast
-from kyklos.core.liquid import sweet_tea_of
-from kyklos.core.tap_care import CareFacts
-from kyklos.core.taste import Point
-from kyklos.core.temperature import steady
+from kyklos.core.forecast.answer import forecast
+from kyklos.core.forecast.ask import ForecastAsk, Observation
+from kyklos.core.liquid.batch import Fill, run
+from kyklos.core.liquid.events import Begun, Draw, Pour
+from kyklos.core.liquid.ferment import ACETIC, GLUCONIC, Recipe
+from kyklos.core.liquid.liquid import sweet_tea_of
+from kyklos.core.liquid.taste import Point
+from kyklos.core.liquid.temperature import steady
+from kyklos.core.tapped import care as tap_care
+from kyklos.core.tapped import cycle as continuous
+from kyklos.core.tapped import heater, settling
+from kyklos.core.tapped import vessel as tapped
+from kyklos.core.tapped.care import CareFacts
 
 POINTS = (Point("Ana", 4.6), Point("Ben", 3.9))
 
@@ -138,7 +143,7 @@ def test_a_vessel_computed_from_the_middle_goes_on_as_from_its_start():
 
 def batch_of(recipe, events):
     """A batch of 8 L at 24 degC."""
-    from kyklos.core.batch import Batch
+    from kyklos.core.liquid.batch import Batch
 
     return Batch(recipe=recipe, course=steady(24), litres=8.0, events=events)
 
@@ -155,10 +160,10 @@ def test_windows_of_a_tapped_vessel_count_from_its_last_topping_up():
 
 def test_the_stack_grows_slower_as_it_thickens_and_in_the_cold():
     """About 0.4 mm a day at 25 degC till 25 mm; hardly at 10."""
-    assert tapped.stack_mm([(30.0, 25.0)], 5.0) == pytest.approx(17.0, abs=0.3)
-    first = tapped.stack_mm([(30.0, 25.0)], 5.0)
-    assert tapped.stack_mm([(120.0, 25.0)], 5.0) - first < 0.4 * 90
-    assert tapped.stack_mm([(30.0, 10.0)], 5.0) < 8.0
+    assert settling.stack_mm([(30.0, 25.0)], 5.0) == pytest.approx(17.0, abs=0.3)
+    first = settling.stack_mm([(30.0, 25.0)], 5.0)
+    assert settling.stack_mm([(120.0, 25.0)], 5.0) - first < 0.4 * 90
+    assert settling.stack_mm([(30.0, 10.0)], 5.0) < 8.0
 
 
 RUNNING = CareFacts(

@@ -7,15 +7,16 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kyklos.core.batch import Batch
-from kyklos.core.errors import CoreError
-from kyklos.core.ferment import Recipe
-from kyklos.core.forecast import ForecastAsk, Observation, forecast
-from kyklos.core.observations import OBSERVATIONS, ORDER
-from kyklos.core.overrule import Own, applied, check
-from kyklos.core.safety import BrewFacts, Look, PhReading, judge, may_bottle, trial_verdict
-from kyklos.core.taste import Point
-from kyklos.core.temperature import steady
+from kyklos.core.base.errors import CoreError
+from kyklos.core.forecast.answer import forecast
+from kyklos.core.forecast.ask import ForecastAsk, Observation
+from kyklos.core.judging.observations import OBSERVATIONS, ORDER
+from kyklos.core.judging.overrule import Own, applied, check
+from kyklos.core.judging.safety import BrewFacts, PhReading, SeenLook, judge, may_bottle, trial_verdict
+from kyklos.core.liquid.batch import Batch
+from kyklos.core.liquid.ferment import Recipe
+from kyklos.core.liquid.taste import Point
+from kyklos.core.liquid.temperature import steady
 
 
 def facts(day, *ph, by="meter", warm=24.0, **more):
@@ -24,7 +25,7 @@ def facts(day, *ph, by="meter", warm=24.0, **more):
     return BrewFacts(day=day, mean_c=warm, now_c=warm, ph=told, **more)
 
 
-CLEAN = Look(12.5, "disc", (), "bread")
+CLEAN = SeenLook(12.5, "disc", (), "bread")
 
 #: What is known, the word, whether it may be bottled, the rule that says so.
 FOUND = [
@@ -35,18 +36,18 @@ FOUND = [
     (facts(20, (20, 4.1)), "watch", True, "late"),
     (facts(13, (0, 4.9), (5, 4.6), (12, 4.1), looks=(CLEAN,)), "carry on", True, ""),
     (facts(14, (0, 4.4), (10, 3.2), (14, 4.1)), "hold", False, "rise"),
-    (facts(14, (0, 4.4), (10, 3.2), (14, 4.1), looks=(Look(13, "disc"),)), "hold", False, "rise"),
+    (facts(14, (0, 4.4), (10, 3.2), (14, 4.1), looks=(SeenLook(13, "disc"),)), "hold", False, "rise"),
     (facts(14, (0, 4.4), (6, 3.9), (10, 4.4), (12, 4.5)), "discard", False, "risen-twice"),
     (facts(7.2, (0, 4.8), (7, 4.5), by="strip"), "hold", False, "unsettled"),
     (facts(7.2, (0, 4.8), (7, 4.25), by="uncalibrated"), "hold", False, "unsettled"),
     (facts(7.2, (0, 4.8), (7, 4.15)), "carry on", True, ""),
     (facts(9, (0, 4.4), (6, 3.6), (9, 4.0, "strip")), "carry on", True, ""),
-    (facts(2, (0, 4.4), looks=(Look(1, "coloured"), Look(1.6, "odd"))), "discard", False, "odd-again"),
-    (facts(2, (0, 4.4), looks=(Look(1, "coloured"), Look(1.2, "odd"))), "hold", False, "odd"),
-    (facts(10, (0, 4.4), (6, 3.1), measured_c=38.0, warmest_day=0.0, looks=(Look(8, "disc"),)), "carry on", True, ""),
-    (facts(10, (0, 3.4), measured_c=38.0, warmest_day=5.0, looks=(Look(2, "skin"),)), "hold", False, "hot"),
+    (facts(2, (0, 4.4), looks=(SeenLook(1, "coloured"), SeenLook(1.6, "odd"))), "discard", False, "odd-again"),
+    (facts(2, (0, 4.4), looks=(SeenLook(1, "coloured"), SeenLook(1.2, "odd"))), "hold", False, "odd"),
+    (facts(10, (0, 4.4), (6, 3.1), measured_c=38.0, warmest_day=0.0, looks=(SeenLook(8, "disc"),)), "carry on", True, ""),
+    (facts(10, (0, 3.4), measured_c=38.0, warmest_day=5.0, looks=(SeenLook(2, "skin"),)), "hold", False, "hot"),
     (facts(10), "watch", True, "bare"),
-    (facts(10, looks=(Look(9, "skin"),)), "carry on", True, ""),
+    (facts(10, looks=(SeenLook(9, "skin"),)), "carry on", True, ""),
     (facts(10, tastes=((8.0, 0.0),)), "carry on", True, ""),
     (facts(5, (0, 4.0), (5, 3.9)), "watch", True, "slow"),
     (facts(7.5, (0, 4.0), (7.2, 3.9)), "hold", False, "lifeless"),
@@ -59,13 +60,13 @@ FOUND = [
     (facts(1, (0, 4.5, "strip"), (0.1, 4.5, "strip")), "watch", True, "start-unsettled"),
     (facts(8.5, (0, 4.4), (5, 4.3), (8, 4.4), kind="continuous", top_ups=(6.0,)), "discard", False, "gate"),
     (facts(13, (0, 4.4), (8, 4.3), warm=18.0, kind="continuous", top_ups=(9.0,)), "hold", False, "gate-cool"),
-    (facts(2, looks=(Look(1, "disc", (), "solvent"), Look(1.8, "disc"))), "hold", False, "solvent"),
-    (facts(3, looks=(Look(1, "disc", (), "solvent"), Look(2.8, "disc", (), "bread"))), "carry on", True, ""),
-    (facts(2, looks=(Look(1, "coloured"), Look(1.04, "disc"))), "hold", False, "coloured"),
-    (facts(3, looks=(Look(1, "coloured"), Look(2, "", (), "bread"))), "hold", False, "coloured"),
-    (facts(3, looks=(Look(1, "coloured"), Look(2, "disc"))), "carry on", True, ""),
+    (facts(2, looks=(SeenLook(1, "disc", (), "solvent"), SeenLook(1.8, "disc"))), "hold", False, "solvent"),
+    (facts(3, looks=(SeenLook(1, "disc", (), "solvent"), SeenLook(2.8, "disc", (), "bread"))), "carry on", True, ""),
+    (facts(2, looks=(SeenLook(1, "coloured"), SeenLook(1.04, "disc"))), "hold", False, "coloured"),
+    (facts(3, looks=(SeenLook(1, "coloured"), SeenLook(2, "", (), "bread"))), "hold", False, "coloured"),
+    (facts(3, looks=(SeenLook(1, "coloured"), SeenLook(2, "disc"))), "carry on", True, ""),
     (facts(6, (0, 4.4), (5, 3.4), warm=40.0), "hold", False, "hot"),
-    (BrewFacts(day=6, mean_c=25, now_c=45, ph=(PhReading(0, 4.4), PhReading(5, 3.4)), looks=(Look(5, "disc"),)), "hold", False, "dead"),
+    (BrewFacts(day=6, mean_c=25, now_c=45, ph=(PhReading(0, 4.4), PhReading(5, 3.4)), looks=(SeenLook(5, "disc"),)), "hold", False, "dead"),
     (facts(8.5, (0, 4.15), (8, 4.3)), "discard", False, "gate"),
     (facts(12.5, tastes=((12.0, -3.0),)), "watch", False, "still-sweet"),
     (facts(12.5, (5, 3.6), tastes=((12.0, -3.0),)), "carry on", True, ""),
@@ -107,7 +108,7 @@ def test_a_meter_is_not_called_rough():
 
 def test_a_trial_wants_its_last_reading_low():
     """3.9 then 5.0, or 3.9 alone on day 2, is not fit; a fall to 4.1 by a meter on day 6 with a disc is."""
-    disc = (Look(6, "disc"),)
+    disc = (SeenLook(6, "disc"),)
     assert not trial_verdict(facts(7, (0, 3.9), (7, 5.0), looks=disc)).fit
     assert not trial_verdict(facts(7, (2, 3.9), looks=disc)).fit
     assert trial_verdict(facts(7, (0, 4.6), (6, 4.1), looks=disc)).fit
@@ -116,7 +117,7 @@ def test_a_trial_wants_its_last_reading_low():
 @pytest.mark.parametrize("key", ["fuzzy", "insects", "eels", "rotten"])
 def test_mould_and_its_like_cannot_be_overruled(key):
     """Not by twelve letters, not by a page of them; a slow brew can."""
-    look = Look(3, "disc", (), key) if OBSERVATIONS[key].group == "smell" else Look(3, key)
+    look = SeenLook(3, "disc", (), key) if OBSERVATIONS[key].group == "smell" else SeenLook(3, key)
     verdict = judge(facts(3, looks=(look,)))
     assert verdict.final
     with pytest.raises(CoreError, match="cannot be overruled"):
@@ -126,7 +127,7 @@ def test_mould_and_its_like_cannot_be_overruled(key):
 
 
 LOOKS = st.builds(
-    Look,
+    SeenLook,
     st.floats(0, 30).map(lambda d: round(d, 1)),
     st.sampled_from([key for key, seen in OBSERVATIONS.items() if seen.group == "surface"]),
     st.lists(st.sampled_from([key for key, seen in OBSERVATIONS.items() if seen.group == "sign"]), max_size=2).map(
@@ -158,7 +159,7 @@ GRAVE = {key: ORDER.index(seen.verdict) for key, seen in OBSERVATIONS.items() if
 def test_a_bad_sign_never_makes_a_verdict_milder(told, bad, day):
     """Mould, eels or insects seen on any day, or a pH above the limit by a meter at the end: never milder than before."""
     before = ORDER.index(judge(told).word)
-    seen = replace(told, looks=(*told.looks, Look(day, bad)))
+    seen = replace(told, looks=(*told.looks, SeenLook(day, bad)))
     assert ORDER.index(judge(seen).word) >= before
     assert ORDER.index(judge(seen).word) == len(ORDER) - 1
     high = replace(told, ph=(*told.ph, PhReading(30.9, 4.6, "meter")))

@@ -11,20 +11,25 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kyklos.core import away, compromise, growth, hindsight, logger_file, overrule, salvage, trace
-from kyklos.core.batch import Batch
-from kyklos.core.diagnosis import CAUSES, CHECKS, Evidence, diagnose, pace_of
-from kyklos.core.due import DueFacts, dues
-from kyklos.core.errors import CoreError
-from kyklos.core.ferment import Recipe
-from kyklos.core.forecast import ForecastAsk, Observation, forecast
-from kyklos.core.instruments import Calibrated, ph_sd, standing
-from kyklos.core.observations import ORDER, Reason
-from kyklos.core.palate import Tasted, drift, learn, learn_at
-from kyklos.core.safety import Verdict
-from kyklos.core.taste import Point
-from kyklos.core.temperature import Course
-from kyklos.core.what_if import Change, what_if
+from kyklos.core.base.errors import CoreError
+from kyklos.core.brewing import away, salvage
+from kyklos.core.cultures import growth, trace
+from kyklos.core.forecast import compromise, hindsight
+from kyklos.core.forecast.answer import forecast
+from kyklos.core.forecast.ask import ForecastAsk, Observation
+from kyklos.core.forecast.palate import Tasted, drift, learn, learn_at
+from kyklos.core.forecast.what_if import Alternative, what_if
+from kyklos.core.judging import overrule
+from kyklos.core.judging.diagnosis import CAUSES, CHECKS, Evidence, diagnose, pace_of
+from kyklos.core.judging.due import DueFacts, dues
+from kyklos.core.judging.instruments import Calibrated, ph_sd, standing
+from kyklos.core.judging.observations import ORDER, Reason
+from kyklos.core.judging.safety import Verdict
+from kyklos.core.liquid.batch import Batch
+from kyklos.core.liquid.ferment import Recipe
+from kyklos.core.liquid.taste import Point
+from kyklos.core.liquid.temperature import Course
+from kyklos.core.sheets import logger_file
 from tests.pace import slower
 
 READ = (Observation(2.0, "ph", 3.75), Observation(4.0, "ph", 3.5))
@@ -79,7 +84,7 @@ def test_warmer_is_sooner_and_each_what_if_answers_quickly():
     forecast(ASK)
     usual = forecast(ASK).ready["Ben"].p50
     days = []
-    for change in (Change("room", 30.0), Change("heater", 26.0), Change("cold-week", None, 4.5), Change("fridge")):
+    for change in (Alternative("room", 30.0), Alternative("heater", 26.0), Alternative("cold-week", None, 4.5), Alternative("fridge")):
         best = np.inf
         for nudge in (0.0, 0.01, 0.02):
             started = time.process_time()
@@ -89,12 +94,12 @@ def test_warmer_is_sooner_and_each_what_if_answers_quickly():
         days.append(out.ready["Ben"].p50)
     assert days[0] < days[1] < usual < days[2]
     assert days[3] is None
-    more = what_if(replace(ASK, observations=()), 0.5, Change("starter", share=0.1)).ready["Ben"].p50
+    more = what_if(replace(ASK, observations=()), 0.5, Alternative("starter", share=0.1)).ready["Ben"].p50
     assert more < forecast(replace(ASK, observations=())).ready["Ben"].p50
 
 
 @pytest.mark.parametrize(
-    "change", [Change("room"), Change("room", 60.0), Change("starter", share=0.1), Change("starter"), Change("tea")]
+    "change", [Alternative("room"), Alternative("room", 60.0), Alternative("starter", share=0.1), Alternative("starter"), Alternative("tea")]
 )
 def test_a_what_if_that_cannot_be_is_refused(change):
     """A number missing, out of range, or too late is refused with a sentence."""
@@ -104,10 +109,10 @@ def test_a_what_if_that_cannot_be_is_refused(change):
 
 def test_a_heater_never_cools_and_the_past_stays():
     """A set point below the room changes nothing; the curve until today is the same in every future."""
-    assert what_if(ASK, 4.2, Change("heater", 18.0)).ready["Ana"].p50 == pytest.approx(
+    assert what_if(ASK, 4.2, Alternative("heater", 18.0)).ready["Ana"].p50 == pytest.approx(
         forecast(ASK).ready["Ana"].p50, abs=0.05
     )
-    then, now = what_if(ASK, 4.5, Change("room", 30.0)), forecast(ASK)
+    then, now = what_if(ASK, 4.5, Alternative("room", 30.0)), forecast(ASK)
     past = now.day <= 4.0
     assert np.allclose(then.ph.p50[past], now.ph.p50[past], atol=0.01)
 

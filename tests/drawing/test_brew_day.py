@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kyklos.core.heat_methods import waits_for
+from kyklos.core.liquid.heat_methods import waits_for
 from kyklos.drawing.cooling import BOTTOM, LEFT, RIGHT, TOP, cooling
 from kyklos.drawing.fill import FLOOR, LEAST_GAP, fill
 from kyklos.drawing.fill import TOP as FILL_TOP

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kyklos.core.vigour import Point, trend
+from kyklos.core.forecast.vigour import VigourPoint, trend
 from kyklos.drawing.braid import MARKS, Bead, LineFacts, Passing, braid, scaled
 from kyklos.drawing.stack import JAR_TOP, profiles, stack
 from kyklos.drawing.strength import FLOOR, TOP, strength, y_of
@@ -114,7 +114,7 @@ def test_a_disc_over_time_is_drawn_as_thick_as_it_was(sizes):
 @quick
 def test_strength_stays_in_its_box_and_stronger_stands_higher(rows):
     """However few or wild the brews are."""
-    points = [Point(day, vigour, sd) for day, vigour, sd in rows]
+    points = [VigourPoint(day, vigour, sd) for day, vigour, sd in rows]
     drawn = strength(trend(points), 900.0, TODAY)
     assert len(drawn.dots) == len(points)
     assert all(46 <= d.x <= 540 and TOP <= d.y <= FLOOR and d.high_y <= d.y <= d.low_y for d in drawn.dots)

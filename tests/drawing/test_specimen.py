@@ -4,7 +4,7 @@ import re
 
 import pytest
 
-from kyklos.core.observations import of_group
+from kyklos.core.judging.observations import of_group
 from kyklos.drawing.specimen import CENTRE, FUZZ, KINDS, RADIUS, specimen
 
 

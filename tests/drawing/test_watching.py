@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kyklos.core import hindsight
-from kyklos.core.hindsight import Record
-from kyklos.core.palate import Palate, Tasted, learn
+from kyklos.core.forecast import hindsight
+from kyklos.core.forecast.hindsight import Record
+from kyklos.core.forecast.palate import Palate, Tasted, learn
 from kyklos.drawing.almanac import DAY, LEFT, Bar, LaneFacts, Mark, almanac
 from kyklos.drawing.hindsight import hindsight_plot
 from kyklos.drawing.palate import palate_plot

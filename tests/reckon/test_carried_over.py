@@ -6,10 +6,10 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kyklos.core.forecast import Posterior
-from kyklos.core.forecast_fit import symmetric
-from kyklos.core.prior import culture_prior
-from kyklos.reckon.forecasting import _of_tea
+from kyklos.core.forecast.answer import Posterior
+from kyklos.core.forecast.fit import symmetric
+from kyklos.core.forecast.prior import culture_prior
+from kyklos.reckon.forecast.forecasting import _of_tea
 
 
 @given(st.lists(st.tuples(st.floats(-0.6, 0.6), st.floats(-0.6, 0.6), st.floats(-0.6, 0.6)), min_size=1, max_size=5))

@@ -4,13 +4,18 @@ from datetime import timedelta
 
 import pytest
 
-from kyklos.actions import brewing, discs, household, watching
+from kyklos.actions import household
+from kyklos.actions.brewing import readings as brewing
+from kyklos.actions.brewing import watching
+from kyklos.actions.cultures import discs
 from kyklos.actions.undo import Undo, undo
-from kyklos.reckon import forecasting, judging, links, warmth
-from kyklos.reckon.evidence import evidence_of
-from kyklos.store import queries
-from kyklos.store.memory import remembered
-from kyklos.store.models import Brew
+from kyklos.reckon.cultures import links
+from kyklos.reckon.forecast import forecasting, warmth
+from kyklos.reckon.judging import verdicts as judging
+from kyklos.reckon.judging.evidence import evidence_of
+from kyklos.store.read import queries
+from kyklos.store.read.memory import remembered
+from kyklos.store.records import Brew
 
 
 def test_an_answer_holds_until_the_file_changes(kitchen):

@@ -2,14 +2,17 @@
 
 import pytest
 
-from kyklos.actions import brewing, happenings, harvest, household, pitching
-from kyklos.core import trace
-from kyklos.core.ferment import Recipe
+from kyklos.actions import household
+from kyklos.actions.bottles import harvest
+from kyklos.actions.brewing import happenings, pitching
+from kyklos.actions.brewing import readings as brewing
+from kyklos.core.cultures import trace
+from kyklos.core.liquid.ferment import Recipe
 from kyklos.core.why import why_ready
-from kyklos.reckon import forecasting, links
-from kyklos.store import queries
-from kyklos.store.models import Brew
-from kyklos.store.read import recorded
+from kyklos.reckon.cultures import links
+from kyklos.reckon.forecast import forecasting
+from kyklos.store.read import queries, recorded
+from kyklos.store.records import Brew
 
 JAR = {"kind": "jar", "nominal_l": 4, "usable_l": 3.5, "diameter_cm": 15, "material": "glass", "tapped": False, "place_id": 1}  # fmt: skip
 

@@ -4,9 +4,10 @@ from datetime import timedelta
 
 import pytest
 
-from kyklos.actions import brewing, harvest
-from kyklos.reckon import warmth
-from kyklos.store.models import Brew, Place
+from kyklos.actions.bottles import harvest
+from kyklos.actions.brewing import readings as brewing
+from kyklos.reckon.forecast import warmth
+from kyklos.store.records import Brew, Place
 
 
 def brew_read_at(kitchen, celsius, days=9):

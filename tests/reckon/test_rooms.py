@@ -5,24 +5,19 @@ from datetime import timedelta
 
 import pytest
 
-from kyklos.core.bottle import bottle_forecast
-from kyklos.core.bottle_advice import Step
-from kyklos.core.kinds import DueKind, KindOfBrew
-from kyklos.core.side_by_side import usual_recipe
+from kyklos.core.base.kinds import DueKind, KindOfBrew
+from kyklos.core.bottles.advice import BottleStep
+from kyklos.core.bottles.bottle import bottle_forecast
+from kyklos.core.forecast.side_by_side import usual_recipe
 from kyklos.demo.household import DEMO_NOW
-from kyklos.reckon import (
-    absence,
-    attention,
-    brew_days,
-    brew_records,
-    cellar,
-    conversions,
-    forecasting,
-    harvests,
-    lineages,
-)
-from kyklos.store import queries
-from kyklos.store.models import Brew, Culture, Disc, StarterLot, Vessel
+from kyklos.reckon import away as absence
+from kyklos.reckon.bottles import cellar, harvests
+from kyklos.reckon.brewing import brew_days, brew_records
+from kyklos.reckon.cultures import conversions, lineages
+from kyklos.reckon.forecast import forecasting
+from kyklos.reckon.judging import attention
+from kyklos.store.read import culture_queries, queries
+from kyklos.store.records import Brew, Culture, Disc, StarterLot, Vessel
 
 
 @pytest.fixture
@@ -57,7 +52,7 @@ def test_bottles_alike_stand_together_the_pressing_first(session):
     groups = cellar.alike_in(queries.bottles(session, "warm"), DEMO_NOW)
     assert [g.pressing for g in groups] == sorted((g.pressing for g in groups), reverse=True)
     assert groups[0].past
-    assert groups[0].advice.step == Step.PAST
+    assert groups[0].advice.step == BottleStep.PAST
     for group in groups:
         assert len({(b.bottling_id, b.kind, b.state) for b in group.bottles}) == 1
         assert group.place is not None
@@ -70,8 +65,8 @@ def test_bottles_alike_stand_together_the_pressing_first(session):
 
 def test_a_brew_day_is_planned_with_what_there_is(session):
     """Free discs, sound lots, the last card, the largest pot: nothing that lies in a brew or is set apart, no hotel."""
-    lines = queries.cultures(session)
-    busy, apart = queries.in_use(session)[1], queries.set_apart(session)
+    lines = culture_queries.cultures(session)
+    busy, apart = culture_queries.in_use(session)[1], culture_queries.set_apart(session)
     free = brew_days.free_discs(session, lines)
     assert free
     assert all(d.id not in busy and ("disc", d.id) not in apart and d.ended_at is None for d in free)
@@ -138,7 +133,7 @@ def test_lines_are_told_by_their_liquid_and_their_lineage(session):
     assert rows["Ponente"].over
     assert rows["Ponente"].litres == 0
     bora = rows["Bora"]
-    lots = [lot.left_l for lot in queries.starter_lots(session) if lot.culture_id == bora.culture.id]
+    lots = [lot.left_l for lot in culture_queries.starter_lots(session) if lot.culture_id == bora.culture.id]
     assert bora.litres == pytest.approx(sum(b.left_l for b in bora.alive) + sum(lots))
     ponente = rows["Ponente"].culture
     assert lineages.vigour_of(session, ponente).word == "slowing"
@@ -159,7 +154,7 @@ def test_a_brews_records_in_order(session):
         assert brew_records.usual_tool(session, brew, DEMO_NOW) in dict(brew_records.instrument_choices(session))
         assert brew_records.extra_starter(brew) > 0.2 * brew.left_l * 0.25 * 0.07
     assert brew_records.discs_in(session.query(Brew).filter_by(status="harvested").first()) == []
-    assert session.query(Disc).count() > queries.harvested(session, session.query(Culture).first()) > 0
+    assert session.query(Disc).count() > culture_queries.harvested(session, session.query(Culture).first()) > 0
 
 
 def test_a_harvest_is_offered_bottles_after_its_reserve(session):
@@ -216,7 +211,7 @@ def test_sources_are_compared_by_their_measured_brews(session):
     """Every line is there, the most measured first; a disc with its own brews is narrower than its line or as narrow."""
     found = lineages.sources(session)
     keys = lineages.most_brewed(found)
-    assert {found[key].name for key in keys} == {c.name for c in queries.cultures(session)}
+    assert {found[key].name for key in keys} == {c.name for c in culture_queries.cultures(session)}
     counts = [len(found[key].brews) for key in keys]
     assert counts == sorted(counts, reverse=True)
     recipe = usual_recipe(honey=False)

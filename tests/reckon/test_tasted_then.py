@@ -2,11 +2,11 @@
 
 import pytest
 
-from kyklos.actions.brewing import LogReading, LogTasting, log_reading, log_tasting
-from kyklos.actions.correcting import CorrectReading, correct_reading
+from kyklos.actions.brewing.correcting import CorrectReading, correct_reading
+from kyklos.actions.brewing.readings import LogReading, LogTasting, log_reading, log_tasting
 from kyklos.actions.undo import Undo, undo
-from kyklos.reckon import palates
-from kyklos.store.models import Brew, TastedThen
+from kyklos.reckon.forecast import palates
+from kyklos.store.records import Brew, TastedThen
 from tests.actions.test_tapping import crock
 
 __all__ = ["crock"]

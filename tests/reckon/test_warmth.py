@@ -6,10 +6,14 @@ from datetime import timedelta
 import numpy as np
 import pytest
 
-from kyklos.actions import brewing, cellar, filling, harvest, household, watching
-from kyklos.reckon import forecasting, pressure, warmth
-from kyklos.store import queries
-from kyklos.store.models import Bottle, Brew, Place
+from kyklos.actions import household
+from kyklos.actions.bottles import cellar, filling, harvest
+from kyklos.actions.brewing import readings as brewing
+from kyklos.actions.brewing import watching
+from kyklos.reckon.bottles import pressure
+from kyklos.reckon.forecast import forecasting, warmth
+from kyklos.store.read import queries
+from kyklos.store.records import Bottle, Brew, Place
 
 VESSEL = {"name": "Jar", "kind": "jar", "nominal_l": 4, "usable_l": 3.5, "diameter_cm": 15, "material": "glass", "tapped": False}  # fmt: skip
 

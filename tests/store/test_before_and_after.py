@@ -16,13 +16,15 @@ from pathlib import Path
 import pytest
 
 from kyklos.actions.learning import catch_up
-from kyklos.core import trace
-from kyklos.core.lineage import generations, graph_of
-from kyklos.core.observations import CARRY_ON
-from kyklos.reckon import forecasting, hotels, judging, learning, links, palates, quarantine, warmth
-from kyklos.reckon.warmth import course_of
-from kyklos.store.database import Database
-from kyklos.store.models import Bottle, Brew, Culture, Disc, Liquid, Reading, StarterLot, Tasting, Transfer
+from kyklos.core.cultures import trace
+from kyklos.core.cultures.lineage import generations, graph_of
+from kyklos.core.judging.observations import CARRY_ON
+from kyklos.reckon.cultures import hotels, links, quarantine
+from kyklos.reckon.forecast import forecasting, learning, palates, warmth
+from kyklos.reckon.forecast.warmth import course_of
+from kyklos.reckon.judging import verdicts as judging
+from kyklos.store.file.database import Database
+from kyklos.store.records import Bottle, Brew, Culture, Disc, KeptLiquid, Reading, StarterLot, Tasting, Transfer
 
 DATA = Path(__file__).parent / "data"
 SINCE = {"late", "unseen", "bare", "lifeless", "slow", "still-sweet"}  #: Rules that 0.4.0 did not have.
@@ -78,7 +80,7 @@ def test_every_volume_is_as_it_was(opened):
         assert (lot.ph, lot.estimated_ph) == (told["ph"], told["estimated_ph"])
     for bottle in session.query(Bottle):
         assert bottle.state == before["bottles"][str(bottle.id)]["state"]
-    for liquid in session.query(Liquid):
+    for liquid in session.query(KeptLiquid):
         stands = 0.0
         flows = [(a.at, 0, a.litres) for a in liquid.additions] + [(t.at, 0, t.litres) for t in liquid.inflows]
         for _, _, litres in sorted([*flows, *((t.at, 1, -t.litres) for t in liquid.outflows)]):
@@ -94,10 +96,10 @@ def found(brew):
 def test_all_that_passed_is_somewhere(opened):
     """Everything poured in is in vessels, starters, hotels and bottles, or drunk, given, lost, left over or evaporated."""
     _, session, _ = opened
-    put_in = sum(a.litres for liquid in session.query(Liquid) for a in liquid.additions)
+    put_in = sum(a.litres for liquid in session.query(KeptLiquid) for a in liquid.additions)
     came = sum(t.litres for t in session.query(Transfer).filter(Transfer.source_id.is_(None)))
     went = sum(t.litres for t in session.query(Transfer).filter(Transfer.target_id.is_(None)))
-    assert put_in + came == pytest.approx(went + sum(liquid.litres for liquid in session.query(Liquid)), abs=1e-6)
+    assert put_in + came == pytest.approx(went + sum(liquid.litres for liquid in session.query(KeptLiquid)), abs=1e-6)
 
 
 def test_hotels_stand_as_they_stood(opened):

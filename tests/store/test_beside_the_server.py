@@ -14,10 +14,10 @@ import pytest
 
 import kyklos
 from kyklos.actions.household import AddPlace, add_place
-from kyklos.store import keeping
-from kyklos.store.database import Database, LostFileError
-from kyklos.web.app import create_app
-from kyklos.web.keeper import Keeper
+from kyklos.serving.app import create_app
+from kyklos.serving.keeper import Keeper
+from kyklos.store.file import keeping
+from kyklos.store.file.database import Database, LostFileError
 
 NOW = datetime(2027, 3, 1, 9, tzinfo=UTC)
 SOURCE = Path(kyklos.__file__).parent
@@ -40,9 +40,9 @@ WATCHED = """
 import json, os, sys
 from pathlib import Path
 from datetime import timedelta
-from kyklos.store.database import Database
-from kyklos.web.app import create_app
-from kyklos.web.keeper import Keeper
+from kyklos.store.file.database import Database
+from kyklos.serving.app import create_app
+from kyklos.serving.keeper import Keeper
 from kyklos.demo.day import DEMO_NOW
 from kyklos.exchange import archive
 path, opened = Path(sys.argv[1]), []
@@ -128,13 +128,13 @@ def test_nothing_but_sqlite_opens_the_file_while_it_is_served(demo_file, tmp_pat
 
 
 def test_one_module_opens_households():
-    """Whoever wants a household's file asks `store/opening.py`."""
+    """Whoever wants a household's file asks `store/file/opening.py`."""
     found = set()
     for path in SOURCE.rglob("*.py"):
         for node in ast.walk(ast.parse(path.read_text())):
             if isinstance(node, ast.Call) and ast.unparse(node.func) in {"sqlite3.connect", "sqlite3.Connection", "aiosqlite.connect"}:
                 found.add(str(path.relative_to(SOURCE)))
-    assert found == {"store/opening.py"}
+    assert found == {"store/file/opening.py"}
 
 
 def moved_away(path):

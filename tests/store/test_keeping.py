@@ -19,11 +19,11 @@ from click.testing import CliRunner
 
 from kyklos.actions.household import AddPlace, add_place
 from kyklos.cli import main
-from kyklos.store import checking, keeping
-from kyklos.store import database as database_module
-from kyklos.store.database import Database, layouts, trouble_of
-from kyklos.store.models import Place
-from kyklos.web.keeper import Keeper
+from kyklos.serving.keeper import Keeper
+from kyklos.store.file import checking, keeping
+from kyklos.store.file import database as database_module
+from kyklos.store.file.database import Database, layouts, trouble_of
+from kyklos.store.records import Place
 from tests.conftest import WAITS_FOR_THE_DISK
 
 NOW = datetime(2027, 3, 1, 9, tzinfo=UTC)
@@ -212,7 +212,7 @@ def test_the_keeper_backs_up_daily_and_looks_weekly(home, monkeypatch):
     monkeypatch.setattr(keeping, "free_bytes", lambda _: 150_000_000)
     keeper.look(NOW + timedelta(hours=26))
     assert "150 MB" in keeper.says
-    monkeypatch.setattr(keeping, "whats_wrong", lambda *_, **__: keeping.Wrong("it is damaged"))
+    monkeypatch.setattr(keeping, "whats_wrong", lambda *_, **__: keeping.FileFault("it is damaged"))
     keeper.look(NOW + timedelta(days=9))
     assert "kyklos restore" in keeper.says
     database.close()

@@ -11,12 +11,12 @@ from struct import pack
 import pytest
 from PIL import Image
 
-from kyklos.store import pictures
-from kyklos.store.models import Look, Photo
+from kyklos.store.file import pictures
+from kyklos.store.records import Look, Photo
 
 MEASURE = """
 import resource, sys
-from kyklos.store import pictures
+from kyklos.store.file import pictures
 idle = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
 for _ in range(int(sys.argv[2])):
     try:
@@ -103,7 +103,7 @@ def test_a_photo_stands_upright(turned):
     """However the camera was held, the mark in the upper left corner is there, and nothing of the camera is kept."""
     image = Image.new("RGB", (400, 300), "white")
     image.paste("black", (0, 0, 100, 80))
-    from kyklos.store.picture_worker import TURNS
+    from kyklos.store.file.picture_worker import TURNS
 
     back = {0: 0, 1: 1, 2: 4, 3: 3, 4: 2, 5: 5, 6: 6}
     held = image if turned == 1 else image.transpose(Image.Transpose(back[TURNS[turned]]))

@@ -5,12 +5,15 @@ from datetime import timedelta
 
 import pytest
 
-from kyklos.actions import brew_days, brewing, harvest, household, put_right, taking_over
+from kyklos.actions import household, timers
+from kyklos.actions.bottles import harvest
+from kyklos.actions.brewing import put_right, taking_over
+from kyklos.actions.brewing import readings as brewing
 from kyklos.actions.household import ChangeSettings, change_settings
-from kyklos.core.kinds import KindOfBrew
+from kyklos.core.base.kinds import KindOfBrew
 from kyklos.demo.household import DEMO_NOW
-from kyklos.reckon import judging
-from kyklos.store.models import Bottling, BrewDay, Look, StarterLot, Vessel
+from kyklos.reckon.judging import verdicts as judging
+from kyklos.store.records import Bottling, BrewDay, Look, StarterLot, Vessel
 
 
 @pytest.fixture
@@ -206,11 +209,11 @@ def test_a_steep_timer_stopped_at_once_was_a_slip(demo, minutes, kept):
     """Stopped within a minute it records no steep; stopped later it records how long it ran."""
     with demo.reader() as session:
         day = session.query(BrewDay).filter_by(ended_at=None).first().id
-    start = brew_days.StartTimer(day_id=day, step="steep-2", name="Steep", minutes=12)
+    start = timers.StartTimer(day_id=day, step="steep-2", name="Steep", minutes=12)
     with demo.writer() as session:
-        timer = brew_days.start_timer(session, start, DEMO_NOW).made["timer"]
+        timer = timers.start_timer(session, start, DEMO_NOW).made["timer"]
     with demo.writer() as session:
-        brew_days.stop_timer(session, brew_days.StopTimer(timer_id=timer), DEMO_NOW + timedelta(minutes=minutes))
+        timers.stop_timer(session, timers.StopTimer(timer_id=timer), DEMO_NOW + timedelta(minutes=minutes))
     with demo.reader() as session:
         assert ("steep-2" in session.get(BrewDay, day).facts) is kept
 

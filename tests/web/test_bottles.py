@@ -7,16 +7,20 @@ from random import Random
 
 import pytest
 
-from kyklos.actions import bottle_park, cellar, filling, flavours, happenings, harvest, household, infusing, scoring
+from kyklos.actions import household
 from kyklos.actions.base import RefusedError
-from kyklos.actions.flavours import PartTold
-from kyklos.core.errors import CoreError
-from kyklos.core.flavouring import part, room
-from kyklos.reckon import bottling, drinking, pressure
-from kyklos.reckon.harvests import Filling
-from kyklos.store import park
-from kyklos.store.models import Bottle, BottleType, Bottling, Brew, Flavour, Place, SpotReading
-from kyklos.web.app import create_app
+from kyklos.actions.bottles import cellar, filling, flavours, harvest, infusing, scoring
+from kyklos.actions.bottles import park as bottle_park
+from kyklos.actions.bottles.flavours import PartTold
+from kyklos.actions.brewing import happenings
+from kyklos.core.base.errors import CoreError
+from kyklos.core.bottles.flavouring import part, room
+from kyklos.reckon.bottles import drinking, pressure
+from kyklos.reckon.bottles import filling as bottling
+from kyklos.reckon.bottles.harvests import Filling
+from kyklos.serving.app import create_app
+from kyklos.store.read import park
+from kyklos.store.records import Bottle, BottleType, Bottling, Brew, Flavour, Place, SpotReading
 
 
 @pytest.fixture
@@ -105,7 +109,7 @@ def test_what_is_filled_is_what_was_pictured_bottle_by_bottle(house):
     with house.database.reader() as session:
         session.context.now = house.clock.now
         brew = session.get(Brew, house.brew)
-        plans = [bottling.plan_of(session, brew, bottling.Asked(keys=keys), house.clock.now) for keys in (("plain", key), (key, "plain"))]
+        plans = [bottling.plan_of(session, brew, bottling.FillingAsked(keys=keys), house.clock.now) for keys in (("plain", key), (key, "plain"))]
         planned = next(plan for plan in plans if any(box.what.short for box in plan.groups[0].boxes))  # it is not the last of all
         first, second = (group.card.key for group in planned.groups)
         pictured = [(g.card.name, box.kind.id, round(box.what.litres, 4)) for g in planned.groups for box in g.boxes]
@@ -140,7 +144,7 @@ def test_any_plan_shown_is_what_is_recorded(kitchen, seed):
     with kitchen.database.reader() as session:
         session.context.now = kitchen.clock.now
         spot = float(state["spot_c"][0]) if state["spot_c"][0] else None
-        planned = bottling.plan_of(session, session.get(Brew, brew), bottling.Asked(keys=tuple(keys), spot_c=spot), kitchen.clock.now)
+        planned = bottling.plan_of(session, session.get(Brew, brew), bottling.FillingAsked(keys=tuple(keys), spot_c=spot), kitchen.clock.now)
         pictured = [(group.card.name, box.kind.id, round(box.what.litres, 4)) for group in planned.groups for box in group.boxes]
         soonest = {group.card.name: group.future.chill_by_day for group in planned.groups}
         short = {group.card.name: group.short_future for group in planned.groups}
@@ -169,7 +173,7 @@ def test_the_first_to_pass_its_limit_speaks_for_its_flavour(house):
 
         def chill_by(*some):
             boxes = tuple((kind.id, "plain") for kind in some)
-            asked = bottling.Asked(keys=("plain",), boxes=boxes, priming_g_per_l=8.0)
+            asked = bottling.FillingAsked(keys=("plain",), boxes=boxes, priming_g_per_l=8.0)
             return bottling.plan_of(session, brew, asked, house.clock.now).groups[0].future.chill_by_day
 
         assert strong.limit_bar > weak.limit_bar
@@ -250,8 +254,8 @@ def test_the_spot_is_asked_and_counts(house):
     assert "From 2 °C to 45 °C." in wrong.get_data(as_text=True)
     with house.database.reader() as session:
         brew = session.get(Brew, house.brew)
-        planned = bottling.plan_of(session, brew, bottling.Asked(keys=("plain",), spot_c=30.0), house.clock())
-        cooler = bottling.plan_of(session, brew, bottling.Asked(keys=("plain",), spot_c=18.0), house.clock())
+        planned = bottling.plan_of(session, brew, bottling.FillingAsked(keys=("plain",), spot_c=30.0), house.clock())
+        cooler = bottling.plan_of(session, brew, bottling.FillingAsked(keys=("plain",), spot_c=18.0), house.clock())
         day = planned.groups[0].future.chill_by_day
         assert day < cooler.groups[0].future.chill_by_day
     assert house.client.post(house.here, data=state_of(warm)).status_code == 303

@@ -9,17 +9,18 @@ import pytest
 import zxingcpp
 from PIL import Image, ImageDraw
 
-from kyklos.actions import brew_days, recipes
-from kyklos.core.brew_plan import make_plan
-from kyklos.core.recipe_card import RecipeCard
+from kyklos.actions import brew_days, timers
+from kyklos.actions.brewing import recipes
+from kyklos.core.brewing.planner import make_plan
+from kyklos.core.brewing.recipe_card import RecipeCard
 from kyklos.demo.household import DEMO_NOW
-from kyklos.store import queries
-from kyklos.store.documents import UnreadableError, card_of, pack
-from kyklos.store.models import Brew, BrewDay, KeptRecipe, Place, StarterLot, Timer, Vessel
-from kyklos.web.app import create_app
-from kyklos.web.printing import SHEETS, code_path
-from kyklos.web.sign_in import write_password
-from kyklos.web.units import NotANumberError, amount, parse
+from kyklos.serving.app import create_app
+from kyklos.serving.sign_in import write_password
+from kyklos.store.read import culture_queries, planning_queries
+from kyklos.store.read.documents import UnreadableError, card_of, pack
+from kyklos.store.records import Brew, BrewDay, KeptRecipe, Place, StarterLot, Timer, Vessel
+from kyklos.web.kit.printing import SHEETS, code_path
+from kyklos.web.kit.units import NotANumberError, amount, parse
 
 from .test_pages import PLAN
 
@@ -179,7 +180,7 @@ def test_a_plan_that_cannot_be_is_not_started_and_a_day_can_be_given_up(free_jar
 def test_a_brew_of_three_lots_and_another_line_is_asked_about(free_jar, demo):
     """Three lots are poured and drawn down; a lot of jun into a sugar brew needs a tick."""
     with demo.reader() as session:
-        left = {lot.id: (lot.culture.name, lot.left_l) for lot in queries.starter_lots(session)}
+        left = {lot.id: (lot.culture.name, lot.left_l) for lot in culture_queries.starter_lots(session)}
     own, other = ([str(n) for n, (name, _) in left.items() if name == line] for line in ("Bora", "Meltemi"))
     assert len(own) >= 3
     page = free_jar.post("/brew-day/pitch", data={**PLAN, "vessel": "4", "other_l": "", "lots": own, "share": "50"})
@@ -245,7 +246,7 @@ def test_recipes_are_kept_copied_compared_and_scaled(demo_client, demo):
     assert "Another recipe has this name" in demo_client.post("/brew-day/recipes", data=kept).text
     demo_client.post("/brew-day/recipes/4/copy")
     with demo.reader() as session:
-        names = [r.name for r in queries.recipes(session)]
+        names = [r.name for r in planning_queries.recipes(session)]
     assert "Strong one, copy" in names
     assert demo_client.post("/brew-day/recipes/5", data={"name": "Weak one", "version": "1"}).status_code == 303
     assert demo_client.post("/brew-day/recipes/5", data={"name": "Other", "version": "1"}).status_code == 409
@@ -366,9 +367,9 @@ def test_other_devices_sign_in_once_a_month(shared):
 
 def test_a_stranger_sees_nothing_of_the_household(shared, demo, clock):
     """Sign-in page and refusals name no vessel, timer or line, whatever runs in the kitchen."""
-    begun = brew_days.StartTimer(day_id=1, step="steep", name="Steep", minutes=20)
+    begun = timers.StartTimer(day_id=1, step="steep", name="Steep", minutes=20)
     with demo.writer() as session:
-        brew_days.start_timer(session, begun, clock())
+        timers.start_timer(session, begun, clock())
     client = shared.test_client()
     for page in (
         client.get("/sign-in"),
@@ -508,7 +509,7 @@ def test_us_households_read_no_celsius_in_the_kitchen(free_jar):
 def test_more_starter_poured_into_a_held_brew_is_kept_as_a_portion(demo_client, demo):
     """Starter added later stands among what went in, and is drawn from its lot."""
     with demo.reader() as session:
-        lot = next(found for found in queries.starter_lots(session) if found.culture.name == "Bora")
+        lot = next(found for found in culture_queries.starter_lots(session) if found.culture.name == "Bora")
         before = lot.left_l
     demo_client.post("/brews/10/starter", data={"litres": "0.2", "lot": str(lot.id)})
     with demo.reader() as session:

@@ -5,8 +5,9 @@ from types import SimpleNamespace
 
 import pytest
 
-from kyklos.actions import brewing, filling, harvest
-from kyklos.core.cautions import MOST_OPEN
+from kyklos.actions.bottles import filling, harvest
+from kyklos.actions.brewing import readings as brewing
+from kyklos.core.judging.cautions import MOST_OPEN
 
 #: The cautions that every house must show once in full.
 MUST = {

@@ -5,12 +5,13 @@ from dataclasses import replace
 
 import pytest
 
-from kyklos.core.brew_plan import PlanAsk, StarterTold, VesselFacts, make_plan
-from kyklos.core.recipe_card import RecipeCard
-from kyklos.core.steps import needs_of, steps_of
-from kyklos.core.water import Water
-from kyklos.store.models import Brew
-from kyklos.web.app import create_app
+from kyklos.core.base.water import Water
+from kyklos.core.brewing.planner import PlanAsk, StarterTold, VesselFacts, make_plan
+from kyklos.core.brewing.recipe_card import RecipeCard
+from kyklos.core.brewing.steps import steps_of
+from kyklos.core.brewing.tools import needs_of
+from kyklos.serving.app import create_app
+from kyklos.store.records import Brew
 
 ASK = PlanAsk(card=RecipeCard(), vessel=VesselFacts(), starters=(StarterTold(key="lot-1", name="own", left_l=3.0, ph=3.0),))
 

@@ -11,14 +11,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from sqlalchemy import select
 
-from kyklos.actions import discs, giving, keeping, leading, tracing
 from kyklos.actions.base import RefusedError
+from kyklos.actions.cultures import discs, giving, keeping, leading, tracing
 from kyklos.actions.household import AddCulture, add_culture
 from kyklos.exchange.passport import read
-from kyklos.reckon import conversions, links, quarantine
-from kyklos.store import queries
-from kyklos.store.database import Database
-from kyklos.store.models import Brew, Change, Disc, Gift, Household, StarterLot
+from kyklos.reckon.cultures import conversions, links, quarantine
+from kyklos.store.file.database import Database
+from kyklos.store.read import culture_queries
+from kyklos.store.records import Brew, Change, Disc, Gift, Household, StarterLot
 from tests.pace import slower
 from tests.years import NOW, fill_years
 
@@ -49,9 +49,9 @@ def test_the_braid_of_twenty_years_keeps_its_time_and_size(tmp_path, empty_file)
 
     from flask import g
 
-    from kyklos.store import memory
-    from kyklos.web.app import create_app
-    from kyklos.web.cultures import strands
+    from kyklos.serving.app import create_app
+    from kyklos.store.read import memory
+    from kyklos.web.pages.cultures import strands
 
     shutil.copy(empty_file, tmp_path / "k.db")
     database = Database(tmp_path / "k.db")
@@ -134,7 +134,7 @@ def test_a_gift_leaves_with_its_passport_and_counts_as_a_backup(demo_client, dem
     with demo.reader() as session:
         lot = next(x for x in session.query(StarterLot).filter_by(culture_id=2) if x.left_l > 0.1)
         number, left = lot.id, lot.left_l
-        apart = next(n for kind, n in queries.set_apart(session) if kind == "disc")
+        apart = next(n for kind, n in culture_queries.set_apart(session) if kind == "disc")
     too_much = {"disc": "0", "lot": str(number), "litres": "99"}
     assert demo_client.post("/cultures/2/gift", data=too_much).status_code == 422
     assert demo_client.post("/cultures/2/gift", data={"disc": "0", "lot": "0"}).status_code == 422
@@ -221,7 +221,7 @@ def test_the_trace_sets_apart_closes_ways_and_knows_the_decoy(demo_client, demo)
     demo_client.post(f"/cultures/trace/hotel/{HOTEL}/apart", data={"node": [f"disc-{OLD_ONE}", f"disc-{MELTEMI_DISC}"]})
     assert "set apart" in demo_client.get(f"/cultures/discs/{OLD_ONE}").text
     with demo.reader() as session:
-        bora = queries.cultures(session)[1]
+        bora = culture_queries.cultures(session)[1]
         assert ("disc", OLD_ONE) not in quarantine.backups_of(session, bora, datetime.now(UTC)).living
     assert f'name="disc" value="{OLD_ONE}"' not in demo_client.get("/brew-day/?culture=1&vessel=6").text
     again = demo_client.post(f"/cultures/trace/hotel/{HOTEL}/apart", data={"node": [f"disc-{OLD_ONE}"]})
@@ -256,7 +256,7 @@ def test_a_long_trace_says_that_it_tells_only_the_strongest(demo_client, monkeyp
     """Where more was reached than the page lists, its count is told as the least there is."""
     whole = demo_client.get(f"/cultures/trace/hotel/{HOTEL}").text
     assert "at least" not in whole.split("What it could have reached")[0]
-    monkeypatch.setattr("kyklos.web.cultures.tracing.MOST_ROWS", 3)
+    monkeypatch.setattr("kyklos.web.pages.cultures.tracing.MOST_ROWS", 3)
     cut = demo_client.get(f"/cultures/trace/hotel/{HOTEL}").text
     assert re.search(r"at least 3 things?", cut)
     assert "by weaker evidence" in cut
@@ -308,8 +308,8 @@ def test_a_conversion_is_begun_ended_and_given_up(kitchen):
         kitchen.do(leading.end_conversion, leading.EndConversion(conversion_id=number, done=True))
     kitchen.do(leading.end_conversion, leading.EndConversion(conversion_id=number, done=False))
     with kitchen.database.reader() as session:
-        assert queries.cultures(session)[0].diet == "sugar"
-        assert conversions.running(queries.cultures(session)[0]) is None
+        assert culture_queries.cultures(session)[0].diet == "sugar"
+        assert conversions.running(culture_queries.cultures(session)[0]) is None
 
 
 def test_the_plan_of_a_conversion_hands_over_to_brew_day_and_leads_back(demo_client):
@@ -352,7 +352,7 @@ def test_the_card_carries_a_code_another_household_reads(demo_client, client, da
     """Its code is a small passport; read there the line goes on; the sheet and the picture name nobody."""
     from PIL import Image, ImageDraw
 
-    from kyklos.web.printing import code_path
+    from kyklos.web.kit.printing import code_path
 
     zxingcpp = pytest.importorskip("zxingcpp")
     page = demo_client.get("/cultures/1/passport.svg").text

@@ -4,9 +4,9 @@ import re
 
 import pytest
 
-from kyklos.actions import watching
-from kyklos.store import queries
-from kyklos.store.models import Culture, Disc, Household, StarterLot, Taster, Vessel
+from kyklos.actions.brewing import watching
+from kyklos.store.read import queries
+from kyklos.store.records import Culture, Disc, Household, StarterLot, Taster, Vessel
 
 GIFT = {
     "size": "3.78541", "place": "Counter", "place_c": "72", "culture": "Gift", "diet": "sugar", "liquid_l": "1", "liquid_l-in": "cups",

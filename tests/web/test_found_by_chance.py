@@ -4,19 +4,22 @@ from datetime import timedelta
 
 import pytest
 
-from kyklos.actions import brew_days, brewing, calendar, filling, harvest, household
+from kyklos.actions import brew_days, calendar, household
 from kyklos.actions.base import RefusedError
-from kyklos.core.away import Shelf, absent
-from kyklos.core.batch import Batch
-from kyklos.core.ferment import Recipe
-from kyklos.core.forecast import ForecastAsk, forecast
-from kyklos.core.palate import learn
-from kyklos.core.steps import steps_of
-from kyklos.core.taste import Point
-from kyklos.core.temperature import steady
-from kyklos.reckon import forecasting
-from kyklos.store import queries
-from kyklos.store.models import Bottle, Brew, BrewDay, Place
+from kyklos.actions.bottles import filling, harvest
+from kyklos.actions.brewing import readings as brewing
+from kyklos.core.brewing.away import Shelf, absent
+from kyklos.core.brewing.steps import steps_of
+from kyklos.core.forecast.answer import forecast
+from kyklos.core.forecast.ask import ForecastAsk
+from kyklos.core.forecast.palate import learn
+from kyklos.core.liquid.batch import Batch
+from kyklos.core.liquid.ferment import Recipe
+from kyklos.core.liquid.taste import Point
+from kyklos.core.liquid.temperature import steady
+from kyklos.reckon.forecast import forecasting
+from kyklos.store.read import queries
+from kyklos.store.records import Bottle, Brew, BrewDay, Place
 from tests.actions.test_undo import begun
 
 

@@ -7,8 +7,8 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from wtforms.fields.core import UnboundField
 
-from kyklos.web.brew_day.forms import PlanForm
-from kyklos.web.units import NotANumberError, parse
+from kyklos.web.kit.units import NotANumberError, parse
+from kyklos.web.pages.brew_day.forms import PlanForm
 from tests import fuzz_routes
 
 PLAN_FIELDS = [name for name, _ in vars(PlanForm).items() if isinstance(getattr(PlanForm, name), UnboundField)]

@@ -6,10 +6,10 @@ from datetime import timedelta
 
 import pytest
 
-from kyklos.actions import brewing
-from kyklos.reckon import judging
-from kyklos.store.models import Brew
-from kyklos.web.app import create_app
+from kyklos.actions.brewing import readings as brewing
+from kyklos.reckon.judging import verdicts as judging
+from kyklos.serving.app import create_app
+from kyklos.store.records import Brew
 
 STATES = [
     (day, ph, by, surface)

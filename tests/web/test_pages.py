@@ -10,10 +10,10 @@ import pytest
 from werkzeug.datastructures import MultiDict
 
 from kyklos.core.calc import answer
-from kyklos.reckon import forecasting
-from kyklos.reckon.brew_records import timeline
-from kyklos.store import queries
-from kyklos.web.app import create_app
+from kyklos.reckon.brewing.brew_records import timeline
+from kyklos.reckon.forecast import forecasting
+from kyklos.serving.app import create_app
+from kyklos.store.read import queries
 from tests.pace import slower
 
 PLACES = [
@@ -364,9 +364,9 @@ def questions(app, demo):
     """The five numbers that answer why, each as shown in the application."""
     from flask import g
 
-    from kyklos.web.brew_day.defaults import plan_form
-    from kyklos.web.brew_day.planning import plan_of
-    from kyklos.web.brews.harvesting import bottles_form, tell
+    from kyklos.web.pages.brew_day.defaults import plan_form
+    from kyklos.web.pages.brew_day.planning import plan_of
+    from kyklos.web.pages.brews.harvesting import bottles_form, tell
 
     with app.test_request_context("/"):
         app.preprocess_request()
@@ -374,7 +374,7 @@ def questions(app, demo):
         plan = plan_of(plan_form(MultiDict({**PLAN, "starter_ph": "3.1"})))
         told = tell(brew, bottles_form(brew))
         out = forecasting.forecast_of(g.session, brew)
-        from kyklos.web.brews.routes import why_of
+        from kyklos.web.pages.brews.routes import why_of
 
         yield "starting pH", plan.whys["start"], plan.plan.start_ph
         yield "starter", plan.whys["starter"], plan.plan.choice.advised * plan.plan.final_l * 1000

@@ -10,7 +10,7 @@ import pytest
 import kyklos
 from kyklos.actions.household import ChangeSettings, change_settings
 from kyklos.demo.household import DEMO_NOW
-from kyklos.web.app import create_app
+from kyklos.serving.app import create_app
 
 SOURCE = Path(kyklos.__file__).parent
 STARTS = (

@@ -3,9 +3,9 @@
 import pytest
 
 from kyklos.actions import household
-from kyklos.core.bottle_heard import HISS_WORDS
-from kyklos.reckon.pressure import bottle_ask_of
-from kyklos.store.models import Bottle, Bottling, Change, HotelFeed, Reading, StarterLot, Vessel
+from kyklos.core.bottles.heard import HISS_WORDS
+from kyklos.reckon.bottles.pressure import bottle_ask_of
+from kyklos.store.records import Bottle, Bottling, Change, HotelFeed, Reading, StarterLot, Vessel
 
 CROCK, JAR = 7, 9
 

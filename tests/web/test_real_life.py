@@ -5,10 +5,11 @@ from datetime import timedelta
 
 import pytest
 
-from kyklos.actions import household, leading
-from kyklos.core.saying import marked
-from kyklos.store.models import Brew, Culture, Place, Vessel
-from kyklos.web.app import create_app
+from kyklos.actions import household
+from kyklos.actions.cultures import leading
+from kyklos.core.base.saying import marked
+from kyklos.serving.app import create_app
+from kyklos.store.records import Brew, Culture, Place, Vessel
 
 
 @pytest.fixture
@@ -180,7 +181,7 @@ def test_about_two_weeks_ago(client, kitchen):
         assert page.status_code == 303
         assert "day 14" in client.get(page.location).text
         with kitchen.database.reader() as session:
-            from kyklos.reckon import forecasting
+            from kyklos.reckon.forecast import forecasting
 
             brew = session.query(Brew).order_by(Brew.id.desc()).first()
             assert brew.start_doubt_days == float(doubt)

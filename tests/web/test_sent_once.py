@@ -6,10 +6,10 @@ from datetime import timedelta
 
 import pytest
 
-from kyklos.actions import watching
+from kyklos.actions.brewing import watching
 from kyklos.demo.household import DEMO_NOW
-from kyklos.store.models import Instrument, Reading
-from kyklos.web.app import create_app
+from kyklos.serving.app import create_app
+from kyklos.store.records import Instrument, Reading
 from tests.conftest import TurnableClock
 
 

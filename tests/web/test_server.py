@@ -16,7 +16,7 @@ from cryptography import x509
 from kyklos import serving
 from kyklos.serving import connection as connection_module
 from kyklos.serving import limits
-from kyklos.web.sign_in import knows
+from kyklos.serving.sign_in import knows
 from tests.web.test_strangers import RIGHT, device, folder, house  # noqa: F401
 
 QUICK = replace(limits.STRANGER, head_s=1.0, body_s=1.0)
@@ -230,7 +230,7 @@ def test_expecting_a_word_before_a_body_is_given_it(served):
 
 def test_a_backup_is_fetched_whole_over_the_socket(served, demo, member):
     """A file of megabytes arrives as it is."""
-    from kyklos.store import keeping
+    from kyklos.store.file import keeping
 
     made = keeping.make(demo.path, demo.backups, "by-hand", datetime(2027, 3, 1, tzinfo=UTC))
     line = http.client.HTTPConnection("127.0.0.1", served.port, timeout=20)

@@ -4,8 +4,8 @@ import io
 
 import pytest
 
-from kyklos.core import spreadsheet
-from kyklos.store.models import Brew, Reading, Vessel
+from kyklos.core.sheets import spreadsheet
+from kyklos.store.records import Brew, Reading, Vessel
 
 SHEET = """Jar,SCOBY,Started,Date,pH,Temp °F,Bottled,Notes,Colour
 Blue jar,Bora,2026-11-01,2026-11-01,4.2,75,,,amber

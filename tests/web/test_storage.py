@@ -6,9 +6,9 @@ from contextlib import closing
 import pytest
 from sqlalchemy import event
 
-from kyklos.store.models import Place
-from kyklos.web.app import create_app
-from kyklos.web.errors import STORAGE, storage_words
+from kyklos.serving.app import create_app
+from kyklos.store.records import Place
+from kyklos.web.kit.errors import STORAGE, storage_words
 
 NEW = {"name": "Crock", "kind": "crock", "nominal_l": "8", "usable_l": "7", "diameter_cm": "21", "material": "glass", "place": "0", "new_place": "Loft", "new_place_c": "19"}  # fmt: skip
 

@@ -2,17 +2,18 @@
 
 import re
 import time
-from datetime import timedelta
+from datetime import UTC, datetime, timedelta
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kyklos.web.app import create_app
-from kyklos.web.clients import client_of
-from kyklos.web.devices import FREE_HOUSE, FREE_TRIES, LONGEST_WAIT, Devices, Patience
-from kyklos.web.security import HEADERS, within
-from kyklos.web.sign_in import write_password
+from kyklos.serving.app import create_app
+from kyklos.serving.clients import client_of
+from kyklos.serving.security import HEADERS
+from kyklos.serving.sign_in import write_password
+from kyklos.serving.sign_ins import FREE_HOUSE, FREE_TRIES, LONGEST_WAIT, Patience, SignIns, file_in
+from kyklos.web.kit.addresses import within
 
 AWAY = {"REMOTE_ADDR": "192.168.1.7"}
 RIGHT = {"password": "sour jar seven"}
@@ -173,17 +174,25 @@ def test_a_declared_proxys_word_is_believed_and_nobody_elses(house):
     assert client.post("/sign-in", data=RIGHT, **pretends).status_code == 303
 
 
+def test_sign_ins_of_an_older_version_still_hold(tmp_path):
+    """Whoever was signed in before the file got its new name is signed in after."""
+    now = datetime(2027, 3, 1, tzinfo=UTC)
+    token = SignIns(tmp_path / "devices.json").sign_in("Firefox/1 Linux", "a", now)
+    assert SignIns(file_in(tmp_path)).knows(token, "a", now, timedelta(days=31))
+    assert [p.name for p in tmp_path.glob("*s.json")] == ["sign-ins.json"]
+
+
 def test_devices_of_a_damaged_file_are_none(tmp_path):
     """A file that cannot be read signs nobody in, and is written anew."""
-    (tmp_path / "devices.json").write_text("{not json")
-    devices = Devices(tmp_path / "devices.json")
+    (tmp_path / "sign-ins.json").write_text("{not json")
+    devices = SignIns(tmp_path / "sign-ins.json")
     from datetime import UTC, datetime
 
     now = datetime(2027, 3, 1, tzinfo=UTC)
     assert not devices.knows("x", "a", now, timedelta(days=31))
     token = devices.sign_in("Firefox/1 Linux", "a", now)
-    assert Devices(tmp_path / "devices.json").knows(token, "a", now, timedelta(days=31))
-    assert not Devices(tmp_path / "devices.json").knows(token, "a", now + timedelta(days=32), timedelta(days=31))
+    assert SignIns(tmp_path / "sign-ins.json").knows(token, "a", now, timedelta(days=31))
+    assert not SignIns(tmp_path / "sign-ins.json").knows(token, "a", now + timedelta(days=32), timedelta(days=31))
 
 
 ADDRESSES = ["//[::1", "//evil.example/", "/\\evil", "\\\\evil", "http://evil/", "/a\r\nSet-Cookie: x=1", "/\tevil", "/%0d%0aX: y", "/x y", "javascript:alert(1)", "/\x00", "", "?a", "/ü", "/" * 3000]  # fmt: skip

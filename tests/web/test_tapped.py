@@ -7,12 +7,12 @@ from itertools import pairwise
 import pytest
 from sqlalchemy import event
 
-from kyklos.actions import tapping
+from kyklos.actions import tapped as tapping
 from kyklos.demo.household import DEMO_NOW
-from kyklos.store import memory
-from kyklos.store.lately import read_lately
-from kyklos.store.models import Addition, Brew, BrewDay, Transfer, Upkeep
-from kyklos.web.app import create_app
+from kyklos.serving.app import create_app
+from kyklos.store.read import memory
+from kyklos.store.read.lately import read_lately
+from kyklos.store.records import Addition, Brew, BrewDay, Transfer, Upkeep
 
 CROCK = "Stoneware crock"
 
@@ -182,7 +182,7 @@ def test_a_batch_with_a_tap_offers_to_run_on(client, kitchen):
     """On its page, where the vessel has a tap; then that page is the tapped one's."""
     brew = kitchen.ready()
     assert "Draw from its tap" not in client.get(f"/brews/{brew}").text
-    kitchen.do(tapping.set_up_tap, tapping.SetUp(vessel_id=kitchen.vessel, tap_made_of="plastic", tested=True, heel_l=0.3))
+    kitchen.do(tapping.set_up_tap, tapping.SetUpTapped(vessel_id=kitchen.vessel, tap_made_of="plastic", tested=True, heel_l=0.3))
     assert "Draw from its tap" in client.get(f"/brews/{brew}").text
     page = client.post(f"/tapped/run-on/{brew}")
     assert page.location.endswith(f"/tapped/{brew}")
@@ -288,7 +288,7 @@ def test_the_households_own_glass_is_drawn(demo_client, demo, crock):
 def test_an_unknown_glaze_is_warned_of_as_long_as_it_runs(client, kitchen):
     """Acid stands in it for months: the caution is on its page."""
     brew = kitchen.ready()
-    kitchen.do(tapping.set_up_tap, tapping.SetUp(vessel_id=kitchen.vessel, tap_made_of="plastic", tested=True, heel_l=0.3))
+    kitchen.do(tapping.set_up_tap, tapping.SetUpTapped(vessel_id=kitchen.vessel, tap_made_of="plastic", tested=True, heel_l=0.3))
     kitchen.do(tapping.run_on, tapping.RunOn(brew_id=brew))
     assert "glaze" not in main_of(client, f"/tapped/{brew}")
     with kitchen.database.writer() as session, session.begin():

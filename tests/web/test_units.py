@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kyklos.web.units import SI, NotANumberError, parse, typed, words
+from kyklos.web.kit.units import SI, NotANumberError, parse, typed, words
 
 
 @pytest.mark.parametrize(

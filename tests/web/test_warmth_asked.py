@@ -4,11 +4,11 @@ import re
 
 import pytest
 
-from kyklos.actions import brewing
-from kyklos.core.standing import Stood, course_through
-from kyklos.reckon import forecasting
-from kyklos.store.models import Brew
-from kyklos.web.app import create_app
+from kyklos.actions.brewing import readings as brewing
+from kyklos.core.liquid.standing import Stood, course_through
+from kyklos.reckon.forecast import forecasting
+from kyklos.serving.app import create_app
+from kyklos.store.records import Brew
 
 
 def read(kitchen, brew, **told):

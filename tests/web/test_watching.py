@@ -13,10 +13,9 @@ from PIL import Image
 
 from kyklos.demo.household import DEMO_NOW
 from kyklos.demo.watched import picture
-from kyklos.reckon import forecasting, warmth
-from kyklos.store import queries
-from kyklos.store.models import Brew, Photo, PhotoContent, Reading
-from kyklos.store.read import recorded
+from kyklos.reckon.forecast import forecasting, warmth
+from kyklos.store.read import queries, recorded
+from kyklos.store.records import Brew, Photo, PhotoContent, Reading
 
 CROCK, JUN, LATE, YOUNG = 7, 8, 9, 10
 
@@ -456,9 +455,11 @@ def forecast_after(tmp_path_factory, empty_file, order):
     """The median of a brew whose four readings were typed in an order."""
     import shutil
 
-    from kyklos.actions import brewing, household, pitching
-    from kyklos.core.ferment import Recipe
-    from kyklos.store.database import Database
+    from kyklos.actions import household
+    from kyklos.actions.brewing import pitching
+    from kyklos.actions.brewing import readings as brewing
+    from kyklos.core.liquid.ferment import Recipe
+    from kyklos.store.file.database import Database
 
     path = tmp_path_factory.mktemp("order") / "k.db"
     shutil.copy(empty_file, path)

@@ -4,8 +4,8 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 
-from kyklos.core.forecast import Window
-from kyklos.web.words import clock_word, day_word, span_word, window_word
+from kyklos.core.forecast.answer import Window
+from kyklos.web.kit.words import clock_word, day_word, span_word, window_word
 
 NOW = datetime(2027, 2, 18, 8, 30, tzinfo=UTC)  # a Thursday
 

@@ -5,15 +5,15 @@ import shutil
 import pytest
 from sqlalchemy import event
 
-from kyklos.actions import brewing
-from kyklos.core import forecast as forecast_module
+from kyklos.actions.brewing import readings as brewing
+from kyklos.core.forecast import answer as forecast_module
 from kyklos.demo.household import DEMO_NOW
-from kyklos.reckon import forecasting, learning, palates
-from kyklos.store import memory
-from kyklos.store.base import Base
-from kyklos.store.database import Database
-from kyklos.store.models import Bottle, Brew, Lesson, Look, Reading, Tasting, Transfer
-from kyklos.web.app import create_app
+from kyklos.reckon.forecast import forecasting, learning, palates
+from kyklos.serving.app import create_app
+from kyklos.store.file.database import Database
+from kyklos.store.read import memory
+from kyklos.store.records import Bottle, Brew, Lesson, Look, Reading, Tasting, Transfer
+from kyklos.store.records.base import Base
 from tests.conftest import once_a_run
 from tests.years import NOW, fill_years
 

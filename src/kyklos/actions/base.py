@@ -11,15 +11,16 @@ from typing import Any, TypeVar
 from sqlalchemy.orm import Session
 from sqlalchemy.orm.exc import StaleDataError
 
-from ..core.errors import CoreError, KyklosError, OutOfRangeError, Problem
-from ..core.saying import marked, spoken
-from ..core.trace import Node
-from ..reckon.quarantine import refusal
-from ..store.journal import recording, touched_by
-from ..store.lessons import outdate
-from ..store.models import Change
-from ..store.queries import was_sent
-from ..store.session import context_of
+from ..core.base import CoreError, KyklosError, OutOfRangeError, marked
+from ..core.base.errors import Problem
+from ..core.base.saying import spoken
+from ..core.cultures import Node
+from ..reckon.cultures.quarantine import refusal
+from ..store.file.journal import recording, touched_by
+from ..store.file.session import context_of
+from ..store.read.lessons import outdate
+from ..store.read.queries import was_sent
+from ..store.records import Change
 
 A = TypeVar("A")
 FUTURE_GRACE = timedelta(minutes=5)
@@ -53,7 +54,7 @@ class SentAlreadyError(KyklosError):
 class Done:
     """What happened, in words, and what it made."""
 
-    says: str  #: With quantities marked, as `core/saying.py: marked` writes them.
+    says: str  #: With quantities marked, as `core/base/saying.py: marked` writes them.
     made: dict[str, int] = field(default_factory=dict)  #: Numbers of new records by kind.
     change_id: int = 0  #: For undo.
 

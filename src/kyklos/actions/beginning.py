@@ -9,14 +9,14 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
-from ..core.errors import Problem
-from ..core.vessel_parts import usual_jar
+from ..core.base.errors import Problem
+from ..core.brewing.vessel_parts import usual_jar
 from .base import Checks, Done, RefusedError, action
 from .household import AddCulture, AddVessel, new_culture, new_vessel
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class SetUp:
+class SetUpHousehold:
     """A first jar and a first culture."""
 
     jar: str  #: Its name.
@@ -31,7 +31,7 @@ class SetUp:
 
 
 @action
-def set_up(session: Session, ask: SetUp, at: datetime) -> Done:
+def set_up(session: Session, ask: SetUpHousehold, at: datetime) -> Done:
     """Add a jar, the place it stands in, and a culture; width and fill line are taken as usual for such a jar."""
     checks = Checks()
     checks.between(ask.jar_l, "jar_l", 0.4, 60, "A jar of", "volume")

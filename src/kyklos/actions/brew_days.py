@@ -10,23 +10,23 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
-from ..core.brew_plan import BrewPlan, PlanAsk, make_plan
-from ..core.errors import Problem
-from ..core.ferment import Recipe
-from ..core.kinds import KindOfBrew, StarterKind, VesselKind
-from ..core.kitchen_step import Step
-from ..core.pitch_check import Remedy, remedies
-from ..core.saying import marked
-from ..core.steps import steps_of
-from ..store import queries
-from ..store.documents import ask_of, pack
-from ..store.models import BrewDay, Culture, Timer, Vessel
+from ..core.base import marked
+from ..core.base.errors import Problem
+from ..core.base.kinds import KindOfBrew, StarterKind, VesselKind
+from ..core.brewing import make_plan
+from ..core.brewing.kitchen_step import KitchenStep
+from ..core.brewing.pitch_check import Remedy, remedies
+from ..core.brewing.planner import BrewPlan, PlanAsk
+from ..core.brewing.steps import steps_of
+from ..core.liquid import Recipe
+from ..store.read import queries
+from ..store.read.documents import ask_of, pack
+from ..store.records import BrewDay, Culture, Vessel
 from .base import Checks, Done, RefusedError, action, flushed
-from .pitching import PitchBrew, Poured, pitch, planned_amounts
-from .tapping import TopUp, top_up_of
+from .brewing.pitching import PitchBrew, Poured, pitch, planned_amounts
+from .tapped import TopUp, top_up_of
 
 VINEGAR_PH = 2.4  #: Distilled, 5 % (typical). [pH]
-LONGEST_TIMER_MINUTES = 48 * 60.0  #: [min]
 RANGES = {
     "mass": (0, 20000),
     "volume": (0, 500),
@@ -34,7 +34,6 @@ RANGES = {
     "number": (0, 2880),
     "ph": (1.5, 9),
 }
-LEAST_TIMED = timedelta(minutes=1)  #: A timer stopped sooner was a slip, and tells nothing.
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -97,7 +96,7 @@ class GoToStep:
     facts: Mapping[str, float | str] = field(default_factory=dict)  #: By the asked name; SI.
 
 
-def _check_facts(step: Step, facts: Mapping[str, Any]) -> None:
+def _check_facts(step: KitchenStep, facts: Mapping[str, Any]) -> None:
     checks = Checks()
     kinds = {asked.name: asked.kind for asked in step.asked}
     for name, value in facts.items():
@@ -149,7 +148,7 @@ class MakeSourer:
     """Something put in before the start, because the mix was not sour enough."""
 
     day_id: int
-    what: str  #: starter or vinegar, as `core/pitch_check.py` offers them.
+    what: str  #: starter or vinegar, as `core/brewing/pitch_check.py` offers them.
 
 
 @action
@@ -176,52 +175,6 @@ def offered_sourer(day: BrewDay, plan: BrewPlan) -> tuple[Remedy, ...]:
     """List what a brew day's mix can take to be sourer."""
     poured = {name.removeprefix("starter_l-"): float(litres) for name, litres in day.facts.get("starter", {}).items()}
     return remedies(plan, poured)
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class StartTimer:
-    """A wait."""
-
-    day_id: int
-    step: str
-    name: str
-    minutes: float  #: [min]
-
-
-@action
-def start_timer(session: Session, ask: StartTimer, at: datetime) -> Done:
-    """Start a timer; it runs here, whatever happens to the page."""
-    day, checks = living_day(session, ask.day_id), Checks()
-    checks.refuse_if(
-        not 0.05 <= ask.minutes <= LONGEST_TIMER_MINUTES, "minutes", "A timer runs from a few seconds to two days."
-    )
-    checks.done()
-    name = f"{day.vessel.name}: {ask.name.strip()[:40] or 'timer'}"
-    timer = Timer(
-        day_id=day.id, step=ask.step[:40], name=name, started_at=at, ends_at=at + timedelta(minutes=ask.minutes)
-    )
-    return Done(f"{name} runs.", {"timer": flushed(session, timer)})
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class StopTimer:
-    """A timer that is done, or not wanted."""
-
-    timer_id: int
-
-
-@action
-def stop_timer(session: Session, ask: StopTimer, at: datetime) -> Done:
-    """Stop a timer; how long it ran is a fact of its step."""
-    timer = queries.get(session, Timer, ask.timer_id)
-    timer.stopped_at = timer.stopped_at or at
-    day = timer.day
-    ran = timer.stopped_at - timer.started_at
-    if timer.step.startswith("steep") and day.ended_at is None and ran >= LEAST_TIMED:
-        minutes = round(ran / timedelta(minutes=1), 1)
-        name = "steep_minutes" + timer.step.removeprefix("steep")
-        day.facts = {**day.facts, timer.step: {name: minutes, **day.facts.get(timer.step, {})}}
-    return Done(f"{timer.name} stopped.")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -10,8 +10,8 @@ from datetime import date, datetime, timedelta
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ..store import queries
-from ..store.models import Away, PlannedDay, PutOff, Vessel
+from ..store.read import planning_queries, queries
+from ..store.records import Away, PlannedDay, PutOff, Vessel
 from .base import Checks, Done, action, flushed
 
 LONGEST_PUT_OFF = timedelta(days=14)
@@ -115,7 +115,7 @@ def plan_day(session: Session, ask: PlanDay, at: datetime) -> Done:
     checks.refuse_if(ask.day < at.date() - timedelta(days=1), "day", "That day is over.")
     checks.refuse_if((ask.day - at.date()).days > 400, "day", "That is too far ahead.")
     checks.done()
-    row = next((p for p in queries.planned_days(session) if p.kind == ask.kind and p.vessel_id == vessel.id), None)
+    row = next((p for p in planning_queries.planned_days(session) if p.kind == ask.kind and p.vessel_id == vessel.id), None)
     if row is None:
         row = PlannedDay(kind=ask.kind, vessel_id=vessel.id, day=ask.day, at=at)
         session.add(row)

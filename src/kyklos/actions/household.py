@@ -9,13 +9,14 @@ from zoneinfo import available_timezones
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ..core.kinds import Diet, ReadsPh, VesselKind
-from ..core.places import LIGHTS, REACHES
-from ..core.pouring import LiquidKind, Way
-from ..core.saying import marked
-from ..core.standing import PlaceKind
-from ..store import queries
-from ..store.models import Culture, Disc, Household, Place, StarterLot, Taster, Tasting, Vessel
+from ..core.base import marked
+from ..core.base.kinds import Diet, ReadsPh, VesselKind
+from ..core.brewing.places import LIGHTS, REACHES
+from ..core.liquid import Way
+from ..core.liquid.pouring import LiquidKind
+from ..core.liquid.standing import PlaceKind
+from ..store.read import culture_queries, queries
+from ..store.records import Culture, Disc, Household, Place, StarterLot, Taster, Tasting, Vessel
 from .base import Checks, Done, action, check_version, flushed
 from .pouring import begin, lot_in
 from .standing import put
@@ -339,7 +340,7 @@ def new_culture(session: Session, ask: AddCulture, at: datetime) -> Done:
     name = ask.name.strip()
     checks.refuse_if(not 1 <= len(name) <= 40, "name", "Give the culture a name of up to 40 letters.")
     checks.refuse_if(
-        any(c.name.casefold() == name.casefold() for c in queries.cultures(session)),
+        any(c.name.casefold() == name.casefold() for c in culture_queries.cultures(session)),
         "name",
         "Another line has this name.",
     )

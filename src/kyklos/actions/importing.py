@@ -7,14 +7,14 @@ from datetime import datetime, timedelta
 
 from sqlalchemy.orm import Session
 
-from ..core.spreadsheet import LONGEST_DAYS, BrewTold
-from ..store import queries
-from ..store.models import Brew, Note
+from ..core.sheets.spreadsheet import LONGEST_DAYS, BrewTold
+from ..store.read import culture_queries, queries
 from ..store.read.moments import days_between
+from ..store.records import Brew, Note
 from .base import Checks, Done, RefusedError, action
-from .brewing import LogReading, write_reading
-from .harvest import ended
-from .taking_over import TakeOver, begun_then
+from .bottles.harvest import ended
+from .brewing.readings import LogReading, write_reading
+from .brewing.taking_over import TakeOver, begun_then
 
 LEAST_LIFE = timedelta(hours=1)  #: A brew that is told to end when it began lived so long.
 
@@ -47,7 +47,7 @@ def import_sheet(session: Session, ask: ImportSheet, at: datetime) -> Done:
 def _one(session: Session, told: BrewTold, culture: str, at: datetime) -> int:
     """Write one brew; gives how many readings it has."""
     vessels = {v.name.casefold(): v.id for v in queries.vessels(session)}
-    cultures = {c.name.casefold(): c.id for c in queries.cultures(session)}
+    cultures = {c.name.casefold(): c.id for c in culture_queries.cultures(session)}
     line = told.culture or culture
     last = max([told.began, *(one.at for one in told.readings)])
     over = told.ended

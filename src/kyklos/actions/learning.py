@@ -7,12 +7,12 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
-from ..reckon import forecasting
-from ..reckon.learning import RULES, Learned, fingerprint_of, learn, vigour
-from ..store import lessons, queries
-from ..store.database import Database
-from ..store.memory import state_of
-from ..store.models import Brew, Lesson
+from ..reckon.forecast import forecasting
+from ..reckon.forecast.learning import RULES, Learned, fingerprint_of, learn, vigour
+from ..store.file.database import Database
+from ..store.read import lessons, queries
+from ..store.read.memory import state_of
+from ..store.records import Brew, Lesson
 
 HALF = "vigour"  #: Rules of a lesson of which only the line's vigour is learned yet.
 SHARED = ("yeast_vigour", "bacteria_vigour", "yeast_sd", "bacteria_sd", "buffer")  #: What a line's later brews learn of a lesson.

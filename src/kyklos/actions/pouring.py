@@ -6,26 +6,27 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from ..core.pouring import LEAST_L, Added, LiquidKind, Way
-from ..store.models import Addition, Liquid, StarterLot, Transfer
+from ..core.liquid import Way
+from ..core.liquid.pouring import LEAST_L, Added, LiquidKind
+from ..store.records import Addition, KeptLiquid, StarterLot, Transfer
 
 
-def begin(session: Session, kind: LiquidKind, at: datetime) -> Liquid:
+def begin(session: Session, kind: LiquidKind, at: datetime) -> KeptLiquid:
     """Begin a liquid; nothing is in it yet."""
-    liquid = Liquid(kind=kind, began_at=at)
+    liquid = KeptLiquid(kind=kind, began_at=at)
     session.add(liquid)
     session.flush()
     return liquid
 
 
-def left_l(session: Session, liquid: Liquid) -> float:
+def left_l(session: Session, liquid: KeptLiquid) -> float:
     """Return what is left of a liquid, with all that this action wrote. [L]"""
     session.flush()
     session.refresh(liquid, ["litres"])
     return float(liquid.litres)
 
 
-def course_of(session: Session, liquid: Liquid) -> list[tuple[datetime, float]]:
+def course_of(session: Session, liquid: KeptLiquid) -> list[tuple[datetime, float]]:
     """List how much of a liquid there was after each thing that happened to it, in order of time. [L]"""
     session.flush()
     session.expire(liquid, ["additions", "inflows", "outflows"])
@@ -37,7 +38,7 @@ def course_of(session: Session, liquid: Liquid) -> list[tuple[datetime, float]]:
     return out
 
 
-def shortest_l(session: Session, liquid: Liquid, since: datetime) -> float:
+def shortest_l(session: Session, liquid: KeptLiquid, since: datetime) -> float:
     """Return the least that there was of a liquid from a moment on: so much can have been taken then. [L]"""
     course = course_of(session, liquid)
     then = [litres for at, litres in course if at <= since][-1:]
@@ -49,8 +50,8 @@ def pour(
     at: datetime,
     litres: float,
     how: Way,
-    source: Liquid | None,
-    target: Liquid | None,
+    source: KeptLiquid | None,
+    target: KeptLiquid | None,
     *,
     name: str = "",
     lively: str = "",
@@ -96,7 +97,7 @@ def pour(
 
 def put_in(
     session: Session,
-    liquid: Liquid,
+    liquid: KeptLiquid,
     at: datetime,
     what: Added,
     litres: float,
@@ -113,7 +114,7 @@ def put_in(
     return row
 
 
-def empty(session: Session, liquid: Liquid, at: datetime, how: Way) -> None:
+def empty(session: Session, liquid: KeptLiquid, at: datetime, how: Way) -> None:
     """Let all that is left go out, and end the liquid."""
     rest = left_l(session, liquid)
     if rest > 1e-9:
@@ -121,7 +122,7 @@ def empty(session: Session, liquid: Liquid, at: datetime, how: Way) -> None:
     liquid.ended_at = at
 
 
-def lot_in(session: Session, lot: StarterLot, at: datetime, litres: float, how: Way, source: Liquid | None) -> int:
+def lot_in(session: Session, lot: StarterLot, at: datetime, litres: float, how: Way, source: KeptLiquid | None) -> int:
     """Write a new starter with the volume it was made of; gives its number. [L]"""
     lot.liquid = begin(session, LiquidKind.STARTER, at)
     session.add(lot)

@@ -9,20 +9,29 @@ from datetime import datetime
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ..core.kinds import BottleState
-from ..core.quick.amounts import Amount
+from ..core.base.kinds import BottleState
+from ..core.base.saying import bottles_word
+from ..core.quick.amounts import QuickAmount
 from ..core.quick.said import DeedKind
-from ..core.saying import bottles_word
-from ..reckon.cellar import name_of
-from ..store.models import Bottle, Bottling, Brew, Note
-from ..store.queries import get
+from ..reckon.bottles.cellar import name_of
+from ..store.read.queries import get
+from ..store.records import Bottle, Bottling, Brew, Note
 from .base import Checks, Done, action, flushed
-from .brewing import LogLook, LogReading, LogTasting, goes_on, living, write_look, write_reading, write_tasting
-from .cellar import FinishBottles, HearBottles, MoveBottles, OpenBottle, chill, finish, hear, open_one, warm
-from .happenings import PutIn, TakeOut, put_in_brew, take_out_of
-from .harvest import ReserveStarter, reserve
-from .keeping import FeedHotel, tend
-from .put_right import MoveVessel, move
+from .bottles.cellar import FinishBottles, HearBottles, MoveBottles, OpenBottle, chill, finish, hear, open_one, warm
+from .bottles.harvest import ReserveStarter, reserve
+from .brewing.happenings import PutIn, TakeOut, put_in_brew, take_out_of
+from .brewing.put_right import MoveVessel, move
+from .brewing.readings import (
+    LogLook,
+    LogReading,
+    LogTasting,
+    goes_on,
+    living,
+    write_look,
+    write_reading,
+    write_tasting,
+)
+from .cultures.keeping import FeedHotel, tend
 
 COLD_FIRST = (BottleState.COLD, BottleState.WARM)
 WHICH = {
@@ -55,7 +64,7 @@ class SaveQuick:
     reading: LogReading | None = None
     tastings: tuple[LogTasting, ...] = ()
     look: LogLook | None = None
-    amounts: tuple[Amount, ...] = ()  #: Taken out or put in.
+    amounts: tuple[QuickAmount, ...] = ()  #: Taken out or put in.
     starter: ReserveStarter | None = None
     move: MoveVessel | None = None
     feed: FeedHotel | None = None
@@ -101,7 +110,7 @@ def save_quick(session: Session, ask: SaveQuick, at: datetime) -> Done:
     return Done(f"{brew.vessel.name}: {', '.join(says)}.", made)
 
 
-def _amount(session: Session, amount: Amount, brew: Brew, when: datetime | None, at: datetime) -> str:
+def _amount(session: Session, amount: QuickAmount, brew: Brew, when: datetime | None, at: datetime) -> str:
     """Take out or put in what a line says; gives what it says."""
     if amount.put:
         return put_in_brew(session, PutIn(brew_id=brew.id, enters=amount.what, litres=amount.litres, at=when), at).says

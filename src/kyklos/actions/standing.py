@@ -6,9 +6,9 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from ..core.standing import FRIDGE_C, PlaceKind
-from ..store import queries
-from ..store.models import Bottle, Place, Standing, Vessel
+from ..core.liquid.standing import FRIDGE_C, PlaceKind
+from ..store.read import queries
+from ..store.records import Bottle, Place, Standing, Vessel
 from .base import flushed
 
 

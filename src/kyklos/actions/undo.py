@@ -9,14 +9,14 @@ from sqlalchemy import delete, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from ..core.kinds import LIVING
-from ..core.pouring import LEAST_L
-from ..store import queries
-from ..store.base import LAYOUT
-from ..store.journal import changed_since, put_back
-from ..store.lessons import outdate
-from ..store.models import Brew, Change, Liquid, Photo, PhotoContent
+from ..core.base.kinds import LIVING
+from ..core.liquid.pouring import LEAST_L
+from ..store.file.journal import changed_since, put_back
+from ..store.read import queries
 from ..store.read.day_book import builds_on
+from ..store.read.lessons import outdate
+from ..store.records import Brew, Change, KeptLiquid, Photo, PhotoContent
+from ..store.records.base import LAYOUT
 from .base import ConflictError, Done
 from .pouring import course_of
 
@@ -91,6 +91,6 @@ def _refuse_below_nothing(session: Session, change: Change) -> None:
     ]
     session.expire_all()
     for number in sorted(set(ends)):
-        liquid = queries.find(session, Liquid, number)
+        liquid = queries.find(session, KeptLiquid, number)
         if liquid is not None and min((litres for _, litres in course_of(session, liquid)), default=0.0) < -LEAST_L:
             raise ConflictError("More was taken out since than would have been there. Undo that first.")

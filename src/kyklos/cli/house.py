@@ -16,7 +16,7 @@ from .words import BACKUPS, FOLDER, fail, folder_of, household_in, sentences
 @BACKUPS
 def backup(file: Path | None, folder: Path | None, backups: Path | None) -> None:
     """Copy the household whole into FILE, photos and all, also while it is used; without FILE beside the others."""
-    from ..store import keeping
+    from ..store.file import keeping
 
     household = household_in(folder_of(folder), backups)
     with sentences("No backup was made"):
@@ -36,8 +36,8 @@ def backup(file: Path | None, folder: Path | None, backups: Path | None) -> None
 @BACKUPS
 def restore(file: Path, folder: Path | None, backups: Path | None) -> None:
     """Put the backup FILE in the household's place; what is there now is backed up first."""
-    from ..store import keeping
-    from ..store.database import Database, layouts
+    from ..store.file import keeping
+    from ..store.file.database import Database, layouts
 
     folder = folder_of(folder)
     household = folder / "kyklos.db"
@@ -57,9 +57,9 @@ def restore(file: Path, folder: Path | None, backups: Path | None) -> None:
 @BACKUPS
 def check(folder: Path | None, backups: Path | None) -> None:
     """Look whether the household is whole: its file, its records, its volumes, its photos."""
-    from ..store import keeping
-    from ..store.checking import findings
-    from ..store.own import clear_litter
+    from ..store.file import keeping
+    from ..store.file.checking import findings
+    from ..store.file.own import clear_litter
 
     folder = folder_of(folder)
     household = household_in(folder, backups)
@@ -81,13 +81,13 @@ def check(folder: Path | None, backups: Path | None) -> None:
 @BACKUPS
 def export_(file: Path, folder: Path | None, backups: Path | None) -> None:
     """Write the whole household into FILE as an open archive, with CSV beside it; also while it is used."""
-    from ..exchange import archive
+    from ..exchange import packing
 
     household = household_in(folder_of(folder), backups)
     if file.exists():
         fail(f"{file} exists already; nothing was written over it.")
     with sentences("No archive was written"):
-        told = archive.export(household, file)
+        told = packing.export(household, file)
     click.echo(f"{told.rows} records and {told.photos} photos written to {file}")
 
 
@@ -99,8 +99,8 @@ def export_(file: Path, folder: Path | None, backups: Path | None) -> None:
 def import_(file: Path, folder: Path | None, backups: Path | None, replace: bool) -> None:
     """Read an archive FILE into an empty household."""
     from ..exchange import archive
-    from ..store import keeping
-    from ..store.database import trouble_of
+    from ..store.file import keeping
+    from ..store.file.database import trouble_of
 
     folder = folder_of(folder)
     household = folder / "kyklos.db"
@@ -120,7 +120,7 @@ def import_(file: Path, folder: Path | None, backups: Path | None, replace: bool
 @click.password_option(help="Asked for when not given.")
 def password(folder: Path | None, password: str) -> None:
     """Set the password that other devices are asked for."""
-    from ..web.sign_in import problem_with, write_password
+    from ..serving.sign_in import problem_with, write_password
 
     if wrong := problem_with(password):
         fail(wrong)

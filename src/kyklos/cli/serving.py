@@ -21,13 +21,13 @@ from ..clock import running_from
 from .words import BACKUPS, FOLDER, fail, folder_of, sentences
 
 if TYPE_CHECKING:
-    from ..store.database import Database
+    from ..store.file.database import Database
 
 
 def _serve(app: Any, host: str, port: int, certificate: tuple[Path, Path] | None = None) -> None:
     """Serve until interrupted, on a port that is free."""
     from .. import serving
-    from ..web.sign_in import knows
+    from ..serving.sign_in import knows
 
     try:
         server = serving.make(app, host, port, certificate, str(app.config.get("KYKLOS_PROXY", "")), knows(app))
@@ -86,9 +86,9 @@ def _cache() -> Path:
 
 def sample_file() -> Path:
     """Return the sample household's file, filled once for this state of the program and kept where caches are."""
-    from ..store.database import Database
-    from ..store.keeping import back_up
-    from ..store.own import MAKING, clear_litter
+    from ..store.file.database import Database
+    from ..store.file.keeping import back_up
+    from ..store.file.own import MAKING, clear_litter
 
     here = Path(__file__).parent.parent
     state = sorted((str(path.relative_to(here)), path.stat().st_mtime_ns) for path in here.rglob("*.[pt][yo]*"))
@@ -120,8 +120,8 @@ def demo(port: int, host: str) -> None:
     if not is_local(host):
         fail("--host: the sample household answers on this machine only; `kyklos serve` can answer others.")
     from ..demo.day import DEMO_NOW
-    from ..store.database import Database
-    from ..web.app import create_app
+    from ..serving.app import create_app
+    from ..store.file.database import Database
 
     with tempfile.TemporaryDirectory(prefix="kyklos-demo-") as folder:
         path = Path(folder) / "kyklos.db"
@@ -157,11 +157,11 @@ def serve(
     new: bool,
 ) -> None:
     """Keep a household's own data, in the platform's data folder."""
-    from ..store import keeping
-    from ..store.own import clear_litter
-    from ..web.app import create_app
-    from ..web.security import secret_in
-    from ..web.sign_in import password_in
+    from ..serving.app import create_app
+    from ..serving.security import secret_in
+    from ..serving.sign_in import password_in
+    from ..store.file import keeping
+    from ..store.file.own import clear_litter
 
     folder = folder_of(folder)
     with sentences("The household cannot be served"):
@@ -189,7 +189,7 @@ def serve(
 
 def _opened(folder: Path, backups: Path | None, new: bool) -> Database:
     """Open a household's file and bring it to today's layout; an empty one is begun where none was, or by word."""
-    from ..store.database import Database, begin_anew
+    from ..store.file.database import Database, begin_anew
 
     database = Database(folder / "kyklos.db", backups)
     if new:

@@ -34,8 +34,8 @@ def sentences(what: str) -> Iterator[None]:
     """
     from sqlalchemy.exc import DBAPIError
 
-    from ..core.errors import KyklosError
-    from ..store.trouble import words_of
+    from ..core.base import KyklosError
+    from ..store.file.trouble import words_of
 
     try:
         yield
@@ -51,7 +51,7 @@ def folder_of(given: Path | None) -> Path:
     """Return the household's folder, made where it is not there yet."""
     import platformdirs
 
-    from ..store.own import own_folder
+    from ..store.file.own import own_folder
 
     folder = given or Path(platformdirs.user_data_dir("kyklos", appauthor=False))
     with sentences(f"{folder} cannot be made or opened"):
@@ -61,8 +61,8 @@ def folder_of(given: Path | None) -> Path:
 
 def household_in(folder: Path, backups: Path | None) -> Path:
     """Return the household's file, or end with what speaks against using it."""
-    from ..store import keeping
-    from ..store.database import trouble_of
+    from ..store.file import keeping
+    from ..store.file.database import trouble_of
 
     path = folder / "kyklos.db"
     with sentences("The household cannot be looked at"):

@@ -1,1 +1,1 @@
-"""The rules of the job and its computation: pure functions over frozen values, no interface, no clock."""
+"""The rules of the job and its computation, over frozen values: no web, no database, no clock. A wing a subject; each says at its door what it answers."""

@@ -5,18 +5,16 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from . import acids, starters
-from .acids import SAFE_DEVIATIONS, Tea
-from .bottle import BottleAsk
+from .base import limit, marked
+from .base.kinds import SeenKind
+from .bottles import BottleAsk
+from .brewing import BrewPlan, starters
 from .calc import answer
 from .calc.ferments import STATE, event_question
 from .calc.keys import RECIPE
-from .facts import limit
-from .ferment import Recipe
 from .forecast import ForecastAsk
-from .kinds import SeenKind
-from .plan import BrewPlan
-from .saying import marked
+from .liquid import Recipe, acids
+from .liquid.acids import SAFE_DEVIATIONS, Tea
 
 SAYS = {
     "starter_ph": "pH of the starter",

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from sqlalchemy import select
 
-from ..actions import bottle_park, cellar, flavours, infusing, scoring
-from ..actions.flavours import PartTold
-from ..store.models import Bottle, BottleType, Bottling
+from ..actions.bottles import cellar, flavours, infusing, scoring
+from ..actions.bottles import park as bottle_park
+from ..actions.bottles.flavours import PartTold
+from ..store.records import Bottle, BottleType, Bottling
 from .kitchen import BRAM, ODILE, Kitchen
 
 PARK = "14 swing-top 500 mL, 8 crown-cap 330 mL, 2 pet 500 mL, 2 reused 330 mL, 3 mason 500 mL"

@@ -6,26 +6,27 @@ from collections.abc import Callable
 from datetime import datetime, timedelta
 from typing import Any
 
-from ..actions import brewing, cellar, filling, harvest, pitching
 from ..actions.base import Done
-from ..actions.brewing import LogLook, LogReading, LogTasting
-from ..actions.cellar import MoveBottles, OpenBottle
-from ..actions.filling import Box, FillBottles, FillPlan, Group, type_of
-from ..actions.harvest import EndBrew, ReserveStarter
+from ..actions.bottles import cellar, filling, harvest
+from ..actions.bottles.cellar import MoveBottles, OpenBottle
+from ..actions.bottles.filling import Box, FillBottles, FillPlan, Group, type_of
+from ..actions.bottles.harvest import EndBrew, ReserveStarter
+from ..actions.brewing import pitching
+from ..actions.brewing import readings as brewing
+from ..actions.brewing.pitching import PitchBrew, planned_amounts
+from ..actions.brewing.readings import LogLook, LogReading, LogTasting
 from ..actions.learning import catch_up
-from ..actions.pitching import PitchBrew, planned_amounts
-from ..core.acids import Tea
-from ..core.facts import BOTTLES
-from ..core.ferment import Recipe
-from ..core.kinds import BottleState
-from ..core.recipe_card import RecipeCard
-from ..reckon.flavours import card_of
-from ..reckon.harvests import Filling
-from ..store import queries
-from ..store.database import Database
-from ..store.documents import pack
-from ..store.models import Flavour, StarterLot, Vessel
-from ..store.read import recorded
+from ..core.base.facts import BOTTLES
+from ..core.base.kinds import BottleState
+from ..core.brewing import RecipeCard
+from ..core.liquid import Recipe
+from ..core.liquid.acids import Tea
+from ..reckon.bottles.flavours import card_of
+from ..reckon.bottles.harvests import Filling
+from ..store.file.database import Database
+from ..store.read import queries, recorded
+from ..store.read.documents import pack
+from ..store.records import Flavour, StarterLot, Vessel
 from .day import DEMO_NOW
 
 ODILE, BRAM = 1, 2

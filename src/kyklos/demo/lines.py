@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from ..actions import discs, giving, harvest, household, keeping, leading, tracing
-from ..actions.discs import EndDisc, HouseDisc, MeasureDisc
-from ..actions.keeping import FeedHotel
+from ..actions import household
+from ..actions.bottles import harvest
+from ..actions.cultures import discs, giving, keeping, leading, tracing
+from ..actions.cultures.discs import EndDisc, HouseDisc, MeasureDisc
+from ..actions.cultures.keeping import FeedHotel
 from .kitchen import Kitchen
 
 

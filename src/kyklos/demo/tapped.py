@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from ..actions import household, tapping
-from ..actions.brewing import LogReading, log_reading
+from ..actions import household
+from ..actions import tapped as tapping
+from ..actions.brewing.readings import LogReading, log_reading
 from ..actions.household import AddVessel
-from ..core.kinds import KindOfBrew
-from ..core.recipe_card import RecipeCard
+from ..core.base.kinds import KindOfBrew
+from ..core.brewing import RecipeCard
 from .kitchen import Kitchen
 
 SIZE_L, LINE_L, HEEL_L, WIDTH_CM = 9.5, 8.4, 0.9, 22.0
@@ -67,7 +68,7 @@ GLASSES = (52.1, 49.2, 45.9, 39.8, 26.2, 12.1, 8.9, 5.8, 2.3)
 def tapped(k: Kitchen, at: dict[str, int]) -> int:
     """Set the crock up, fill it, and live with it for two months; gives its brew."""
     vessel = k.do(household.add_vessel, _crock(at), 68)["vessel"]
-    asked = tapping.SetUp(
+    asked = tapping.SetUpTapped(
         vessel_id=vessel, tap_made_of="stainless", tested=True, heel_l=HEEL_L, heater_c=25.0, heater_w=30.0, glaze_known=True
     )
     k.do(tapping.set_up_tap, asked, 67.5)

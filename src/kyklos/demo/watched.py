@@ -9,10 +9,12 @@ from datetime import timedelta
 
 from PIL import Image, ImageDraw, ImageFilter
 
-from ..actions import blind, brewing, calendar, correcting, happenings, watching
+from ..actions import calendar
+from ..actions.brewing import blind, correcting, happenings, watching
+from ..actions.brewing import readings as brewing
 from ..actions.undo import Undo, undo
-from ..store import queries
-from ..store.models import BlindTasting, Change
+from ..store.read import queries
+from ..store.records import BlindTasting, Change
 from .day import DEMO_NOW
 from .kitchen import BRAM, ODILE, Kitchen, days_ago
 

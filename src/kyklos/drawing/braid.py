@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import NamedTuple
 
-from ..core.kinds import NodeKind
+from ..core.base.kinds import NodeKind
 from .ribbons import Stretch, fibres, outlines, parting
 from .shapes import Label
 

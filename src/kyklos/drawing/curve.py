@@ -35,7 +35,7 @@ class CurveFacts:
 
 
 @dataclass(frozen=True, slots=True)
-class Measured:
+class MeasuredDot:
     """A reading with its spread."""
 
     x: float
@@ -45,7 +45,7 @@ class Measured:
 
 
 @dataclass(frozen=True, slots=True)
-class Window:
+class DrawnWindow:
     """A taster's ready window."""
 
     name: str
@@ -63,9 +63,9 @@ class Curve:
     past: str
     future: str
     today: float
-    measured: tuple[Measured, ...]
+    measured: tuple[MeasuredDot, ...]
     tasted: tuple[Label, ...]
-    windows: tuple[Window, ...]
+    windows: tuple[DrawnWindow, ...]
     gate_x: float
     gate_top: float
     gate_y: float
@@ -104,9 +104,9 @@ def _scale(facts: CurveFacts) -> _Scale:
     return _Scale(last, math.floor(min(values) * 5 - 0.2) / 5, math.ceil(max(values) * 5 + 0.2) / 5)
 
 
-def _windows(facts: CurveFacts, scale: _Scale) -> tuple[Window, ...]:
+def _windows(facts: CurveFacts, scale: _Scale) -> tuple[DrawnWindow, ...]:
     """Place every taster's window; names that would touch stand in rows of their own, the first nearest to the plot."""
-    out: list[Window] = []
+    out: list[DrawnWindow] = []
     taken: list[list[float]] = []  # middles of the names in each row
     for lane, (name, start, end) in enumerate(facts.windows):
         x, right = scale.x(start), scale.x(end)
@@ -116,7 +116,7 @@ def _windows(facts: CurveFacts, scale: _Scale) -> tuple[Window, ...]:
         if row == len(taken):
             taken.append([])
         taken[row].append(middle)
-        out.append(Window(name, x, width, Label(middle, _name_y(row), name), lane % HATCHES))
+        out.append(DrawnWindow(name, x, width, Label(middle, _name_y(row), name), lane % HATCHES))
     return tuple(out)
 
 
@@ -146,7 +146,7 @@ def curve(facts: CurveFacts) -> Curve:
         future=path_through(line[max(split - 1, 0) :]),
         today=scale.x(facts.today),
         measured=tuple(
-            Measured(scale.x(d), scale.y(v), scale.y(v + sd), scale.y(v - sd)) for d, v, sd in facts.readings
+            MeasuredDot(scale.x(d), scale.y(v), scale.y(v + sd), scale.y(v - sd)) for d, v, sd in facts.readings
         ),
         tasted=tuple(
             Label(scale.x(d), BOTTOM - 12, f"{name}: {score:+d}" if score else f"{name}: right")

@@ -12,7 +12,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
-from ..core.saying import day_of
+from ..core.base.saying import day_of
 from .shapes import Label, Point, Span, closed, merged, mixed, on_circle, ring_piece
 
 DAYS_A_TURN = 28.0

@@ -30,7 +30,7 @@ class Pointer:
 
 
 @dataclass(frozen=True, slots=True)
-class Fill:
+class VesselFill:
     """A filled vessel."""
 
     layers: tuple[Layer, ...]
@@ -40,7 +40,7 @@ class Fill:
     over: bool
 
 
-def fill(parts: list[tuple[str, str, float]], nominal_l: float, line_l: float) -> Fill:
+def fill(parts: list[tuple[str, str, float]], nominal_l: float, line_l: float) -> VesselFill:
     """Draw parts from the floor up.
 
     Args:
@@ -63,7 +63,7 @@ def fill(parts: list[tuple[str, str, float]], nominal_l: float, line_l: float) -
         names.append(("air", "air", air, y - air * scale / 2))
     rim = FLOOR - nominal_l * scale
     outline = f"M{LEFT} {rim:.1f}V{FLOOR - 14:.1f}Q{LEFT} {FLOOR} {LEFT + 14} {FLOOR}H{RIGHT - 14}Q{RIGHT} {FLOOR} {RIGHT} {FLOOR - 14:.1f}V{rim:.1f}"
-    return Fill(tuple(layers), _pointers(names), FLOOR - line_l * scale, outline, total > line_l + 0.005)
+    return VesselFill(tuple(layers), _pointers(names), FLOOR - line_l * scale, outline, total > line_l + 0.005)
 
 
 def _pointers(names: list[tuple[str, str, float, float]]) -> tuple[Pointer, ...]:

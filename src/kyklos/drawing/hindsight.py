@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..core.hindsight import Record
+from ..core.forecast.hindsight import Record
 from .shapes import Label
 
 LEFT, RIGHT, TOP, BOTTOM = 62.0, 462.0, 16.0, 416.0
 
 
 @dataclass(frozen=True, slots=True)
-class Dot:
+class HindsightDot:
     """One forecast."""
 
     x: float
@@ -26,7 +26,7 @@ class Dot:
 class HindsightPlot:
     """Shapes in a box of 480 by 470: said runs right, happened runs up."""
 
-    dots: tuple[Dot, ...]
+    dots: tuple[HindsightDot, ...]
     ticks: tuple[tuple[Label, Label], ...]
     says: str
 
@@ -43,7 +43,7 @@ def hindsight_plot(record: Record) -> HindsightPlot:
         return BOTTOM - (BOTTOM - TOP) * (ph - low) / (high - low)
 
     dots = tuple(
-        Dot(
+        HindsightDot(
             along(t.said),
             up(t.happened),
             along(t.low),

@@ -6,8 +6,8 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..core.palate import Palate, Tasted
-from ..core.saying import marked
+from ..core.base import marked
+from ..core.forecast.palate import Palate, Tasted
 from .shapes import Label, path_through
 
 LEFT, RIGHT, TOP, BOTTOM = 130.0, 500.0, 20.0, 220.0
@@ -17,7 +17,7 @@ WORDS = {-3: "much too sweet", -1: "a bit sweet", 0: "right", 1: "a bit sour", 3
 
 
 @dataclass(frozen=True, slots=True)
-class Dot:
+class TastingDot:
     """One tasting."""
 
     x: float
@@ -30,7 +30,7 @@ class Dot:
 class PalatePlot:
     """Shapes in a box of 520 by 268."""
 
-    dots: tuple[Dot, ...]
+    dots: tuple[TastingDot, ...]
     line: str
     window: tuple[float, float]  #: x, width
     point: float
@@ -60,7 +60,7 @@ def palate_plot(name: str, palate: Palate, tasted: Sequence[Tasted], before: Pal
     low, high = palate.window_g_per_l
     grid = [LOW * (HIGH / LOW) ** (i / 40) for i in range(41)]
     dots = tuple(
-        Dot(
+        TastingDot(
             _x(t.ta_g_per_l),
             _y(t.score),
             max(0.25, 0.5 ** (t.age_days / FADES_DAYS)),

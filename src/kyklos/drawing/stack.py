@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..core.saying import marked
+from ..core.base import marked
 from .shapes import Label
 
 WIDE, PX_PER_CM = 132.0, 6.0  #: Room for each profile, and its scale.

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from ..core.vigour import Trend
+from ..core.forecast.vigour import Trend
 from .shapes import Label
 
 WIDTH, HEIGHT, LEFT, RIGHT, TOP, FLOOR = 560.0, 240.0, 46.0, 540.0, 18.0, 200.0
@@ -15,7 +15,7 @@ MARKS = (0.5, 0.7, 1.0, 1.4, 2.0)
 
 
 @dataclass(frozen=True, slots=True)
-class Dot:
+class StrengthDot:
     """One brew: its vigour and 80 % range."""
 
     x: float
@@ -29,7 +29,7 @@ class Dot:
 class Strength:
     """Shapes in a box of 560 by 240."""
 
-    dots: tuple[Dot, ...]
+    dots: tuple[StrengthDot, ...]
     line: str
     band: str
     levels: tuple[tuple[float, Label], ...]
@@ -59,7 +59,7 @@ def strength(trend: Trend, today_day: float, today: date) -> Strength:
         return LEFT + 14 + (RIGHT - LEFT - 28) * ((day - middle) / span + 0.5)
 
     dots = tuple(
-        Dot(
+        StrengthDot(
             x(p.day),
             y_of(p.vigour),
             y_of(p.vigour * math.exp(-1.28 * p.sd)),

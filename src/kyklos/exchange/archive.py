@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import csv
 import hashlib
-import io
 import json
 import math
 import os
@@ -15,7 +13,6 @@ import zlib
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import closing
 from dataclasses import dataclass
-from datetime import UTC, datetime
 from itertools import zip_longest
 from pathlib import Path
 from typing import Any
@@ -24,51 +21,22 @@ from pydantic import ValidationError
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from .. import __version__
-from ..core.errors import KyklosError
+from ..core.base import KyklosError
 from ..reckon.readable import unreadable
-from ..store import keeping, opening, values
-from ..store.base import LAYOUT
-from ..store.database import Database, alembic_config, is_bare
-from ..store.models import Culture
-from ..store.own import SCRATCH, create_part, part_of
-from ..store.trouble import words_of
+from ..store.file import keeping, opening
+from ..store.file.database import Database, alembic_config, is_bare
+from ..store.file.own import SCRATCH
+from ..store.file.trouble import words_of
+from ..store.records import Culture, values
 from .passport import Passport
+from .plain_rows import lines_of, reader_of, tables_of
 
 FORMAT, VERSION = "kyklos-household", 1
-SKIPPED = {"alembic_version", "sqlite_sequence"}
 MOST_FILES, MOST_BYTES = 50_000, 4_000_000_000  #: An archive larger than that is none of ours.
 MOST_LINE = 20_000_000  #: [bytes]
 MOST_PHOTO = 20_000_000  #: [bytes]
 ROOM = 1.5  #: So many times what is packed is free before it is unpacked.
-RECKONED = ("=", "+", "-", "@", "\t", "\r")  #: How a cell begins that a spreadsheet would reckon with.
 UNREADABLE = (KeyError, ValueError, RuntimeError, EOFError, OSError, zipfile.BadZipFile, zlib.error)
-CSV_FILES: Mapping[str, str] = {
-    "readings": (
-        "SELECT r.at AS at_utc, v.name AS vessel, c.name AS culture, b.id AS brew, r.ph, r.instrument, r.celsius AS degc, r.gravity, "
-        "r.ta_g_per_l, r.note FROM reading r JOIN brew b ON b.liquid_id = r.liquid_id JOIN vessel v ON v.id = b.vessel_id "
-        "JOIN culture c ON c.id = b.culture_id ORDER BY r.at, r.id"
-    ),
-    "tastings": (
-        "SELECT t.at AS at_utc, v.name AS vessel, b.id AS brew, w.name AS taster, t.score FROM tasting t "
-        "JOIN brew b ON b.liquid_id = t.liquid_id JOIN vessel v ON v.id = b.vessel_id JOIN taster w ON w.id = t.taster_id "
-        "ORDER BY t.at, t.id"
-    ),
-    "brews": (
-        "SELECT b.id AS brew, b.pitched_at AS begun_utc, b.ended_at AS ended_utc, b.status, b.kind, v.name AS vessel, "
-        "c.name AS culture, b.tea, b.leaf_g_per_l, b.sugar_g_per_l, b.honey_share FROM brew b JOIN vessel v ON v.id = b.vessel_id "
-        "JOIN culture c ON c.id = b.culture_id ORDER BY b.pitched_at, b.id"
-    ),
-    "bottles": (
-        "SELECT x.id AS bottle, g.at AS filled_utc, g.brew_id AS brew, g.flavour, g.note AS name, y.kind, y.volume_ml, x.state, "
-        "x.gone_at AS gone_utc, x.left_as, x.hiss, x.taste FROM bottle x JOIN bottling g ON g.id = x.bottling_id "
-        "JOIN bottle_type y ON y.id = x.type_id ORDER BY g.at, x.id"
-    ),
-    "transfers": (
-        "SELECT t.at AS at_utc, t.litres, t.how, t.source_id AS from_liquid, t.target_id AS into_liquid, t.name, t.ph FROM transfer t "
-        "ORDER BY t.at, t.id"
-    ),
-}
 
 
 class ArchiveError(KyklosError):
@@ -76,7 +44,7 @@ class ArchiveError(KyklosError):
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class ArchiveContent:
     """What an archive holds."""
 
     layout: str
@@ -86,126 +54,10 @@ class Told:
     household: str
 
 
-def _reader(path: Path) -> sqlite3.Connection:
-    connection = opening.reading(path, 30)
-    connection.row_factory = sqlite3.Row
-    return connection
-
-
-def _tables(connection: sqlite3.Connection) -> list[str]:
-    rows = connection.execute("SELECT name FROM sqlite_master WHERE type = 'table' ORDER BY name")
-    return [row[0] for row in rows if row[0] not in SKIPPED and not row[0].startswith("sqlite_")]
-
-
-def _lines(connection: sqlite3.Connection, table: str) -> Iterator[str]:
-    """Write each row of a table as one line of JSON, in the order of its number."""
-    columns = [row[1] for row in connection.execute(f'PRAGMA table_info("{table}")')]
-    order = "id" if "id" in columns else columns[0]
-    for row in connection.execute(f'SELECT * FROM "{table}" ORDER BY "{order}"'):
-        told = {key: row[key] for key in columns}
-        for key, value in told.items():
-            if isinstance(value, bytes):
-                told[key] = {"photo": f"photos/{table}-{row['id']}-{key}", "sha256": hashlib.sha256(value).hexdigest()}
-        yield json.dumps(told, ensure_ascii=False, separators=(",", ":"), sort_keys=False, allow_nan=False)
-
-
-def _pictures(connection: sqlite3.Connection, table: str) -> Iterator[tuple[str, bytes]]:
-    columns = [row[1] for row in connection.execute(f'PRAGMA table_info("{table}")')]
-    if "id" not in columns:
-        return
-    for row in connection.execute(f'SELECT * FROM "{table}" ORDER BY id'):
-        for key in columns:
-            if isinstance(row[key], bytes):
-                yield f"photos/{table}-{row['id']}-{key}", row[key]
-
-
-def export(household: Path, target: Path, now: datetime | None = None) -> Told:
-    """Write a whole household as an archive, from one look at it; the file appears whole or not at all.
-
-    Args:
-        household: Its file, which may be in use; it is only read.
-        target: The archive, a zip.
-        now: When; the clock's unless told.
-
-    Raises:
-        ArchiveError: If it cannot be written.
-    """
-    part = part_of(target)
-    try:
-        with closing(_reader(household)) as connection, os.fdopen(create_part(part), "w+b") as file:
-            connection.execute("BEGIN")
-            with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED) as out:
-                told = _written(connection, out, now or datetime.now(UTC))
-            file.flush()
-            os.fsync(file.fileno())
-        part.replace(target)
-    except (OSError, sqlite3.Error, ValueError) as problem:
-        raise ArchiveError(f"No archive was written: {words_of(problem)}. Your household is as it was.") from problem
-    finally:
-        part.unlink(missing_ok=True)
-    return told
-
-
-def _written(connection: sqlite3.Connection, out: zipfile.ZipFile, now: datetime) -> Told:
-    layout = str(connection.execute("SELECT version_num FROM alembic_version").fetchone()[0])
-    files: dict[str, dict[str, Any]] = {}
-    rows = photos = 0
-    for table in _tables(connection):
-        name, digest, count = f"tables/{table}.jsonl", hashlib.sha256(), 0
-        with out.open(_entry(name), "w") as file:
-            for line in _lines(connection, table):
-                data = f"{line}\n".encode()
-                digest.update(data)
-                file.write(data)
-                count += 1
-        files[name] = {"rows": count, "sha256": digest.hexdigest()}
-        rows += count
-        for path, content in _pictures(connection, table):
-            out.writestr(_entry(path), content, zipfile.ZIP_STORED)
-            files[path] = {"sha256": hashlib.sha256(content).hexdigest(), "bytes": len(content)}
-            photos += 1
-    current = layout == LAYOUT
-    for name, question in CSV_FILES.items() if current else ():  # an older file has other columns; its tables are whole
-        text = _csv(connection, question)
-        out.writestr(_entry(f"csv/{name}.csv"), text)
-        files[f"csv/{name}.csv"] = {"sha256": hashlib.sha256(text.encode()).hexdigest()}
-    named = connection.execute("SELECT name FROM household LIMIT 1").fetchone()
-    manifest = {
-        "format": FORMAT,
-        "version": VERSION,
-        "layout": layout,
-        "written_by": __version__,
-        "written_at": now.astimezone(UTC).isoformat(timespec="seconds"),
-        "household": named[0] if named else "",
-        "files": files,
-    }
-    out.writestr(_entry("manifest.json"), json.dumps(manifest, indent=1, ensure_ascii=False))
-    return Told(layout, str(manifest["written_at"]), rows, photos, str(manifest["household"]))
-
-
-def _entry(name: str) -> zipfile.ZipInfo:
-    """Name a file of the archive, with the same date always: equal content gives equal files."""
-    info = zipfile.ZipInfo(name, (2020, 1, 1, 0, 0, 0))
-    info.compress_type = zipfile.ZIP_DEFLATED
-    info.external_attr = 0o600 << 16
-    return info
-
-
-def _csv(connection: sqlite3.Connection, question: str) -> str:
-    """Write rows as CSV; a cell that a spreadsheet would reckon with is set behind an apostrophe."""
-    found = connection.execute(question)
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow([column[0] for column in found.description])
-    for row in found:
-        writer.writerow([f"'{value}" if isinstance(value, str) and value.startswith(RECKONED) else value for value in row])
-    return out.getvalue()
-
-
 # Reading one, without trust ------------------------------------------------------------------------------------------
 
 
-def look(path: Path) -> tuple[Told, Mapping[str, Any]]:
+def look(path: Path) -> tuple[ArchiveContent, Mapping[str, Any]]:
     """Read an archive's manifest.
 
     Raises:
@@ -228,7 +80,7 @@ def look(path: Path) -> tuple[Told, Mapping[str, Any]]:
     files = {str(key): value for key, value in manifest["files"].items() if isinstance(value, dict)}
     rows = sum(value["rows"] for value in files.values() if isinstance(value.get("rows"), int))
     photos = sum(name.startswith("photos/") for name in files)
-    told_ = Told(str(manifest.get("layout")), str(manifest.get("written_at", ""))[:40], rows, photos, str(manifest.get("household", ""))[:80])
+    told_ = ArchiveContent(str(manifest.get("layout")), str(manifest.get("written_at", ""))[:40], rows, photos, str(manifest.get("household", ""))[:80])
     return told_, files
 
 
@@ -311,7 +163,7 @@ def unpack(path: Path, folder: Path) -> Path:
     if wrong := keeping.whats_wrong(made):
         raise ArchiveError(f"The archive does not hold together: {wrong}. Nothing was changed.")
     _brought_up(made)
-    with closing(_reader(made)) as connection:
+    with closing(reader_of(made)) as connection:
         if (problem := next(values.problems(connection), "")) or (problem := _household_is_one(connection)):
             raise ArchiveError(f"The archive holds what Kyklos cannot: {problem}. Nothing was changed.")
     database = Database(made)
@@ -357,7 +209,7 @@ def _filled(archive: zipfile.ZipFile, files: Mapping[str, Any], made: Path, layo
     with closing(opening.connect(made, "rw")) as connection:
         connection.execute("PRAGMA foreign_keys = OFF")
         connection.execute("BEGIN IMMEDIATE")
-        tables = _tables(connection)
+        tables = tables_of(connection)
         for table in tables:
             connection.execute(f'DELETE FROM "{table}"')
         for table in tables:
@@ -410,22 +262,22 @@ def _value(archive: zipfile.ZipFile, value: Any, files: Mapping[str, Any]) -> An
 
 def same(one: Path, other: Path) -> bool:
     """Return whether two households' files hold the same, record for record."""
-    with closing(_reader(one)) as a, closing(_reader(other)) as b:
-        if _tables(a) != _tables(b):
+    with closing(reader_of(one)) as a, closing(reader_of(other)) as b:
+        if tables_of(a) != tables_of(b):
             return False
         return all(
-            all(x == y for x, y in zip_longest(_lines(a, table), _lines(b, table))) for table in _tables(a)
+            all(x == y for x, y in zip_longest(lines_of(a, table), lines_of(b, table))) for table in tables_of(a)
         )
 
 
 def is_empty(path: Path) -> bool:
     """Return whether nobody began to use a household: no vessel, no culture, no brew."""
-    with closing(_reader(path)) as connection:
-        tables: Sequence[str] = [t for t in ("vessel", "culture", "brew", "bottling", "reading") if t in _tables(connection)]
+    with closing(reader_of(path)) as connection:
+        tables: Sequence[str] = [t for t in ("vessel", "culture", "brew", "bottling", "reading") if t in tables_of(connection)]
         return not any(connection.execute(f'SELECT 1 FROM "{table}" LIMIT 1').fetchone() for table in tables)
 
 
-def bring_in(path: Path, household: Path, backups: Path, *, replace: bool = False) -> tuple[str, Told]:
+def bring_in(path: Path, household: Path, backups: Path, *, replace: bool = False) -> tuple[str, ArchiveContent]:
     """Import an archive into a household that nobody uses now.
 
     Args:

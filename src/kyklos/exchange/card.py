@@ -12,7 +12,7 @@ LINE_LETTERS = 46
 
 
 @dataclass(frozen=True, slots=True)
-class Card:
+class PassportCard:
     """The words of the card, line by line."""
 
     name: str
@@ -53,7 +53,7 @@ def small(passport: Passport) -> str:
     return json.dumps(told, ensure_ascii=False, separators=(",", ":"))
 
 
-def card_of(passport: Passport, generation: int, origin: str) -> Card:
+def card_of(passport: Passport, generation: int, origin: str) -> PassportCard:
     """Write the card.
 
     Args:
@@ -70,4 +70,4 @@ def card_of(passport: Passport, generation: int, origin: str) -> Card:
         lines.append(f"Its liquid: pH {passport.last_reading.ph:.2f} on {passport.last_reading.on}")
     if passport.vigour is not None:
         lines.append(f"Vigour {passport.vigour:.2f}, where 1 is a typical culture")
-    return Card(passport.name, tuple(lines), wrapped(passport.care), small(passport), fingerprint(passport))
+    return PassportCard(passport.name, tuple(lines), wrapped(passport.care), small(passport), fingerprint(passport))

@@ -9,15 +9,15 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from ..actions.base import Checks, Done, action, flushed
-from ..actions.giving import Receive, taken_in
-from ..core import teas
-from ..core.kinds import Diet, NodeKind
-from ..core.lineage import ancestors, graph_of
-from ..core.trace import Node
-from ..reckon import links
-from ..store import queries
-from ..store.models import Brew, Culture, Disc, StarterLot
-from .passport import Came, Passport, Reading, Thing, clean, fingerprint
+from ..actions.cultures.giving import Receive, taken_in
+from ..core.base.kinds import Diet, NodeKind
+from ..core.cultures import Node
+from ..core.cultures.lineage import ancestors, graph_of
+from ..core.liquid import teas
+from ..reckon.cultures import links
+from ..store.read import culture_queries, queries
+from ..store.records import Brew, Culture, Disc, StarterLot
+from .passport import Came, Passport, PassportReading, Thing, clean, fingerprint
 
 CARE = {
     "sugar": "Plain black or green tea and sugar, 55 g/L; a tenth to a fifth of mature liquid at each start; 21 to 26 °C; a cloth, never a lid.",
@@ -87,7 +87,7 @@ def passport_of(
         story=clean(culture.story, 2000) if story else "",
         care=CARE[Diet.JUN if culture.diet == Diet.JUN else Diet.SUGAR],
         vigour=None if vigour is None else round(min(5.0, max(0.05, vigour)), 3),
-        last_reading=Reading(ph=round(last.ph or 0.0, 2), on=_iso(last.made_at)) if last is not None else None,
+        last_reading=PassportReading(ph=round(last.ph or 0.0, 2), on=_iso(last.made_at)) if last is not None else None,
         things=tuple(things),
         links=tuple(came),
     )
@@ -121,7 +121,7 @@ def receive_passport(session: Session, ask: ReceivePassport, at: datetime) -> Do
     checks.refuse_if(_iso(at) < told.begun_on, "file", "This passport cannot be right: the line begins in the future.")
     checks.between(ask.litres, "litres", 0.01, 50, "Starter of (L)")
     checks.done()
-    names = {c.name.casefold() for c in queries.cultures(session)}
+    names = {c.name.casefold() for c in culture_queries.cultures(session)}
     name, number = told.name, 2
     while name.casefold() in names:
         name, number = f"{told.name[:36]} {number}", number + 1

@@ -13,9 +13,9 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError
 
-from ..core.errors import KyklosError
-from ..core.lineage import LoopError, graph_of
-from ..core.trace import Link, Node
+from ..core.base import KyklosError
+from ..core.cultures import Link, Node
+from ..core.cultures.lineage import LoopError, graph_of
 
 FORMAT: Literal["kyklos-culture-passport"] = "kyklos-culture-passport"
 LARGEST_BYTES = 2_000_000
@@ -72,7 +72,7 @@ class Came(_Part):
     on: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")
 
 
-class Reading(_Part):
+class PassportReading(_Part):
     """The last pH of its liquid."""
 
     ph: float = Field(ge=1.5, le=7, allow_inf_nan=False)
@@ -91,7 +91,7 @@ class Passport(_Part):
     written_on: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")
     story: Text = Field(default="", max_length=2000)
     care: Text = Field(default="", max_length=2000)
-    last_reading: Reading | None = None
+    last_reading: PassportReading | None = None
     vigour: float | None = Field(default=None, ge=0.05, le=5, allow_inf_nan=False)
     things: tuple[Thing, ...] = Field(default=(), max_length=MOST_THINGS, strict=False)
     links: tuple[Came, ...] = Field(default=(), max_length=MOST_LINKS, strict=False)

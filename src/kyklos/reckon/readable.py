@@ -8,11 +8,11 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ..core.errors import KyklosError
-from ..store.documents import ask_of, card_of
-from ..store.flavours import OwnIngredient
-from ..store.models import Brew, BrewDay, KeptRecipe, Vessel
+from ..core.base import KyklosError
 from ..store.read import recorded
+from ..store.read.documents import ask_of, card_of
+from ..store.records import Brew, BrewDay, KeptRecipe, Vessel
+from ..store.records.flavours import OwnIngredient
 
 BATCH = 200  #: So many records are held in memory at once.
 

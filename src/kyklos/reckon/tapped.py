@@ -12,41 +12,40 @@ import numpy as np
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from ..core import tap_care
-from ..core.batch import Fill, fill_at
-from ..core.continuous import Reach, advised
-from ..core.discs import USUAL_MM, disc_l
-from ..core.due import PEACE, Due
+from ..core.base.kinds import KindOfBrew
+from ..core.brewing import PlanAsk
+from ..core.cultures.discs import USUAL_MM, disc_l
 from ..core.forecast import Forecast, ForecastAsk, forecast
-from ..core.kinds import KindOfBrew
-from ..core.plan import PlanAsk
-from ..core.safety import HOLD
-from ..core.tapped import (
+from ..core.judging import Due
+from ..core.judging.due import PEACE
+from ..core.judging.safety import HOLD
+from ..core.liquid.batch import Fill, fill_at
+from ..core.tapped import Tapped, today
+from ..core.tapped import care as tap_care
+from ..core.tapped.cycle import DrawRange, advised
+from ..core.tapped.settling import dried_l, sediment_l, stack_mm
+from ..core.tapped.vessel import (
     LEAST_TODAY,
     THIN_TO_MM,
     USUAL_EVERY,
     Left,
-    Tapped,
     Today,
     WayBack,
     as_poured,
     can_give,
-    dried_l,
     gate_acidity,
     left_alone,
     planned,
-    sediment_l,
-    stack_mm,
-    today,
     way_back,
 )
-from ..store.memory import remembered
-from ..store.models import Brew, Upkeep, Vessel
+from ..store.read.memory import remembered
 from ..store.read.moments import days_between
 from ..store.read.recorded import drawn, recipe_of, topped_up
-from . import brew_days, forecasting, palates
-from .attention import Attention, attention_of, put_off_now, sorted_out
-from .palates import is_jun
+from ..store.records import Brew, Upkeep, Vessel
+from .brewing import brew_days
+from .forecast import forecasting, palates
+from .forecast.palates import is_jun
+from .judging.attention import Attention, attention_of, put_off_now, sorted_out
 
 HOURS_A_DAY = 24
 RECENT_DRAWS = 6  #: The household's habit is read from so many. [-]
@@ -72,7 +71,7 @@ class CareDone:
 
 
 @dataclass(frozen=True, slots=True)
-class Standing:
+class TappedStanding:
     """All that is known of a running tapped vessel at a moment."""
 
     known: Attention
@@ -102,7 +101,7 @@ class Standing:
         return self.known.brew.vessel
 
     @property
-    def gives(self) -> Reach:
+    def gives(self) -> DrawRange:
         """The most and the least to be drawn each time, for good."""
         return can_give(self.tapped)
 
@@ -230,7 +229,7 @@ def _sugar_at_draws(out: Forecast) -> float:
     return float(out.sugar_g_per_l.p50.min())
 
 
-def standing(session: Session, brew: Brew, now: datetime) -> Standing:
+def standing(session: Session, brew: Brew, now: datetime) -> TappedStanding:
     """Put together all that is known of a running tapped vessel.
 
     Args:
@@ -241,7 +240,7 @@ def standing(session: Session, brew: Brew, now: datetime) -> Standing:
     return standing_of(session, attention_of(session, brew, now), now)
 
 
-def standing_of(session: Session, known: Attention, now: datetime) -> Standing:
+def standing_of(session: Session, known: Attention, now: datetime) -> TappedStanding:
     """Put together what is known of a vessel whose brew was looked at already."""
     brew, day = known.brew, known.day
     ask, care = forecasting.forecast_ask_of(session, brew), last_care(session, brew.vessel_id)
@@ -263,7 +262,7 @@ def standing_of(session: Session, known: Attention, now: datetime) -> Standing:
     )
     topped = topped_up(brew)
     dry = dried_l(days_between(topped[-1].at if topped else brew.pitched_at, now), width)
-    return Standing(
+    return TappedStanding(
         known=known, ask=ask, tapped=tapped, now=now_out, left=left, back=back, missing_l=missing,
         wants=tap_care.wants(facts), care=facts, last_care=care, stack_mm=thick, stack_l=room, sediment_l=silt, dried_l=dry, at=now,
     )  # fmt: skip
@@ -306,7 +305,7 @@ def _before_last(brew: Brew) -> float:
     return sum(t.litres for t in drawn(brew) if since < t.at <= topped[-1].at)
 
 
-def coming(standing: Standing, litres: float | None = None, every_days: float | None = None) -> tuple[ForecastAsk, Forecast]:
+def coming(standing: TappedStanding, litres: float | None = None, every_days: float | None = None) -> tuple[ForecastAsk, Forecast]:
     """Foretell a vessel with the draws to come: as advised, or so much so often. [L, d]
 
     Args:
@@ -332,14 +331,14 @@ def coming(standing: Standing, litres: float | None = None, every_days: float | 
     return ask, forecast(ask)
 
 
-def usual_litres(standing: Standing) -> float:
+def usual_litres(standing: TappedStanding) -> float:
     """Return how much is drawn each time, by habit, or a third of it. [L]"""
     recent = drawn(standing.brew)[-RECENT_DRAWS:]
     big = [t.litres for t in recent if t.litres >= LEAST_DRAW_SHARE * standing.tapped.line_l]
     return min(median(big), standing.tapped.line_l * 0.9) if big else standing.tapped.line_l / 3
 
 
-def plan_top_up(session: Session, standing: Standing, litres: float, now: datetime) -> PlanAsk:
+def plan_top_up(session: Session, standing: TappedStanding, litres: float, now: datetime) -> PlanAsk:
     """Plan the sweet tea for a topping up, as the brew's own. [L]"""
     brew = standing.brew
     card = brew_days.last_card(session, brew.vessel, brew.culture, brew.kind) or brew_days.usual_card(
@@ -361,7 +360,7 @@ def plan_top_up(session: Session, standing: Standing, litres: float, now: dateti
     )
 
 
-def with_care(session: Session, known: Attention, standing: Standing) -> Attention:
+def with_care(session: Session, known: Attention, standing: TappedStanding) -> Attention:
     """Let what a tapped vessel wants stand among what its brew wants: what is grave first."""
     brew_wants = [due for due in (known.due, *known.also) if due.kind != PEACE.kind]
     grave = [due for due in brew_wants if due.urgent]
@@ -373,7 +372,7 @@ def with_care(session: Session, known: Attention, standing: Standing) -> Attenti
     return replace(known, due=now_list[0] if now_list else PEACE, also=tuple(now_list[1:]), waiting=(*known.waiting, *waiting))
 
 
-def draws_ahead(standing: Standing, days: float) -> list[datetime]:
+def draws_ahead(standing: TappedStanding, days: float) -> list[datetime]:
     """List when it may be drawn from in the days to come, as it goes now. [d]"""
     if standing.paused or standing.care.resting or standing.known.lost:
         return []

@@ -9,7 +9,7 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
-from ..store.own import write_whole
+from ..store.file.own import write_whole
 
 LASTS_DAYS = 395  #: Thirteen months: browsers take no longer one. [d]
 RENEWED_DAYS = 30  #: So long before it runs out it is made anew. [d]

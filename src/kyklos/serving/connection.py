@@ -13,9 +13,9 @@ from typing import IO, TYPE_CHECKING, Any
 
 import h11
 
-from ..web.clients import counted_as
+from .clients import counted_as
 from .gateway import Answered, WholeRequest, plain
-from .limits import ANSWERED, MEMBER, PER_ADDRESS, STRANGER, Patience
+from .limits import ANSWERED, MEMBER, PER_ADDRESS, STRANGER, RequestLimits
 
 if TYPE_CHECKING:
     from .server import HouseServer
@@ -39,7 +39,7 @@ class Connection(asyncio.Protocol):
         self._request: h11.Request | None = None
         self._body: IO[bytes] | None = None
         self._received = self._length = 0
-        self._patience: Patience = STRANGER
+        self._patience: RequestLimits = STRANGER
         self._deadline: asyncio.TimerHandle | None = None
         self._too_many = self._busy = self._over = self._counted = False
         self._client = ""

@@ -11,7 +11,7 @@ ALL_TOGETHER = 500  #: Connections at once.
 
 
 @dataclass(frozen=True, slots=True)
-class Patience:
+class RequestLimits:
     """How long a request may take to arrive, and how large it may be."""
 
     head_s: float  #: Until its head is there. [s]
@@ -21,8 +21,8 @@ class Patience:
     idle_s: float  #: Between two requests, and until an answer is taken. [s]
 
 
-STRANGER = Patience(head_s=5.0, body_s=5.0, head_bytes=8_000, body_bytes=8_000, idle_s=10.0)
-MEMBER = Patience(head_s=10.0, body_s=300.0, head_bytes=32_000, body_bytes=25_000_000, idle_s=60.0)
+STRANGER = RequestLimits(head_s=5.0, body_s=5.0, head_bytes=8_000, body_bytes=8_000, idle_s=10.0)
+MEMBER = RequestLimits(head_s=10.0, body_s=300.0, head_bytes=32_000, body_bytes=25_000_000, idle_s=60.0)
 
 
 class Counts:

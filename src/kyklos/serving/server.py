@@ -14,7 +14,7 @@ from collections.abc import Callable, Coroutine
 from pathlib import Path
 from typing import Any
 
-from ..web.clients import client_of, counted_as
+from .clients import client_of, counted_as
 from .connection import Connection
 from .gateway import Answered, WholeRequest, answer, environ_of, plain
 from .limits import ALL_TOGETHER, ANSWERED, PER_ADDRESS, Counts

@@ -8,20 +8,19 @@ from typing import Any
 
 import numpy as np
 
-from .. import acids, forecast, heat, starters, sweet_tea
-from ..cost import UNITS, CostLine, cost
-from ..errors import CoreError
-from ..facts import limit
-from ..taste import POINT_SD, Point, usual_point
-from ..temperature import Course
+from ..base import CoreError, limit
+from ..brewing import starters
+from ..forecast.ask import TA_SD
+from ..liquid import acids, heat, sweet_tea
+from ..supply import CostLine
+from ..supply.cost import UNITS, cost
 from . import keys
 from .bottles import BOTTLE, FLAVOUR, PRESSURE, bottled, flavoured, pressure
-from .ferments import BLEND, FERMENT, HAPPENS, batch_of, blended, ferment_rows, recipe_of, starter_in
+from .ferments import BLEND, FERMENT, blended, ferment_rows, recipe_of, starter_in
+from .forecasts import Answer, forecast_answer
 from .judgement import JUDGE, judged
 from .keys import CalcError, Key, read
 from .vessels import CONTINUOUS, tapped
-
-Answer = dict[str, Any] | list[dict[str, Any]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,7 +56,7 @@ def _starter(ask: dict[str, Any]) -> Answer:
         raise CalcError("starter_ph or starter_ta_g_per_l is missing; give one of them.")
     if ta is not None:
         starter = acids.starter_from_titration(keys.number(ta, "starter_ta_g_per_l", 0, 60), own.medium)
-        weaker = acids.starter_from_titration(ta * (1 - acids.SAFE_DEVIATIONS * forecast.TA_SD), own.medium)
+        weaker = acids.starter_from_titration(ta * (1 - acids.SAFE_DEVIATIONS * TA_SD), own.medium)
     else:
         measured = keys.number(ph, "starter_ph", 1.5, 7)
         starter = acids.starter_from_ph(measured, own.medium)
@@ -110,108 +109,6 @@ def _cooling(ask: dict[str, Any]) -> Answer:
     if hours is None:
         raise CalcError("target_c lies at or below ambient_c; it would never cool to it.")
     return {"hours": hours}
-
-
-_READING = (
-    Key("day", "d", 0, 400),
-    Key("ph", "pH", 0, 14, None),
-    Key("ta_g_per_l", "g/L", 0, 60, None),
-    Key("taste", "step", -3, 3, None),
-    keys.INSTRUMENT,
-    Key("taster", default="", kind="any"),
-    Key("point_g_per_l", "g/L", 0.3, 30, None),
-    Key("point_sd", "-", 0.01, 1, POINT_SD),
-    Key("gravity", "-", 0.98, 1.1, None),
-    Key("sd", "pH or SG", 0.0001, 2, None),
-    Key("degassed", default=True, kind="flag"),
-)
-_CULTURE = (keys.VIGOUR, Key("spread", "-", 0.01, 1.5, 0.25), Key("bacteria_vigour", "-", 0.05, 5, None), Key("buffer", "-", -2, 2, 0.0), Key("covariance", default=(), kind="any"))
-_FORECAST_RECIPE = (
-    Key("temperature_c", "degC", -10, 60, None, "course"),
-    *keys.RECIPE,
-    *keys.STARTER_IN,
-    keys.DAYS,
-    *HAPPENS,
-)
-
-
-def _observations(value: Any, usual: float) -> tuple[forecast.Observation, ...]:
-    out = []
-    for i, item in enumerate(keys.objects(value, "readings")):
-        seen = read(_READING, item, f"readings[{i}].")
-        kinds = [kind for kind in ("ph", "ta_g_per_l", "taste", "gravity") if seen[kind] is not None]
-        if len(kinds) != 1:
-            raise CalcError(f"readings[{i}] must have one of ph, ta_g_per_l, taste or gravity.")
-        kind = "ta" if kinds[0] == "ta_g_per_l" else kinds[0]
-        out.append(
-            forecast.Observation(
-                seen["day"],
-                kind,
-                seen[kinds[0]],
-                seen["instrument"],
-                str(seen["taster"]),
-                seen["point_g_per_l"] or usual,
-                seen["point_sd"],
-                seen["sd"],
-                seen["degassed"],
-            )
-        )
-    return tuple(out)
-
-
-def _past(recipe: Mapping[str, Any], temperatures: Any, future_c: float) -> Course:
-    points = keys.pairs(temperatures, "temperatures")
-    if recipe["temperature_c"] is not None and not any(day == 0 for day, _ in points):
-        points = tuple(sorted((recipe["temperature_c"][0], *points)))
-    return Course(points, future_c)
-
-
-def _covariance(told: Any) -> tuple[float, ...]:
-    """Read the six numbers that tell how vigours and buffer are unsure together."""
-    if told == ():
-        return ()
-    if not isinstance(told, list) or len(told) != 6:
-        raise CalcError("culture.covariance must be a list of six numbers.")
-    return tuple(keys.number(value, f"culture.covariance[{i}]", -4, 4) for i, value in enumerate(told))
-
-
-def forecast_ask(ask: Mapping[str, Any]) -> forecast.ForecastAsk:
-    """Turn a question into what the forecast depends on."""
-    given = read(_FORECAST_RECIPE, ask["recipe"], "recipe.")
-    recipe = recipe_of(given)
-    culture = read(_CULTURE, ask["culture"], "culture.")
-    both = culture["vigour"] * recipe.vigour
-    if (ask["target_ph"] is None) == (ask["target_ta_g_per_l"] is None):
-        raise CalcError("target_ph is missing (or give target_ta_g_per_l, not both).")
-    point = ask["target_ta_g_per_l"] or usual_point(recipe.honey_share)
-    return forecast.ForecastAsk(
-        batch=batch_of(given, _past(given, ask["temperatures"], ask["future_c"]), "recipe."),
-        observations=_observations(ask["readings"], usual_point(recipe.honey_share)),
-        prior=forecast.Prior(
-            both,
-            (culture["bacteria_vigour"] or culture["vigour"]) * recipe.vigour,
-            culture["spread"],
-            culture["buffer"],
-            _covariance(culture["covariance"]),
-        ),
-        points=(Point("", point),),
-        target_ph=ask["target_ph"],
-        days=ask["days"],
-        warmth_sd_k=ask["warmth_sd_k"],
-    )
-
-
-def _forecast(ask: dict[str, Any]) -> Answer:
-    out = forecast.forecast(forecast_ask(ask))
-    daily = np.isclose(out.day % 1, 0)
-    answer: dict[str, Any] = {"day": [int(day) for day in out.day[daily]]}
-    for name in ("ph", "ta_g_per_l", "sugar_g_per_l", "abv_percent"):
-        band: forecast.Band = getattr(out, name)
-        answer[name] = {q: [float(v) for v in getattr(band, q)[daily]] for q in ("p10", "p50", "p90")}
-    ready = out.target
-    answer["ready_day"] = {"p10": ready.p10, "p50": ready.p50, "p90": ready.p90}
-    answer["safe_by_day_7"] = out.safe_by_day_7
-    return answer
 
 
 _T = ("degC", -10, 105)
@@ -345,7 +242,7 @@ CALCULATIONS: dict[str, Calculation] = {
                 Key("days", "d", 2, 200, 30, "whole"),
                 Key("warmth_sd_k", "K", 0, 10, None),
             ),
-            _forecast,
+            forecast_answer,
         ),
         Calculation("pressure", "gauge pressure of a closed bottle", PRESSURE, pressure),
         Calculation("bottle", "a bottle's future", BOTTLE, bottled),
@@ -395,9 +292,9 @@ def answer(name: str, question: Any) -> Any:
 
 def listing() -> dict[str, Any]:
     """List the calculations with their keys, units, defaults and ranges, and the names that keys take."""
-    from ..facts import BOTTLES, INSTRUMENTS, LIMITS, TEAS
-    from ..ingredients import FORMS, INGREDIENTS
-    from ..observations import of_group
+    from ..base.facts import BOTTLES, INSTRUMENTS, LIMITS, TEAS
+    from ..bottles.ingredients import FORMS, INGREDIENTS
+    from ..judging.observations import of_group
 
     def one(key: Key) -> dict[str, Any]:
         told: dict[str, Any] = {"unit": key.unit, "required": key.required}

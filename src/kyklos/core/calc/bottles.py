@@ -5,12 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from .. import bottle, flavouring
-from ..acids import medium
-from ..batch import run
-from ..flavouring import Part
-from ..liquid import Liquid
-from ..temperature import Course
+from ..bottles import Part, bottle, flavouring, gas
+from ..liquid import Course, Liquid, run
+from ..liquid.acids import medium
 from . import keys
 from .ferments import FERMENT, STATE, batch_of
 from .keys import Key, read
@@ -59,7 +56,7 @@ FLAVOUR = (
 
 def pressure(ask: dict[str, Any]) -> dict[str, float]:
     """Answer the pressure of a closed bottle."""
-    return {"gauge_bar": float(bottle.gauge_bar(ask["co2_volumes"], ask["temperature_c"], ask["headspace_fraction"]))}
+    return {"gauge_bar": float(gas.gauge_bar(ask["co2_volumes"], ask["temperature_c"], ask["headspace_fraction"]))}
 
 
 _ROW_EXTRA = (Key("day", "d", 0, 1000, 0.0), Key("ph", "pH", 0, 14, None), Key("ta_g_per_l", "g/L", 0, 100, None))
@@ -171,7 +168,7 @@ def flavoured(ask: dict[str, Any]) -> dict[str, Any]:
                 "day": day,
                 "co2_volumes": out.volumes_at(day),
                 "gauge_bar": out.at(day)[1],
-                "gauge_bar_at_25c": float(bottle.gauge_bar(out.volumes_at(day), bottle.WARM_C, ask["headspace_fraction"])),
+                "gauge_bar_at_25c": float(gas.gauge_bar(out.volumes_at(day), bottle.WARM_C, ask["headspace_fraction"])),
                 "abv_percent": out.abv_at(day),
             }
             for day in range(ask["days"] + 1)

@@ -8,10 +8,9 @@ from typing import Any
 
 import numpy as np
 
-from .. import batch, ferment
-from ..acids import TeaAndWater, medium, starter_from_titration
-from ..liquid import PARTS, Liquid, blend, mature, mature_from_ph, sweet_tea
-from ..temperature import Course
+from ..liquid import Course, Liquid, batch, events, ferment
+from ..liquid.acids import TeaAndWater, medium, starter_from_titration
+from ..liquid.liquid import PARTS, blend, mature, mature_from_ph, sweet_tea
 from . import keys
 from .keys import CalcError, Key, read
 
@@ -98,35 +97,35 @@ def starter_in(ask: Mapping[str, Any]) -> TeaAndWater | None:
     return TeaAndWater(tea, leaf, alkalinity)
 
 
-def event_question(event: batch.Event) -> dict[str, Any]:
+def event_question(event: events.Event) -> dict[str, Any]:
     """Write an event of a batch as a question has it."""
-    if isinstance(event, batch.Draw):
+    if isinstance(event, events.Draw):
         return {"day": event.day, "draw_l": event.litres}
-    if isinstance(event, batch.Pour):
+    if isinstance(event, events.Pour):
         liquid = {name: getattr(event.liquid, name) for name in PARTS}
         return {"day": event.day, "pour_l": event.liquid.litres, "liquid": {k: v for k, v in liquid.items() if v}}
     raise CalcError("events: a question knows draws and what is poured in.")
 
 
-def _event(told: Any, where: str) -> batch.Event:
+def _event(told: Any, where: str) -> events.Event:
     """Read one event: a draw, or a topping up with sweet tea."""
     given = read(_EVENT, told, where)
     if sum(given[name] is not None for name in ("draw_l", "top_up_l", "pour_l")) != 1:
         raise CalcError(f"{where}draw_l or {where}top_up_l is missing; give one of them.")
     if given["pour_l"] is not None:
         whole = read(_WHOLE, given["liquid"], f"{where}liquid.")
-        return batch.Pour(given["day"], Liquid(litres=given["pour_l"], **whole))
+        return events.Pour(given["day"], Liquid(litres=given["pour_l"], **whole))
     if given["draw_l"] is not None:
         odd = [name for name in _OF_TEA if isinstance(told, Mapping) and name in told]
         if odd:
             raise CalcError(f"{where}{odd[0]} belongs to a topping up, not to a draw.")
-        return batch.Draw(given["day"], given["draw_l"])
+        return events.Draw(given["day"], given["draw_l"])
     tea, leaf, sugar, honey, alkalinity = (given[name] for name in _OF_TEA)
     made = sweet_tea(tea, leaf, sugar, honey_share=honey, alkalinity_meq_per_l=alkalinity, litres=given["top_up_l"])
-    return batch.Pour(given["day"], made)
+    return events.Pour(given["day"], made)
 
 
-def events_of(told: Any, where: str) -> tuple[batch.Event, ...]:
+def events_of(told: Any, where: str) -> tuple[events.Event, ...]:
     """Read a list of events."""
     if not isinstance(told, list | tuple):
         raise CalcError(f"{where}events must be a list of objects.")

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from ..facts import INSTRUMENTS
-from ..kinds import KindOfBrew
-from ..observations import Look, of_group
-from ..safety import BrewFacts, PhReading, judge, may_bottle, trial_verdict
-from ..saying import in_si, spoken
+from ..base.facts import INSTRUMENTS
+from ..base.kinds import KindOfBrew
+from ..base.saying import in_si, spoken
+from ..judging import BrewFacts, judge
+from ..judging.observations import SeenLook, of_group
+from ..judging.safety import PhReading, may_bottle, trial_verdict
 from . import keys
 from .keys import Key, read
 
@@ -44,13 +45,13 @@ def _rows(ask: Mapping[str, Any], name: str, known: tuple[Key, ...]) -> list[dic
     return [read(known, one, f"{name}[{i}].") for i, one in enumerate(told)]
 
 
-def _look(row: Mapping[str, Any], where: str) -> Look:
+def _look(row: Mapping[str, Any], where: str) -> SeenLook:
     known = tuple(seen.key for seen in of_group("sign"))
     signs = row["signs"]
     if not isinstance(signs, list | tuple):
         raise keys.CalcError(f"{where}signs must be a list of words.")
     told = tuple(keys.choice(sign, f"{where}signs[{i}]", known) for i, sign in enumerate(signs))
-    return Look(row["day"], row["surface"], told, row["smell"])
+    return SeenLook(row["day"], row["surface"], told, row["smell"])
 
 
 def _days(value: Any, name: str) -> tuple[float, ...]:

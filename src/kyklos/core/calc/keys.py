@@ -7,10 +7,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from ..cost import UNITS, unit_named
-from ..errors import CoreError
-from ..facts import INSTRUMENTS, TEAS
-from ..ingredients import FORMS, INGREDIENTS, Ingredient, ingredient, known
+from ..base import CoreError
+from ..base.facts import INSTRUMENTS, TEAS
+from ..bottles import Ingredient, ingredient
+from ..bottles.ingredients import FORMS, INGREDIENTS, known
+from ..supply.cost import UNITS, unit_named
 
 
 class CalcError(CoreError):

@@ -6,9 +6,9 @@ from typing import Any
 
 import numpy as np
 
-from .. import continuous
-from ..batch import BACTERIA_STAYING, YEAST_STAYING
-from ..ferment import BACTERIA, YEAST
+from ..liquid.batch import BACTERIA_STAYING, YEAST_STAYING
+from ..liquid.ferment import BACTERIA, YEAST
+from ..tapped import cycle as continuous
 from . import keys
 from .ferments import recipe_of
 from .keys import CalcError, Key

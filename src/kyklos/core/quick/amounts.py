@@ -44,7 +44,7 @@ HALVES = {"half": 0.5, "quarter": 0.25, "1/2": 0.5, "1/4": 0.25, "3/4": 0.75, "1
 
 
 @dataclass(frozen=True, slots=True)
-class Amount:
+class QuickAmount:
     """An amount that was taken out or put in."""
 
     what: str  #: drunk, given, spilt; water, sweet tea, starter.
@@ -85,7 +85,7 @@ def volume_at(words: Sequence[str], at: int) -> tuple[int, float] | None:
     return (count + 1, value * UNITS[words[place]]) if words[place] in UNITS else None
 
 
-def amount_at(words: Sequence[str], at: int) -> tuple[int, Amount, str] | None:
+def amount_at(words: Sequence[str], at: int) -> tuple[int, QuickAmount, str] | None:
     """Read what was taken out or put in, beginning at its verb: how many words, what, and what is to be asked about it."""
     verb = words[at]
     if verb not in TOOK and verb not in PUT:
@@ -98,14 +98,14 @@ def amount_at(words: Sequence[str], at: int) -> tuple[int, Amount, str] | None:
     end = place + count
     source = source_at(words, end)
     if verb in PUT and source is not None:
-        return end + source[0] - at, Amount(source[1], litres, put=True), ""
+        return end + source[0] - at, QuickAmount(source[1], litres, put=True), ""
     if verb in FILLED:
-        return end - at, Amount("sweet tea", litres, put=True), "With sweet tea? Taken so; say “water” or “starter” otherwise."
+        return end - at, QuickAmount("sweet tea", litres, put=True), "With sweet tea? Taken so; say “water” or “starter” otherwise."
     if verb not in TOOK:
         return None
     away = words[end : end + 1] == ["away"] or "away" in words[at + 1 : place]
     lost = (verb == "poured" and (away or "out" in words[at + 1 : end + 1])) or words[end : end + 2] == ["down", "the"]
-    return end - at, Amount("spilt" if lost else TOOK[verb], litres, put=False), ""
+    return end - at, QuickAmount("spilt" if lost else TOOK[verb], litres, put=False), ""
 
 
 def source_at(words: Sequence[str], at: int) -> tuple[int, str] | None:

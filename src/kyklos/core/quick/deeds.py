@@ -16,10 +16,10 @@ from dataclasses import dataclass, replace
 from functools import cache
 from types import MappingProxyType
 
-from ..facts import _table
-from ..ingredients import INGREDIENTS
+from ..base.facts import entries_of
+from ..bottles.ingredients import INGREDIENTS
 from .amounts import volume_at
-from .said import Context, Deed, DeedKind, Named, Shelf
+from .said import Context, Deed, DeedKind, Named, NamedShelf
 from .words import FILLERS, NO_NAME, NUMBERS, near_name, phrase_at
 
 FRIDGE = {"fridge", "refrigerator", "icebox", "cold"}
@@ -41,7 +41,7 @@ _TO = {"to", "on", "onto", "in", "into", "at", "beside", "by", "next", "near", "
 def _phrases(group: str) -> Mapping[tuple[str, ...], tuple[str, ...]]:
     """Phrases of a table, each with all that it may mean."""
     out: dict[tuple[str, ...], tuple[str, ...]] = {}
-    for key, texts in _table("quick_deeds")[group].items():
+    for key, texts in entries_of("quick_deeds")[group].items():
         for text in texts:
             words = tuple(text.split())
             out[words] = (*out.get(words, ()), key)
@@ -58,7 +58,7 @@ def _longest(group: str, words: Sequence[str], at: int) -> tuple[int, tuple[str,
 
 
 @dataclass(slots=True)
-class Found:
+class FoundDeed:
     """A deed, and the words that told it."""
 
     deed: Deed
@@ -89,7 +89,7 @@ class _Line:
         """Find where one of some verbs stands, and its length."""
         return next(((at, length) for at, length, meanings in self.verbs if set(meanings) & set(kinds)), None)
 
-    def _named(self, among: Sequence[Named | Shelf], within: frozenset[int] = frozenset()) -> _Name | None:
+    def _named(self, among: Sequence[Named | NamedShelf], within: frozenset[int] = frozenset()) -> _Name | None:
         """Find the first name in a line: where, how many words, and what it may stand for."""
         for at in range(len(self.words)):
             if at in within or self.words[at] in _TO:
@@ -140,7 +140,7 @@ class _Name:
 
     at: int
     length: int
-    things: tuple[Named | Shelf, ...]
+    things: tuple[Named | NamedShelf, ...]
 
     @property
     def places(self) -> set[int]:
@@ -165,7 +165,7 @@ def _flavour_at(words: Sequence[str], at: int) -> tuple[int, str] | None:
     return None
 
 
-def _harvest(line: _Line) -> Found | None:
+def _harvest(line: _Line) -> FoundDeed | None:
     """Read "bottled 6", "filled 3 damson 2 plain", "harvested jar one"."""
     verb = line.verb("bottled")
     if verb is None:
@@ -195,7 +195,7 @@ def _harvest(line: _Line) -> Found | None:
         return None
     if line.words[at] in {"harvest", "bottling"} and at and not groups:
         return None
-    return Found(Deed(DeedKind.BOTTLED, groups=tuple(groups)), taken)
+    return FoundDeed(Deed(DeedKind.BOTTLED, groups=tuple(groups)), taken)
 
 
 def _after_little(line: _Line, at: int) -> int:
@@ -205,7 +205,7 @@ def _after_little(line: _Line, at: int) -> int:
     return at
 
 
-def _reserve(line: _Line) -> Found | None:
+def _reserve(line: _Line) -> FoundDeed | None:
     """Read "saved 500 ml starter from jar one"."""
     verb = line.verb("reserved")
     if verb is None or "starter" not in line.words:
@@ -215,11 +215,11 @@ def _reserve(line: _Line) -> Found | None:
         if volume is not None:
             taken = set(range(verb[0], verb[0] + verb[1])) | set(range(at, at + volume[0]))
             taken |= {line.words.index("starter")}
-            return Found(Deed(DeedKind.RESERVED, litres=volume[1]), taken)
+            return FoundDeed(Deed(DeedKind.RESERVED, litres=volume[1]), taken)
     return None
 
 
-def _feed(line: _Line) -> Found | None:
+def _feed(line: _Line) -> FoundDeed | None:
     """Read "fed the hotel 1 cup", "hotel ph 2.8"; whatever else is said of a hotel has its page."""
     verb = line.verb("fed")
     if line.hotel is None or line.vessel is not None:
@@ -236,14 +236,14 @@ def _feed(line: _Line) -> Found | None:
         if list(line.words[at : at + 2]) == ["sweet", "tea"]:
             taken |= {at, at + 1}
     taken |= {at for at, word in enumerate(line.words) if word in {"tea", "of", "with", "the"} and at not in taken}
-    return Found(Deed(DeedKind.FED, things=line.hotel.things, litres=litres), taken)
+    return FoundDeed(Deed(DeedKind.FED, things=line.hotel.things, litres=litres), taken)
 
 
 def _any_volume(line: _Line) -> bool:
     return any(volume_at(line.words, at) is not None for at in range(len(line.words)))
 
 
-def _move(line: _Line) -> Found | None:
+def _move(line: _Line) -> FoundDeed | None:
     """Read "moved jar two to the cupboard"."""
     if line.vessel is None:
         return None
@@ -257,7 +257,7 @@ def _move(line: _Line) -> Found | None:
             between = set(line.words[behind:at])
             if len(fits) == 1 and between & {"to", "on", "onto", "in", "into"} and (verb := line.verb("moved")):
                 taken = set(range(verb[0], verb[0] + verb[1])) | set(range(behind, at + length))
-                return Found(Deed(DeedKind.MOVED, things=tuple(fits)), taken)
+                return FoundDeed(Deed(DeedKind.MOVED, things=tuple(fits)), taken)
     return None
 
 
@@ -312,7 +312,7 @@ def _kind_on_bottles(line: _Line) -> tuple[DeedKind, set[int]] | None:
     return None
 
 
-def _bottles(line: _Line) -> Found | None:
+def _bottles(line: _Line) -> FoundDeed | None:
     """Read what was done with bottles, or is said of them."""
     named = line.shelf
     about = {at for at, word in enumerate(line.words) if word in BOTTLE_WORDS - {"bottled"}}
@@ -336,8 +336,8 @@ def _bottles(line: _Line) -> Found | None:
     whole = bool(set(line.words) & ALL) and named is None
     deed = Deed(kind, things=_fitting_state(kind, things), count=count, hiss=hiss, whole=whole and count is None)
     if kind is DeedKind.SAID:
-        return Found(replace(deed, count=None), about | (named.places if named is not None else set()))
-    return Found(deed, spoken | hissed)
+        return FoundDeed(replace(deed, count=None), about | (named.places if named is not None else set()))
+    return FoundDeed(deed, spoken | hissed)
 
 
 _HEARD = {DeedKind.OPENED, DeedKind.BURPED, DeedKind.SQUEEZED}
@@ -352,9 +352,9 @@ def _after_verb(line: _Line) -> int:
     return at
 
 
-def _fitting_state(kind: DeedKind, things: Sequence[Named | Shelf]) -> tuple[Named | Shelf, ...]:
+def _fitting_state(kind: DeedKind, things: Sequence[Named | NamedShelf]) -> tuple[Named | NamedShelf, ...]:
     """Leave out fillings of which no bottle can be meant: what is cold already is not chilled."""
-    shelves = [thing for thing in things if isinstance(thing, Shelf)]
+    shelves = [thing for thing in things if isinstance(thing, NamedShelf)]
     if kind in {DeedKind.CHILLED, DeedKind.BURPED, DeedKind.SQUEEZED}:
         fitting = [shelf for shelf in shelves if shelf.warm]
     elif kind is DeedKind.WARMED:
@@ -364,7 +364,7 @@ def _fitting_state(kind: DeedKind, things: Sequence[Named | Shelf]) -> tuple[Nam
     return tuple(fitting or shelves)
 
 
-def find_deed(words: Sequence[str], context: Context) -> Found | None:
+def find_deed(words: Sequence[str], context: Context) -> FoundDeed | None:
     """Find what a line tells that was done; None where it tells nothing of the kind.
 
     Args:

@@ -22,12 +22,13 @@ What is denied ("no mould", "not ready yet") is a note. What may mean two things
 
 from __future__ import annotations
 
-from ..observations import CARRY_ON, OBSERVATIONS, ORDER
-from ..taste import score_word
+from ..judging import OBSERVATIONS
+from ..judging.observations import CARRY_ON, ORDER
+from ..liquid.taste import score_word
 from . import numbers
-from .amounts import PUT, TOOK, Amount, amount_at, past_verb, source_at, volume_at
+from .amounts import PUT, TOOK, QuickAmount, amount_at, past_verb, source_at, volume_at
 from .reader import LONGEST, Reader, Rule
-from .said import Context, Doubt, Named, Quick
+from .said import Context, Named, Quick, QuickDoubt
 from .time import UNITS as TIMES
 from .time import read_time
 from .words import FILLERS, NO_NAME, Meaning, exact_name, near_name, phrase_at
@@ -75,17 +76,17 @@ def _bare_volume(r: Reader, at: int) -> int:
     if source is not None and sign != "-":
         if not sign:
             r.ask(at, volume[0] + source[0], "Put in? Taken so.")
-        r.out.amounts.append(Amount(source[1], volume[1], put=True))
+        r.out.amounts.append(QuickAmount(source[1], volume[1], put=True))
         return volume[0] + source[0]
     if sign == "-":
-        r.out.amounts.append(Amount("drunk", volume[1], put=False))
+        r.out.amounts.append(QuickAmount("drunk", volume[1], put=False))
         return volume[0]
     told = next((word for word in reversed(r.words[max(0, at - VERB_NEAR) : at]) if word in TOOK), None)
     if told is None:
         r.ask(at, volume[0], "Taken out of it to drink? Taken so: write “added” or “spilt” before it for something else.")
     elif any(word in PUT for word in r.words[max(0, at - VERB_NEAR) : at]):
         return r.keep(at, volume[0])
-    r.out.amounts.append(Amount(TOOK[told] if told else "drunk", volume[1], put=False))
+    r.out.amounts.append(QuickAmount(TOOK[told] if told else "drunk", volume[1], put=False))
     return volume[0]
 
 
@@ -214,7 +215,7 @@ def _seen(r: Reader, meaning: Meaning) -> None:
     elif _graver(key, before := getattr(out, meaning.group)):
         setattr(out, meaning.group, key)
         if before and _graver(key, before) and OBSERVATIONS[before].verdict != CARRY_ON:
-            out.doubts.append(Doubt(OBSERVATIONS[before].name, "Two things at once: the graver one counts."))
+            out.doubts.append(QuickDoubt(OBSERVATIONS[before].name, "Two things at once: the graver one counts."))
 
 
 def _tool(r: Reader, key: str) -> None:

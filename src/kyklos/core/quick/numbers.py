@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from ..sweet_tea import density
+from ..liquid.sweet_tea import density
 from .amounts import volume_at
 from .reader import Reader
 from .time import UNITS as TIMES

@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Sequence
 
-from ..taste import score_word
+from ..liquid.taste import score_word
 from .deeds import ON_BOTTLES, find_deed
-from .said import Context, DeedKind, Doubt, Named, Quick
+from .said import Context, DeedKind, Named, Quick, QuickDoubt
 from .time import When
 from .words import FILLERS, Token, tokens
 
@@ -41,7 +41,7 @@ class Reader:
 
     def ask(self, at: int, count: int, question: str) -> None:
         """Note a doubt."""
-        self.out.doubts.append(Doubt(self.said(at, count), question))
+        self.out.doubts.append(QuickDoubt(self.said(at, count), question))
 
     def keep(self, at: int, count: int) -> int:
         """Leave some words as a note, whatever else they might mean; gives none taken."""
@@ -87,9 +87,9 @@ class Reader:
         out = self.out
         out.at = self.when.settle(self.context.now)
         if self.when.doubt:
-            out.doubts.append(Doubt("the time", self.when.doubt))
+            out.doubts.append(QuickDoubt("the time", self.when.doubt))
         if out.at is not None and out.at > self.context.now:
-            out.doubts.append(Doubt("the time", "That lies in the future; kept as now."))
+            out.doubts.append(QuickDoubt("the time", "That lies in the future; kept as now."))
             out.at = None
         self.tasters()
         self.deed_asks()
@@ -107,9 +107,9 @@ class Reader:
         if deed is None or deed.kind not in ON_BOTTLES:
             return
         if deed.kind is DeedKind.OPENED and deed.hiss is None:
-            self.out.doubts.append(Doubt("the bottle", "How did it open?"))
+            self.out.doubts.append(QuickDoubt("the bottle", "How did it open?"))
         if len(deed.things) > 1 and not deed.whole:
-            self.out.doubts.append(Doubt("the bottles", "Which bottles?"))
+            self.out.doubts.append(QuickDoubt("the bottles", "Which bottles?"))
 
     def tasters(self) -> None:
         """Give each taste its taster: named before it, named last, or the only one there is."""
@@ -124,12 +124,12 @@ class Reader:
         named: list[tuple[Named | None, int]] = [pair for pair in out.tastes if pair[0] is not None]
         spare = nameless if named else nameless[1:]
         if spare:
-            out.doubts.append(Doubt("two tastes", "One taster says one thing: the first counts, the other is a note."))
+            out.doubts.append(QuickDoubt("two tastes", "One taster says one thing: the first counts, the other is a note."))
             out.note += "".join(f"{score_word(score)} " for score in spare)
         first = [(known[0] if len(known) == 1 else None, nameless[0])] if nameless and not named else []
         out.tastes = list({(t.key if t else 0): (t, score) for t, score in reversed(first + named)}.values())[::-1]
         if first and first[0][0] is None:
-            out.doubts.append(Doubt("the taste", "Who tasted?"))
+            out.doubts.append(QuickDoubt("the taste", "Who tasted?"))
 
     def rest(self) -> str:
         """Give what was not understood, word for word; fillers only between two such words."""

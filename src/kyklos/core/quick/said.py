@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from enum import StrEnum
 
-from .amounts import Amount
+from .amounts import QuickAmount
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,7 +19,7 @@ class Named:
 
 
 @dataclass(frozen=True, slots=True)
-class Shelf:
+class NamedShelf:
     """Bottles of one filling, and how many of them stand warm and cold."""
 
     key: int
@@ -37,7 +37,7 @@ class Context:
     tasters: tuple[Named, ...]
     now: datetime  #: Local, without a zone.
     us: bool = False  #: Degrees Fahrenheit, month before day.
-    shelves: tuple[Shelf, ...] = ()
+    shelves: tuple[NamedShelf, ...] = ()
     hotels: tuple[Named, ...] = ()
     places: tuple[Named, ...] = ()
     empties: tuple[Named, ...] = ()  #: Vessels in which nothing brews.
@@ -66,7 +66,7 @@ class Deed:
     """Something done, as a line tells it."""
 
     kind: DeedKind
-    things: tuple[Named | Shelf, ...] = ()  #: Fillings, hotels or places that may be meant.
+    things: tuple[Named | NamedShelf, ...] = ()  #: Fillings, hotels or places that may be meant.
     count: int | None = None  #: Of bottles; None: all that fit.
     litres: float | None = None  #: [L]
     hiss: int | None = None  #: 0 (silent) to 4 (gushed).
@@ -75,7 +75,7 @@ class Deed:
 
 
 @dataclass(frozen=True, slots=True)
-class Doubt:
+class QuickDoubt:
     """A piece that may mean something else."""
 
     text: str
@@ -100,12 +100,12 @@ class Quick:
     signs: list[str] = field(default_factory=list)
     smell: str = ""
     depth: str = ""
-    amounts: list[Amount] = field(default_factory=list)  #: Taken out or put in.
+    amounts: list[QuickAmount] = field(default_factory=list)  #: Taken out or put in.
     deed: Deed | None = None
     bare: Named | None = None  #: A vessel in which nothing brews, if the line is about one.
     at: datetime | None = None
     note: str = ""
-    doubts: list[Doubt] = field(default_factory=list)
+    doubts: list[QuickDoubt] = field(default_factory=list)
     read: list[tuple[int, int]] = field(default_factory=list)  #: Pieces of the line that were understood.
 
     @property

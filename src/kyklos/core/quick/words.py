@@ -10,7 +10,7 @@ from functools import cache
 from types import MappingProxyType
 from typing import Protocol, TypeVar
 
-from ..facts import _table
+from ..base.facts import entries_of
 
 LEAST_FORGIVEN = 4  #: Shorter words must be spelt as they are. [letters]
 NEARNESS = 0.8  #: Of a misspelt word to the one meant. [-]
@@ -68,7 +68,7 @@ class Meaning:
 @cache
 def phrases() -> Mapping[tuple[str, ...], Meaning]:
     """All phrases by their words."""
-    table = _table("quick_words")
+    table = entries_of("quick_words")
     doubts = table["doubt"]
     out: dict[tuple[str, ...], Meaning] = {}
     for group, keys in table.items():

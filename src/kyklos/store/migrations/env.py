@@ -2,7 +2,7 @@
 
 from alembic import context
 
-from kyklos.store import models
+from kyklos.store import records as models
 
 
 def run() -> None:

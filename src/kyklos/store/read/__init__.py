@@ -1,1 +1,1 @@
-"""Rows turned into core values, and nothing else."""
+"""Rows read and turned into core values; what is asked of the records stands here."""

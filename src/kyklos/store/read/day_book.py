@@ -7,8 +7,8 @@ from collections.abc import Sequence
 from sqlalchemy import ColumnElement, and_, or_, select
 from sqlalchemy.orm import Session, aliased, defer, joinedload
 
-from ..base import LAYOUT
-from ..models import Brew, Change, Touched
+from ..records import Brew, Change, Touched
+from ..records.base import LAYOUT
 
 #: Things of the household that the day book can be read by: the table that each is kept in.
 THINGS = ("brew", "vessel", "culture", "starter_lot", "disc", "bottling", "place")

@@ -6,22 +6,24 @@ from collections.abc import Callable, Iterable
 from datetime import datetime
 from typing import TypeVar
 
-from ...core import teas
-from ...core.acids import TeaAndWater
-from ...core.batch import MOST_DRAWN, Draw, Event, Move, Pour
-from ...core.brew_plan import vessel_surface
-from ...core.ferment import STARTER_LIVELINESS, Recipe
+from ...core.base.kinds import MeasuredBy
+from ...core.brewing.planner import vessel_surface
+from ...core.brewing.portions import LEAST_SD, instrument_sd
+from ...core.brewing.starters import VINEGAR_ACETIC_G_PER_L
 from ...core.forecast import Observation
-from ...core.instruments import Calibrated, gravity_sd, ph_sd, standing
-from ...core.kinds import MeasuredBy
-from ...core.liquid import Liquid, fermented, mature_from_ph, sweet_tea, water
-from ...core.overrule import Own
-from ...core.pouring import Added, Way
-from ...core.safety import Look
-from ...core.starters import LEAST_SD, VINEGAR_ACETIC_G_PER_L, instrument_sd
-from ...core.taste import Point, usual_point
-from ..models import Addition, Brew, BrewStay, Reading, Tasting, TemperatureLog, Transfer, Vessel
-from ..models import Look as LookRow
+from ...core.judging.instruments import Calibrated, gravity_sd, ph_sd, standing
+from ...core.judging.observations import SeenLook
+from ...core.judging.overrule import Own
+from ...core.liquid import Draw, Liquid, Point, Pour, Recipe, Way, teas
+from ...core.liquid.acids import TeaAndWater
+from ...core.liquid.batch import MOST_DRAWN
+from ...core.liquid.events import Event, Move
+from ...core.liquid.ferment import STARTER_LIVELINESS
+from ...core.liquid.liquid import fermented, mature_from_ph, sweet_tea, water
+from ...core.liquid.pouring import Added
+from ...core.liquid.taste import usual_point
+from ..records import Addition, Brew, BrewStay, Reading, Tasting, TemperatureLog, Transfer, Vessel
+from ..records import Look as LookRow
 from .moments import days_between, since_start
 
 R = TypeVar("R", Reading, Tasting, LookRow)
@@ -273,12 +275,12 @@ def observations_of(brew: Brew, points: tuple[Point, ...]) -> tuple[Observation,
     return tuple(sorted(seen, key=lambda o: (o.day, o.kind, o.value, o.taster)))
 
 
-def looks_of(brew: Brew) -> tuple[Look, ...]:
+def looks_of(brew: Brew) -> tuple[SeenLook, ...]:
     """List the looks that stand; one at signs or smell alone leaves the surface as it was seen before."""
-    out: list[Look] = []
+    out: list[SeenLook] = []
     for look in _standing_looks(brew):
         surface = look.surface or (out[-1].surface if out else "")
-        out.append(Look(max(0.0, days_between(brew.pitched_at, look.at)), surface, tuple(look.signs), look.smell))
+        out.append(SeenLook(max(0.0, days_between(brew.pitched_at, look.at)), surface, tuple(look.signs), look.smell))
     return tuple(out)
 
 

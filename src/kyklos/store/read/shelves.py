@@ -7,13 +7,14 @@ import re
 from sqlalchemy import case, func, select
 from sqlalchemy.orm import Session
 
-from ...core.ingredients import ingredient, known
-from ...core.kinds import BottleState
-from ...core.quick.said import Shelf
-from ..models import Bottle, Bottling
+from ...core.base.kinds import BottleState
+from ...core.bottles import ingredient
+from ...core.bottles.ingredients import known
+from ...core.quick.said import NamedShelf
+from ..records import Bottle, Bottling
 
 
-def shelves(session: Session) -> tuple[Shelf, ...]:
+def shelves(session: Session) -> tuple[NamedShelf, ...]:
     """List the fillings of which bottles stand, the newest first, with how many stand warm and cold."""
     warm, cold = (func.sum(case((Bottle.state == state, 1), else_=0)) for state in (BottleState.WARM, BottleState.COLD))
     rows = session.execute(
@@ -26,7 +27,7 @@ def shelves(session: Session) -> tuple[Shelf, ...]:
     return tuple(_shelf(*row) for row in rows)
 
 
-def _shelf(number: int, flavour: str, note: str, warm: int, cold: int) -> Shelf:
+def _shelf(number: int, flavour: str, note: str, warm: int, cold: int) -> NamedShelf:
     name = ingredient(flavour).name if known(flavour) else note or "Own flavour"
     words = re.findall(r"[^\W_]+", f"{flavour} {name}")
-    return Shelf(number, note or name, (name, " ".join(dict.fromkeys(words))), int(warm), int(cold))
+    return NamedShelf(number, note or name, (name, " ".join(dict.fromkeys(words))), int(warm), int(cold))

@@ -3,7 +3,7 @@
 import sqlalchemy as sa
 from alembic import op
 
-from kyklos.store import models
+from kyklos.store import records as models
 
 revision = '0007'
 down_revision = '0006'

@@ -3,7 +3,7 @@
 import sqlalchemy as sa
 from alembic import op
 
-from kyklos.store.base import UtcTime
+from kyklos.store.records.base import UtcTime
 
 revision = '0013'
 down_revision = '0012'

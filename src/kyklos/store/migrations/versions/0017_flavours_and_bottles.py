@@ -6,7 +6,7 @@ from typing import Any
 import sqlalchemy as sa
 from alembic import op
 
-from kyklos.store.base import UtcTime
+from kyklos.store.records.base import UtcTime
 
 revision = '0017'
 down_revision = '0016'

@@ -1,0 +1,164 @@
+"""A temperature logger's file: times and degrees out of any table of text, with what could not be read."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from dataclasses import dataclass
+from datetime import UTC, datetime, tzinfo
+
+import numpy as np
+
+from ..base import CoreError
+
+MOST_LINES = 200_000
+COLDEST_C, WARMEST_C = -10.0, 60.0  #: [degC]
+FIRST_YEAR, LAST_YEAR = 1990, 2150  #: No logger tells of others.
+EVERY_SECONDS = 1800  #: Means over half an hour are kept. [s]
+FORMATS = ("%Y-%m-%d %H:%M:%S", "%Y-%m-%d %H:%M", "%Y/%m/%d %H:%M:%S", "%Y/%m/%d %H:%M", "%d.%m.%Y %H:%M:%S", "%d.%m.%Y %H:%M")  # fmt: skip
+SLASHED = {False: ("%d/%m/%Y", "%d/%m/%y"), True: ("%m/%d/%Y", "%m/%d/%y")}
+CLOCKS = ("%H:%M:%S", "%H:%M", "%I:%M:%S %p", "%I:%M %p")
+
+
+class LoggerFileError(CoreError):
+    """The file cannot be read as a table of times and temperatures."""
+
+
+@dataclass(frozen=True, slots=True)
+class Logged:
+    """What a file told."""
+
+    points: tuple[tuple[float, float], ...]  #: Seconds since 1970, degC; means over half an hour.
+    rows: int  #: Read.
+    skipped: int  #: Not understood.
+    doubt: str = ""
+
+    @property
+    def lowest_c(self) -> float:
+        """[degC]"""
+        return min(c for _, c in self.points)
+
+    @property
+    def highest_c(self) -> float:
+        """[degC]"""
+        return max(c for _, c in self.points)
+
+
+def _number(text: str) -> float | None:
+    found = re.fullmatch(r"\s*([+-]?\d+(?:[.,]\d+)?)\s*°?\s*[cCfF]?\s*", text)
+    return float(found.group(1).replace(",", ".")) if found else None
+
+
+def moment_of(text: str, zone: tzinfo, month_first: bool) -> datetime | None:
+    """Read a moment as loggers and spreadsheets write it; one without an offset stays in its zone. None: it is none."""
+    text = re.sub(r"\s+", " ", text.strip().replace("T", " ").strip())
+    try:
+        found = datetime.fromisoformat(text)
+    except ValueError:
+        slashed = [f"{d} {c}" for d in SLASHED[month_first] for c in CLOCKS]
+        found = next((when for way in (*FORMATS, *slashed) if (when := _try(text, way))), None)  # type: ignore[assignment]
+    if found is None:
+        return None
+    if not FIRST_YEAR <= found.year <= LAST_YEAR:
+        return None
+    return found.replace(tzinfo=zone) if found.tzinfo is None else found.astimezone(UTC)
+
+
+def _after(when: datetime, before: datetime | None) -> datetime:
+    """Return a moment in UTC; the hour that the autumn clock repeats is read in order: the second time comes after the first.
+
+    Args:
+        when: With its zone; told by its offset it is UTC already.
+        before: The moment of the line before.
+    """
+    first, second = when.replace(fold=0).astimezone(UTC), when.replace(fold=1).astimezone(UTC)
+    return second if first != second and before is not None and first <= before else first
+
+
+def _try(text: str, way: str) -> datetime | None:
+    try:
+        return datetime.strptime(text, way)
+    except ValueError:
+        return None
+
+
+def _rows(text: str) -> list[list[str]]:
+    sample = text[:4000]
+    counts = {mark: sample.count(mark) for mark in (";", "\t", ",")}
+    mark = ";" if counts[";"] else "\t" if counts["\t"] else ","
+    try:
+        return [row for row in csv.reader(io.StringIO(text, newline=""), delimiter=mark) if any(cell.strip() for cell in row)]
+    except csv.Error as problem:
+        raise LoggerFileError("This is no table of times and temperatures: a cell of it is far too long.") from problem
+
+
+def _columns(rows: list[list[str]], zone: tzinfo, month_first: bool) -> tuple[int, int, bool, bool]:
+    """Find time and temperature: their columns, whether the time is in two cells, whether it is in degF."""
+    head = next(
+        (row for row in rows[:30] if any(re.search(r"temp|°|celsius|fahrenheit", cell, re.I) for cell in row)), []
+    )
+    named = [i for i, cell in enumerate(head) if re.search(r"temp|°|celsius|fahrenheit", cell, re.I)]
+    fahrenheit = bool(named and re.search(r"°\s*F|fahrenheit|\(F\)|_f\b", head[named[0]], re.I))
+    for row in rows[:60]:
+        for place, cell in enumerate(row):
+            two = place + 1 < len(row) and moment_of(f"{cell} {row[place + 1]}", zone, month_first) is not None
+            if not two and (":" not in cell or moment_of(cell, zone, month_first) is None):
+                continue
+            others = [i for i, text in enumerate(row) if i > place + two and _number(text) is not None]
+            chosen = [i for i in named if i in others] or others
+            if chosen:
+                return place, chosen[0], two, fahrenheit
+    raise LoggerFileError("No column of times with a column of temperatures was found. A line like 2027-02-18 08:30;21.5 can be read.")  # fmt: skip
+
+
+def read(text: str, zone: tzinfo, month_first: bool = False) -> Logged:
+    """Read a logger's file.
+
+    Args:
+        text: A table with commas, semicolons or tabs; decimal points or commas; degC, or degF where its head says so.
+        zone: For times that name none.
+        month_first: Whether 2/3/2027 is the third of February.
+
+    Raises:
+        LoggerFileError: If there is nothing to read in it.
+    """
+    text = text.replace("\r\n", "\n").replace("\r", "\n").replace("\x00", "")
+    if text.count("\n") > MOST_LINES:
+        raise LoggerFileError(f"More than {MOST_LINES} lines: cut it to the days of the brew.")
+    rows = _rows(text)
+    column, value, two, fahrenheit = _columns(rows, zone, month_first)
+    told: list[tuple[float, float]] = []
+    skipped = 0
+    before: datetime | None = None
+    for row in rows:
+        if len(row) <= max(column + two, value):
+            skipped += 1
+            continue
+        local = moment_of(row[column] + (f" {row[column + 1]}" if two else ""), zone, month_first)
+        number = _number(row[value])
+        celsius = None if number is None else (number - 32) / 1.8 if fahrenheit else number
+        if local is None or celsius is None or not COLDEST_C <= celsius <= WARMEST_C:
+            skipped += 1
+            continue
+        when = before = _after(local, before)
+        told.append((when.timestamp(), celsius))
+    if not told:
+        raise LoggerFileError("Nothing in it could be read as a time with a temperature from -10 to 60 °C.")
+    return Logged(_thinned(told), len(told), skipped, _doubt(told, fahrenheit))
+
+
+def _doubt(told: list[tuple[float, float]], fahrenheit: bool) -> str:
+    middle = float(np.median([c for _, c in told]))
+    return "Its middle is above 40 °C: is it in °F without saying so?" if middle > 40 and not fahrenheit else ""
+
+
+def _thinned(told: list[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
+    """Average over half hours, in order of time."""
+    slots: dict[int, list[tuple[float, float]]] = {}
+    for when, celsius in told:
+        slots.setdefault(int(when // EVERY_SECONDS), []).append((when, celsius))
+    return tuple(
+        (float(np.mean([w for w, _ in slot])), round(float(np.mean([c for _, c in slot])), 2))
+        for _, slot in sorted(slots.items())
+    )

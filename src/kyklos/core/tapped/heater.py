@@ -1,0 +1,111 @@
+"""A vessel's heater: the power it takes to hold a temperature, what that costs, and how far it overshoots after a cold filling.
+
+A thermostat has a band, and its sensor lags behind the liquid (both assumed); heat leaves by the wall and the top.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..base import require_between
+from ..liquid.heat import HEAT_PER_L_K, ROOM_AIR_U, mix_temperature, pot_area_m2
+
+BAND_K = 1.0  #: A thermostat switches half of it below and above its set point (assumed). [K]
+SENSOR_LAG_MIN = 40.0  #: 20 to 60 (assumed). [min]
+USUAL_W = 25.0  #: Of a heating belt or mat that nobody told of (assumed). [W]
+STEP_MIN, LOOKED_HOURS = 2.0, 48.0
+SUMMER_WARM_K = 1.0  #: A room so near the set point needs no heater. [K]
+
+
+@dataclass(frozen=True, slots=True)
+class Holding:
+    """What holding a temperature takes."""
+
+    watts: float  #: On the mean. [W]
+    duty: float  #: Share of the time that it is on; above 1 it cannot hold it. [-]
+    kwh_a_day: float  #: [kWh/d]
+
+    def cost(self, price_per_kwh: float, days: float = 30.0) -> float:
+        """Return what it costs, in the money of the price."""
+        return self.kwh_a_day * price_per_kwh * days
+
+    @property
+    def holds(self) -> bool:
+        """Whether it is strong enough."""
+        return self.duty <= 1.0
+
+
+def holding(litres: float, set_c: float, room_c: float, heater_w: float = USUAL_W) -> Holding:
+    """Return what it takes to hold a vessel warmer than its room.
+
+    Args:
+        litres: In it. [L]
+        set_c, room_c: Set point, and the room. [degC]
+        heater_w: Of the heater. [W]
+
+    >>> round(holding(8, 25, 20).watts)
+    19
+    """
+    require_between(0.05, 500, "L", litres=litres)
+    require_between(1, 5000, "W", heater_w=heater_w)
+    watts = max(0.0, ROOM_AIR_U * pot_area_m2(litres) * (set_c - room_c))
+    return Holding(watts, watts / heater_w, watts * 24 / 1000)
+
+
+@dataclass(frozen=True, slots=True)
+class AfterFill:
+    """How a heated vessel goes through a filling."""
+
+    lowest_c: float  #: Just filled. [degC]
+    highest_c: float  #: [degC]
+    hours_back: float | None  #: Until it is within a degree of its set point for good; None: not in two days. [h]
+
+    def over_k(self, set_c: float) -> float:
+        """How far it goes above its set point. [K]"""
+        return max(0.0, self.highest_c - set_c)
+
+
+def after_fill(
+    left_l: float, here_c: float, tea_l: float, tea_c: float, *, set_c: float, room_c: float, heater_w: float = USUAL_W
+) -> AfterFill:
+    """Follow a heated vessel after sweet tea of another temperature was poured in.
+
+    Args:
+        left_l, here_c: What stood there, and its temperature. [L, degC]
+        tea_l, tea_c: What was poured in. [L, degC]
+        set_c, room_c: Set point, and the room. [degC]
+        heater_w: Of the heater. [W]
+
+    Source: heat balance of one well-mixed liquid with a thermostat; its band and its sensor's lag are assumed.
+    """
+    litres = left_l + tea_l
+    capacity = HEAT_PER_L_K * litres
+    loss = ROOM_AIR_U * pot_area_m2(litres)
+    warm = mix_temperature([(left_l, here_c), (tea_l, tea_c)])
+    lowest = highest = warm
+    sensor, on, back = here_c, here_c < set_c - BAND_K / 2, None
+    seconds = STEP_MIN * 60
+    for number in range(int(LOOKED_HOURS * 60 / STEP_MIN)):
+        on = sensor < set_c - BAND_K / 2 or (on and sensor < set_c + BAND_K / 2)
+        warm += ((heater_w if on else 0.0) - loss * (warm - room_c)) * seconds / capacity
+        sensor += (warm - sensor) * STEP_MIN / SENSOR_LAG_MIN
+        lowest, highest = min(lowest, warm), max(highest, warm)
+        near = abs(warm - set_c) <= BAND_K
+        back = back if near and back is not None else number * STEP_MIN / 60 if near else None
+    return AfterFill(lowest, highest, back)
+
+
+def advice(set_c: float | None, room_c: float, wanted_c: float) -> str:
+    """Return what to do about heating, by the season: the key of a sentence.
+
+    Args:
+        set_c: The heater's set point; None: there is none. [degC]
+        room_c: The room now. [degC]
+        wanted_c: Where the vessel works well. [degC]
+
+    >>> advice(None, 18, 24), advice(25, 25.5, 24), advice(25, 20, 24)
+    ('would-help', 'off-now', 'keep')
+    """
+    if set_c is None:
+        return "would-help" if room_c < wanted_c - 3 else "none"
+    return "off-now" if room_c >= set_c - SUMMER_WARM_K else "keep"

@@ -1,0 +1,1 @@
+"""What the records tell of bottles: how they press, what a filling would do, what is drunk and liked, what jars hold."""

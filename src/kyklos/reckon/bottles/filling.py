@@ -1,0 +1,342 @@
+"""A plan to fill bottles: which flavours, which clean bottles, what becomes of each; before anything is written."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from datetime import datetime
+
+import numpy as np
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from ...core.base.facts import BOTTLES
+from ...core.bottles import BottleAsk, BottleForecast, bottle_forecast
+from ...core.bottles.advice import Offer, alcohol_range, offers
+from ...core.bottles.drink_by import drink_by_day
+from ...core.bottles.filling import LOSS_SHARE, FillingPlan, InABottle, Stock, Wish, plan, poured
+from ...core.bottles.flavouring import flavoured, room
+from ...core.bottles.ingredients import passes_neck
+from ...core.bottles.park import USUAL_NECK_MM, Counted
+from ...core.liquid import Liquid
+from ...store.read import park
+from ...store.records import BottleType, Bottling, Brew, Infusion
+from . import flavours, harvests, infusions
+from .flavours import PLAIN, FlavourCard
+from .harvests import Filling
+
+HEADSPACE_CM = 2.5  #: [cm]
+USUAL_KIND = "swing-top"  #: A bottle where none is chosen yet.
+PLAIN_WEIGHT = 0.5  #: Plain is there to compare: half as much of it as of the others.
+OPENED_AFTER_DAYS = 7.0  #: Alcohol is told for a bottle opened then. [d]
+MOST_FLAVOURS = 8
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FillingAsked:
+    """What was chosen on the page of a plan."""
+
+    keys: tuple[str, ...] = ()  #: Of the flavours wished.
+    boxes: tuple[tuple[int, str], ...] | None = None  #: By hand: each bottle's kind and flavour; None: as planned.
+    short: int | None = None  #: Which of those is filled last, and so is the short one; None: the last of all.
+    headspace_cm: float = HEADSPACE_CM  #: [cm]
+    pour: str = "stirred"
+    knocked: bool = False
+    priming_g_per_l: float | None = None  #: For all; None: as each flavour has it. [g/L]
+    place_id: int | None = None
+    spot_c: float | None = None  #: As warm it is there now; None: nobody looked. [degC]
+    cold: bool = False
+    wish: str = "lively"
+    burps: str = "never"
+    ph: dict[str, float] = field(default_factory=dict)  #: Measured with the flavour in, by key. [pH]
+    overruled: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class BoxPlanned:
+    """One bottle of a plan."""
+
+    place: int  #: In the plan, from 0.
+    kind: BottleType
+    what: InABottle
+    headspace_fraction: float  #: Its own: a short one has more air. [-]
+    tester: bool
+
+
+@dataclass(frozen=True, slots=True)
+class GroupPlanned:
+    """The bottles of one flavour, and what becomes of them."""
+
+    card: FlavourCard
+    filling: Filling
+    boxes: tuple[BoxPlanned, ...]
+    liquid: Liquid  #: As it will be in the bottle, all released.
+    ask: BottleAsk
+    future: BottleForecast
+    offers: tuple[Offer, ...]
+    short_future: BottleForecast | None  #: Of the short one: its own pressure.
+    closes_high: float | None  #: The pH for which it is not closed for fizz. [pH]
+    stuck: tuple[str, ...]  #: What does not come out through these necks again.
+    drink_by_day: float  #: Put into the fridge by its chill-by, or at once. [d]
+    left_out: tuple[str, ...]  #: What goes into a jar first, and so is in none of these bottles.
+
+    @property
+    def alcohol(self) -> tuple[float, float, float]:
+        """At filling, and the range of it when opened in a week. [% ABV]"""
+        return (self.liquid.abv_percent, *alcohol_range(self.future.abv_at(OPENED_AFTER_DAYS)))
+
+
+@dataclass(frozen=True, slots=True)
+class PlannedFilling:
+    """A whole plan."""
+
+    groups: tuple[GroupPlanned, ...]
+    kinds: tuple[tuple[BottleType, Counted], ...]  #: The park, and how it stands.
+    brew_l: float  #: There is to fill, losses taken off. [L]
+    left_over_l: float  #: [L]
+    only_jars: bool = False  #: No bottle made for pressure is clean: all goes into jars, lids loose, into the fridge.
+
+    @property
+    def count(self) -> int:
+        """Bottles in all."""
+        return sum(len(group.boxes) for group in self.groups)
+
+    @property
+    def in_order(self) -> list[BoxPlanned]:
+        """The bottles as they stand."""
+        return [box for group in self.groups for box in group.boxes]
+
+
+def full_l(volume_ml: float, kind: str = USUAL_KIND, headspace_cm: float = HEADSPACE_CM) -> float:
+    """Return what a bottle takes with its space on top left free. [mL, cm -> L]"""
+    return volume_ml / 1000 * (1 - BOTTLES[kind].headspace_fraction(headspace_cm, volume_ml))
+
+
+def to_fill_l(brew: Brew, infusion: Infusion | None) -> float:
+    """Return what there is to fill, what stays in jug and funnel taken off. [L]"""
+    left = infusion.liquid.litres if infusion is not None else brew.left_l
+    return max(0.0, left) * (1 - LOSS_SHARE)
+
+
+def last_time(session: Session, brew: Brew) -> tuple[str, ...]:
+    """Return the flavours that this line was filled with last, as keys of cards."""
+    last = session.scalars(
+        select(Bottling).join(Brew).where(Brew.culture_id == brew.culture_id).order_by(Bottling.at.desc()).limit(1)
+    ).first()
+    if last is None:
+        return ()
+    rows = session.scalars(select(Bottling).where(Bottling.brew_id == last.brew_id).order_by(Bottling.at, Bottling.id)).all()
+    keys = [
+        f"{flavours.KEPT}{row.flavour_id}" if row.flavour_id else PLAIN if row.flavour == PLAIN else f"{flavours.RAW}{row.flavour}"
+        for row in rows
+    ]
+    return tuple(key for key in dict.fromkeys(keys) if flavours.card_named(session, key) is not None)[:MOST_FLAVOURS]
+
+
+def cards_of(session: Session, keys: Sequence[str], infusion: Infusion | None = None) -> dict[str, FlavourCard]:
+    """Find the cards of some keys; plain drink out of a jar is called as the jar, and belongs to its flavour."""
+    cards = {key: card for key in keys[:MOST_FLAVOURS] if (card := flavours.card_named(session, key)) is not None}
+    if infusion is not None and PLAIN in cards:
+        in_it = infusions.parts_of(session, infusion)
+        cards[PLAIN] = replace(cards[PLAIN], name=infusion.name, flavour_id=infusion.flavour_id, in_it=in_it)
+    return cards
+
+
+def _filling(asked: FillingAsked, card: FlavourCard, kind: str, headspace_fraction: float) -> Filling:
+    told = asked.priming_g_per_l
+    return Filling(
+        kind=kind,
+        headspace_fraction=headspace_fraction,
+        flavour=card.colour if card.parts else PLAIN,
+        flavour_g_per_l=1000 * room(card.poured),
+        made_of=card.poured,
+        sugar_g_per_l=card.priming_g_per_l if told is None else told,
+        pour=asked.pour,
+        knocked=asked.knocked,
+        place_id=asked.place_id,
+        cold=asked.cold,
+        spot_c=asked.spot_c,
+        ph_after=asked.ph.get(card.key),
+        overruled=asked.overruled,
+    )
+
+
+def _arranged(asked: FillingAsked, brew_l: float, cards: dict[str, FlavourCard], stock: dict[int, tuple[BottleType, int]]) -> FillingPlan:
+    """Return the plan as made by hand, or the best one."""
+    wishes = {key: Wish(key, PLAIN_WEIGHT if key == PLAIN else 1.0, 1 - room(card.poured)) for key, card in cards.items()}
+    boxes = {number: Stock(str(number), full_l(kind.volume_ml, kind.kind, asked.headspace_cm), free) for number, (kind, free) in stock.items()}
+    if asked.boxes is not None:
+        known = [i for i, (number, key) in enumerate(asked.boxes) if number in boxes and key in wishes]
+        rows = [(boxes[asked.boxes[i][0]], wishes[asked.boxes[i][1]]) for i in known]
+        return poured(round(brew_l, 3), rows, known.index(asked.short) if asked.short in known else None)
+    if len(wishes) == 1:
+        wishes = {key: replace(wish, weight=1.0) for key, wish in wishes.items()}
+    return plan(round(brew_l, 3), tuple(boxes.values()), tuple(wishes.values()))
+
+
+def plan_of(session: Session, brew: Brew, asked: FillingAsked, now: datetime, infusion: Infusion | None = None) -> PlannedFilling:
+    """Plan a filling out of a brew, or out of a jar in which it took flavour.
+
+    What cannot be foretold, for there is no park or no flavour, gives a plan without bottles. Jars take flavour but no fizz: they
+    are planned where all goes straight into the fridge, or where nothing else is clean.
+    """
+    kinds = park.kinds(session)
+    stands = park.counted_of(session, kinds)
+    only_jars = not asked.cold and not any(k.limit_bar > 0 and stands[k.id].clean for k in kinds)
+    if only_jars:
+        asked = replace(asked, cold=True)
+    usable = {k.id: (k, stands[k.id].clean) for k in kinds if asked.cold or k.limit_bar > 0}
+    cards = cards_of(session, asked.keys, infusion)
+    brew_l = to_fill_l(brew, infusion)
+    told = tuple((kind, stands[kind.id]) for kind in kinds)
+    if not cards or not usable:
+        return PlannedFilling((), told, brew_l, brew_l)
+    made = _arranged(asked, brew_l, cards, usable)
+    of = {number: kind for number, (kind, _) in usable.items()}
+    groups, place = [], 0
+    for card in cards.values():
+        mine = made.of(card.key)
+        if not mine:
+            continue
+        groups.append(_group(session, brew, asked, now, infusion, card, _boxes(mine, of, asked, place)))
+        place += len(mine)
+    return PlannedFilling(tuple(groups), told, brew_l, made.left_over_l, only_jars and bool(groups))
+
+
+def _boxes(mine: Sequence[InABottle], of: dict[int, BottleType], asked: FillingAsked, place: int) -> tuple[BoxPlanned, ...]:
+    """Give each bottle its headspace; a soft one, else the first, tells the others how they press."""
+    soft = next((i for i, one in enumerate(mine) if of[int(one.bottle)].kind == "pet"), 0)
+    out = []
+    for i, one in enumerate(mine):
+        kind = of[int(one.bottle)]
+        head = max(0.005, 1 - one.litres / (kind.volume_ml / 1000))
+        out.append(BoxPlanned(place + i, kind, one, min(0.5, head), len(mine) > 1 and i == soft and not asked.cold))
+    return tuple(out)
+
+
+def _first_to_pass(
+    session: Session,
+    brew: Brew,
+    asked: FillingAsked,
+    now: datetime,
+    infusion: Infusion | None,
+    card: FlavourCard,
+    boxes: tuple[BoxPlanned, ...],
+) -> tuple[Filling, BottleAsk, BottleForecast]:
+    """Foretell the bottle of a flavour that must be cold first, by its kind and its air: it speaks for all but the short one."""
+    full = [box for box in boxes if not box.what.short] or list(boxes[:1])
+    told = []
+    for kind, head in dict.fromkeys((box.kind, round(box.headspace_fraction, 6)) for box in full):
+        filling = replace(_filling(asked, card, kind.kind, head), limit_bar=kind.limit_bar or None)
+        ask = _ask(session, brew, filling, now, infusion)
+        told.append((filling, ask, bottle_forecast(ask)))
+    return min(told, key=lambda one: _sooner(one[2]))
+
+
+def _sooner(future: BottleForecast) -> tuple[float, float]:
+    """Return by what bottles are put in order: chill-by, then the day of their limit; none is later than any. [d]"""
+    days = (future.chill_by_day, future.passes_limit_day)
+    return (math.inf if days[0] is None else days[0], math.inf if days[1] is None else days[1])
+
+
+def _group(
+    session: Session,
+    brew: Brew,
+    asked: FillingAsked,
+    now: datetime,
+    infusion: Infusion | None,
+    card: FlavourCard,
+    boxes: tuple[BoxPlanned, ...],
+) -> GroupPlanned:
+    """Foretell the bottles of one flavour."""
+    filling, ask, future = _first_to_pass(session, brew, asked, now, infusion, card, boxes)
+    short = next((box for box in boxes[1:] if box.what.short), None)
+    short_future = None
+    if short is not None:
+        other = replace(filling, kind=short.kind.kind, headspace_fraction=short.headspace_fraction)
+        short_future = bottle_forecast(_ask(session, brew, replace(other, limit_bar=short.kind.limit_bar or None), now, infusion))
+    if infusion is not None:
+        plain = infusions.infused(session, infusion, now).liquid
+        high = infusions.too_high_to_close(session, infusion, filling, now)
+    else:
+        plain = harvests.plain_liquid(session, brew, now)
+        high = harvests.too_high_to_close(session, brew, filling, now)
+    necks = [box.kind.neck_mm or USUAL_NECK_MM.get(box.kind.kind) for box in boxes]
+    stuck = tuple(p.what.name for p in filling.parts if not all(passes_neck(p.what, p.way, neck) for neck in necks))
+    celsius = float(ask.course.at(np.array([0.0]))[0]) if ask.limit_bar else 4.0
+    return GroupPlanned(
+        card,
+        filling,
+        boxes,
+        flavoured(plain, filling.parts, filling.sugar_g_per_l),
+        ask,
+        future,
+        tuple(offers(future, celsius, ask.headspace_fraction)) if ask.limit_bar else (),
+        short_future,
+        high,
+        stuck,
+        drink_by_day(ask, cold=asked.cold),
+        () if infusion is not None else tuple(p.what.name for p in card.infused),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Tried:
+    """What a flavour would come to, all of it in one bottle."""
+
+    liquid: Liquid  #: All released.
+    future: BottleForecast
+    closes_high: float | None  #: The pH for which it is not closed for fizz. [pH]
+
+    @property
+    def alcohol(self) -> tuple[float, float]:
+        """The range of it when opened in a week. [% ABV]"""
+        return alcohol_range(self.future.abv_at(OPENED_AFTER_DAYS))
+
+
+def tried(session: Session, brew: Brew, card: FlavourCard, volume_ml: float, now: datetime) -> Tried:
+    """Foretell a flavour in one usual bottle of a brew, as if all of it went into the bottle. [mL]"""
+    headspace = BOTTLES[USUAL_KIND].headspace_fraction(HEADSPACE_CM, volume_ml)
+    whole = replace(card, moments=("bottle",) * len(card.parts))
+    filling = _filling(FillingAsked(), whole, USUAL_KIND, headspace)
+    return Tried(
+        flavoured(harvests.plain_liquid(session, brew, now), filling.parts, filling.sugar_g_per_l),
+        bottle_forecast(_ask(session, brew, filling, now, None)),
+        harvests.too_high_to_close(session, brew, filling, now),
+    )
+
+
+def _ask(session: Session, brew: Brew, filling: Filling, now: datetime, infusion: Infusion | None) -> BottleAsk:
+    if infusion is not None:
+        return infusions.ask_of(session, infusion, filling, now)
+    return harvests.ask_of(session, brew, filling, now)
+
+
+def turned(boxes: Sequence[tuple[int, str]], place: int, keys: Sequence[str]) -> tuple[tuple[int, str], ...]:
+    """Give one bottle the next flavour of those wished.
+
+    >>> turned(((1, "a"), (1, "b")), 0, ["a", "b"])
+    ((1, 'b'), (1, 'b'))
+    """
+    out = list(boxes)
+    if 0 <= place < len(out) and keys:
+        kind, key = out[place]
+        out[place] = (kind, keys[(list(keys).index(key) + 1) % len(keys)] if key in keys else keys[0])
+    return tuple(out)
+
+
+def one_more(boxes: Sequence[tuple[int, str]], key: str, keys: Sequence[str]) -> tuple[tuple[int, str], ...]:
+    """Give a flavour one bottle more, from the one that has most.
+
+    >>> one_more(((1, "a"), (1, "a"), (1, "b")), "b", ["a", "b"])
+    ((1, 'a'), (1, 'b'), (1, 'b'))
+    """
+    count = {one: sum(k == one for _, k in boxes) for one in keys if one != key}
+    most = max(count, key=lambda one: count[one], default=None)
+    out = list(boxes)
+    if most is None or not count[most] or key not in keys:
+        return tuple(out)
+    last = max(i for i, (_, k) in enumerate(out) if k == most)
+    out[last] = (out[last][0], key)
+    return tuple(out)

@@ -1,0 +1,286 @@
+"""How warm it was, and is likely to be, where a vessel or bottle stands."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime, timedelta
+from functools import partial
+
+import numpy as np
+from sqlalchemy import select
+from sqlalchemy.orm import Session, object_session
+
+from ...core.brewing.places import learned_offset, seasonal
+from ...core.liquid import Course
+from ...core.liquid.standing import FRIDGE_SD_K, PlaceKind, Stood, course_through, place_doubts, place_points
+from ...store.file.session import context_of
+from ...store.read import queries, warmth_queries
+from ...store.read.memory import remembered
+from ...store.read.moments import days_between, since_start
+from ...store.read.recorded import by_hand, logged
+from ...store.records import Brew, Place, Reading, Standing, TemperatureLog
+
+RECENT_DAYS, RECENT_READINGS = 14.0, 2  #: A place is as warm as its brews lately were, if measured so often. [d, -]
+SETTLED_DAYS = 0.5  #: A brew takes some hours to its place's warmth. [d]
+LEARNED_DAYS, LATELY_DAYS = 365.0, 60.0  #: A place's own warmth is learned so far back; brews of late share one question. [d]
+LOOK_BACK_DAYS = 14.0  #: Before a bottle came to a place: what was measured there still tells. [d]
+
+Steps = tuple[tuple[float, float], ...]
+
+
+def usual_celsius(place: Place, at: datetime) -> float:
+    """Return how warm a place usually is at that time of the year. [degC]"""
+    if place.winter_c is None or place.summer_c is None:
+        return place.celsius
+    session = object_session(place)
+    southern = session is not None and queries.southern(session)
+    return seasonal(place.winter_c, place.summer_c, at.timetuple().tm_yday, southern)
+
+
+def expected_celsius(place: Place, at: datetime, known_by: datetime) -> float:
+    """Return how warm a place is expected to be: as usual at that time of the year, and as it differed from that before a moment. [degC]
+
+    Args:
+        place: Where.
+        at: When.
+        known_by: Only what was measured before counts: what is past stays as it was foretold.
+    """
+    session = object_session(place)
+    usual = usual_celsius(place, at)
+    return usual if session is None or place.kind == PlaceKind.FRIDGE else usual + offset_of(session, place, known_by)
+
+
+def offset_of(session: Session, place: Place, known_by: datetime) -> float:
+    """Return by how much a place was warmer than it is told, in the year before a moment: read in unheated brews there. [K]"""
+    now = context_of(session).now
+    shared = now is not None and timedelta(0) <= now - known_by <= timedelta(days=LATELY_DAYS)
+    until = now.replace(hour=0, minute=0, second=0, microsecond=0) + timedelta(days=1) if shared and now is not None else known_by
+    rows = remembered(session, ("looks", until), lambda: tuple(_looks(session, until)))
+    since = known_by - timedelta(days=LEARNED_DAYS)
+    looks = [(at, celsius) for number, at, celsius in rows if number == place.id and since <= at < known_by]
+    return learned_offset([(days_between(since, at), celsius - usual_celsius(place, at)) for at, celsius in looks])
+
+
+def _looks(session: Session, until: datetime) -> list[tuple[int, datetime, float]]:
+    """List temperatures read in settled, unheated brews over a year and some weeks, by place."""
+    since = until - timedelta(days=LEARNED_DAYS + LATELY_DAYS)
+    query = (
+        select(Standing.place_id, Reading.at, Reading.celsius, Brew.pitched_at)
+        .join(Brew, Brew.liquid_id == Reading.liquid_id)
+        .join(Standing, Standing.vessel_id == Brew.vessel_id)
+        .where(
+            Standing.since <= Reading.at,
+            Standing.until.is_(None) | (Standing.until > Reading.at),
+            Standing.heater_c.is_(None),
+            Reading.struck.is_(False),
+            Reading.celsius.is_not(None),
+            Reading.at > since,
+            Reading.at <= until,
+        )
+    )
+    settled = timedelta(days=SETTLED_DAYS)
+    return [(number, at, float(c)) for number, at, c, pitched in session.execute(query) if c is not None and at > pitched + settled]
+
+
+def _read_there(session: Session, place_id: int, since: datetime, until: datetime) -> list[tuple[datetime, float]]:
+    """List temperatures read in brews while they stood in a place, settled, in order of time."""
+    query = (
+        select(Reading.at, Reading.celsius, Brew.pitched_at)
+        .join(Brew, Brew.liquid_id == Reading.liquid_id)
+        .join(Standing, Standing.vessel_id == Brew.vessel_id)
+        .where(
+            Standing.place_id == place_id,
+            Standing.since <= Reading.at,
+            Standing.until.is_(None) | (Standing.until > Reading.at),
+            Reading.struck.is_(False),
+            Reading.celsius.is_not(None),
+            Reading.at > since,
+            Reading.at <= until,
+        )
+        .order_by(Reading.at, Reading.id)
+    )
+    settled = timedelta(days=SETTLED_DAYS)
+    return [(at, float(c)) for at, c, pitched in session.execute(query) if c is not None and at > pitched + settled]
+
+
+def place_now(session: Session, place: Place, now: datetime) -> tuple[float, bool]:
+    """Return how warm a place is now, as measured in its brews lately or as usual, and whether it was measured. [degC]"""
+    found = [c for _, c in _read_there(session, place.id, now - timedelta(days=RECENT_DAYS), now)]
+    if len(found) >= RECENT_READINGS:
+        return float(np.mean(found)), True
+    return expected_celsius(place, now, now), False
+
+
+def _stays(standings: Sequence[Standing], start: datetime, end: datetime | None) -> list[Stood]:
+    """List where something stood between two moments, in days from the first."""
+    out = []
+    for row in standings:
+        later = end is not None and row.since >= end and row.since > start
+        if later or (row.until is not None and row.until <= start):
+            continue
+        last = row.until is None or (end is not None and row.until >= end)
+        out.append(
+            Stood(
+                since=since_start(start, row.since),
+                until=None if last or row.until is None else since_start(start, row.until),
+                usual_c=expected_celsius(row.place, max(start, row.since), start),
+                heater_c=row.heater_c,
+            )
+        )
+    return out
+
+
+def course_of(brew: Brew) -> Course:
+    """Return a brew's temperatures: what was measured, else what its places usually were while it stood in them."""
+    return _known_of(brew)[0]
+
+
+def measured_of(brew: Brew) -> bool:
+    """Return whether anybody ever measured how warm a brew was: in it, or by a logger in the air of its place."""
+    return _known_of(brew)[1]
+
+
+def _known_of(brew: Brew) -> tuple[Course, bool]:
+    """Work out a brew's temperatures and whether any was measured; a page does it once."""
+    session = object_session(brew)
+    if session is None:
+        return _course_of(brew, [])
+    context = context_of(session)
+    if context.writing:
+        return _course_of(brew, warmth_queries.logs_of(session, brew))
+    key = ("course", brew.id)
+    if key not in context.answers:
+        context.answers[key] = _course_of(brew, warmth_queries.logs_of(session, brew))
+    known: tuple[Course, bool] = context.answers[key]
+    return known
+
+
+def _course_of(brew: Brew, logs: Sequence[TemperatureLog]) -> tuple[Course, bool]:
+    points = {day: celsius for day, celsius in (*_logged(brew, logs), *by_hand(brew)) if day >= 0}
+    measured = tuple(sorted((d, float(c)) for d, c in points.items()))
+    return course_through(_stood(brew), measured), bool(measured)
+
+
+def _stood(brew: Brew) -> list[Stood]:
+    """List where a brew stood since it was started, along the vessels in which it was. [d since pitch]"""
+    if not brew.earlier:
+        return _stays(brew.vessel.standings, brew.pitched_at, brew.ended_at)
+    out: list[Stood] = []
+    for stay in brew.earlier:
+        start, end = since_start(brew.pitched_at, stay.since), since_start(brew.pitched_at, stay.until)
+        there = _stays(stay.vessel.standings, stay.since, stay.until)
+        out += [_later(one, start, end) for one in there]
+    last = brew.earlier[-1].until
+    here = _stays(brew.vessel.standings, last, brew.ended_at)
+    return out + [_later(one, since_start(brew.pitched_at, last), None) for one in here]
+
+
+def _later(stood: Stood, days: float, end: float | None) -> Stood:
+    """Count a stay from an earlier start; the last one in a vessel ends when the brew left it. [d]"""
+    until = end if stood.until is None else stood.until + days
+    return replace(stood, since=stood.since + days, until=until)
+
+
+def _logged(brew: Brew, logs: Sequence[TemperatureLog]) -> list[tuple[float, float]]:
+    """List a logger's points of a brew: in its liquid, or else in the air of the places where it stood."""
+    own = [log for log in logs if log.brew_id == brew.id]
+    if own:
+        return logged(brew, own)
+    out = []
+    for row in brew.vessel.standings:
+        since = since_start(brew.pitched_at, row.since)
+        until = float("inf") if row.until is None else days_between(brew.pitched_at, row.until)
+        air = [log for log in logs if log.place_id == row.place_id]
+        out += [(day, celsius) for day, celsius in logged(brew, air) if since <= day < until]
+    return out
+
+
+def _daily_air(session: Session, place: Place, since: datetime, until: datetime) -> list[tuple[datetime, float]]:
+    """List the daily means of loggers in a place's air between two moments: middle of the day, degC."""
+    days: dict[int, list[float]] = {}
+    for log in warmth_queries.logs_in(session, place, since - timedelta(days=1), until + timedelta(days=1)):
+        for seconds, celsius in log.points:
+            days.setdefault(int(seconds // 86400), []).append(float(celsius))
+    means = [
+        (datetime.fromtimestamp((day + 0.5) * 86400, UTC), float(np.mean(some))) for day, some in sorted(days.items())
+    ]
+    return [(at, celsius) for at, celsius in means if since < at <= until]
+
+
+def measured_in(session: Session, place: Place, since: datetime, until: datetime) -> list[tuple[datetime, float]]:
+    """List what was measured of a place's warmth: by loggers in its air, in brews that stood there, and where bottles were put."""
+    air = _daily_air(session, place, since, until) if place.id in warmth_queries.logged_places(session) else []
+    read = [] if place.kind == PlaceKind.FRIDGE else _read_there(session, place.id, since, until)
+    return sorted([*air, *read, *warmth_queries.spots_read(session, place, since, until)], key=lambda told: told[0])
+
+
+@dataclass(frozen=True, slots=True)
+class Warmth:
+    """How warm a bottle is along the places where it stands, and how sure that is."""
+
+    course: Course
+    doubt_k: Steps  #: How unsure, from each day on. [d, K]
+    warmer_k: Steps  #: By how much it is rather warmer than told: where nobody measured. [d, K]
+
+
+def warmth_from(session: Session, standings: Sequence[Standing], start: datetime, days: float, spot_c: float | None = None) -> Warmth:
+    """Return the warmth of a bottle along the places where it stood, and on where it stands now.
+
+    It follows each place as it goes on being measured; where nobody measured, the season, and rather warmer than that.
+
+    Args:
+        session: Of the household.
+        standings: The bottle's, in order of time.
+        start: When it was filled.
+        days: How far ahead to look. [d since filling]
+        spot_c: As warm it is there now, not written down yet; None: nobody looked. [degC]
+    """
+    key = ("warmth from", tuple((row.place_id, row.since, row.until) for row in standings), start, days, spot_c)
+    return remembered(session, key, lambda: _warmth_from(session, standings, start, days, spot_c))
+
+
+def _warmth_from(session: Session, standings: Sequence[Standing], start: datetime, days: float, spot_c: float | None) -> Warmth:
+    points: list[tuple[float, float]] = []
+    doubts: list[tuple[float, float, float]] = []
+    for row in standings:
+        since = since_start(start, row.since)
+        until = days if row.until is None else min(days, since_start(start, row.until))
+        seen = _seen_near(session, row.place, start, since, until)
+        if spot_c is not None:
+            seen = [*(one for one in seen if one[0] < 0), (0.0, spot_c)]
+        told = place_points(since, until, seen, partial(_usual_on, row.place, start))
+        if points:
+            told = [(points[-1][0] + 0.001, told[0][1]), *told[1:]]
+        points += [(round(day, 3), round(celsius, 2)) for day, celsius in told if not points or day > points[-1][0]]
+        doubts += _doubts(session, row.place, since, until, [day for day, _ in seen])
+    sure = all(sd == 0 for _, sd, _ in doubts)
+    return Warmth(
+        Course(tuple(points)),
+        () if sure else tuple((day, sd) for day, sd, _ in doubts),
+        tuple((day, more) for day, _, more in doubts) if any(more for *_, more in doubts) else (),
+    )
+
+
+def _usual_on(place: Place, start: datetime, day: float) -> float:
+    return expected_celsius(place, start + timedelta(days=day), start)
+
+
+def _doubts(session: Session, place: Place, since: float, until: float, seen: list[float]) -> list[tuple[float, float, float]]:
+    """Tell how unsure a stay's warmth is: a logger's is known, a fridge differs, a room by whether somebody measured."""
+    if place.id in warmth_queries.logged_places(session):
+        return [(since, 0.0, 0.0)]
+    if place.kind == PlaceKind.FRIDGE:
+        return [(since, FRIDGE_SD_K, 0.0)]
+    return [(round(day, 3), sd, more) for day, sd, more in place_doubts(since, until, seen)]
+
+
+def _seen_near(session: Session, place: Place, start: datetime, since: float, until: float) -> list[tuple[float, float]]:
+    begins, ends = start + timedelta(days=since - LOOK_BACK_DAYS), start + timedelta(days=until)
+    return [(days_between(start, at), c) for at, c in _measured_once(session, place, begins, ends)]
+
+
+def _measured_once(session: Session, place: Place, since: datetime, until: datetime) -> tuple[tuple[datetime, float], ...]:
+    """Ask once what was measured in a place in a time, until something is written: brothers were filled at one moment."""
+    key = ("measured in", place.id, since, until)
+    return remembered(session, key, lambda: tuple(measured_in(session, place, since, until)))

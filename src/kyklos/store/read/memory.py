@@ -1,0 +1,76 @@
+"""Answers that hold until the household's file changes: frozen values only, never rows."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from copy import copy
+from functools import wraps
+from threading import Lock
+from typing import Any, TypeVar, cast
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from ..file.session import context_of
+from ..records import Change, Lesson
+
+T = TypeVar("T")
+ROOM = 256
+_UNDONE = select(func.count()).where(Change.undone_at.is_not(None)).select_from(Change).scalar_subquery()
+_LEARNED = select(func.max(Lesson.revision)).scalar_subquery()
+_STATE = select(func.max(Change.id), _UNDONE, _LEARNED)
+_known: OrderedDict[Hashable, Any] = OrderedDict()
+_lock = Lock()
+
+
+def once(ask: Callable[[Session], T]) -> Callable[[Session], T]:
+    """Ask for a list or set once in a reading session, which lives for one page; a writing one sees its own changes.
+
+    Each asker gets a list of its own. Not for a single row: a copied row is none.
+    """
+    key = ("once", ask.__module__, ask.__name__)
+
+    @wraps(ask)
+    def asked(session: Session) -> T:
+        context = context_of(session)
+        if context.writing:
+            return ask(session)
+        if key not in context.answers:
+            context.answers[key] = ask(session)
+        return copy(cast(T, context.answers[key]))
+
+    return asked
+
+
+def state_of(session: Session) -> Hashable:
+    """Return in which state the file is: every action, undo and lesson leaves a trace; asked once a session."""
+    answers = context_of(session).answers
+    if "state" not in answers:
+        row = session.execute(_STATE).one()
+        answers["state"] = (str(session.get_bind().engine.url), *row)
+    state: Hashable = answers["state"]
+    return state
+
+
+def remembered(session: Session, key: Hashable, make: Callable[[], T]) -> T:
+    """Answer from memory what was asked in this state of the file already.
+
+    Args:
+        session: A reading session; a writing one sees its own changes and is always answered anew.
+        key: What is asked, with all that it depends on besides the file.
+        make: Gives a frozen value.
+    """
+    if context_of(session).writing:
+        return make()
+    whole = (state_of(session), key)
+    with _lock:
+        if whole in _known:
+            _known.move_to_end(whole)
+            return cast(T, _known[whole])
+    made = make()
+    with _lock:
+        _known[whole] = made
+        while len(_known) > ROOM:
+            _known.popitem(last=False)
+    return made

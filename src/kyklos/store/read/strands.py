@@ -1,0 +1,100 @@
+"""What the braid is drawn from, as rows: few questions, written once, with moments as days from now, for there may be thousands."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+from sqlalchemy import Float, String, bindparam, cast, func, or_, select, text, type_coerce, union_all
+from sqlalchemy.orm import Session
+
+from ..records import Addition, Brew, BrewDisc, Culture, Disc, Gift, StarterLot, Transfer, UtcTime, Vessel
+
+ALWAYS = datetime(1970, 1, 1, tzinfo=UTC)
+JULIAN_1970 = 2440587.5  #: Julian day of the clock's beginning. [d]
+EVER = float("-inf")
+SINCE = bindparam("since", type_=UtcTime)
+
+
+def _day(column: Any) -> Any:
+    """Let the database put a column of moments on the braid: thousands need no dates. [d from today]"""
+    return cast(func.julianday(column), Float) - bindparam("today", type_=Float)
+
+
+def asked(session: Session, query: Any, now: datetime, since: float = EVER) -> Any:
+    """Return the rows of one of the questions below.
+
+    Args:
+        session: Of the household.
+        query: The question.
+        now: The moment.
+        since: What ended before is left out. [d from now]
+    """
+    first = ALWAYS if since == EVER else now + timedelta(days=since)
+    return session.execute(query, {"today": now.timestamp() / 86400 + JULIAN_1970, "since": first}).all()
+
+
+BREWS = select(
+    Brew.id, Brew.culture_id, Vessel.name, type_coerce(Brew.pitched_at, String), _day(Brew.pitched_at),
+    _day(Brew.ended_at), Brew.status, Brew.honey_share,
+).join(Vessel, Vessel.id == Brew.vessel_id).where(or_(Brew.ended_at.is_(None), Brew.ended_at >= SINCE))  # fmt: skip
+_born = func.coalesce(Disc.made_at, Brew.ended_at, Brew.pitched_at, Culture.started_at)
+DISCS = (
+    select(
+        Disc.id, Disc.culture_id, Disc.name, type_coerce(_born, String), _day(_born), _day(Disc.ended_at), Disc.ended_as
+    )
+    .join(Culture, Culture.id == Disc.culture_id)
+    .outerjoin(Brew, Brew.id == Disc.born_brew_id)
+    .where(or_(Disc.ended_at.is_(None), Disc.ended_at >= SINCE))
+)  # fmt: skip
+#: Which liquid belongs to which line: what stands in vessels and what is kept as starter.
+OWNED = union_all(
+    select(Brew.liquid_id.label("liquid"), Brew.culture_id.label("line")),
+    select(StarterLot.liquid_id, StarterLot.culture_id),
+).subquery()
+CHANGES = union_all(
+    select(OWNED.c.line, _day(Addition.at), Addition.litres)
+    .join(Addition, Addition.liquid_id == OWNED.c.liquid)
+    .where(Addition.at >= SINCE),
+    select(OWNED.c.line, _day(Transfer.at), Transfer.litres)
+    .join(Transfer, Transfer.target_id == OWNED.c.liquid)
+    .where(Transfer.at >= SINCE),
+    select(OWNED.c.line, _day(Transfer.at), -Transfer.litres)
+    .join(Transfer, Transfer.source_id == OWNED.c.liquid)
+    .where(Transfer.at >= SINCE),
+).order_by(text("1, 2"))  #: Of what lives of each line: line, day, litres more or less.
+
+
+EVERY_BREW = (
+    select(Brew.id, Culture.name, Vessel.name, Brew.pitched_at, Brew.ended_at, Brew.status, Brew.honey_share)
+    .join(Culture, Culture.id == Brew.culture_id)
+    .join(Vessel, Vessel.id == Brew.vessel_id)
+)
+EVERY_DISC = (
+    select(
+        Disc.id, Disc.name, Disc.made_at, Disc.ended_at, Disc.ended_as,
+        Culture.name, Culture.started_at, Brew.ended_at, Brew.pitched_at,
+    )
+    .join(Culture, Culture.id == Disc.culture_id)
+    .outerjoin(Brew, Brew.id == Disc.born_brew_id)
+)  # fmt: skip
+GIFTS = select(Gift.culture_id, _day(Gift.at), Gift.outward).where(Gift.at >= SINCE)
+POURED = (
+    select(StarterLot.culture_id, Brew.culture_id, _day(Transfer.at))
+    .join(Transfer, Transfer.source_id == StarterLot.liquid_id)
+    .join(Brew, Brew.liquid_id == Transfer.target_id)
+    .where(StarterLot.culture_id != Brew.culture_id, Transfer.at >= SINCE)
+)
+JOINED = (
+    select(Disc.culture_id, Brew.culture_id, _day(BrewDisc.since))
+    .join(BrewDisc, BrewDisc.disc_id == Disc.id)
+    .join(Brew, Brew.id == BrewDisc.brew_id)
+    .where(Disc.culture_id != Brew.culture_id, BrewDisc.since >= SINCE)
+)
+
+
+LINES = select(Culture.id, Culture.name, _day(Culture.started_at), Culture.parent_id).order_by(
+    Culture.started_at, Culture.id
+)
+
+

@@ -1,0 +1,105 @@
+"""What a household keeps: one class a table, SI units in names, moments in UTC. Importing it makes every table known."""
+
+from __future__ import annotations
+
+from .base import LAYOUT, Base, UtcTime
+from .bottles import Bottle, Bottling, Hearing
+from .brews import Brew, Look, Reading, Tasting
+from .changes import Change
+from .days import BrewDay, KeptRecipe, Timer
+from .flavours import Comparison, Flavour, FlavourPart, Infusion, LarderItem, OwnIngredient, Score, Trial, TrialStep
+from .household import Household, Place, Taster, Tool, Vessel
+from .learned import Lesson, TastedThen, Touched
+from .liquids import Addition, BottleType, KeptLiquid, Transfer
+from .lives import (
+    BrewDisc,
+    BrewStay,
+    Conversion,
+    CutLink,
+    DiscEvent,
+    Gift,
+    HotelFeed,
+    HotelStay,
+    Quarantine,
+    Standing,
+    Upkeep,
+)
+from .living import Culture, Disc, StarterLot
+from .watching import (
+    Away,
+    BlindTasting,
+    Calibration,
+    Instrument,
+    Note,
+    Overrule,
+    Photo,
+    PhotoContent,
+    PlannedDay,
+    PutOff,
+    SpotReading,
+    TemperatureLog,
+)
+
+__all__ = [
+    "LAYOUT",
+    "Addition",
+    "Away",
+    "Base",
+    "BlindTasting",
+    "Bottle",
+    "BottleType",
+    "Bottling",
+    "Brew",
+    "BrewDay",
+    "BrewDisc",
+    "BrewStay",
+    "Calibration",
+    "Change",
+    "Comparison",
+    "Conversion",
+    "Culture",
+    "CutLink",
+    "Disc",
+    "DiscEvent",
+    "Flavour",
+    "FlavourPart",
+    "Gift",
+    "Hearing",
+    "HotelFeed",
+    "HotelStay",
+    "Household",
+    "Infusion",
+    "Instrument",
+    "KeptLiquid",
+    "KeptRecipe",
+    "LarderItem",
+    "Lesson",
+    "Look",
+    "Note",
+    "Overrule",
+    "OwnIngredient",
+    "Photo",
+    "PhotoContent",
+    "Place",
+    "PlannedDay",
+    "PutOff",
+    "Quarantine",
+    "Reading",
+    "Score",
+    "SpotReading",
+    "Standing",
+    "StarterLot",
+    "TastedThen",
+    "Taster",
+    "Tasting",
+    "TemperatureLog",
+    "Timer",
+    "Tool",
+    "Touched",
+    "Transfer",
+    "Trial",
+    "TrialStep",
+    "Upkeep",
+    "UtcTime",
+    "Vessel",
+]

@@ -1,0 +1,1 @@
+"""What all pages are made with: fields, units, words, addresses, rendering, and how a page acts."""

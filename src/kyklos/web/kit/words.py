@@ -1,0 +1,146 @@
+"""Words for times and windows, in the household's zone."""
+
+from __future__ import annotations
+
+import math
+from datetime import date, datetime, timedelta
+from zoneinfo import ZoneInfo
+
+from flask import g
+
+from ...core.base.facts import INSTRUMENTS
+from ...core.forecast import Window
+from ...core.liquid.sweet_tea import KitchenAmount
+from . import units
+
+
+def local(moment: datetime, zone: str) -> datetime:
+    """Show a moment in a zone."""
+    return moment.astimezone(ZoneInfo(zone))
+
+
+def day_word(moment: datetime, now: datetime, zone: str) -> str:
+    """Name a day as a person would: today, tomorrow, Thursday, or Thu 12 Mar."""
+    there, here = local(moment, zone).date(), local(now, zone).date()
+    away = (there - here).days
+    near = {0: "today", 1: "tomorrow", -1: "yesterday"}
+    if away in near:
+        return near[away]
+    if 1 < away < 7:
+        return f"{there:%A}"
+    if -7 < away < 0:
+        return f"last {there:%A}"
+    return f"{there:%a} {there.day} {there:%b}" + (f" {there.year}" if there.year != here.year else "")
+
+
+def clock_word(moment: datetime, now: datetime, zone: str) -> str:
+    """Name a moment: the day and the hour."""
+    return f"{day_word(moment, now, zone)}, {local(moment, zone):%H:%M}"
+
+
+WAS_READY = "was ready "  #: How a window begins that has passed.
+
+
+def window_word(start: datetime, window: Window, now: datetime, zone: str) -> str:
+    """Put a window into words, in days: likely Thursday to Saturday."""
+    if window.p10 is None:
+        return "over 40 days at this pace"
+    first = start + timedelta(days=window.p10)
+    if window.p90 is None:
+        return f"from {day_word(first, now, zone)} at the earliest, maybe much later"
+    last = start + timedelta(days=window.p90)
+    a, b = day_word(first, now, zone), day_word(last, now, zone)
+    if last < now:
+        return f"{WAS_READY}{a}" if a == b else f"{WAS_READY}{a} to {b}"
+    if first < now:
+        return f"about now, until {b}" if b != "today" else "about now"
+    return f"likely {a}" if a == b else f"likely {a} to {b}"
+
+
+def span_word(days: float) -> str:
+    """Put a number of days into words: half a day, 2 days."""
+    days = abs(days)
+    if days < 0.3:
+        return "a few hours"
+    if days < 0.75:
+        return "about half a day"
+    if days < 1.25:
+        return "about a day"
+    return f"about {days:.0f} days" if abs(days - round(days)) < 0.25 else f"about {days:.1f} days"
+
+
+def moved_words(before: float | None, after: float | None) -> str:
+    """Return how far a day moved, as the end of a sentence: , about 2 days sooner.
+
+    >>> moved_words(9.0, 7.0), moved_words(9.0, 9.1)
+    (', about 2 days sooner', ', as it goes now')
+    """
+    if before is None or after is None:
+        return "" if before is after else ", later than it goes now" if after is None else ", sooner than it goes now"
+    if abs(before - after) < 0.2:
+        return ", as it goes now"
+    return f", {span_word(before - after)} {'sooner' if after < before else 'later'}"
+
+
+def local_today() -> date:
+    """Return today's date in the household's zone."""
+    return local(g.now, g.household.zone).date()
+
+
+def chance_word(chance: float) -> str:
+    """Put a chance into words, in per cent; an ensemble's all or none is no certainty."""
+    return (
+        "more than 99 %" if chance > 0.99 else "less than 1 %" if chance < 0.01 else f"{chance:.0%}".replace("%", " %")
+    )
+
+
+def hours_word(hours: float | None) -> str:
+    """Put a wait into words.
+
+    >>> hours_word(1.2), hours_word(3.25)
+    ('72 min', '3.2 h')
+    """
+    if hours is None:
+        return "never"
+    return f"{max(1, round(hours * 60))} min" if hours < 1.5 else f"{hours:.1f} h"
+
+
+def clock_left(seconds: float) -> str:
+    """Return what is left of a timer.
+
+    >>> clock_left(725), clock_left(-3)
+    ('12:05', 'done')
+    """
+    if seconds <= 0:
+        return "done"
+    whole = math.ceil(seconds)
+    hours, rest = divmod(whole, 3600)
+    return (f"{hours}:{rest // 60:02d}" if hours else f"{rest // 60}") + f":{rest % 60:02d}"
+
+
+def small_first(text: str) -> str:
+    """Return a text as it goes on within a sentence: its first letter small, but not of an abbreviation.
+
+    >>> small_first("Glass can burst"), small_first("PET soda bottle"), small_first("pH")
+    ('glass can burst', 'PET soda bottle', 'pH')
+    """
+    return text[0].lower() + text[1:] if text[1:2].islower() or text[1:2] == " " else text
+
+
+def capitalize_first(text: str) -> str:
+    """Begin a sentence."""
+    return text[:1].upper() + text[1:]
+
+
+def told_by(instrument: str) -> str:
+    """Return what told a starter's acid."""
+    words = {"estimate": "not measured", "titration": "titrated"}
+    return words.get(instrument) or f"by {INSTRUMENTS[instrument].name.lower()}"
+
+
+def lost(measured: KitchenAmount) -> str:
+    """Return what rounding to a kitchen's measures lost, where it is worth saying."""
+    if abs(measured.off_g) < 0.5 or (measured.grams and abs(measured.off_g) / measured.grams < 0.02):
+        return ""
+    off = units.words(abs(measured.off_g), "mass", g.units)
+    return "" if off.startswith("0 ") else f" ({off} {'more' if measured.off_g > 0 else 'less'})"

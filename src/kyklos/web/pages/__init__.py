@@ -1,0 +1,1 @@
+"""One package a place in the house: its routes, forms and templates."""

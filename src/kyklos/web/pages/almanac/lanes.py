@@ -1,0 +1,163 @@
+"""What stands on the almanac: a lane for each vessel, one for the bottles of each shelf."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from datetime import UTC, date, datetime, timedelta
+from zoneinfo import ZoneInfo
+
+from flask import g, url_for
+
+from ....core.base.kinds import BottleState, BrewStatus
+from ....core.base.saying import day_of
+from ....drawing.almanac import Bar, LaneFacts, Mark
+from ....reckon.bottles import drinking
+from ....reckon.tapped import draws_ahead
+from ....store.read import planning_queries, queries
+from ....store.records import Brew, PlannedDay, Vessel
+from ...kit.bottle_groups import BottleGroup, groups_of
+from ...kit.small_dues import HotelTold, hotels_told
+from ...kit.stops import Stop, stop_of
+from ...kit.words import day_word
+
+DRAWS_AHEAD_DAYS = 14.0  #: Draws to come are marked so far. [d]
+WORDS = {"harvested": "harvested", "discarded": "discarded"}
+
+
+def days_from_now(moment: datetime) -> float:
+    """Count days from the start of today, in the household's zone. [d]"""
+    zone = ZoneInfo(g.household.zone)
+    midnight: datetime = g.now.astimezone(zone).replace(hour=0, minute=0, second=0, microsecond=0)
+    return (moment - midnight.astimezone(UTC)) / timedelta(days=1)
+
+
+def today_here() -> date:
+    """Give today in the household's zone."""
+    there: date = g.now.astimezone(ZoneInfo(g.household.zone)).date()
+    return there
+
+
+def _living(brew: Brew, stop: Stop) -> Bar:
+    windows = []
+    for name, window in () if stop.lost else stop.forecast.ready.items():
+        if window.p10 is not None and window.p50 is not None and window.p90 is not None:
+            ends = [days_from_now(brew.pitched_at + timedelta(days=d)) for d in (window.p10, window.p50, window.p90)]
+            windows.append((name, ends[0], ends[1], ends[2]))
+    last = max([days_from_now(g.now), *(w[3] for w in windows)])
+    return Bar(
+        brew.culture.name,
+        days_from_now(brew.pitched_at),
+        last,
+        BrewStatus.HELD if brew.status == BrewStatus.HELD else "alive",
+        url_for("brews.show", number=brew.id),
+        windows,
+        f"{brew.culture.name} in {brew.vessel.name}, day {day_of(stop.day)}. {stop.ready_words}",
+    )
+
+
+def _ended(brew: Brew) -> Bar:
+    end = brew.ended_at or g.now
+    word = WORDS.get(brew.status, brew.status)
+    address = url_for("brews.show", number=brew.id)
+    return Bar(
+        brew.culture.name,
+        days_from_now(brew.pitched_at),
+        days_from_now(end),
+        word,
+        address,
+        says=f"{brew.culture.name}, {word}",
+    )
+
+
+def _brews(behind: int) -> dict[int, list[Brew]]:
+    out: dict[int, list[Brew]] = {}
+    for brew in queries.brews_since(g.session, g.now - timedelta(days=behind)):
+        out.setdefault(brew.vessel_id, []).append(brew)
+    return out
+
+
+def lanes_of(behind: int) -> list[LaneFacts]:
+    """List the lanes in the order of the round.
+
+    Args:
+        behind: Days shown before today.
+    """
+    standing = {brew.id: brew for brew in queries.living_brews(g.session)}
+    stops = {number: stop_of(g.session, brew, g.now, g.household) for number, brew in standing.items()}
+    past, planned = _brews(behind), planning_queries.planned_days(g.session)
+    hotels = {told.vessel_id: told for told in hotels_told(g.session, g.now)}
+    out = []
+    for vessel in queries.vessels(g.session):
+        bars: list[Bar] = []
+        draws: list[Mark] = []
+        for brew in past.get(vessel.id, []):
+            alive = standing.get(brew.id)
+            bars.append(_living(alive, stops[alive.id]) if alive is not None else _ended(brew))
+            if alive is not None:
+                draws += _draws(vessel, stops[alive.id])
+        marks = [*_marks(vessel, planned), *draws]
+        if vessel.id in hotels:
+            fed, feed = _fed(hotels[vessel.id])
+            bars, marks = [*bars, *fed], [*marks, *feed]
+        out.append(LaneFacts(vessel.name, vessel.place.name, bars, marks))
+    return out + _jars() + _shelves(groups_of(queries.bottles(g.session, BottleState.WARM), g.now))
+
+
+def _jars() -> list[LaneFacts]:
+    """Draw the jars that take flavour, until they are meant to be strained."""
+    out = []
+    for jar in drinking.jars(g.session):
+        end = days_from_now(jar.began_at) + jar.hours / 24
+        says = f"{jar.name}: taste and strain it" if jar.strained_at is None else f"{jar.name}: bottle or drink it"
+        address = url_for("flavours.jar", number=jar.id)
+        bar = Bar("", days_from_now(jar.began_at), max(end, days_from_now(g.now)), "bottles", address, says=says)
+        out.append(LaneFacts(jar.name, jar.place.name, [bar], [Mark("strain", int(max(0.0, end) // 1), "strain")]))
+    return out
+
+
+def _fed(told: HotelTold) -> tuple[list[Bar], list[Mark]]:
+    """Draw a hotel from its last feed to its next."""
+    if told.last_fed is None or told.next_feed is None:
+        return [], []
+    wants = days_from_now(told.next_feed)
+    fed = f"{told.name}, fed {day_word(told.last_fed, g.now, g.household.zone)}"
+    says = (
+        f"{fed}; feed it {day_word(told.next_feed, g.now, g.household.zone)}" if wants >= 1 else f"{fed}; feed it now"
+    )
+    bar = Bar("", days_from_now(told.last_fed), max(wants, days_from_now(g.now)), "hotel", told.address, says=says)
+    return [bar], [Mark("feed", int(max(0.0, wants) // 1), "feed")]
+
+
+def _draws(vessel: Vessel, stop: Stop) -> list[Mark]:
+    """Mark when a tapped vessel may be drawn from."""
+    if stop.tapped is None:
+        return []
+    return [Mark("draw", int(days_from_now(at) // 1), "draw") for at in draws_ahead(stop.tapped, DRAWS_AHEAD_DAYS)]
+
+
+def _marks(vessel: Vessel, planned: Iterable[PlannedDay]) -> list[Mark]:
+    today = today_here()
+    return [Mark(p.kind, (p.day - today).days, p.kind, p.id, vessel.id) for p in planned if p.vessel_id == vessel.id]
+
+
+def _shelves(groups: list[BottleGroup]) -> list[LaneFacts]:
+    by_place: dict[str, list[BottleGroup]] = {}
+    for group in groups:
+        by_place.setdefault(group.place.name if group.place else "Somewhere", []).append(group)
+    out = []
+    for place, some in by_place.items():
+        for group in some:
+            start = days_from_now(group.bottles[0].bottling.at)
+            chill = group.alike.chill_at
+            end = days_from_now(chill) if chill is not None else start + 14
+            bar = Bar(
+                "",
+                start,
+                max(end, days_from_now(g.now)),
+                "bottles",
+                url_for("cellar.show"),
+                says=f"{group.name}: {group.advice}",
+            )
+            marks = [Mark("chill", int(max(0.0, end) // 1), "chill by")] if chill is not None else []
+            out.append(LaneFacts(f"{group.count} × {group.name}", place, [bar], marks))
+    return out

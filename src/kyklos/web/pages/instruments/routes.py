@@ -1,0 +1,137 @@
+"""Instruments: what measures here, how well, and when it was calibrated."""
+
+from __future__ import annotations
+
+from flask import Blueprint, Response, g, redirect, request, url_for
+from werkzeug.wrappers import Response as Answer
+from wtforms import BooleanField, StringField
+
+from ....actions.base import ConflictError, RefusedError
+from ....actions.brewing import watching
+from ....core.base.kinds import MeasuredBy
+from ....core.judging.instruments import KINDS
+from ....store.read import planning_queries, queries
+from ....store.records import Instrument
+from ...kit.acting import act
+from ...kit.fields import ChoiceField, KitchenForm, MomentField, QuantityField, WholeField
+from ...kit.meters import says_of, standing_of
+from ...kit.numbers import whole
+from ...kit.render import page
+
+bp = Blueprint("instruments", __name__, url_prefix="/instruments", template_folder="templates")
+
+
+class InstrumentForm(KitchenForm):
+    """A new instrument."""
+
+    kind = ChoiceField("Kind", choices=[(key, kind.name) for key, kind in KINDS.items()])
+    name = StringField("Name, if you like")
+    error = QuantityField(
+        "Its own error, if the maker gives it", required=False, hint="In pH, degrees or gravity; empty: typical."
+    )
+    interval_days = QuantityField("Calibrate every … days", required=False, hint="A meter; usually 30.")
+
+
+class ChangeForm(KitchenForm):
+    """What is known of an instrument."""
+
+    name = StringField("Name")
+    error = InstrumentForm.error
+    interval_days = InstrumentForm.interval_days
+    version = WholeField()
+
+
+class CalibrationForm(KitchenForm):
+    """A calibration just done."""
+
+    at_seven = BooleanField("In the buffer of pH 7", default=True)
+    at_four = BooleanField("In the buffer of pH 4", default=True)
+    off_by = QuantityField("It was off by", required=False, hint="If you looked before setting it.")
+    at = MomentField("When, if not now")
+
+
+def _page(
+    status: int = 200,
+    form: InstrumentForm | None = None,
+    wrong: tuple[int, CalibrationForm] | None = None,
+    change: tuple[int, ChangeForm] | None = None,
+) -> Response:
+    rows = []
+    for row in planning_queries.instruments(g.session):
+        found = standing_of(row, g.now) if row.kind == MeasuredBy.METER else None
+        own = wrong[1] if wrong and wrong[0] == row.id else CalibrationForm(formdata=None)
+        rows.append((row, KINDS[row.kind], found, says_of(found) if found else "", own, _change(row, change)))
+    return page("instruments/show.html", None, status, rows=rows, form=form or InstrumentForm(formdata=None))
+
+
+def _change(row: Instrument, change: tuple[int, ChangeForm] | None) -> ChangeForm:
+    if change is not None and change[0] == row.id:
+        return change[1]
+    return ChangeForm(formdata=None, name=row.name, error=row.error, interval_days=row.interval_days, version=row.version)
+
+
+@bp.get("/")
+def show() -> Response:
+    """List the instruments."""
+    return _page()
+
+
+@bp.post("/")
+def add() -> Answer:
+    """Add an instrument."""
+    form = InstrumentForm()
+    if form.validate_on_submit():
+        ask = watching.AddInstrument(
+            kind=form.kind.data, name=form.name.data or "", error=form.error.data, interval_days=form.interval_days.data
+        )
+        try:
+            act(watching.add_instrument, ask)
+            return redirect(url_for(".show"), 303)
+        except RefusedError as refused:
+            form.take(refused)
+    return _page(422, form)
+
+
+@bp.post("/<int:number>/calibrate")
+def calibrate(number: int) -> Answer:
+    """Note a calibration."""
+    form = CalibrationForm()
+    if form.validate_on_submit():
+        ask = watching.Calibrate(
+            instrument_id=number,
+            at_seven=bool(form.at_seven.data),
+            at_four=bool(form.at_four.data),
+            off_by=form.off_by.data,
+            at=form.at.data,
+        )
+        try:
+            act(watching.calibrate, ask)
+            return redirect(url_for(".show"), 303)
+        except RefusedError as refused:
+            form.take(refused)
+    return _page(422, wrong=(number, form))
+
+
+@bp.post("/<int:number>/change")
+def change(number: int) -> Answer:
+    """Save what is known of an instrument."""
+    form = ChangeForm()
+    if form.validate_on_submit():
+        told = {name: form[name].data for name in ("error", "interval_days", "version")}
+        try:
+            act(watching.change_instrument, watching.ChangeInstrument(instrument_id=number, name=form.name.data or "", **told))
+            return redirect(url_for(".show"), 303)
+        except RefusedError as refused:
+            form.take(refused)
+        except ConflictError as conflict:
+            row = queries.get(g.session, Instrument, number)
+            form.overtaken(conflict, row.version, name=row.name, error=row.error, interval_days=row.interval_days)
+    return _page(form.status, change=(number, form))
+
+
+@bp.post("/<int:number>/retire")
+def retire(number: int) -> Answer:
+    """Take an instrument off the list."""
+    version = whole(request.form.get("version"))
+    act(watching.retire_instrument, watching.RetireInstrument(instrument_id=number, version=version))
+    return redirect(url_for(".show"), 303)

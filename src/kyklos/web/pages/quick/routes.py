@@ -1,0 +1,69 @@
+"""Reads a quick line while it is typed, and saves it on Enter."""
+
+from __future__ import annotations
+
+from flask import Blueprint, Response, g, redirect, request, url_for
+from werkzeug.wrappers import Response as Answer
+
+from ....actions.base import RefusedError
+from ....actions.quick import save_quick
+from ....core.quick.line import LONGEST
+from ...kit.acting import act
+from ...kit.addresses import within
+from ...kit.numbers import number_of
+from ...kit.render import page
+from .saving import saved_as
+from .telling import Chosen, Understood, tell
+
+bp = Blueprint("quick", __name__, url_prefix="/quick", template_folder="templates")
+
+
+EXAMPLES = {
+    "metric": ("crock 3.42 24c bit sweet", "crock low 18 high 24", "crock 300 ml"),
+    "us": ("crock 3.42 76f bit sweet", "crock low 65 high 76", "crock 1 cup"),
+}  #: In the household's units; then what is the same everywhere.
+ANYWHERE = (
+    "jar two strip 3.5 yesterday 8pm", "tall jar film, smells of vinegar", "bram too sour, odile right, crock",
+    "opened one damson, flat", "burped the ginger, loud", "put the plain in the fridge", "bottled 6 from jar one",
+    "moved jar two to the cupboard", "jar 2 5.2 brix refractometer",
+)  # fmt: skip
+
+
+def _told() -> Understood:
+    asked = request.form if request.method == "POST" else request.args
+    names = {"brew": "chosen", "here": "here", "taster": "taster", "filling": "filling", "hiss": "hiss"}
+    return tell(
+        asked.get("line", "")[:LONGEST], Chosen(**{key: asked.get(name, type=number_of) for key, name in names.items()})
+    )
+
+
+@bp.get("/")
+def read() -> Response:
+    """Show what a line is understood as."""
+    return page("quick/page.html", "quick/_reads.html", told=_told(), problems=[], examples=_examples())
+
+
+@bp.post("/")
+def save() -> Answer:
+    """Save a line that is clear, or open the page it leads to; ask for what is not."""
+    told, problems = _told(), []
+    if told.ready:
+        try:
+            if (ask := saved_as(told)) is not None:
+                act(save_quick, ask)
+            return redirect(told.leads or within(request.form.get("back", ""), url_for("round.show")), 303)
+        except RefusedError as refused:
+            problems = [problem.message for problem in refused.problems]
+    return page(
+        "quick/page.html", None, 422, told=told, problems=problems or _missing(told), examples=_examples()
+    )
+
+
+def _examples() -> tuple[str, ...]:
+    return (*EXAMPLES[g.units], *ANYWHERE)
+
+
+def _missing(told: Understood) -> list[str]:
+    if told.quick.empty:
+        return ["There is nothing in it to keep yet: a pH, a temperature, a taste, a look, or words."]
+    return [told.lacks or "Choose what is meant, then save."]

@@ -1,0 +1,194 @@
+"""The round: a walk past everything alive, and undo."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+from itertools import groupby
+from zoneinfo import ZoneInfo
+
+from flask import Blueprint, Response, abort, flash, g, jsonify, redirect, request, url_for
+from werkzeug.wrappers import Response as Answer
+
+from ....actions import calendar
+from ....actions.brewing import watching
+from ....actions.undo import Undo, undo
+from ....core.base.kinds import BottleState, DueKind
+from ....core.brewing.contingencies import CONTINGENCIES
+from ....core.forecast import forecast
+from ....core.forecast.what_if import Alternative, what_if
+from ....reckon.cultures import spoilage
+from ....reckon.cultures.spoilage import Incident
+from ....reckon.forecast import forecasting
+from ....store.read import moments, planning_queries, queries
+from ....store.records import Away, Brew, Place
+from ...kit.acting import act
+from ...kit.bottle_groups import BottleGroup, groups_of, in_order_of_places
+from ...kit.render import page
+from ...kit.small_dues import SmallDue, small_dues
+from ...kit.stops import Stop, stop_of
+
+bp = Blueprint("round", __name__, template_folder="templates")
+
+
+@dataclass(frozen=True, slots=True)
+class Waiting:
+    """Something put off."""
+
+    number: int
+    name: str
+    what: str
+    until: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class Walk:
+    """The round of today."""
+
+    places: Sequence[tuple[Place, Sequence[Stop]]]
+    bottles: Sequence[tuple[str, Sequence[BottleGroup]]]
+    wanting: int
+    first: Stop | None
+    pressing: BottleGroup | None
+    small: Sequence[SmallDue]
+    waiting: Sequence[Waiting]
+    away: Away | None
+    incidents: Sequence[Incident]  #: What spoiled, and what is held for it.
+    young: bool  #: One brew and nothing bottled: our own words are explained.
+
+
+def walk_of(brews: Sequence[Brew]) -> Walk:
+    """Put the round together: living brews by place, warm bottles."""
+    stops = [stop_of(g.session, brew, g.now, g.household) for brew in brews]
+    places = [(place, list(group)) for place, group in groupby(stops, key=lambda s: s.brew.vessel.place)]
+    wanting = [s for s in stops if s.due.kind != DueKind.NOTHING]
+    first = next((s for s in wanting if s.due.urgent), wanting[0] if wanting else None)
+    groups = groups_of(queries.bottles(g.session, BottleState.WARM), g.now)
+    pressing = groups[0] if groups and groups[0].pressing else None
+    small, small_off = small_dues(g.session, g.now)
+    waiting = [Waiting(row.id, s.brew.vessel.name, due.what, row.until) for s in stops for due, row in s.waiting]
+    waiting += [Waiting(row.id, due.what, due.says, row.until) for due, row in small_off]
+    away = planning_queries.absence(g.session)
+    order = in_order_of_places(groups)
+    young = len(stops) <= 1 and not groups and queries.last_brew(g.session, Brew.ended_at.is_not(None)) is None
+    return Walk(places, order, len(wanting) + len(small), first, pressing, small, waiting, away, spoilage.incidents(g.session, g.now), young)
+
+
+@bp.get("/")
+def show() -> Response:
+    """Show today's round; `begin` answers instead while nothing is alive."""
+    session = g.session
+    brews = queries.living_brews(session)
+    return page("round/show.html", walk=walk_of(brews), tasters=queries.tasters_of(session))
+
+
+@bp.post("/put-off")
+def put_off() -> Answer:
+    """Put a due thing off until later today, tomorrow, in some days."""
+    what, wait = request.form.get("what", "")[:60], request.form.get("wait", "")
+    until = _until(wait)
+    if until is None:
+        abort(400, "Choose until when.")
+    act(calendar.put_off, calendar.PutOffDue(what=what, until=until))
+    return redirect(_back(), 303)
+
+
+def _until(wait: str) -> datetime | None:
+    """Turn a choice into a moment: this evening, tomorrow morning, in three days, in a week; in the household's zone."""
+    local: datetime = g.now.astimezone(ZoneInfo(g.household.zone))
+    days = {"evening": 0, "tomorrow": 1, "3": 3, "7": 7}
+    if wait not in days:
+        return None
+    there = (local + timedelta(days=days[wait])).replace(
+        hour=19 if wait == "evening" else 6, minute=0, second=0, microsecond=0
+    )
+    return max(there, local + timedelta(hours=1)).astimezone(UTC)
+
+
+def _back() -> str:
+    back = request.referrer or ""
+    return back if back.startswith(request.host_url) else url_for("round.show")
+
+
+@bp.post("/take-up/<int:number>")
+def take_up(number: int) -> Answer:
+    """Bring something back that was put off."""
+    act(calendar.take_up, calendar.TakeUp(number=number))
+    return redirect(_back(), 303)
+
+
+@bp.post("/label/<int:number>")
+def label(number: int) -> Answer:
+    """Note that a brew has its label."""
+    act(watching.label_brew, watching.LabelBrew(brew_id=number))
+    return redirect(_back(), 303)
+
+
+@bp.get("/notices")
+def notices() -> Response:
+    """List what a browser may tell now: nothing in the quiet hours."""
+    return jsonify(quiet_now_or(_notices))
+
+
+def _notices() -> list[dict[str, str]]:
+    """Tell of bottles first, for they cannot wait; then of brews, the urgent first."""
+    walk = walk_of(queries.living_brews(g.session))
+    pressing = [group for _, some in walk.bottles for group in some if group.pressing]
+    return [*(_bottle_notice(group) for group in pressing), *(_notice(stop) for stop in _urgent_first(walk))]
+
+
+def _bottle_notice(group: BottleGroup) -> dict[str, str]:
+    return {
+        "key": f"bottles-{group.key}-{g.now.astimezone(ZoneInfo(g.household.zone)):%j}",
+        "title": group.name,
+        "body": group.advice,
+        "address": url_for("cellar.show") + f"#group-{group.key}",
+    }
+
+
+def _urgent_first(walk: Walk) -> list[Stop]:
+    stops = [stop for _, some in walk.places for stop in some if stop.due.kind != DueKind.NOTHING]
+    return sorted(stops, key=lambda stop: not stop.due.urgent)
+
+
+def _notice(stop: Stop) -> dict[str, str]:
+    return {
+        "key": f"brew-{stop.brew.id}-{stop.due.kind}-{g.now.astimezone(ZoneInfo(g.household.zone)):%j}",
+        "title": f"{stop.brew.vessel.name}: {stop.due.what[0].lower()}{stop.due.what[1:]}",
+        "body": stop.due.why,
+        "address": url_for("round.show") + f"#stop-{stop.brew.id}",
+    }
+
+
+def quiet_now_or(make: Callable[[], list[dict[str, str]]]) -> list[dict[str, str]]:
+    """Give nothing in the quiet hours, else what is asked for."""
+    hour, start, end = g.now.astimezone(ZoneInfo(g.household.zone)).hour, g.household.quiet_from, g.household.quiet_to
+    quiet = start <= hour < end if start <= end else hour >= start or hour < end
+    return [] if quiet else make()
+
+
+@bp.get("/trouble")
+def trouble() -> Response:
+    """Return what to do in a heat wave, a power cut, or when a heater overshoots, and what it means for each brew."""
+    kind = request.args.get("what", "heat-wave")
+    if kind not in CONTINGENCIES:
+        abort(404)
+    found = CONTINGENCIES[kind]
+    rows = []
+    for brew in queries.living_brews(g.session):
+        ask, day = forecasting.forecast_ask_of(g.session, brew), moments.days_between(brew.pitched_at, g.now)
+        usual = forecast(ask).ready
+        then = what_if(ask, day, Alternative("room", found.room_c)).ready
+        name = next(iter(usual))
+        rows.append((brew, usual[name], then[name]))
+    groups = groups_of(queries.bottles(g.session, BottleState.WARM), g.now)
+    return page("round/trouble.html", kinds=CONTINGENCIES, found=found, rows=rows, groups=groups)
+
+
+@bp.post("/undo/<int:number>")
+def undo_change(number: int) -> Answer:
+    """Take an action back, and return to where it was confirmed."""
+    done = act(undo, Undo(number))
+    flash(done.says, "say")
+    return redirect(_back(), 303)
