@@ -37,6 +37,7 @@ quick: $(VENV)/dev.stamp
 bench: $(VENV)/dev.stamp
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -m long
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_forecast.py
+	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_tapped.py
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_years.py
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/malformed.py
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/fuzz_routes.py

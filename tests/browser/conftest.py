@@ -7,6 +7,7 @@ from pathlib import Path
 from types import SimpleNamespace
 
 import pytest
+from playwright.sync_api import expect
 
 from kyklos import serving
 from kyklos.demo.household import DEMO_NOW
@@ -22,6 +23,9 @@ FLAGS = [
     "--disable-component-update",
     "--disable-sync",
 ]
+
+
+expect.set_options(timeout=30_000)  # a busy machine takes its time; where all is well nothing waits so long
 
 
 @pytest.fixture(scope="session")
@@ -90,6 +94,6 @@ def page(page):
             wrong.append(request.url) if not request.url.startswith(("http://127.0.0.1", "data:")) else None
         ),
     )
-    page.set_default_timeout(15000)
+    page.set_default_timeout(30_000)
     yield page
     assert wrong == []

@@ -39,7 +39,7 @@ from ..core.tapped.vessel import (
     way_back,
 )
 from ..store.read.memory import remembered
-from ..store.read.moments import days_between
+from ..store.read.moments import HOURS_A_DAY, days_between
 from ..store.read.recorded import drawn, recipe_of, topped_up
 from ..store.records import Brew, Upkeep, Vessel
 from .brewing import brew_days
@@ -47,7 +47,6 @@ from .forecast import forecasting, palates
 from .forecast.palates import is_jun
 from .judging.attention import Attention, attention_of, put_off_now, sorted_out
 
-HOURS_A_DAY = 24
 RECENT_DRAWS = 6  #: The household's habit is read from so many. [-]
 LEAST_DRAW_SHARE = 0.02  #: What is less is a sip and makes no rhythm. [-]
 WORKS_AFTER_DAYS = 0.5  #: What was poured in has not begun to work before (assumed). [d]

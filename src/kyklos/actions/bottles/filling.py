@@ -38,7 +38,7 @@ from ..pouring import begin, pour, put_in
 from ..standing import fridge
 from .harvest import STARTER_FIRST, ready_to_harvest, why_not_bottled
 
-LOSS_SHARE = 0.08  #: Volumes are read by eye: so much over is let pass. [-]
+BY_EYE_SHARE = 0.08  #: Volumes are read by eye: so much more than there is may be poured. [-]
 MOST_BOTTLES = 60  #: In one plan.
 
 
@@ -142,7 +142,7 @@ def _check_volume(checks: Checks, source: FilledFrom, need: float, field: str, w
     """Note more to be filled than there is, beyond what the eye errs by. [L]"""
     left = source.left_l
     checks.refuse_if(
-        need > left + LOSS_SHARE * source.made_l,
+        need > left + BY_EYE_SHARE * source.made_l,
         field,
         f"{what} {marked(need, 'volume')}; {marked(max(left, 0), 'volume')} are left.",
     )

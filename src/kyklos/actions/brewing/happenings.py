@@ -18,7 +18,7 @@ from ...store.read import queries
 from ...store.read.moments import days_between
 from ...store.records import Brew, BrewStay, StarterLot, Transfer, Vessel
 from ..base import FUTURE_GRACE, Checks, Done, action, check_version, flushed
-from ..bottles.filling import LOSS_SHARE
+from ..bottles.filling import BY_EYE_SHARE
 from ..bottles.harvest import ended, why_not_bottled
 from ..pouring import begin, pour, put_in, shortest_l
 from .readings import living
@@ -48,7 +48,7 @@ def _check_there(checks: Checks, session: Session, brew: Brew, litres: float, wh
     """Refuse to take out more than there was then, or than is needed for what was taken out since."""
     there = shortest_l(session, brew.liquid, when)
     checks.refuse_if(
-        litres > there + LOSS_SHARE * brew.started_l,
+        litres > there + BY_EYE_SHARE * brew.started_l,
         "litres",
         f"Only {marked(max(there, 0.0), 'volume')} of it can have been taken then.",
     )

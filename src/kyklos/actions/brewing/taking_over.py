@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from ...core.base.kinds import Diet, KindOfBrew, VesselKind
 from ...core.brewing.vessel_parts import usual_jar
 from ...core.liquid import Recipe
+from ...core.sheets.spreadsheet import LONGEST_DAYS
 from ...store.read import culture_queries, queries
 from ...store.read.recorded import surface_per_volume
 from ...store.records import Brew, Culture, Place, Taster, Vessel
@@ -19,7 +20,6 @@ from .pitching import PitchBrew, Poured, pitch, planned_amounts
 from .put_right import MOST_DOUBT_DAYS
 from .readings import LogReading, LogTasting, write_reading, write_tasting
 
-LONGEST_DAYS = 120.0  #: A brew that stands longer is vinegar, and entered as starter. [d]
 USUAL_SHARE, USUAL_PH = 0.12, 3.2  #: Of a starter that nobody remembers (assumed). [-, pH]
 ROOM_C = 22.0  #: Of a kitchen that nobody measured (assumed). [degC]
 

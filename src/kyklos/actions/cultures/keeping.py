@@ -13,7 +13,7 @@ from ...core.cultures.hotel import USUAL_PH, spare_l
 from ...core.liquid import Way, acids
 from ...core.liquid.ageing import KEPT_IN
 from ...core.liquid.liquid import blend, mature_from_ph
-from ...core.liquid.pouring import Added, LiquidKind
+from ...core.liquid.pouring import LEAST_L, Added, LiquidKind
 from ...reckon.cultures.hotels import hotel_of
 from ...store.read import queries
 from ...store.read.queries import MissingError
@@ -22,7 +22,6 @@ from ..base import Checks, Done, action, flushed
 from ..pouring import begin, left_l, lot_in, pour, put_in
 
 FEEDS = {"sweet tea": "Sweet tea", "brew": "A splash of brew", "nothing": "Nothing: only looked after"}
-LEAST_L = 0.005  #: Less than a kitchen measures. [L]
 LEAST_EVAPORATED_L = 0.0005  #: Less is not worth a record. [L]
 
 

@@ -16,6 +16,7 @@ from ..base import require_between
 from ..base.errors import UnknownNameError
 from ..base.facts import entries_of, with_tuples
 from ..liquid import Liquid, acids
+from ..liquid.ferment import ABV_G_PER_L
 
 #: How it is put in: what it is called, how fast its sugar comes out [d] (assumed), how it drives the yeast [-] (assumed).
 FORMS: Mapping[str, tuple[str, float, float]] = {
@@ -40,7 +41,6 @@ UNKNOWN_PH, UNKNOWN_CITRIC = 3.6, 40.0  #: Of a drink or fruit whose label tells
 MONTHS = (
     "January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December",
 )  # fmt: skip
-ABV_G_PER_L = 7.893  #: Ethanol of one per cent by volume. [g/L]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

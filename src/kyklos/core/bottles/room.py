@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+HEADSPACE_CM = 2.5  #: Left free below the closure, unless somebody gives another (assumed). [cm]
+
 
 def brew_share(flavour_g_per_l: float) -> float:
     """Return the share of brew in what a bottle is filled with (flavouring taken as 1 g/mL). [g/L filled -> -]

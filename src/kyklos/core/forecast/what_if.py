@@ -11,12 +11,12 @@ from ..base import CoreError, require_between
 from ..liquid import Course, Pour
 from ..liquid.batch import fill_at
 from ..liquid.liquid import starter_of
+from ..liquid.standing import FRIDGE_C
 from .answer import Forecast, forecast
 from .ask import ForecastAsk
 
 ROOM_C = (16.0, 32.0)  #: Of the slider. [degC]
 COLD_FALL_K = 5.0  #: A cold week is so much colder, unless told (assumed). [K]
-FRIDGE_C = 4.0  #: [degC]
 MORE_STARTER_UNTIL = 2.0  #: Later it is no longer a start. [d]
 JUMP = 0.02  #: A change of temperature takes so long. [d]
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from ..base import limit, marked
 from ..base.facts import table_of
 from ..base.saying import day_of
+from ..base.water import HARD_MEQ
 from ..liquid.sweet_tea import density
 from .safety import is_alive_by_ph
 
@@ -21,7 +22,6 @@ OLD_DAYS = 60.0  #: A starter older than this is tired (assumed). [d]
 SLOW_TEA = 0.95  #: Vigour on this tea against black. [-]
 HONEY_STEP = 0.25  #: A larger step than the usual 0.2 (assumed). [-]
 LITTLE_SUGAR = 35.0  #: Below the usual range. [g/L]
-HARD_MEQ = 3.0  #: [meq/L]
 HOT_ROOM_C, MUCH_STARTER = 27.0, 0.2  #: [degC, share]
 ROSE_PH = 0.2  #: A rise by so much is no ferment's (assumed). [pH]
 LOW_START_PH = 3.4  #: Already low on the first day (assumed). [pH]

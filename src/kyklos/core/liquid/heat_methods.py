@@ -7,11 +7,11 @@ from dataclasses import dataclass
 from ..base import limit, require_between
 from ..base.errors import UnknownNameError
 from . import heat
+from .standing import FRIDGE_C
 from .sweet_tea import LEAF_KEEPS_ML_PER_G
 
 METHODS = ("boil", "concentrate", "cold")
 ICE_C = 1.0  #: Stirred ice water. [degC]
-FRIDGE_C = 4.0  #: [degC]
 FRIDGE_STEEP_HOURS = 12.0  #: At most. [h]
 SYRUP_ML_PER_G = 1.0  #: Hot water in which a cold start's sugar dissolves (assumed). [mL/g]
 LEAST_LEAF_C, LEAST_LEAF_MINUTES = 75.0, 5.0  #: Leaf meets at least this, unless it steeps in the fridge. [degC, min]

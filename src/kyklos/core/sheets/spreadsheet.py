@@ -28,7 +28,7 @@ COLUMNS: Mapping[str, tuple[str, str]] = {
     "note": ("Note", r"\b(note\w*|comment\w*|taste|remark\w*)\b"),
 }
 USUAL_L = 4.0  #: Where no volume is told (assumed). [L]
-LONGEST_DAYS = 120.0  #: A brew without an end that began longer ago is taken as ended after its last reading. [d]
+LONGEST_DAYS = 120.0  #: A brew that stands longer is vinegar: kept as starter, or ended with its last reading. [d]
 
 
 @dataclass(frozen=True, slots=True)

@@ -19,6 +19,7 @@ from ...core.bottles.filling import LOSS_SHARE, FillingPlan, InABottle, Stock, W
 from ...core.bottles.flavouring import flavoured, room
 from ...core.bottles.ingredients import passes_neck
 from ...core.bottles.park import USUAL_NECK_MM, Counted
+from ...core.bottles.room import HEADSPACE_CM
 from ...core.liquid import Liquid
 from ...store.read import park
 from ...store.records import BottleType, Bottling, Brew, Infusion
@@ -26,7 +27,6 @@ from . import flavours, harvests, infusions
 from .flavours import PLAIN, FlavourCard
 from .harvests import Filling
 
-HEADSPACE_CM = 2.5  #: [cm]
 USUAL_KIND = "swing-top"  #: A bottle where none is chosen yet.
 PLAIN_WEIGHT = 0.5  #: Plain is there to compare: half as much of it as of the others.
 OPENED_AFTER_DAYS = 7.0  #: Alcohol is told for a bottle opened then. [d]

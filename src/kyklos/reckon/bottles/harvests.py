@@ -23,6 +23,7 @@ from ...core.bottles.flavouring import (
     room,
 )
 from ...core.bottles.ingredients import known
+from ...core.bottles.room import HEADSPACE_CM
 from ...core.brewing.portions import LEAST_SD, UNSURE, instrument_sd
 from ...core.liquid import Liquid
 from ...core.liquid.liquid import fermented
@@ -35,7 +36,6 @@ from .pressure import Filled, ask_if_filled, state_at_filling
 
 AS_COLD_AS_MOST = Place(name="Fridge", kind=PlaceKind.FRIDGE, celsius=FRIDGE_C, position=0)  # none is told yet
 USUAL_BOTTLE = "swing-top"
-HEADSPACE_CM = 2.5  #: [cm]
 FRESH_DAYS = 1.0  #: A pH so old still speaks for the liquid. [d]
 ROUNDED_UP_L = 0.01  #: What is asked for is rounded up to so much, so that a brew day finds enough. [L]
 

@@ -16,8 +16,8 @@ from ...core.liquid.liquid import fermented
 from ...core.liquid.pouring import Added
 from ...store.read import ingredients, recorded
 from ...store.read.moments import days_between
-from ...store.records import Infusion, Standing
-from ..forecast.warmth import warmth_from
+from ...store.records import Infusion
+from ..forecast.warmth import Stay, warmth_from
 from .harvests import Filling, spot_of
 from .pressure import Filled, ask_if_filled
 
@@ -55,7 +55,7 @@ def infused(session: Session, infusion: Infusion, at: datetime) -> Infused:
     hours = max(0.0, days_between(infusion.began_at, until) * 24)
     plain_l = infusion.liquid.made_l * (1 - room(parts))
     brew = fermented([*infusion.start[:7], 0.0], recorded.recipe_of(infusion.brew), plain_l)
-    stood = [Standing(place=infusion.place, place_id=infusion.place_id, since=infusion.began_at)]
+    stood = [Stay(place=infusion.place, since=infusion.began_at)]
     course = warmth_from(session, stood, infusion.began_at, max(1.0, hours / 24 + 1)).course
     return infuse(brew, parts, min(hours, 24 * 30), course, air=infusion.cover == "cloth", vigour=infusion.vigour)
 

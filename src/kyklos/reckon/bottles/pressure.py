@@ -16,7 +16,7 @@ from ...core.bottles.room import brew_share
 from ...core.forecast import Forecast
 from ...store.read.moments import days_between
 from ...store.records import Bottle, Place, Standing
-from ..forecast.warmth import warmth_from
+from ..forecast.warmth import Stay, warmth_from
 
 BURPED, SQUEEZED, RECLOSED = "burped", "squeezed", "reclosed"
 LETS_OUT = (BURPED, RECLOSED)  #: After these a bottle goes on with what gas is left in it.
@@ -48,7 +48,7 @@ def state_at_filling(out: Forecast, day: float) -> tuple[tuple[float, ...], floa
     return tuple(round(float(v), 6) for v in out.state_at(day)), round(out.posterior.yeast_vigour, 4)
 
 
-def ask_for(session: Session, filled: Filled, standings: Sequence[Standing], spot_c: float | None = None) -> BottleAsk:
+def ask_for(session: Session, filled: Filled, standings: Sequence[Standing | Stay], spot_c: float | None = None) -> BottleAsk:
     """Put together all that a bottle's forecast depends on.
 
     Args:
@@ -80,7 +80,7 @@ def ask_for(session: Session, filled: Filled, standings: Sequence[Standing], spo
 
 def ask_if_filled(session: Session, filled: Filled, place: Place, spot_c: float | None = None) -> BottleAsk:
     """Ask the same of a bottle that is not filled yet and would stand in a place, so warm just now if somebody looked. [degC]"""
-    return ask_for(session, filled, [Standing(place=place, place_id=place.id, since=filled.at)], spot_c)
+    return ask_for(session, filled, [Stay(place=place, since=filled.at)], spot_c)
 
 
 def _filled(bottle: Bottle, until: tuple[datetime, int] | None = None) -> Filled:

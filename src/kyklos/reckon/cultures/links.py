@@ -16,6 +16,7 @@ from ...core.liquid import Way
 from ...core.liquid.pouring import LEAST_L
 from ...store.file.session import context_of
 from ...store.read import culture_queries, queries
+from ...store.read.moments import ALWAYS
 from ...store.records import (
     Brew,
     BrewDisc,
@@ -30,7 +31,6 @@ from ...store.records import (
 )
 
 SHOWN_DAYS = 400.0  #: What spoiled a brew so long ago would have shown itself by now where it went (assumed). [d]
-ALWAYS = datetime(1970, 1, 1, tzinfo=UTC)
 
 
 def day_of(moment: datetime) -> float:

@@ -112,7 +112,22 @@ def place_now(session: Session, place: Place, now: datetime) -> tuple[float, boo
     return expected_celsius(place, now, now), False
 
 
-def _stays(standings: Sequence[Standing], start: datetime, end: datetime | None) -> list[Stood]:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Stay:
+    """A stay in a place that is not written down: of a jar, or of a bottle that is not filled yet. Asked like a `Standing`."""
+
+    place: Place
+    since: datetime
+    until: datetime | None = None  #: None: it stands there still.
+    heater_c: float | None = None  #: [degC]
+
+    @property
+    def place_id(self) -> int:
+        """The number of its place."""
+        return self.place.id
+
+
+def _stays(standings: Sequence[Standing | Stay], start: datetime, end: datetime | None) -> list[Stood]:
     """List where something stood between two moments, in days from the first."""
     out = []
     for row in standings:
@@ -224,7 +239,7 @@ class Warmth:
     warmer_k: Steps  #: By how much it is rather warmer than told: where nobody measured. [d, K]
 
 
-def warmth_from(session: Session, standings: Sequence[Standing], start: datetime, days: float, spot_c: float | None = None) -> Warmth:
+def warmth_from(session: Session, standings: Sequence[Standing | Stay], start: datetime, days: float, spot_c: float | None = None) -> Warmth:
     """Return the warmth of a bottle along the places where it stood, and on where it stands now.
 
     It follows each place as it goes on being measured; where nobody measured, the season, and rather warmer than that.
@@ -240,7 +255,7 @@ def warmth_from(session: Session, standings: Sequence[Standing], start: datetime
     return remembered(session, key, lambda: _warmth_from(session, standings, start, days, spot_c))
 
 
-def _warmth_from(session: Session, standings: Sequence[Standing], start: datetime, days: float, spot_c: float | None) -> Warmth:
+def _warmth_from(session: Session, standings: Sequence[Standing | Stay], start: datetime, days: float, spot_c: float | None) -> Warmth:
     points: list[tuple[float, float]] = []
     doubts: list[tuple[float, float, float]] = []
     for row in standings:

@@ -21,13 +21,12 @@ from ...store.file.session import context_of
 from ...store.read import planning_queries
 from ...store.read.lately import read_lately
 from ...store.read.memory import remembered
-from ...store.read.moments import days_between
+from ...store.read.moments import HOURS_A_DAY, days_between
 from ...store.read.recorded import standing_tastings
 from ...store.records import Brew, PutOff
 from ..forecast import forecasting, palates
 from . import verdicts as judging
 
-HOURS_A_DAY = 24
 Span = tuple[str, float, float]  #: Taster, from, to. [d since pitch]
 
 

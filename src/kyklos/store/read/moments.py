@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
+
+HOURS_A_DAY = 24
+ALWAYS = datetime(1970, 1, 1, tzinfo=UTC)  #: Before anything was recorded.
 
 
 def days_between(start: datetime, end: datetime) -> float:

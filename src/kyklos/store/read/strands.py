@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta
 from typing import Any
 
 from sqlalchemy import Float, String, bindparam, cast, func, or_, select, text, type_coerce, union_all
 from sqlalchemy.orm import Session
 
 from ..records import Addition, Brew, BrewDisc, Culture, Disc, Gift, StarterLot, Transfer, UtcTime, Vessel
+from .moments import ALWAYS
 
-ALWAYS = datetime(1970, 1, 1, tzinfo=UTC)
 JULIAN_1970 = 2440587.5  #: Julian day of the clock's beginning. [d]
 EVER = float("-inf")
 SINCE = bindparam("since", type_=UtcTime)

@@ -17,6 +17,7 @@ from ....actions.bottles import filling
 from ....actions.bottles import park as bottle_park
 from ....core.base.kinds import BottleState
 from ....core.bottles.advice import FILLS
+from ....core.bottles.room import HEADSPACE_CM
 from ....core.bottles.second_ferment import schools
 from ....core.judging import Situation
 from ....reckon.bottles import filling as bottling
@@ -131,7 +132,7 @@ def _asked(source: BottledFrom, form: BottlingForm, told: MultiDict[str, str]) -
         keys=keys,
         boxes=hand,
         short=next((i for i, found in enumerate(sent) if found[3]), None),
-        headspace_cm=head if head is not None and 0.3 <= head <= 12 else bottling.HEADSPACE_CM,
+        headspace_cm=head if head is not None and 0.3 <= head <= 12 else HEADSPACE_CM,
         pour=form.pour.data,
         knocked=form.knocked.data,
         priming_g_per_l=sugar if sugar is not None and 0 <= sugar <= 25 else None,

@@ -11,7 +11,8 @@ from flask import Response, g, request
 
 from ....core.base import CoreError
 from ....core.forecast import Forecast, ForecastAsk
-from ....core.forecast.what_if import FRIDGE_C, MORE_STARTER_UNTIL, ROOM_C, Alternative, what_if
+from ....core.forecast.what_if import MORE_STARTER_UNTIL, ROOM_C, Alternative, what_if
+from ....core.liquid.standing import FRIDGE_C
 from ....reckon.forecast import forecasting
 from ....store.read import moments
 from ....store.records import Brew

@@ -18,7 +18,7 @@ from ....core.base.saying import day_of
 from ....core.bottles import BottleAsk, BottleForecast, bottle_forecast
 from ....core.bottles.advice import FILLS, WEEK_DAYS, Offer, PressureRange, alcohol_range, offers
 from ....core.bottles.ingredients import known, usual_g_per_l
-from ....core.bottles.room import brew_in_bottle_l
+from ....core.bottles.room import HEADSPACE_CM, brew_in_bottle_l
 from ....core.judging import Verdict
 from ....core.judging.cautions import ShownCautions
 from ....core.why import Why, why_chill
@@ -73,7 +73,7 @@ def bottles_form(brew: Brew, count: int | None = None, flavour: str = "") -> Bot
         kind=told.kind,
         count=told.count if count is None else count,
         volume_ml=told.volume_ml,
-        headspace_cm=harvests.HEADSPACE_CM,
+        headspace_cm=HEADSPACE_CM,
         flavour=flavour if known(flavour) else "plain",
         sugar_g_per_l=brew.bottlings[-1].sugar_g_per_l if brew.bottlings else PRIMING_G_PER_L,
     )

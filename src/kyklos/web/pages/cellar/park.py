@@ -17,8 +17,8 @@ from ....core.base.kinds import BrewStatus
 from ....core.bottles import ingredient
 from ....core.bottles.ingredients import INGREDIENTS, USUAL_G_PER_L
 from ....core.bottles.park import CLOSURES, USUAL_CLOSURE, USUAL_NECK_MM, worn
+from ....core.bottles.room import HEADSPACE_CM
 from ....core.liquid.standing import PlaceKind
-from ....reckon.bottles.filling import HEADSPACE_CM
 from ....store.read import park, queries
 from ....store.read.moments import days_between
 from ....store.records import BottleType, Brew, Place

@@ -16,6 +16,7 @@ from ....core.bottles.heard import HISS_WORDS, SQUEEZE_WORDS
 from ....core.bottles.leaving import LEAVINGS, causes
 from ....core.bottles.park import USUAL_CLOSURE, worn
 from ....core.bottles.second_ferment import OPENING, late_words
+from ....core.bottles.suggest import LIKED_WELL
 from ....core.judging import Situation
 from ....core.judging.cautions import ShownCautions
 from ....core.liquid.standing import PlaceKind
@@ -35,7 +36,6 @@ from ...kit.words import span_word
 bp = Blueprint("cellar", __name__, url_prefix="/cellar", template_folder="templates")
 GONE_SHOWN = 30  #: So many bottles that are gone are listed.
 MANY = 24  #: From so many bottles on they are drawn small.
-LIKED_WELL = 3.6  #: Mean of 1 to 5 from which a flavour counts as a taster's. [-]
 
 
 def numbers_sent() -> tuple[int, ...]:

@@ -26,7 +26,7 @@ from ...kit.stops import Stop
 from ...kit.tapped_words import draw_words
 from ...kit.units import NotANumberError, parse
 from .forms import DrawForm, TopUpForm
-from .routes import bp, draw_form, elsewhere, running, show_page
+from .routes import bp, elsewhere, like_today, running, show_page
 
 LEAST_MISSING_L = 0.05  #: Less is full. [L]
 
@@ -56,10 +56,7 @@ def glass(number: int) -> Answer:
 @bp.post("/<int:number>/draw")
 def draw(number: int) -> Answer:
     """Draw a jug, or however much."""
-    found = running(number)
-    if found is None:
-        return elsewhere(number)
-    form = draw_form(found[1])
+    form = DrawForm(prefix="draw-")
     done = tried(
         form, tapping.draw_off,
         lambda: tapping.DrawOff(
@@ -69,8 +66,8 @@ def draw(number: int) -> Answer:
     )  # fmt: skip
     if done is not None:
         return redirect(_page_of(number), 303)
-    again = running(number) or found
-    return show_page(*again, status=form.status, draw=form)
+    found = running(number)
+    return elsewhere(number) if found is None else show_page(*found, status=form.status, draw=like_today(form, found[1]))
 
 
 @bp.get("/<int:number>/drawing")
@@ -88,13 +85,17 @@ def drawing(number: int) -> Answer:
     return page("tapped/drawing.html", "tapped/_drawing.html", brew=stop.brew, told=told)
 
 
-def _top_up_form(standing: TappedStanding, **told: Any) -> TopUpForm:
-    form = TopUpForm(prefix="tea-", **told)
+def _sent_top_up_form(**given: Any) -> TopUpForm:
+    form = TopUpForm(prefix="tea-", **given)
     form.instrument.choices = instrument_choices(g.session)
-    if not form.is_submitted():
-        form.instrument.data = meters.usual()
-        form.litres.data = round(_missing(standing), 2)
-        form.tea_c.data = None
+    return form
+
+
+def _top_up_form(standing: TappedStanding) -> TopUpForm:
+    form = _sent_top_up_form(formdata=None)
+    form.instrument.data = meters.usual()
+    form.litres.data = round(_missing(standing), 2)
+    form.tea_c.data = None
     form.litres.like(_missing(standing))
     return form
 
@@ -124,7 +125,7 @@ def top_up_page(number: int) -> Answer:
     found = running(number)
     if found is None:
         return elsewhere(number)
-    form = _top_up_form(found[1], formdata=None)
+    form = _top_up_form(found[1])
     with contextlib.suppress(NotANumberError):
         typed = request.args.get("litres", "")[:20]
         form.litres.data = min(max(parse(typed, "volume", g.units), 0.05), 200.0) if typed.strip() else form.litres.data
@@ -134,10 +135,7 @@ def top_up_page(number: int) -> Answer:
 @bp.post("/<int:number>/top-up")
 def topped_up(number: int) -> Answer:
     """It is topped up."""
-    found = running(number)
-    if found is None:
-        return elsewhere(number)
-    form = _top_up_form(found[1])
+    form = _sent_top_up_form()
     done = tried(
         form, tapping.top_up,
         lambda: tapping.TopUp(
@@ -150,7 +148,11 @@ def topped_up(number: int) -> Answer:
     )  # fmt: skip
     if done is not None:
         return redirect(_page_of(number), 303)
-    return _top_up_page(*(running(number) or found), form=form, status=form.status)
+    found = running(number)
+    if found is None:
+        return elsewhere(number)
+    form.litres.like(_missing(found[1]))
+    return _top_up_page(*found, form=form, status=form.status)
 
 
 @bp.post("/<int:number>/top-up/kitchen")
@@ -160,7 +162,8 @@ def kitchen(number: int) -> Answer:
     if found is None:
         return elsewhere(number)
     stop, standing = found
-    form = _top_up_form(standing)
+    form = _sent_top_up_form()
+    form.litres.like(_missing(standing))
     if not form.validate_on_submit():
         return _top_up_page(stop, standing, form, form.status)
     try:

@@ -42,11 +42,16 @@ def elsewhere(number: int) -> Answer:
     return redirect(url_for("brews.show", number=number), 303)
 
 
-def draw_form(standing: TappedStanding, **told: Any) -> DrawForm:
+def draw_form(standing: TappedStanding) -> DrawForm:
     """Make the form of a draw, with what may be drawn today in it."""
-    form = DrawForm(prefix="draw-", run_off=True, **told)
-    if not form.is_submitted() and standing.litres_today > 0:
+    form = DrawForm(prefix="draw-", run_off=True, formdata=None)
+    if standing.litres_today > 0:
         form.litres.data = round(standing.litres_today, 1)
+    return like_today(form, standing)
+
+
+def like_today(form: DrawForm, standing: TappedStanding) -> DrawForm:
+    """Show a form's litres in the unit in which today's draw is said."""
     form.litres.like(standing.litres_today or 1.0)
     return form
 
@@ -54,7 +59,7 @@ def draw_form(standing: TappedStanding, **told: Any) -> DrawForm:
 def show_page(stop: Stop, standing: TappedStanding, status: int = 200, **forms: Any) -> Response:
     """Show the page, with a form as it was sent where there was one."""
     zone = g.household.zone
-    forms.setdefault("draw", draw_form(standing, formdata=None))
+    forms.setdefault("draw", draw_form(standing))
     forms.setdefault("caring", CareForm(prefix="care-", formdata=None))
     return page(
         "tapped/show.html",
