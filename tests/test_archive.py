@@ -54,6 +54,17 @@ def test_export_import_export_is_equal(moved, tmp_path):
     assert kyklos("check", "--folder", new).exit_code == 0
 
 
+def test_an_index_of_words_is_left_out_and_hinders_nothing(demo_file, tmp_path):
+    """A household with a full-text index is exported as one without: what is computed from records is no record."""
+    path = tmp_path / "indexed.db"
+    path.write_bytes(demo_file.read_bytes())
+    with closing(sqlite3.connect(path)) as connection:
+        connection.executescript("CREATE VIRTUAL TABLE word USING fts5(said); INSERT INTO word VALUES ('damson')")
+    packing.export(path, tmp_path / "with.zip")
+    packing.export(demo_file, tmp_path / "without.zip")
+    assert held(tmp_path / "with.zip") == held(tmp_path / "without.zip")
+
+
 def test_spreadsheets_beside_it_are_read_by_others(moved):
     """CSV of readings, tastings, brews, bottles and transfers, with headings; no cell begins with what a spreadsheet reckons."""
     with zipfile.ZipFile(moved) as file:

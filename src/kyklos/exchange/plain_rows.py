@@ -21,9 +21,9 @@ def reader_of(path: Path) -> sqlite3.Connection:
 
 
 def tables_of(connection: sqlite3.Connection) -> list[str]:
-    """List the tables that are written out."""
-    rows = connection.execute("SELECT name FROM sqlite_master WHERE type = 'table' ORDER BY name")
-    return [row[0] for row in rows if row[0] not in SKIPPED and not row[0].startswith("sqlite_")]
+    """List the tables that hold records: an index of words, and what SQLite keeps for it, is made anew where they are read in."""
+    rows = connection.execute("SELECT name, type FROM pragma_table_list WHERE schema = 'main' ORDER BY name")
+    return [name for name, kind in rows if kind == "table" and name not in SKIPPED and not name.startswith("sqlite_")]
 
 
 def lines_of(connection: sqlite3.Connection, table: str) -> Iterator[str]:
