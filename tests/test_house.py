@@ -1,6 +1,7 @@
 """The house as `docs/architecture.md` draws it: what the import contracts cannot see."""
 
 import ast
+import re
 from collections import Counter
 from pathlib import Path
 
@@ -92,3 +93,10 @@ def test_no_file_and_no_function_is_too_long_to_read(path):
             first = node.body[0]
             told = first.end_lineno - first.lineno + 1 if ast.get_docstring(node) else 0
             assert node.end_lineno - node.lineno + 1 - told <= LONGEST_FUNCTION, node.name
+
+
+def test_no_template_decides_by_a_number():
+    """A limit has a name and stands in the core: a template compares with no fraction, and makes no percentage by itself."""
+    rule = re.compile(r"\{[{%][^%}]*(?:[<>]=? *\d*\.\d|\* *100\b|\b100 *\*)[^%}]*[%}]\}")
+    found = {name_of(p): rule.findall(p.read_text("utf-8")) for p in sorted((HOUSE / "web").rglob("*.html"))}
+    assert {name: lines for name, lines in found.items() if lines} == {}

@@ -36,6 +36,11 @@ class KitchenStep:
     asked: tuple[StepQuestion, ...] = ()
 
     @property
+    def whole_minutes(self) -> int:
+        """Minutes of its timer, at least one."""
+        return max(1, round(self.timer_minutes or 0.0))
+
+    @property
     def picture(self) -> str:
         """Name the picture that shows what is worked with; several pots have the same."""
         key = self.key.rstrip("-0123456789")

@@ -18,6 +18,7 @@ WARMEST_DAY = 205  #: Of the northern year (assumed). [d]
 SPAN_DAYS, LEAST_SPANS = 3.0, 2  #: Readings so near count once; fewer spans teach nothing (assumed). [d, -]
 SPAN_SD_K, OFFSET_SD_K = 1.2, 1.5  #: How a span differs from a place's own warmth, and a place from what is told (assumed). [K]
 LEAST_C, MOST_C = 16.0, 33.0  #: Where a first ferment works. [degC]
+SAME_DAY = 0.5  #: So near to now is today. [d]
 LIKED = {"sugar": (21.0, 26.0), "jun": (18.0, 24.0)}  #: [degC]
 
 
@@ -130,6 +131,16 @@ class Backwards:
 
     place: PlaceTold
     pitch_in_days: float  #: From now; negative: too late. [d]
+
+    @property
+    def too_late(self) -> bool:
+        """Whether it would have had to be started before today."""
+        return self.pitch_in_days < -SAME_DAY
+
+    @property
+    def today(self) -> bool:
+        """Whether it is to be started today."""
+        return abs(self.pitch_in_days) <= SAME_DAY
 
 
 def plan_back(advice: list[PlaceAdvice], wanted_in_days: float) -> list[Backwards]:

@@ -37,6 +37,11 @@ class StepTold:
     expected_day: float | None = None  #: Its window, as foretold at the pitch. [d]
     reached_day: float | None = None  #: [d]
 
+    @property
+    def late_from_day(self) -> float:
+        """From when on it is too slow for the step. [d]"""
+        return IN_TIME * (self.expected_day or 0.0)
+
 
 @dataclass(frozen=True, slots=True)
 class StepAdvice:
@@ -162,6 +167,14 @@ class PlannedStep:
             starter_fraction=starter_share,
         )
         return amounts(recipe, final_l, _sweeteners(self.honey_share))
+
+    def black_g(self, amounts: Amounts) -> float:
+        """Return the black tea in a vessel's amounts. [g]"""
+        return amounts.leaf_g * (1 - self.green_share)
+
+    def green_g(self, amounts: Amounts) -> float:
+        """Return the green tea in a vessel's amounts. [g]"""
+        return amounts.leaf_g * self.green_share
 
 
 def schedule(past: Sequence[StepTold], target: str, step: float, brew_days: float, first_day: float) -> list[PlannedStep]:

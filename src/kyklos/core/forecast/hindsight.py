@@ -13,6 +13,8 @@ from .answer import Forecast, forecast
 from .ask import ForecastAsk, Observation
 
 FEW = 10  #: With fewer forecasts there is little to judge by.
+PROMISED = 0.8  #: What a band of 10 to 90 % holds. [-]
+AS_FORETOLD_PH = 0.03  #: A mean so small is no difference. [pH]
 AHEAD_DAYS = 0.9  #: A forecast of the next hours is no test. [d]
 LEAST_SHIFT = 0.15  #: A shorter one is told as none. [d]
 BAND_SDS = 2.563  #: From the 10th to the 90th percentile of a normal, in sd. [-]
@@ -130,6 +132,21 @@ class Record:
     def off(self) -> float:
         """Mean of happened less said: positive means that brews were less sour than foretold. [pH]"""
         return float(np.mean([t.happened - t.said for t in self.tests])) if self.tests else 0.0
+
+    @property
+    def as_foretold(self) -> bool:
+        """Whether brews were as sour as foretold, on the whole."""
+        return abs(self.off) < AS_FORETOLD_PH
+
+    @property
+    def too_sure(self) -> bool:
+        """Whether the bands hold less than they promise, as far as can be told."""
+        return self.likely_range[1] < PROMISED
+
+    @property
+    def too_careful(self) -> bool:
+        """Whether the bands hold more than they promise, as far as can be told."""
+        return self.likely_range[0] > PROMISED
 
     @property
     def likely_range(self) -> tuple[float, float]:

@@ -35,6 +35,16 @@ class Trend:
     sd: float  #: [1/a]
 
     @property
+    def percent_a_year(self) -> float:
+        """How much stronger it grows in a year. [%]"""
+        return 100 * self.per_year
+
+    @property
+    def percent_doubt(self) -> float:
+        """How far that may be off, to either side of four in five. [%]"""
+        return 100 * SURE * self.sd
+
+    @property
     def word(self) -> str:
         """Put it into words: slowing, livelier, steady, or too little to tell."""
         if len(self.points) < FEW:

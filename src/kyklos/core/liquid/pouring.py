@@ -53,3 +53,20 @@ class Added(StrEnum):
 
 INTO_A_BREW = (Way.PITCHED, Way.ADDED)  #: Ways that bring starter into a brew.
 LEAST_L = 0.005  #: Less than a kitchen measures: a liquid of so little is empty. [L]
+LEAST_GLASS_L = 0.05  #: Less is not worth pouring, nor a word. [L]
+LEAST_BOTTLE_L = 0.2  #: Less fills no bottle. [L]
+
+
+def is_some(litres: float) -> bool:
+    """Return whether a kitchen can measure so much. [L]"""
+    return litres > LEAST_L
+
+
+def is_a_glass(litres: float) -> bool:
+    """Return whether so much is worth pouring. [L]"""
+    return litres > LEAST_GLASS_L
+
+
+def is_a_bottle(litres: float) -> bool:
+    """Return whether so much fills a bottle. [L]"""
+    return litres > LEAST_BOTTLE_L

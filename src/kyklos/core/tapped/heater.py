@@ -13,6 +13,7 @@ from ..liquid.heat import HEAT_PER_L_K, ROOM_AIR_U, mix_temperature, pot_area_m2
 BAND_K = 1.0  #: A thermostat switches half of it below and above its set point (assumed). [K]
 SENSOR_LAG_MIN = 40.0  #: 20 to 60 (assumed). [min]
 USUAL_W = 25.0  #: Of a heating belt or mat that nobody told of (assumed). [W]
+LEAST_OVER_K = 0.5  #: Less above the set point is none. [K]
 STEP_MIN, LOOKED_HOURS = 2.0, 48.0
 SUMMER_WARM_K = 1.0  #: A room so near the set point needs no heater. [K]
 
@@ -61,8 +62,9 @@ class AfterFill:
     hours_back: float | None  #: Until it is within a degree of its set point for good; None: not in two days. [h]
 
     def over_k(self, set_c: float) -> float:
-        """How far it goes above its set point. [K]"""
-        return max(0.0, self.highest_c - set_c)
+        """How far it goes above its set point; 0 where that is not worth a word. [K]"""
+        over = self.highest_c - set_c
+        return over if over > LEAST_OVER_K else 0.0
 
 
 def after_fill(

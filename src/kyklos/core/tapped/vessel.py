@@ -313,6 +313,16 @@ class Rhythm:
     ph_after: float  #: Once topped up. [pH]
     fits: bool  #: Right for somebody, too sour for not everybody, safe once topped up, and no more than may be advised.
 
+    @property
+    def too_high_after(self) -> bool:
+        """Whether it does not keep itself once it is topped up."""
+        return self.ph_after > limit("safe_ph")
+
+    @property
+    def measure_after(self) -> bool:
+        """Whether a pH is asked for once it is topped up."""
+        return self.share > HALF
+
 
 def for_a_wish(ask: Tapped, litres_a_week: float) -> tuple[Rhythm, ...]:
     """List the ways of drawing so much a week, the laziest first. [L/week]"""

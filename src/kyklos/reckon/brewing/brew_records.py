@@ -12,12 +12,13 @@ from ...core.base.facts import INSTRUMENTS
 from ...core.base.kinds import MeasuredBy, ReadsPh
 from ...core.brewing.starters import share_for_ph
 from ...core.judging.instruments import Calibrated, standing
-from ...store.read import planning_queries, queries, recorded
+from ...store.read import culture_queries, planning_queries, queries, recorded
 from ...store.read.memory import once
 from ...store.read.moments import days_between
-from ...store.records import Brew, Disc
+from ...store.records import Brew, Culture, Disc
 
 UNCALIBRATED, STRIP = "uncalibrated", "strip"  #: Keys of data/instruments.toml.
+DRIED, WAKE_BREWS = "dried", 2  #: An origin; so many harvested brews until it is relied on.
 LEAST_MORE = 1.25  #: More starter is at least so many times what is there (assumed). [-]
 
 
@@ -49,6 +50,16 @@ def extra_starter(brew: Brew) -> float:
     there = recorded.starter_share(brew)
     wanted = max(share, there * LEAST_MORE)
     return brew.left_l * (wanted - there) / (1 - wanted)
+
+
+def room_above(brew: Brew) -> float:
+    """Return how much more a brew's vessel holds, to its brim. [L]"""
+    return max(0.0, brew.vessel.nominal_l - brew.left_l)
+
+
+def wakes(session: Session, culture: Culture) -> bool:
+    """Return whether a culture that came dry is not to be relied on yet: until two of its brews were harvested."""
+    return culture.origin == DRIED and culture_queries.harvested(session, culture) < WAKE_BREWS
 
 
 @once

@@ -12,6 +12,7 @@ from markupsafe import Markup
 
 from ...actions.base import Done
 from ...core.base.saying import spoken
+from ...core.liquid import pouring
 from . import units, words
 
 
@@ -76,7 +77,11 @@ def install_filters(app: Flask) -> None:
     def field_number(value: float | None, digits: int = 2) -> str:
         return "" if value is None else f"{value:.{digits}f}"
 
+    def percent(share: float) -> str:
+        return f"{100 * share:.0f}"
+
     app.extensions["kyklos fixed"] = {}
+    app.jinja_env.tests |= {"some": pouring.is_some, "a_glass": pouring.is_a_glass, "a_bottle": pouring.is_a_bottle}
     app.jinja_env.globals["fixed"] = fixed
     app.jinja_env.filters |= {
         "quantity": quantity,
@@ -86,4 +91,5 @@ def install_filters(app: Flask) -> None:
         "local_minute": local_minute,
         "moment": datetime.fromisoformat,
         "digits": field_number,
+        "percent": percent,
     }

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from ...core.base import limit, marked
+from ...core.liquid.pouring import LEAST_GLASS_L
 from ...core.liquid.taste import score, score_word
 from ...core.tapped.care import FORGOTTEN_DAYS
 from ...core.tapped.cycle import advised
@@ -14,7 +15,6 @@ from ...core.tapped.vessel import COLDER_K, LEAST_TODAY, VINEGAR_G_PER_L, as_pou
 from ...reckon.tapped import TappedStanding
 from .words import day_word
 
-LEAST_GLASS_L = 0.05  #: Less above the tap is nothing to draw. [L]
 STRONG_G_PER_L = 8.0  #: From here on what runs out is strong starter (assumed). [g/L]
 
 

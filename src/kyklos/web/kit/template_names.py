@@ -22,7 +22,6 @@ from ...core.liquid.taste import score_word
 from ...reckon.bottles.cellar import name_of
 from ...reckon.brewing import brew_days, brew_records
 from ...reckon.forecast import warmth
-from ...store.read import culture_queries
 from ...store.read.recorded import read_by
 from . import meters, words
 from .began import began_rows
@@ -89,7 +88,8 @@ def _of_brews(app: Flask) -> None:
         "usual_now": lambda place: warmth.usual_celsius(place, g.now),
         "read_by": read_by,
         "trial_of": trial_verdict,
-        "harvested_of": lambda culture: culture_queries.harvested(g.session, culture),
+        "waking": lambda culture: brew_records.wakes(g.session, culture),
+        "room_above": brew_records.room_above,
         "discs_in": brew_records.discs_in,
         "tea_words": lambda brew: brew.base or teas.name_of(teas.from_text(brew.tea)),
     }

@@ -13,6 +13,7 @@ from ....actions.base import RefusedError
 from ....actions.brew_days import StartBrewDay, start_brew_day
 from ....core.base import CoreError
 from ....core.brewing import make_plan
+from ....core.liquid.pouring import is_a_glass
 from ....reckon import tapped
 from ....reckon.brewing import brew_days
 from ....reckon.brewing.brew_records import instrument_choices
@@ -27,8 +28,6 @@ from ...kit.tapped_words import draw_words
 from ...kit.units import NotANumberError, parse
 from .forms import DrawForm, TopUpForm
 from .routes import bp, elsewhere, like_today, running, show_page
-
-LEAST_MISSING_L = 0.05  #: Less is full. [L]
 
 
 def _page_of(number: int) -> str:
@@ -102,7 +101,7 @@ def _top_up_form(standing: TappedStanding) -> TopUpForm:
 
 def _missing(standing: TappedStanding) -> float:
     """Return how much sweet tea is wanted: what was drawn, else what may be drawn today, else what is drawn usually. [L]"""
-    if standing.missing_l > LEAST_MISSING_L:
+    if is_a_glass(standing.missing_l):
         return standing.missing_l
     return standing.litres_today or tapped.usual_litres(standing)
 
