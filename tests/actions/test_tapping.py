@@ -12,7 +12,7 @@ from kyklos.actions.brewing import pitching, put_right
 from kyklos.actions.brewing.readings import LogReading, log_reading
 from kyklos.core.liquid.batch import fill_at, run
 from kyklos.core.liquid.ferment import Recipe
-from kyklos.reckon import tapped
+from kyklos.reckon import tapped, tapped_ahead
 from kyklos.reckon.forecast import forecasting
 from kyklos.reckon.judging import verdicts as judging
 from kyklos.store.read import queries
@@ -178,7 +178,7 @@ def test_the_sweet_tea_of_a_brew_day_goes_into_the_vessel(crock):
         session.context.now = crock.clock.now
         standing = tapped.standing(session, session.get(Brew, crock.brew), crock.clock.now)
         missing = standing.missing_l
-        asked = tapped.plan_top_up(session, standing, missing, crock.clock.now)
+        asked = tapped_ahead.plan_top_up(session, standing, missing, crock.clock.now)
     begun = crock.do(
         brew_days.start_brew_day,
         brew_days.StartBrewDay(vessel_id=crock.vessel, culture_id=crock.culture, disc_id=None, ask=asked),
@@ -273,7 +273,7 @@ def test_right_after_topping_up_nothing_is_to_be_drawn(crock):
     told = lead(standing, crock.clock.now, "Europe/Vienna").says
     assert "today and" not in told
     assert "You can draw" not in told
-    assert all((at - crock.clock.now).days >= 1 for at in tapped.draws_ahead(standing, 14))
+    assert all((at - crock.clock.now).days >= 1 for at in tapped_ahead.draws_ahead(standing, 14))
     crock.clock.turn(1)
     assert not crock.standing().just_topped
 

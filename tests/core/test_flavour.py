@@ -14,6 +14,7 @@ from kyklos.core.base.errors import CoreError
 from kyklos.core.bottles import (
     bench,
     filling,
+    flavouring,
     infusing,
     ingredients,
     leaving,
@@ -23,7 +24,7 @@ from kyklos.core.bottles import (
     share_out,
     suggest,
 )
-from kyklos.core.bottles.bottle import POURS, BottleAsk, bottle_forecast
+from kyklos.core.bottles.bottle import POURS, STRAINED_VOLUMES, BottleAsk, bottle_forecast
 from kyklos.core.bottles.filling import Stock, Wish
 from kyklos.core.bottles.flavouring import Part, added_sugar, driving_form, flavoured, part, room
 from kyklos.core.bottles.ingredients import INGREDIENTS, from_label, ingredient
@@ -412,6 +413,9 @@ def test_an_infusion_gives_more_with_time_and_loses_its_pieces():
 def test_cloth_lets_it_sour_and_a_lid_does_not():
     """Under cloth acid goes on growing; under a lid the alcohol stays."""
     open_, shut = (infusing.infuse(BREW, [part("apple", 80)], 72, steady(24), air=air) for air in (True, False))
+    gas = [infusing.infuse(BREW, [part("apple", 80)], hours, steady(24), air=False).volumes for hours in (0, 2, 4)]
+    assert gas == sorted(gas)
+    assert gas[0] < gas[2] <= STRAINED_VOLUMES
     assert open_.liquid.acetic_g_per_l > shut.liquid.acetic_g_per_l
     assert open_.liquid.ethanol_g_per_l < shut.liquid.ethanol_g_per_l
 
@@ -438,3 +442,9 @@ def test_a_plan_sent_along_is_filled_just_so(brew_l, numbers, flavours, share):
     again = filling.poured(round(brew_l, 3), rows, short)
     assert [(b.bottle, b.flavour) for b in again.bottles] == [(b.bottle, b.flavour) for b in made.bottles]
     assert [b.litres for b in again.bottles] == pytest.approx([b.litres for b in made.bottles], abs=1e-6)
+
+
+def test_a_flavoured_brew_is_closed_up_to_the_margin_below_the_bound_and_not_beyond():
+    """Foretold 4.05 may be closed, 4.06 not: composition tells pH no better than 0.15."""
+    assert flavouring.may_close(4.0, 4.05)
+    assert not flavouring.may_close(4.0, 4.06)

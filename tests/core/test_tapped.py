@@ -179,6 +179,8 @@ RUNNING = CareFacts(
         ({"too_sour": True}, {"draw"}),
         ({"missing_share": 0.3}, {"top-up"}),
         ({"stack_mm": 26.0}, {"thin"}),
+        ({"sediment_share": 0.2, "topped_days": 1.0}, {"sediment"}),
+        ({"sediment_share": 0.2, "topped_days": 0.9}, set()),
         ({"stack_share": 0.16}, {"thin"}),
         ({"sediment_share": 0.02}, {"sediment"}),
         ({"sediment_share": 0.02, "topped_days": 0.3}, set()),

@@ -12,18 +12,17 @@ import numpy as np
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from ..core.base.kinds import KindOfBrew
-from ..core.brewing import PlanAsk
 from ..core.cultures.discs import USUAL_MM, disc_l
-from ..core.forecast import Forecast, ForecastAsk, forecast
+from ..core.forecast import Forecast, ForecastAsk
 from ..core.judging import Due
-from ..core.judging.due import PEACE
 from ..core.judging.safety import HOLD
 from ..core.liquid.batch import Fill, fill_at
+from ..core.liquid.pouring import is_a_glass
 from ..core.tapped import Tapped, today
 from ..core.tapped import care as tap_care
 from ..core.tapped.cycle import DrawRange, advised
 from ..core.tapped.settling import dried_l, sediment_l, stack_mm
+from ..core.tapped.states import TapState
 from ..core.tapped.vessel import (
     LEAST_TODAY,
     THIN_TO_MM,
@@ -35,26 +34,23 @@ from ..core.tapped.vessel import (
     can_give,
     gate_acidity,
     left_alone,
-    planned,
     way_back,
 )
 from ..store.read.memory import remembered
 from ..store.read.moments import HOURS_A_DAY, days_between
 from ..store.read.recorded import drawn, recipe_of, topped_up
 from ..store.records import Brew, Upkeep, Vessel
-from .brewing import brew_days
 from .forecast import forecasting, palates
 from .forecast.palates import is_jun
-from .judging.attention import Attention, attention_of, put_off_now, sorted_out
+from .judging.attention import Attention, attention_of
 
 RECENT_DRAWS = 6  #: The household's habit is read from so many. [-]
 LEAST_DRAW_SHARE = 0.02  #: What is less is a sip and makes no rhythm. [-]
 WORKS_AFTER_DAYS = 0.5  #: What was poured in has not begun to work before (assumed). [d]
 SAME_DRAW_DAYS = 0.5  #: Glasses of one day are one draw. [d]
 EVERY_BOUNDS = (1.0, 14.0)  #: [d]
-PLANNED_DAYS = 15.0  #: So far ahead the saw is drawn. [d]
-PARTS_OF_A_DAY = 4  #: What is planned begins with the next quarter of a day, so that a page asks the same for a while. [-]
 MOST_WEEKS = 60  #: A stack is followed in so many steps at most. [-]
+OVER_SHARE = 0.05  #: So much over what it gives for good is not worth a word. [-]
 GAUGE_WEEKS = 14.0  #: A reading so new counts for the new season too. [d]
 
 
@@ -117,6 +113,41 @@ class TappedStanding:
             return 0.0
         most = advised(self.gives.most, self.tapped.measures_after)
         return as_poured(self.now.litres if most is None else min(self.now.litres, most * self.tapped.line_l))
+
+    @property
+    def state(self) -> TapState:
+        """What matters first about it now."""
+        if self.known.lost:
+            return TapState.SPOILED
+        if self.known.on_hold:
+            return TapState.RESTS
+        if self.care.paused:
+            return TapState.PAUSED
+        if self.back is not None:
+            return TapState.FORGOTTEN
+        if self.litres_today < LEAST_TODAY * self.tapped.line_l:
+            return self._waits
+        return TapState.SOUR if self.care.too_sour else TapState.READY
+
+    @property
+    def _waits(self) -> TapState:
+        wait = self.now.ready_in
+        if wait is None:
+            return TapState.NEVER
+        if self.just_topped and wait <= 0.0:
+            return TapState.JUST_TOPPED
+        if not is_a_glass(self.above_tap_l):
+            return TapState.AT_ITS_HEEL
+        return TapState.TOP_UP_FIRST if wait <= 0.0 else TapState.RIPENS
+
+    @property
+    def above_tap_l(self) -> float:
+        """What can run out at the tap. [L]"""
+        return self.brew.left_l - self.vessel.heel_l
+
+    def too_often(self, litres: float) -> bool:
+        """Return whether a draw is more than the vessel can give every time. [L]"""
+        return litres > (self.litres_for_good or litres) * (1 + OVER_SHARE)
 
     @property
     def litres_for_good(self) -> float | None:
@@ -304,83 +335,3 @@ def _before_last(brew: Brew) -> float:
     return sum(t.litres for t in drawn(brew) if since < t.at <= topped[-1].at)
 
 
-def coming(standing: TappedStanding, litres: float | None = None, every_days: float | None = None) -> tuple[ForecastAsk, Forecast]:
-    """Foretell a vessel with the draws to come: as advised, or so much so often. [L, d]
-
-    Args:
-        standing: The vessel.
-        litres: Each time; what may be drawn today unless told.
-        every_days: How often; the habit unless told.
-    """
-    tapped = standing.tapped
-    each = standing.litres_today if litres is None else litres
-    every = tapped.every_days if every_days is None else every_days
-    here = (int(tapped.now * PARTS_OF_A_DAY) + 1) / PARTS_OF_A_DAY
-    wait = standing.now.ready_in or 0.0
-    first = here + round(wait * PARTS_OF_A_DAY) / PARTS_OF_A_DAY if each <= 0 else here
-    usual = each if each > 0 else usual_litres(standing)
-    waits = standing.paused or standing.care.resting or standing.known.lost
-    events = () if waits else planned(replace(tapped, now=here), usual, every, PLANNED_DAYS, first - here)
-    happened = standing.ask.batch.events
-    ask = replace(
-        standing.ask,
-        batch=replace(standing.ask.batch, events=tuple(sorted((*happened, *events), key=lambda e: e.day))),
-        ripe_from=first,
-    )
-    return ask, forecast(ask)
-
-
-def usual_litres(standing: TappedStanding) -> float:
-    """Return how much is drawn each time, by habit, or a third of it. [L]"""
-    recent = drawn(standing.brew)[-RECENT_DRAWS:]
-    big = [t.litres for t in recent if t.litres >= LEAST_DRAW_SHARE * standing.tapped.line_l]
-    return min(median(big), standing.tapped.line_l * 0.9) if big else standing.tapped.line_l / 3
-
-
-def plan_top_up(session: Session, standing: TappedStanding, litres: float, now: datetime) -> PlanAsk:
-    """Plan the sweet tea for a topping up, as the brew's own. [L]"""
-    brew = standing.brew
-    card = brew_days.last_card(session, brew.vessel, brew.culture, brew.kind) or brew_days.usual_card(
-        session, brew.culture, KindOfBrew.FIRST, now
-    )
-    card = replace(card, kind=KindOfBrew.TOP_UP, seed="liquid", share=None)
-    vessel = replace(brew_days.vessel_facts(brew.vessel), line_l=litres, nominal_l=litres * 1.1, heel_l=0.0)
-    return PlanAsk(
-        card=card,
-        vessel=vessel,
-        culture=brew.culture.name,
-        diet=brew.culture.diet,
-        usual=brew_days.usual_tea(session),
-        room_c=min(max(standing.tapped.celsius, 0.0), 35.0),
-        liquid_l=litres,
-        pot_l=brew_days.largest_l(session, "pot"),
-        jug_l=brew_days.largest_l(session, "jug"),
-        pitcher_l=brew_days.largest_l(session, "pitcher"),
-    )
-
-
-def with_care(session: Session, known: Attention, standing: TappedStanding) -> Attention:
-    """Let what a tapped vessel wants stand among what its brew wants: what is grave first."""
-    brew_wants = [due for due in (known.due, *known.also) if due.kind != PEACE.kind]
-    grave = [due for due in brew_wants if due.urgent]
-    rest = [due for due in brew_wants if not due.urgent]
-    care = () if known.lost else standing.wants
-    kinds = {due.kind for due in grave}
-    wants = (*grave, *(due for due in care if due.kind not in kinds), *rest)
-    now_list, waiting = sorted_out(f"brew-{known.brew.id}", wants, put_off_now(session, standing.at))
-    return replace(known, due=now_list[0] if now_list else PEACE, also=tuple(now_list[1:]), waiting=(*known.waiting, *waiting))
-
-
-def draws_ahead(standing: TappedStanding, days: float) -> list[datetime]:
-    """List when it may be drawn from in the days to come, as it goes now. [d]"""
-    if standing.paused or standing.care.resting or standing.known.lost:
-        return []
-    first = standing.now.ready_in
-    if first is None or standing.litres_for_good is None:
-        return []
-    every = standing.tapped.every_days
-    out, day = [], 0.0 if standing.litres_today > 0 else max(first, every if standing.just_topped else 0.0)
-    while day <= days:
-        out.append(standing.at + timedelta(days=day))
-        day += every
-    return out

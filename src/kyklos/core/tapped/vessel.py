@@ -20,11 +20,11 @@ from ..liquid.liquid import sweet_tea_of
 from ..liquid.taste import TASTE_STEEPNESS
 from ..liquid.temperature import ratios_over, yeast_ratio
 from .cycle import EVERY_SHARE, SHARE_STEP, CycleAsk, DrawRange, advised, drawn_and_topped, reach, settle
+from .states import VINEGAR_G_PER_L
 
 Array = NDArray[np.float64]
 
 SOUR_STEPS = 1.5  #: So far right of "right" a taster calls it too sour: between a bit and too. [step]
-VINEGAR_G_PER_L = 14.0  #: From here on it is vinegar to anybody (assumed). [g/L]
 INTERVALS = (7.0, 5.0, 4.0, 3.0, 2.0, 1.0)  #: How often one may draw, the laziest first. [d]
 USUAL_EVERY = 3.0  #: Until the household has a habit. [d]
 LOOK_AHEAD = 60.0  #: How far is looked for too sour, vinegar and the way back. [d]

@@ -19,7 +19,8 @@ from ...drawing.curve import Curve, CurveFacts, curve
 from ...drawing.dial import Dial, DialFacts, dial
 from ...drawing.sour_line import SourLine, sour_line
 from ...reckon.judging.attention import Attention, attention_of, tasted_days, windows_of
-from ...reckon.tapped import TappedStanding, standing_of, with_care
+from ...reckon.tapped import TappedStanding, standing_of
+from ...reckon.tapped_ahead import with_care
 from ...store.read import moments, recorded
 from ...store.records import Brew, Household, Vessel
 from .tapped_words import lead

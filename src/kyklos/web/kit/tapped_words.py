@@ -7,15 +7,13 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from ...core.base import limit, marked
-from ...core.liquid.pouring import LEAST_GLASS_L
 from ...core.liquid.taste import score, score_word
 from ...core.tapped.care import FORGOTTEN_DAYS
 from ...core.tapped.cycle import advised
-from ...core.tapped.vessel import COLDER_K, LEAST_TODAY, VINEGAR_G_PER_L, as_poured, best_interval, can_give, drawing
+from ...core.tapped.states import Sourness, TapState, sourness
+from ...core.tapped.vessel import COLDER_K, as_poured, best_interval, can_give, drawing
 from ...reckon.tapped import TappedStanding
 from .words import day_word
-
-STRONG_G_PER_L = 8.0  #: From here on what runs out is strong starter (assumed). [g/L]
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,8 +50,7 @@ def _for_whom(standing: TappedStanding, times: Sequence[tuple[str, float | None]
         if days is not None:
             by_day.setdefault(_when(standing, days, zone), []).append(name or "you")
     for number, (day, names) in enumerate(by_day.items()):
-        on = day if day in {"today", "tomorrow"} else f"on {day}"
-        parts.append(f"for {' and '.join(names)} {'again ' if not number else ''}{on}")
+        parts.append(f"for {' and '.join(names)} {'again ' if not number else ''}{_on(day)}")
     return f"right {', '.join(parts)}" if parts else ""
 
 
@@ -65,43 +62,45 @@ def lead(standing: TappedStanding, now: datetime, zone: str) -> Lead:
         now: The moment.
         zone: Of the household.
     """
-    known, care = standing.known, standing.care
-    if known.lost:
+    state = standing.state
+    if state == TapState.SPOILED:
         return Lead("Not to be drunk.", " See the verdict: it is emptied and washed.")
-    if known.on_hold:
+    if state == TapState.RESTS:
         return Lead("Let it rest.", " Nothing is drawn and nothing poured in until it stands at pH 4.2 or lower.")
-    if care.paused:
+    if state == TapState.PAUSED:
         since = standing.last_care["paused"]
         return Lead(f"Paused since {day_word(since.at, now, zone)}", f": {since.note}. Nothing is drawn until it goes on.")
-    if standing.back is not None:
+    if state == TapState.FORGOTTEN:
         return _too_sour(standing)
-    each = standing.litres_today
-    if each < LEAST_TODAY * standing.tapped.line_l:
+    if state not in {TapState.SOUR, TapState.READY}:
         return _wait(standing, zone)
-    if care.too_sour:
-        each = as_poured(standing.now.litres)
+    return _draw(standing, as_poured(standing.now.litres) if state == TapState.SOUR else standing.litres_today, zone)
+
+
+def _draw(standing: TappedStanding, each: float, zone: str) -> Lead:
+    """Say that so much can be drawn, and what comes of it. [L]"""
     then = drawing(standing.tapped, each)
     first = next((p for p in standing.tapped.points), None)
     taste = f"tastes {score_word(round(score(then.ta_after, first.ta_g_per_l)))}" if first is not None else "is sweet"
     again = _for_whom(standing, then.right_again, zone)
-    if care.too_sour:
-        draw = f" Draw {marked(each, 'volume')} and top up: then it {taste}{', and is ' + again if again else ''}."
-        return Lead("It is too sour for everybody now.", draw)
+    and_right = f", and is {again}" if again else ""
+    if standing.state == TapState.SOUR:
+        return Lead("It is too sour for everybody now.", f" Draw {marked(each, 'volume')} and top up: then it {taste}{and_right}.")
     rest = f", and as much again {_days(standing.tapped.every_days)}. Topped up it {taste}"
-    return Lead(f"You can draw {marked(each, 'volume')} today", f"{rest}{', and is ' + again if again else ''}.")
+    return Lead(f"You can draw {marked(each, 'volume')} today", f"{rest}{and_right}.")
 
 
 def draw_words(standing: TappedStanding, litres: float, zone: str) -> str:
     """Return what comes of such a draw: how it tastes and stands once topped up, and when it is right again. [L]"""
     tapped = standing.tapped
-    if litres > standing.brew.left_l - standing.vessel.heel_l:
+    if litres > standing.above_tap_l:
         return "The tap does not give that much: the rest stays below it."
     then = drawing(tapped, min(litres, tapped.line_l))
     again = _for_whom(standing, then.right_again, zone)
     says = f"Topped up it stands at about pH {then.ph_after:.1f}{', and is ' + again if again else ''}."
     if then.ph_after > limit("safe_ph"):
         return f"{says} Above pH {limit('safe_ph'):g} it does not keep itself: draw less, or measure, and let it rest."
-    if litres > (standing.litres_for_good or litres) * 1.05:
+    if standing.too_often(litres):
         return f"{says} That is more than it can give every time: wait longer before the next."
     return says
 
@@ -110,11 +109,10 @@ def _too_sour(standing: TappedStanding) -> Lead:
     back, known = standing.back, standing.known
     if back is None:
         return Lead("", "")
-    sour = known.acidity[1]
-    what = "vinegar" if sour >= VINEGAR_G_PER_L else "strong starter" if sour >= STRONG_G_PER_L else "too sour for everybody"
+    what = sourness(known.acidity[1])
     idle = standing.care.drawn_days
     long = f" Nobody drew for {idle:.0f} days." if idle is not None and idle >= FORGOTTEN_DAYS else ""
-    use = " What runs out is starter or vinegar, not waste." if what != "too sour for everybody" else ""
+    use = "" if what == Sourness.TOO_SOUR else " What runs out is starter or vinegar, not waste."
     return Lead(
         f"It is {what} now.",
         f"{long} The way back: draw {marked(as_poured(back.litres), 'volume')} every {back.every_days:g} days and top up; after "
@@ -123,23 +121,26 @@ def _too_sour(standing: TappedStanding) -> Lead:
 
 
 def _wait(standing: TappedStanding, zone: str) -> Lead:
-    wait = standing.now.ready_in
-    if wait is None:
+    state, wait = standing.state, standing.now.ready_in or 0.0
+    if state == TapState.NEVER:
         return Lead("Leave it.", " At this pace nobody likes it within two months: is it too cold, or too weak?")
-    when = _when(standing, max(wait, 0.0), zone)
+    if state == TapState.JUST_TOPPED:
+        again = _on(_when(standing, standing.tapped.every_days, zone))
+        return Lead("Leave it for now", f": it was topped up today. Draw again {again}.")
+    if state == TapState.AT_ITS_HEEL:
+        return Lead("Nothing can run out at the tap.", " Top it up: what stands there is its heel.")
+    if state == TapState.TOP_UP_FIRST:
+        right = _for_whom(standing, drawing(standing.tapped, 0.0).right_again, zone)
+        filled = f" Filled up it is {right}." if right else ""
+        return Lead("Top it up first.", f" {marked(round(standing.missing_l, 1), 'volume')} are missing; a glass does no harm.{filled}")
     most = standing.litres_for_good
     then = f" Then {marked(most, 'volume')} can be drawn {_days(standing.tapped.every_days)}." if most else ""
-    if standing.just_topped and wait <= 0.0:
-        when = _when(standing, standing.tapped.every_days, zone)
-        return Lead("Leave it for now", f": it was topped up today. Draw again {when if when in {'today', 'tomorrow'} else 'on ' + when}.")
-    if standing.brew.left_l - standing.vessel.heel_l < LEAST_GLASS_L:
-        return Lead("Nothing can run out at the tap.", " Top it up: what stands there is its heel.")
-    if wait <= 0.0:
-        again = _for_whom(standing, drawing(standing.tapped, 0.0).right_again, zone)
-        filled = f" Filled up it is {again}." if again else ""
-        return Lead("Top it up first.", f" {marked(round(standing.missing_l, 1), 'volume')} are missing; a glass does no harm.{filled}")
     name = min(standing.tapped.points, key=lambda p: p.ta_g_per_l).taster if standing.tapped.points else "you"
-    return Lead("Leave it for now", f": it is right for {name or 'you'} {when if when in {'today', 'tomorrow'} else 'on ' + when}.{then}")
+    return Lead("Leave it for now", f": it is right for {name or 'you'} {_on(_when(standing, max(wait, 0.0), zone))}.{then}")
+
+
+def _on(day: str) -> str:
+    return day if day in {"today", "tomorrow"} else f"on {day}"
 
 
 def second(standing: TappedStanding, zone: str) -> str:

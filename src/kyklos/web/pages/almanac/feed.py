@@ -16,7 +16,7 @@ from ....core.base.kinds import BottleState, DueKind
 from ....core.base.saying import spoken
 from ....core.cultures.hotel import LOOK_AHEAD_DAYS
 from ....reckon.bottles import drinking
-from ....reckon.tapped import draws_ahead
+from ....reckon.tapped_ahead import draws_ahead
 from ....store.read import planning_queries, queries
 from ...kit.acting import act, in_units
 from ...kit.bottle_groups import groups_of

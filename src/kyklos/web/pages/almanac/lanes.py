@@ -12,7 +12,7 @@ from ....core.base.kinds import BottleState, BrewStatus
 from ....core.base.saying import day_of
 from ....drawing.almanac import Bar, LaneFacts, Mark
 from ....reckon.bottles import drinking
-from ....reckon.tapped import draws_ahead
+from ....reckon.tapped_ahead import draws_ahead
 from ....store.read import planning_queries, queries
 from ....store.records import Brew, PlannedDay, Vessel
 from ...kit.bottle_groups import BottleGroup, groups_of

@@ -14,7 +14,7 @@ from ....actions.brew_days import StartBrewDay, start_brew_day
 from ....core.base import CoreError
 from ....core.brewing import make_plan
 from ....core.liquid.pouring import is_a_glass
-from ....reckon import tapped
+from ....reckon import tapped_ahead
 from ....reckon.brewing import brew_days
 from ....reckon.brewing.brew_records import instrument_choices
 from ....reckon.tapped import TappedStanding
@@ -103,13 +103,13 @@ def _missing(standing: TappedStanding) -> float:
     """Return how much sweet tea is wanted: what was drawn, else what may be drawn today, else what is drawn usually. [L]"""
     if is_a_glass(standing.missing_l):
         return standing.missing_l
-    return standing.litres_today or tapped.usual_litres(standing)
+    return standing.litres_today or tapped_ahead.usual_litres(standing)
 
 
 def _top_up_page(stop: Stop, standing: TappedStanding, form: TopUpForm, status: int = 200) -> Answer:
     litres = form.litres.data if isinstance(form.litres.data, float) and form.litres.data > 0 else _missing(standing)
     try:
-        plan = make_plan(tapped.plan_top_up(g.session, standing, litres, g.now))
+        plan = make_plan(tapped_ahead.plan_top_up(g.session, standing, litres, g.now))
     except CoreError:
         plan = None
     return page(
@@ -166,7 +166,7 @@ def kitchen(number: int) -> Answer:
     if not form.validate_on_submit():
         return _top_up_page(stop, standing, form, form.status)
     try:
-        asked = tapped.plan_top_up(g.session, standing, form.litres.data, g.now)
+        asked = tapped_ahead.plan_top_up(g.session, standing, form.litres.data, g.now)
         begun = StartBrewDay(vessel_id=stop.brew.vessel_id, culture_id=stop.brew.culture_id, disc_id=None, ask=asked)
         done = act(start_brew_day, begun, quiet=True)
     except (RefusedError, CoreError) as problem:

@@ -20,7 +20,8 @@ from ....core.tapped.vessel import Rhythm, for_a_wish, rhythm
 from ....drawing.inside import Inside, InsideFacts, inside
 from ....drawing.saw import Drawn, Liked, Saw, SawFacts, saw
 from ....reckon.forecast import warmth
-from ....reckon.tapped import PLANNED_DAYS, TappedStanding, coming
+from ....reckon.tapped import TappedStanding
+from ....reckon.tapped_ahead import PLANNED_DAYS, coming
 from ....store.read import moments, recorded
 from ...kit import units
 from ...kit.acting import in_units
