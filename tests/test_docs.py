@@ -55,3 +55,12 @@ def test_requirements_are_hashed_and_name_no_address():
         text = (ROOT / f"requirements/{name}.txt").read_text()
         assert "--hash=sha256:" in text
         assert "://" not in text
+
+
+def test_files_that_the_architecture_names_are_there():
+    """Whoever follows the page finds each file where it says, by its whole way or within the room that the sentence is about."""
+    house = ROOT / "src/kyklos"
+    named = set(re.findall(r"`([\w/]+\.py)\b", (ROOT / "docs/architecture.md").read_text()))
+    rooms = (house, house / "web", house / "serving", ROOT)
+    assert len(named) > 40
+    assert [name for name in sorted(named) if not any((room / name).exists() for room in rooms)] == []
