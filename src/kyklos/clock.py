@@ -10,7 +10,7 @@ Clock = Callable[[], datetime]
 
 
 def system_clock() -> datetime:
-    """Give the time now, in UTC."""
+    """Return the time now, in UTC."""
     return datetime.now(UTC).replace(microsecond=0)
 
 

@@ -34,11 +34,11 @@ class RefusedError(KyklosError):
         self.problems = problems
 
     def spoken(self, in_units: Callable[[float, str], str]) -> RefusedError:
-        """Give the same with its quantities in somebody's units."""
+        """Return the same with its quantities in somebody's units."""
         return RefusedError([Problem(p.field, spoken(p.message, in_units)) for p in self.problems])
 
     def renamed(self, names: dict[str, str]) -> RefusedError:
-        """Give the same with other names of fields."""
+        """Return the same with other names of fields."""
         return RefusedError([Problem(names.get(p.field, p.field), p.message) for p in self.problems])
 
 

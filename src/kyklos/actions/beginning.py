@@ -54,9 +54,9 @@ def set_up(session: Session, ask: SetUpHousehold, at: datetime) -> Done:
     asks: dict[str, Any] = {"vessel": vessel, "culture": culture}
     problems: list[Problem] = []
     made: dict[str, int] = {}
-    for add, told, names in ADDED:
+    for add, says, names in ADDED:
         try:
-            made |= add(session, asks[told], at).made
+            made |= add(session, asks[says], at).made
         except RefusedError as refused:
             problems += refused.renamed(names).problems
     if problems:

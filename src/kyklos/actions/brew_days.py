@@ -324,7 +324,7 @@ def pitch_brew_day(session: Session, ask: PitchBrewDay, at: datetime) -> Done:
 
 
 def _topped_up(session: Session, day: BrewDay, plan: BrewPlan, done_so: Mapping[str, float], at: datetime) -> Done:
-    """Give the sweet tea of a brew day to the brew that runs in its tapped vessel."""
+    """Pour the sweet tea of a brew day into the brew that runs in its tapped vessel."""
     brew, measured = queries.brew_in(session, day.vessel_id), day.facts.get("measure", {})
     if brew is None:
         raise RefusedError([Problem("", f"{day.vessel.name} is empty: there is nothing to top up.")])

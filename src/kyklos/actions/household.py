@@ -57,9 +57,9 @@ class ChangeSettings:
     sample: bool = False
     southern: bool = False
     quiet: tuple[int | None, int | None] = (None, None)  #: Hours, local; None leaves them.
-    reads_ph: str | None = None  #: A key of ReadsPh, or empty: not told; None leaves it.
+    reads_ph: str | None = None  #: A key of ReadsPh, or empty: not given; None leaves it.
     glass_l: float | None = LEFT_AS_IT_IS  #: What a glass holds; None: as usual. [L]
-    power_price: float | None = LEFT_AS_IT_IS  #: Of a kilowatt-hour, in the household's own money; None: not told.
+    power_price: float | None = LEFT_AS_IT_IS  #: Of a kilowatt-hour, in the household's own money; None: not given.
 
 
 def _write_tasters(session: Session, names: tuple[str, ...]) -> None:
@@ -93,8 +93,8 @@ def change_settings(session: Session, ask: ChangeSettings, at: datetime) -> Done
     checks.refuse_if(any(len(n) > 40 for n in (*names, ask.name)), "tasters", "Names of up to 40 letters, please.")
     for hour, name in zip(ask.quiet, ("quiet_from", "quiet_to"), strict=True):
         checks.refuse_if(hour is not None and not 0 <= hour <= 23, name, "An hour from 0 to 23.")
-    told = ask.power_price != LEFT_AS_IT_IS
-    checks.between(ask.power_price if told else None, "power_price", 0.0, 1000.0, "A price of")
+    found = ask.power_price != LEFT_AS_IT_IS
+    checks.between(ask.power_price if found else None, "power_price", 0.0, 1000.0, "A price of")
     glass = ask.glass_l != LEFT_AS_IT_IS
     checks.between(ask.glass_l if glass else None, "glass_l", 0.03, 2.0, "A glass of", "volume")
     checks.done()
@@ -107,7 +107,7 @@ def change_settings(session: Session, ask: ChangeSettings, at: datetime) -> Done
     house.name, house.units, house.zone, house.theme = ask.name.strip(), ask.units, ask.zone, ask.theme
     house.southern = ask.southern
     house.reads_ph = (house.reads_ph or "") if ask.reads_ph is None else ask.reads_ph
-    house.power_price = ask.power_price if told else house.power_price
+    house.power_price = ask.power_price if found else house.power_price
     house.glass_l = ask.glass_l if glass else house.glass_l
     start, end = ask.quiet
     house.quiet_from = house.quiet_from if start is None else start
@@ -149,8 +149,8 @@ def _check_place(ask: AddPlace) -> None:
 
 def _named(session: Session, name: str) -> Place | None:
     """Find the place of a name, however it is written."""
-    told = name.strip()[:40].casefold()
-    return next((place for place in queries.places(session) if place.name.casefold() == told), None)
+    text = name.strip()[:40].casefold()
+    return next((place for place in queries.places(session) if place.name.casefold() == text), None)
 
 
 def _refuse_twice(session: Session, name: str, number: int | None = None) -> None:

@@ -34,49 +34,49 @@ def import_sheet(session: Session, ask: ImportSheet, at: datetime) -> Done:
     checks.refuse_if(not ask.brews, "", "There is no brew in it that can be brought in.")
     checks.done()
     readings = 0
-    for told in sorted(ask.brews, key=lambda brew: (brew.began, brew.row)):
+    for row in sorted(ask.brews, key=lambda brew: (brew.began, brew.row)):
         try:
-            readings += _one(session, told, ask.culture, at)
+            readings += _one(session, row, ask.culture, at)
         except RefusedError as refused:
-            checks.refuse_if(True, "", f"Row {told.row}: {refused}")
+            checks.refuse_if(True, "", f"Row {row.row}: {refused}")
             checks.done()
     many = f"{len(ask.brews)} {'brew' if len(ask.brews) == 1 else 'brews'}"
     return Done(f"{many} and {readings} {'reading' if readings == 1 else 'readings'} brought in.", {"brews": len(ask.brews)})
 
 
-def _one(session: Session, told: BrewTold, culture: str, at: datetime) -> int:
+def _one(session: Session, found: BrewTold, culture: str, at: datetime) -> int:
     """Write one brew; gives how many readings it has."""
     vessels = {v.name.casefold(): v.id for v in queries.vessels(session)}
     cultures = {c.name.casefold(): c.id for c in culture_queries.cultures(session)}
-    line = told.culture or culture
-    last = max([told.began, *(one.at for one in told.readings)])
-    over = told.ended
-    if over is None and days_between(told.began, at) > LONGEST_DAYS:
+    line = found.culture or culture
+    last = max([found.began, *(one.at for one in found.readings)])
+    over = found.ended
+    if over is None and days_between(found.began, at) > LONGEST_DAYS:
         over = last  # nobody said so, but it does not stand still
-    days = days_between(told.began, min(over, at) if over is not None else at)
-    began = min(told.began, at)
+    days = days_between(found.began, min(over, at) if over is not None else at)
+    began = min(found.began, at)
     ask = TakeOver(
         days_ago=max(0.0, days),
         doubt_days=0.0,
-        litres=told.litres,
-        vessel_id=vessels.get(told.vessel.casefold()),
-        new_vessel=told.vessel,
+        litres=found.litres,
+        vessel_id=vessels.get(found.vessel.casefold()),
+        new_vessel=found.vessel,
         culture_id=cultures.get(line.casefold()),
         new_culture=line,
-        sugar_g_per_l=told.sugar_g_per_l,
+        sugar_g_per_l=found.sugar_g_per_l,
     )
     moment = began + timedelta(days=max(0.0, days))
     made = begun_then(session, ask, moment)
     brew = queries.get(session, Brew, made["brew"])
-    for one in told.readings:
+    for one in found.readings:
         reading = LogReading(brew_id=brew.id, ph=one.ph, celsius=one.celsius, instrument="strip", at=one.at, note=one.note, sure=True)
         write_reading(session, reading, brew, at)
-    if told.note:
-        session.add(Note(liquid_id=brew.liquid_id, at=last, text=told.note))
+    if found.note:
+        session.add(Note(liquid_id=brew.liquid_id, at=last, text=found.note))
     if over is not None:
         session.flush()
         session.expire(brew)
         brew.no_next_brew = True
-        ended(session, brew, max(over, last, told.began + LEAST_LIFE), keep_disc=False)
+        ended(session, brew, max(over, last, found.began + LEAST_LIFE), keep_disc=False)
     session.flush()
-    return len(told.readings)
+    return len(found.readings)

@@ -40,13 +40,13 @@ def _learn_next(database: Database) -> bool:
             return False
         brew = queries.get(session, Brew, number)
         session.context.now = brew.ended_at
-        told = _told(session, brew, only_vigour)
+        found = _told(session, brew, only_vigour)
         seen = state_of(session)
         following = lessons.after(session, brew, forecasting.PAST_BREWS)
     with database.writer() as session, session.begin():
         row = session.query(Lesson).filter_by(brew_id=number).first()
         if row is not None and state_of(session) == seen:  # else it is looked at again
-            _keep(session, row, told, only_vigour, following)
+            _keep(session, row, found, only_vigour, following)
     return True
 
 
@@ -61,13 +61,13 @@ def _told(session: Session, brew: Brew, only_vigour: bool) -> Learned | str:
     return SAME if same else learn(session, brew)
 
 
-def _keep(session: Session, row: Lesson, told: Learned | str, only_vigour: bool, following: list[int]) -> None:
-    if told == LIVES:
+def _keep(session: Session, row: Lesson, learned: Learned | str, only_vigour: bool, following: list[int]) -> None:
+    if learned == LIVES:
         session.delete(row)
         return
-    if isinstance(told, Learned):
+    if isinstance(learned, Learned):
         before = _shared(row)
-        _write(row, told)
+        _write(row, learned)
         row.rules = HALF if only_vigour else RULES
         if before[0] is not None and before != _shared(row):
             lessons.mark(session, following)
@@ -79,8 +79,8 @@ def _shared(row: Lesson) -> tuple[Any, ...]:
     return (*(getattr(row, name) for name in SHARED), tuple(row.covariance))
 
 
-def _write(row: Lesson, told: Learned) -> None:
-    values = asdict(told)
+def _write(row: Lesson, learned: Learned) -> None:
+    values = asdict(learned)
     posterior = values.pop("posterior") or dict.fromkeys((*SHARED, "covariance"))
     posterior["covariance"] = list(posterior["covariance"] or ())
     for name, value in (values | posterior).items():

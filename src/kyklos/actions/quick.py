@@ -70,7 +70,7 @@ class SaveQuick:
     feed: FeedHotel | None = None
     bottles: OnBottles | None = None
     note: str = ""
-    at: datetime | None = None  #: Now unless told.
+    at: datetime | None = None  #: Now, unless given.
 
 
 @action
@@ -78,8 +78,8 @@ def save_quick(session: Session, ask: SaveQuick, at: datetime) -> Done:
     """Write all of a line, or nothing of it."""
     checks, when = Checks(), ask.at or at
     deeds = (ask.starter, ask.move, ask.feed, ask.bottles)
-    told = ask.reading or ask.tastings or ask.look or ask.amounts or ask.note.strip()
-    checks.refuse_if(not told and not any(deeds), "line", "There is nothing in it to keep.")
+    text = ask.reading or ask.tastings or ask.look or ask.amounts or ask.note.strip()
+    checks.refuse_if(not text and not any(deeds), "line", "There is nothing in it to keep.")
     checks.refuse_if(ask.brew_id is None and not (ask.feed or ask.bottles), "line", "Say which jar or bottles.")
     checks.done()
     if ask.bottles is not None:

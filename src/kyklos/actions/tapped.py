@@ -101,7 +101,7 @@ class DrawOff:
 
     brew_id: int
     litres: float  #: [L]
-    at: datetime | None = None  #: Now unless told.
+    at: datetime | None = None  #: Now, unless given.
     stirred: bool = False  #: Before drawing.
     run_off: bool = False  #: The first of it thrown away.
     leaves: str = "drunk"  #: A key of `happenings.LEAVES`.
@@ -136,12 +136,12 @@ class TopUp:
 
     brew_id: int
     litres: float  #: [L]
-    sugar_g_per_l: float | None = None  #: As the brew's own unless told. [g/L]
-    honey_share: float | None = None  #: Of its sugars: a step towards honey, or back; as the brew's unless told. [-]
+    sugar_g_per_l: float | None = None  #: As the brew's own, unless given. [g/L]
+    honey_share: float | None = None  #: Of its sugars: a step towards honey, or back; as the brew's unless given. [-]
     tea_c: float | None = None  #: How warm it went in. [degC]
     ph: float | None = None  #: Once topped up. [pH]
     instrument: str = "strip"
-    at: datetime | None = None  #: Now unless told.
+    at: datetime | None = None  #: Now, unless given.
     fresh_cover: bool = False
 
 
@@ -184,7 +184,7 @@ class CareFor:
 
     vessel_id: int
     what: str  #: A key of CARE.
-    at: datetime | None = None  #: Now unless told.
+    at: datetime | None = None  #: Now, unless given.
     celsius: float | None = None  #: Of the gauge. [degC]
     before_mm: float | None = None  #: The stack before it was thinned. [mm]
     after_mm: float | None = None  #: And after. [mm]
@@ -227,8 +227,8 @@ class Pause:
 
     brew_id: int
     how: str  #: A key of PAUSES.
-    place_id: int | None = None  #: Where it stands meanwhile; where it stands now unless told.
-    at: datetime | None = None  #: Now unless told.
+    place_id: int | None = None  #: Where it stands meanwhile; where it stands now unless given.
+    at: datetime | None = None  #: Now, unless given.
     note: str = ""
 
 
@@ -253,10 +253,10 @@ class Resume:
     """A paused vessel goes on."""
 
     brew_id: int
-    place_id: int | None = None  #: Where it stands from now on; where it stands unless told.
-    heater_c: float | None = None  #: As before the pause unless told. [degC]
+    place_id: int | None = None  #: Where it stands from now on; where it stands unless given.
+    heater_c: float | None = None  #: As before the pause, unless given. [degC]
     heater_off: bool = False  #: It goes on without one.
-    at: datetime | None = None  #: Now unless told.
+    at: datetime | None = None  #: Now, unless given.
 
 
 @action

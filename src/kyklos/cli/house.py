@@ -87,8 +87,8 @@ def export_(file: Path, folder: Path | None, backups: Path | None) -> None:
     if file.exists():
         fail(f"{file} exists already; nothing was written over it.")
     with sentences("No archive was written"):
-        told = packing.export(household, file)
-    click.echo(f"{told.rows} records and {told.photos} photos written to {file}")
+        content = packing.export(household, file)
+    click.echo(f"{content.rows} records and {content.photos} photos written to {file}")
 
 
 @click.command(name="import")
@@ -108,11 +108,11 @@ def import_(file: Path, folder: Path | None, backups: Path | None, replace: bool
     with sentences(f"{file.name} was not brought in"), keeping.taken(folder):
         if not replace and (trouble := trouble_of(household, kept)):
             fail(trouble)
-        how, told = archive.bring_in(file, household, kept, replace=replace)
+        how, found = archive.bring_in(file, household, kept, replace=replace)
     if how == "same":
         click.echo("The household holds all of it already; nothing was changed.")
     else:
-        click.echo(f"{told.rows} records and {told.photos} photos of {told.household or 'a household'} brought in.")
+        click.echo(f"{found.rows} records and {found.photos} photos of {found.household or 'a household'} brought in.")
 
 
 @click.command()

@@ -120,8 +120,8 @@ def _told(value: Any, kind: str = "") -> str:
     return str(value)
 
 
-def _tea(told: Tea) -> Any:
-    return told if isinstance(told, str) else dict(told)
+def _tea(tea: Tea) -> Any:
+    return tea if isinstance(tea, str) else dict(tea)
 
 
 def _starter_in(recipe: Recipe) -> dict[str, Any]:
@@ -235,16 +235,16 @@ def forecast_question(ask: ForecastAsk, point: float) -> dict[str, Any]:
     names = {"ph": "ph", "ta": "ta_g_per_l", "taste": "taste", "gravity": "gravity"}
     readings: list[dict[str, Any]] = []
     for seen in ask.observations:
-        told: dict[str, Any] = {"day": seen.day, names[seen.kind]: seen.value}
+        values: dict[str, Any] = {"day": seen.day, names[seen.kind]: seen.value}
         if seen.kind == SeenKind.PH:
-            told["instrument"] = seen.instrument
+            values["instrument"] = seen.instrument
         if seen.kind == SeenKind.TASTE:
-            told |= {"taster": seen.taster, "point_g_per_l": seen.point_g_per_l, "point_sd": seen.point_sd}
+            values |= {"taster": seen.taster, "point_g_per_l": seen.point_g_per_l, "point_sd": seen.point_sd}
         if seen.kind == SeenKind.TA and not seen.degassed:
-            told["degassed"] = False
+            values["degassed"] = False
         if seen.sd is not None:
-            told["sd"] = seen.sd
-        readings.append(told)
+            values["sd"] = seen.sd
+        readings.append(values)
     recipe = {key.name: getattr(ask.recipe, key.name) for key in RECIPE}
     recipe |= {"tea": _tea(ask.recipe.tea), **_starter_in(ask.recipe)}
     yeast, bacteria = ask.recipe.liveliness

@@ -33,7 +33,7 @@ ODILE, BRAM = 1, 2
 
 
 def days_ago(days: float) -> datetime:
-    """Give the moment so many days before the demo's day. [d]"""
+    """Return the moment so many days before the demo's day. [d]"""
     return DEMO_NOW - timedelta(days=days)
 
 
@@ -167,11 +167,11 @@ class Kitchen:
             number = type_of(session, kind, size).id
             card = card_of(session, queries.get(session, Flavour, self.kept[name]))
         head = BOTTLES[kind].headspace_fraction(2.5, size)
-        told = Filling(
+        found = Filling(
             kind=kind, headspace_fraction=head, flavour=card.colour, made_of=card.poured, sugar_g_per_l=sugar, cold=cold, place_id=place
         )
         boxes = tuple(Box(number, head, tester=count > 2 and i == 0) for i in range(count))
-        group = Group(filling=told, boxes=boxes, name=name, flavour_id=self.kept[name], wish="lively")
+        group = Group(filling=found, boxes=boxes, name=name, flavour_id=self.kept[name], wish="lively")
         return self._filled(self.do(filling.fill_plan, FillPlan(brew_id=brew, groups=(group,)), ago)["bottling"])
 
     def _filled(self, group: int) -> list[int]:

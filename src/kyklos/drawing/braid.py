@@ -118,7 +118,7 @@ def _shade(honey: float) -> int:
 
 
 def _steps(line: LineFacts, first: float, every: float, most: float) -> list[tuple[float, float, int]]:
-    """Give day, width and shade wherever one of them changes, no closer than `every`. [d]"""
+    """Return day, width and shade wherever one of them changes, no closer than `every`. [d]"""
     brews = sorted((b for b in line.beads if b.kind == NodeKind.BREW), key=lambda b: b.day)
     end = 0.0 if line.ended is None else line.ended
     begin = max(line.started, first)
@@ -198,7 +198,7 @@ def braid(lines: Sequence[LineFacts], today: date, span_days: float, whole_days:
 
 
 def _rows(lines: Sequence[LineFacts], whole: float) -> dict[int, int]:
-    """Give each line a row; one that ended leaves its row to one that began clearly later. Rows that still live stand on top."""
+    """Assign each line a row; one that ended leaves its row to one that began clearly later. Rows that still live stand on top."""
     ends: list[float] = []
     out: dict[int, int] = {}
     for line in lines:

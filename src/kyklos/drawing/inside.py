@@ -76,7 +76,7 @@ def inside(facts: InsideFacts) -> Inside:
     each = (liquid - level) / count if count else 0.0
     heel, line = y(facts.heel_l), y(facts.line_l)
     right = LEFT + wide
-    told = [
+    rows = [
         ((level + liquid) / 2, facts.stack_words),
         ((level + liquid) / 2 + 1, facts.stack_wants),
         ((liquid + max(min(heel, BOTTOM), liquid)) / 2, facts.litres_words),
@@ -87,15 +87,15 @@ def inside(facts: InsideFacts) -> Inside:
     ]
     return Inside(
         LEFT, right, TOP, BOTTOM, level, liquid, tuple((level + each * i, each) for i in range(count)), heel, line, sediment,
-        (right, min(heel + 4, BOTTOM - 12)), _beside(told, right + 50), frozenset({facts.stack_wants, facts.sediment_wants}) - {""},
+        (right, min(heel + 4, BOTTOM - 12)), _beside(rows, right + 50), frozenset({facts.stack_wants, facts.sediment_wants}) - {""},
         f"{facts.litres_words}. {facts.stack_words}. {facts.heel_words}. {facts.sediment_words}.",
     )  # fmt: skip
 
 
-def _beside(told: list[tuple[float, str]], x: float) -> tuple[Label, ...]:
+def _beside(rows: list[tuple[float, str]], x: float) -> tuple[Label, ...]:
     """Write words beside their heights, none over another."""
     out: list[Label] = []
-    for height, text in sorted((one for one in told if one[1]), key=lambda one: one[0]):
+    for height, text in sorted((one for one in rows if one[1]), key=lambda one: one[0]):
         at = max(height + 4, out[-1].y + APART if out else TOP + 4)
         out.append(Label(x, at, text, "start"))
     over = out[-1].y - (HEIGHT - 8) if out else 0.0

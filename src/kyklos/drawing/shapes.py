@@ -21,7 +21,7 @@ class Label:
 
 
 def merged(windows: Sequence[Span]) -> list[Span]:
-    """Give names with the same span one span.
+    """Merge names with the same span into one.
 
     >>> merged([("a", 1.0, 2.0), ("b", 1.0, 2.0)])
     [('a and b', 1.0, 2.0)]

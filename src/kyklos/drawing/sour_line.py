@@ -71,7 +71,7 @@ def sour_line(now: tuple[float, float, float], soon: float, points: tuple[tuple[
         points: Tasters' names and points. [g/L]
     """
     low, here, high = (along(value) for value in now)
-    told = ", ".join(f"{name} at {ta:g}" for name, ta in points)
+    words = ", ".join(f"{name} at {ta:g}" for name, ta in points)
     return SourLine(
         here,
         low,
@@ -79,5 +79,5 @@ def sour_line(now: tuple[float, float, float], soon: float, points: tuple[tuple[
         along(soon),
         _marks(points),
         (Label(LEFT, 64, "sweet tea", "start"), Label(RIGHT, 64, "vinegar", "end")),
-        f"Acidity about {now[1]:.1f} grams a litre now, {soon:.1f} in three days; points: {told}.",
+        f"Acidity about {now[1]:.1f} grams a litre now, {soon:.1f} in three days; points: {words}.",
     )

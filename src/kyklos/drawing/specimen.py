@@ -86,7 +86,7 @@ def specimen(
         age: Days since the pitch. [d]
         coverage: How much of the surface it takes. [-]
         seed: Which one of many.
-        colour: Of mould, a key of FUZZ; several unless told. Of a stain: pink, orange or black.
+        colour: Of mould, a key of FUZZ; several unless given. Of a stain: pink, orange or black.
         tea: Of the liquor below.
     """
     canvas = _Canvas(random.Random(f"{kind} {seed}"))

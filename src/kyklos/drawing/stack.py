@@ -42,10 +42,10 @@ def profiles(sizes: Sequence[tuple[str, float | None, float | None]]) -> Profile
         sizes: When, thickness and width; an unknown width is drawn like the last known. [mm, cm]
     """
     out, wide = [], 14.0
-    told = [(when, mm, cm) for when, mm, cm in sizes if mm is not None]
-    tallest = max((min(mm or 0.0, 40.0) * PX_PER_MM for _, mm, _ in told), default=20.0)
+    rows = [(when, mm, cm) for when, mm, cm in sizes if mm is not None]
+    tallest = max((min(mm or 0.0, 40.0) * PX_PER_MM for _, mm, _ in rows), default=20.0)
     floor = 14.0 + tallest
-    for index, (when, mm, cm) in enumerate(told):
+    for index, (when, mm, cm) in enumerate(rows):
         wide = cm or wide
         across = min(WIDE - 18, wide * PX_PER_CM)
         high = min(mm or 0.0, 40.0) * PX_PER_MM

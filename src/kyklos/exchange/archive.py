@@ -150,16 +150,16 @@ def unpack(path: Path, folder: Path) -> Path:
     Raises:
         ArchiveError: If it does not hold together; nothing else is touched.
     """
-    told, files = look(path)
-    if told.layout not in _known_layouts():
+    found, files = look(path)
+    if found.layout not in _known_layouts():
         raise ArchiveError(
-            f"{path.name} holds a household of a newer Kyklos (layout {told.layout[:20]}). Nothing was changed: read it with that version."
+            f"{path.name} holds a household of a newer Kyklos (layout {found.layout[:20]}). Nothing was changed: read it with that version."
         )
     with zipfile.ZipFile(path) as archive:
         needed = sum(info.file_size for info in archive.infolist())
         if needed * ROOM > keeping.free_bytes(folder):
             raise ArchiveError(f"{path.name} needs {needed * ROOM / 1e6:.0f} MB to unpack, and there is less room. Nothing was changed.")
-        made = _filled(archive, files, folder / "unpacked.db", told.layout)
+        made = _filled(archive, files, folder / "unpacked.db", found.layout)
     if wrong := keeping.whats_wrong(made):
         raise ArchiveError(f"The archive does not hold together: {wrong}. Nothing was changed.")
     _brought_up(made)
@@ -242,11 +242,11 @@ def _fill(connection: sqlite3.Connection, archive: zipfile.ZipFile, table: str, 
         strange = set(row) - set(columns)
         if strange:
             raise ArchiveError(f"{name} tells of {sorted(strange)[0][:40]!r}, which this layout does not know. Nothing was changed.")
-        told = {key: _value(archive, value, files) for key, value in row.items()}
-        marks = ", ".join("?" for _ in told)
-        names = ", ".join(f'"{key}"' for key in told)
+        found = {key: _value(archive, value, files) for key, value in row.items()}
+        marks = ", ".join("?" for _ in found)
+        names = ", ".join(f'"{key}"' for key in found)
         try:
-            connection.execute(f'INSERT INTO "{table}" ({names}) VALUES ({marks})', list(told.values()))
+            connection.execute(f'INSERT INTO "{table}" ({names}) VALUES ({marks})', list(found.values()))
         except (sqlite3.Error, OverflowError, ValueError) as problem:
             raise ArchiveError(f"A record of {table} does not fit: {words_of(problem)}. Nothing was changed.") from problem
 
@@ -291,12 +291,12 @@ def bring_in(path: Path, household: Path, backups: Path, *, replace: bool = Fals
     Raises:
         ArchiveError: If it does not hold together, or other records are there.
     """
-    told, _ = look(path)
+    found, _ = look(path)
     with tempfile.TemporaryDirectory(prefix=f"{SCRATCH}{os.getpid()}-", dir=household.parent) as folder:
         made = unpack(path, Path(folder))
         if not is_bare(household) and not keeping.whats_wrong(household, quick=True):
             if same(made, household):
-                return "same", told
+                return "same", found
             if not is_empty(household) and not replace:
                 raise ArchiveError(
                     "This household has records of its own. Import into an empty folder with --folder, or put the archive in its place "
@@ -305,4 +305,4 @@ def bring_in(path: Path, household: Path, backups: Path, *, replace: bool = Fals
         if household.exists() and household.stat().st_size > 0:
             keeping.present(household, backups, "before-import")
         keeping.put_in_place(made, household)
-    return "done", told
+    return "done", found

@@ -39,7 +39,7 @@ def wrapped(text: str, most: int = LINE_LETTERS) -> tuple[str, ...]:
 
 def small(passport: Passport) -> str:
     """Write the least passport that another household can read: a line without its ancestors."""
-    told = {
+    values = {
         "format": FORMAT,
         "version": 1,
         "name": passport.name,
@@ -49,8 +49,8 @@ def small(passport: Passport) -> str:
         "written_on": passport.written_on,
     }
     if passport.last_reading is not None:
-        told["last_reading"] = {"ph": passport.last_reading.ph, "on": passport.last_reading.on}
-    return json.dumps(told, ensure_ascii=False, separators=(",", ":"))
+        values["last_reading"] = {"ph": passport.last_reading.ph, "on": passport.last_reading.on}
+    return json.dumps(values, ensure_ascii=False, separators=(",", ":"))
 
 
 def card_of(passport: Passport, generation: int, origin: str) -> PassportCard:

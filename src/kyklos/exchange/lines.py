@@ -58,15 +58,15 @@ def passport_of(
         now: The day of writing.
         story: Whether its story goes along; it may name people.
     """
-    told = links.descent_of(session)
-    graph = graph_of(told)
+    links_found = links.descent_of(session)
+    graph = graph_of(links_found)
     own: set[Node] = {("brew", b.id) for b in culture.brews} | {("disc", d.id) for d in culture.discs}
     own |= {("lot", lot.id) for lot in culture.lots}
     whole = own.union(*(ancestors(graph, node) for node in own)) if own else own
     things = [_thing(session, node) for node in sorted(whole)]
     came = [
         Came.model_validate({"from": _key(li.source), "to": _key(li.target), "on": _date_of(li.at)})
-        for li in told
+        for li in links_found
         if li.source in whole and li.target in whole
     ]
     earlier = Passport.model_validate(culture.passport) if culture.passport else None
@@ -112,29 +112,29 @@ class ReceivePassport:
 @action
 def receive_passport(session: Session, ask: ReceivePassport, at: datetime) -> Done:
     """Take a line in by its passport: it goes on here with its ancestors as received; read twice, nothing changes."""
-    told = ask.passport
-    mark = fingerprint(told)
+    found = ask.passport
+    mark = fingerprint(found)
     known = session.scalars(select(Culture).where(Culture.passport_key == mark)).first()
     if known is not None:
         return Done(f"{known.name} is here already: nothing was changed.", {"culture": known.id})
     checks = Checks()
-    checks.refuse_if(_iso(at) < told.begun_on, "file", "This passport cannot be right: the line begins in the future.")
+    checks.refuse_if(_iso(at) < found.begun_on, "file", "This passport cannot be right: the line begins in the future.")
     checks.between(ask.litres, "litres", 0.01, 50, "Starter of (L)")
     checks.done()
     names = {c.name.casefold() for c in culture_queries.cultures(session)}
-    name, number = told.name, 2
+    name, number = found.name, 2
     while name.casefold() in names:
-        name, number = f"{told.name[:36]} {number}", number + 1
+        name, number = f"{found.name[:36]} {number}", number + 1
     culture = Culture(
         name=name,
-        diet=told.diet,
+        diet=found.diet,
         origin="received",
-        story=told.story,
+        story=found.story,
         started_at=at,
-        passport=told.model_dump(mode="json", by_alias=True),
+        passport=found.model_dump(mode="json", by_alias=True),
         passport_key=mark,
     )
     made = {"culture": flushed(session, culture)}
     came = Receive(culture_id=culture.id, disc=ask.disc, litres=ask.litres, who=ask.who)
     made |= taken_in(session, culture, came, at)
-    return Done(f"{name} came with {len(told.things)} ancestors.", made)
+    return Done(f"{name} came with {len(found.things)} ancestors.", made)

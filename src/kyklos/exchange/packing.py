@@ -57,7 +57,7 @@ def export(household: Path, target: Path, now: datetime | None = None) -> Archiv
     Args:
         household: Its file, which may be in use; it is only read.
         target: The archive, a zip.
-        now: When; the clock's unless told.
+        now: When; the clock's unless given.
 
     Raises:
         ArchiveError: If it cannot be written.
@@ -67,7 +67,7 @@ def export(household: Path, target: Path, now: datetime | None = None) -> Archiv
         with closing(reader_of(household)) as connection, os.fdopen(create_part(part), "w+b") as file:
             connection.execute("BEGIN")
             with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED) as out:
-                told = _written(connection, out, now or datetime.now(UTC))
+                content = _written(connection, out, now or datetime.now(UTC))
             file.flush()
             os.fsync(file.fileno())
         part.replace(target)
@@ -75,7 +75,7 @@ def export(household: Path, target: Path, now: datetime | None = None) -> Archiv
         raise ArchiveError(f"No archive was written: {words_of(problem)}. Your household is as it was.") from problem
     finally:
         part.unlink(missing_ok=True)
-    return told
+    return content
 
 
 def _written(connection: sqlite3.Connection, out: zipfile.ZipFile, now: datetime) -> ArchiveContent:

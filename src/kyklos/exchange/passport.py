@@ -123,8 +123,8 @@ def clean(text: str, longest: int) -> str:
 
 def written(passport: Passport) -> str:
     """Write a passport as JSON, the same for the same content."""
-    told = passport.model_dump(mode="json", by_alias=True)
-    return json.dumps(told, ensure_ascii=False, indent=1, sort_keys=True) + "\n"
+    document = passport.model_dump(mode="json", by_alias=True)
+    return json.dumps(document, ensure_ascii=False, indent=1, sort_keys=True) + "\n"
 
 
 def schema() -> str:
@@ -134,8 +134,8 @@ def schema() -> str:
 
 def fingerprint(passport: Passport) -> str:
     """Return what a passport is known again by: a hash of all it says, but for the day on which it was written."""
-    told = passport.model_dump(mode="json", by_alias=True, exclude={"written_on"})
-    return hashlib.sha256(json.dumps(told, sort_keys=True).encode()).hexdigest()[:32]
+    document = passport.model_dump(mode="json", by_alias=True, exclude={"written_on"})
+    return hashlib.sha256(json.dumps(document, sort_keys=True).encode()).hexdigest()[:32]
 
 
 def read(content: bytes) -> Passport:
@@ -147,15 +147,15 @@ def read(content: bytes) -> Passport:
     if len(content) > LARGEST_BYTES:
         raise PassportError(f"This file is larger than {LARGEST_BYTES // 1_000_000} MB: no passport is.")
     try:
-        told = json.loads(content.decode("utf-8-sig"))
+        document = json.loads(content.decode("utf-8-sig"))
     except (ValueError, RecursionError) as problem:  # also numbers of thousands of digits
         raise PassportError("This file is damaged, or no passport: it cannot be read as JSON.") from problem
-    if not isinstance(told, dict) or told.get("format") != FORMAT:
+    if not isinstance(document, dict) or document.get("format") != FORMAT:
         raise PassportError("This is no culture passport.")
-    if told.get("version") != 1:
+    if document.get("version") != 1:
         raise PassportError("This passport is of a version that this Kyklos does not know: a newer one may read it.")
     try:
-        passport = Passport.model_validate(told)
+        passport = Passport.model_validate(document)
     except (ValidationError, RecursionError) as problem:
         raise PassportError(f"This passport cannot be right: {_first(problem)}.") from problem
     _check(passport)

@@ -31,11 +31,11 @@ def lines_of(connection: sqlite3.Connection, table: str) -> Iterator[str]:
     columns = [row[1] for row in connection.execute(f'PRAGMA table_info("{table}")')]
     order = "id" if "id" in columns else columns[0]
     for row in connection.execute(f'SELECT * FROM "{table}" ORDER BY "{order}"'):
-        told = {key: row[key] for key in columns}
-        for key, value in told.items():
+        values = {key: row[key] for key in columns}
+        for key, value in values.items():
             if isinstance(value, bytes):
-                told[key] = {"photo": f"photos/{table}-{row['id']}-{key}", "sha256": hashlib.sha256(value).hexdigest()}
-        yield json.dumps(told, ensure_ascii=False, separators=(",", ":"), sort_keys=False, allow_nan=False)
+                values[key] = {"photo": f"photos/{table}-{row['id']}-{key}", "sha256": hashlib.sha256(value).hexdigest()}
+        yield json.dumps(values, ensure_ascii=False, separators=(",", ":"), sort_keys=False, allow_nan=False)
 
 
 def pictures_of(connection: sqlite3.Connection, table: str) -> Iterator[tuple[str, bytes]]:

@@ -55,12 +55,12 @@ def _brew(brew: Brew) -> None:
 
 def _steps(facts: dict[str, Any], lists: bool = False) -> None:
     """Refuse what was done in a step where it is no set of amounts and words."""
-    for key, told in facts.items():
-        if lists and key == "before" and isinstance(told, list):
+    for key, entry in facts.items():
+        if lists and key == "before" and isinstance(entry, list):
             continue
-        if isinstance(told, list) or (isinstance(told, dict) and any(isinstance(one, list) for one in told.values())):
+        if isinstance(entry, list) or (isinstance(entry, dict) and any(isinstance(one, list) for one in entry.values())):
             raise TypeError(f"{key} is no step")
-        if key in {"done", "starter", "measure", "cool"} and not isinstance(told, dict):
+        if key in {"done", "starter", "measure", "cool"} and not isinstance(entry, dict):
             raise TypeError(f"{key} is no step")
 
 

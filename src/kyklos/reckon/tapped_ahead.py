@@ -27,8 +27,8 @@ def coming(standing: TappedStanding, litres: float | None = None, every_days: fl
 
     Args:
         standing: The vessel.
-        litres: Each time; what may be drawn today unless told.
-        every_days: How often; the habit unless told.
+        litres: Each time; what may be drawn today unless given.
+        every_days: How often; the habit unless given.
     """
     tapped = standing.tapped
     each = standing.litres_today if litres is None else litres

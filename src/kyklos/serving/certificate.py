@@ -21,7 +21,7 @@ def own_certificate(folder: Path, names: tuple[str, ...], now: datetime | None =
     Args:
         folder: The household's.
         names: Host names and addresses under which it answers; one that the old certificate lacks makes a new one.
-        now: UTC; the clock's unless told.
+        now: UTC; the clock's unless given.
 
     Raises:
         OSError: If it cannot be written.

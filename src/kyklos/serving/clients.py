@@ -34,12 +34,12 @@ def counted_as(address: str) -> str:
     ('192.168.1.7', '192.168.1.7', '2001:db8::/64')
     """
     try:
-        told = ipaddress.ip_address(address.partition("%")[0])
+        parsed = ipaddress.ip_address(address.partition("%")[0])
     except ValueError:
         return address
-    if isinstance(told, ipaddress.IPv6Address):
-        if told.ipv4_mapped is not None:
-            return str(told.ipv4_mapped)
-        if not told.is_loopback:
-            return str(ipaddress.ip_network((told, 64), strict=False))
-    return str(told)
+    if isinstance(parsed, ipaddress.IPv6Address):
+        if parsed.ipv4_mapped is not None:
+            return str(parsed.ipv4_mapped)
+        if not parsed.is_loopback:
+            return str(ipaddress.ip_network((parsed, 64), strict=False))
+    return str(parsed)

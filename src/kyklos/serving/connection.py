@@ -191,8 +191,8 @@ class Connection(asyncio.Protocol):
     def _scheme(self, headers: list[tuple[bytes, bytes]]) -> str:
         if self.transport.get_extra_info("sslcontext") is not None:
             return "https"
-        told = next((value for name, value in headers if name == b"x-forwarded-proto"), b"")
-        return "https" if told.strip().lower() == b"https" and self._server.is_proxy(self.peer) else "http"
+        found = next((value for name, value in headers if name == b"x-forwarded-proto"), b"")
+        return "https" if found.strip().lower() == b"https" and self._server.is_proxy(self.peer) else "http"
 
     def _refuse(self, answered: Answered) -> None:
         """Answer without asking the application, then close."""

@@ -62,8 +62,8 @@ class Answered:
 def plain(status: int, sentence: str, **headers: str) -> Answered:
     """Make an answer of one sentence."""
     body = sentence.encode()
-    told = {"Content-Type": "text/plain; charset=utf-8", "Content-Length": str(len(body)), **headers}
-    return Answered(status, [(key.replace("_", "-").encode(), value.encode()) for key, value in told.items()], body)
+    values = {"Content-Type": "text/plain; charset=utf-8", "Content-Length": str(len(body)), **headers}
+    return Answered(status, [(key.replace("_", "-").encode(), value.encode()) for key, value in values.items()], body)
 
 
 def environ_of(asked: WholeRequest) -> dict[str, Any]:
@@ -109,19 +109,19 @@ def environ_of(asked: WholeRequest) -> dict[str, Any]:
 
 def answer(app: Any, environ: dict[str, Any]) -> Answered:
     """Ask the application; what it cannot answer is a sentence, and is written to the log."""
-    told: dict[str, Any] = {}
+    values: dict[str, Any] = {}
 
     def start(status: str, headers: list[tuple[str, str]], _: Any = None) -> Callable[[bytes], object]:
-        told.update(status=int(status.split(" ", 1)[0]), headers=headers)
+        values.update(status=int(status.split(" ", 1)[0]), headers=headers)
         return io.BytesIO().write
 
     try:
         result: Iterable[bytes] = app(environ, start)
-        headers = [(key.encode("latin-1"), value.encode("latin-1")) for key, value in told["headers"]]
+        headers = [(key.encode("latin-1"), value.encode("latin-1")) for key, value in values["headers"]]
         if isinstance(result, FileAnswer):
-            return Answered(told["status"], headers, file=result)
+            return Answered(values["status"], headers, file=result)
         try:
-            return Answered(told["status"], headers, b"".join(result))
+            return Answered(values["status"], headers, b"".join(result))
         finally:
             getattr(result, "close", lambda: None)()
     except Exception:

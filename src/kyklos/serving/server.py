@@ -137,14 +137,14 @@ class HouseServer:
 
     def client_of(self, peer: str, headers: list[tuple[bytes, bytes]]) -> str:
         """Return whose connection or request it is: a declared proxy tells, and one that names nobody is somebody."""
-        told = ", ".join(value.decode("latin-1") for name, value in headers if name == b"x-forwarded-for")
-        return client_of(peer, told, self._proxy)
+        words = ", ".join(value.decode("latin-1") for name, value in headers if name == b"x-forwarded-for")
+        return client_of(peer, words, self._proxy)
 
     def knows(self, headers: list[tuple[bytes, bytes]], client: str, scheme: str) -> bool:
         """Return whether a request is a member's."""
-        told = {name.decode("ascii").lower(): value.decode("latin-1") for name, value in headers if name in {b"cookie", b"host"}}
+        values = {name.decode("ascii").lower(): value.decode("latin-1") for name, value in headers if name in {b"cookie", b"host"}}
         try:
-            return self._knows(told, client, scheme)
+            return self._knows(values, client, scheme)
         except Exception:
             log.exception("It could not be told who asks; they count as a stranger.")
             return False

@@ -96,8 +96,8 @@ def enter() -> Answer:
     session["device"] = sign_ins.sign_in(request.headers.get("User-Agent", "")[:300], client(), g.now)
     answer = redirect(_next(), 303)
     if stranger:
-        told: dict[str, Any] = {"httponly": True, "samesite": "Lax", "secure": request.is_secure, "path": url_for(".ask")}
-        answer.set_cookie(MET, sign_ins.meet(g.now), max_age=REMEMBERED, **told)
+        values: dict[str, Any] = {"httponly": True, "samesite": "Lax", "secure": request.is_secure, "path": url_for(".ask")}
+        answer.set_cookie(MET, sign_ins.meet(g.now), max_age=REMEMBERED, **values)
     return answer
 
 
@@ -109,7 +109,7 @@ def _who_tries(sign_ins: SignIns) -> tuple[Patience, str, bool]:
 
 @bp.get("/here")
 def word() -> Response:
-    """Give a signed-in page that stood open the word that forms are sent with now."""
+    """Return the current form token to a signed-in page that stood open."""
     return jsonify(token=generate_csrf())
 
 
@@ -129,15 +129,15 @@ def end_sign_in(key: str) -> Answer:
 
 
 def _for_pages() -> dict[str, Any]:
-    """Give pages what they show of sign-ins: those of the house, and the one that asks."""
+    """Return what pages show of sign-ins: those of the house, and the one that asks."""
     known: SignIns = current_app.extensions["sign_ins"]
     return {"sign_ins": known.listed, "this_sign_in": lambda: hashed(str(session.get("device", "")))}
 
 
 def client() -> str:
     """Return whose request it is."""
-    told = request.headers.get("X-Forwarded-For", "")
-    return client_of(request.remote_addr or "", told, str(current_app.config.get("KYKLOS_PROXY", "")))
+    text = request.headers.get("X-Forwarded-For", "")
+    return client_of(request.remote_addr or "", text, str(current_app.config.get("KYKLOS_PROXY", "")))
 
 
 def password_of() -> str:
@@ -179,13 +179,13 @@ def _signed_in(app: Flask) -> bool:
     return _is_members(app, session, client())
 
 
-def _is_members(app: Flask, told: Mapping[str, Any], who: str) -> bool:
+def _is_members(app: Flask, values: Mapping[str, Any], who: str) -> bool:
     known = _password_of(app)
-    if not known or not hmac.compare_digest(str(told.get("signed_in", "")), _mark(known)):
+    if not known or not hmac.compare_digest(str(values.get("signed_in", "")), _mark(known)):
         return False
     now = app.extensions["kyklos"][1]()
     sign_ins: SignIns = app.extensions["sign_ins"]
-    return sign_ins.knows(str(told.get("device", "")), who, now, MONTH)
+    return sign_ins.knows(str(values.get("device", "")), who, now, MONTH)
 
 
 def knows(app: Flask) -> Callable[[dict[str, str], str, str], bool]:
@@ -196,8 +196,8 @@ def knows(app: Flask) -> Callable[[dict[str, str], str, str], bool]:
             return True
         environ = {f"HTTP_{name.upper()}": value for name, value in headers.items()}
         asked = app.request_class({"REQUEST_METHOD": "GET", "PATH_INFO": "/", "wsgi.url_scheme": scheme, **environ})
-        told = app.session_interface.open_session(app, asked)
-        return told is not None and _is_members(app, told, who)
+        cookie = app.session_interface.open_session(app, asked)
+        return cookie is not None and _is_members(app, cookie, who)
 
     return of
 

@@ -41,10 +41,10 @@ class SmallFile:
         if self._path is None:
             return self._facts
         try:
-            told = self._path.stat()
-            if (told.st_mtime_ns, told.st_size) != self._seen:
+            status = self._path.stat()
+            if (status.st_mtime_ns, status.st_size) != self._seen:
                 facts = json.loads(self._path.read_text("utf-8"))
-                self._facts, self._seen = facts if isinstance(facts, dict) else {}, (told.st_mtime_ns, told.st_size)
+                self._facts, self._seen = facts if isinstance(facts, dict) else {}, (status.st_mtime_ns, status.st_size)
         except FileNotFoundError:
             self._facts, self._seen = {}, (-1, -1)
         except (OSError, ValueError):
@@ -62,8 +62,8 @@ class SmallFile:
                 return
             with contextlib.suppress(OSError):  # a full disk: they hold until the next start
                 write_whole(self._path, json.dumps(facts).encode())
-                told = self._path.stat()
-                self._seen = (told.st_mtime_ns, told.st_size)
+                status = self._path.stat()
+                self._seen = (status.st_mtime_ns, status.st_size)
 
     def facts(self) -> dict[str, object]:
         """Return the facts as they are now."""
@@ -103,8 +103,8 @@ def hashed(token: str) -> str:
     return hashlib.sha256(token.encode("utf-8", "replace")).hexdigest()
 
 
-def _used(told: object) -> str:
-    return str(told.get("used", "")) if isinstance(told, dict) else ""
+def _used(entry: object) -> str:
+    return str(entry.get("used", "")) if isinstance(entry, dict) else ""
 
 
 FILE, FILE_BEFORE_0_5 = "sign-ins.json", "devices.json"
@@ -128,10 +128,10 @@ class SignIns:
 
     def _all(self) -> dict[str, SignIn]:
         out = {}
-        for key, told in self._file.facts().items():
+        for key, entry in self._file.facts().items():
             with contextlib.suppress(TypeError, ValueError):
-                if isinstance(told, dict):
-                    device = SignIn(**told)
+                if isinstance(entry, dict):
+                    device = SignIn(**entry)
                     datetime.fromisoformat(device.used)
                     out[key] = device
         return out
@@ -202,11 +202,11 @@ class Patience:
 
     @staticmethod
     def _told(facts: dict[str, object], who: str, now: datetime) -> tuple[int, datetime]:
-        told = facts.get(who)
-        if not isinstance(told, list) or len(told) != 2:
+        entry = facts.get(who)
+        if not isinstance(entry, list) or len(entry) != 2:
             return 0, now
         try:
-            moment, count = datetime.fromisoformat(str(told[1])), max(0, int(told[0]))
+            moment, count = datetime.fromisoformat(str(entry[1])), max(0, int(entry[0]))
         except (TypeError, ValueError):
             return 0, now
         moment = min(moment, now)  # a clock set back: as if it were now

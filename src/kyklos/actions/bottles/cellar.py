@@ -33,8 +33,8 @@ class MoveBottles:
     """Bottles put into a fridge, or back to room temperature."""
 
     bottle_ids: tuple[int, ...]
-    place_id: int | None = None  #: Where to; unless told the fridge, or where each was filled.
-    at: datetime | None = None  #: Now unless told.
+    place_id: int | None = None  #: Where to; by default the fridge, or where each was filled.
+    at: datetime | None = None  #: Now, unless given.
 
 
 def _present(session: Session, numbers: Sequence[int], when: datetime, now: datetime) -> list[Bottle]:
@@ -107,7 +107,7 @@ class OpenBottle:
     bottle_id: int
     hiss: int  #: 0 (silent) to 4 (gushed)
     taste: str = ""
-    at: datetime | None = None  #: Now unless told.
+    at: datetime | None = None  #: Now, unless given.
 
 
 def _left(session: Session, bottle: Bottle, at: datetime, how: Way, left_as: str) -> None:
@@ -156,7 +156,7 @@ class FinishBottles:
     drunk: bool = False
     left_as: str = ""  #: A key of LEAVINGS; empty: drunk or, as it stood before, not told.
     to_whom: str = ""
-    at: datetime | None = None  #: Now unless told.
+    at: datetime | None = None  #: Now, unless given.
 
 
 def finish(session: Session, ask: FinishBottles, at: datetime) -> Done:
@@ -188,7 +188,7 @@ class LoseBottle:
     bottle_id: int
     left_as: str
     cause: str = ""
-    at: datetime | None = None  #: Now unless told.
+    at: datetime | None = None  #: Now, unless given.
 
 
 @action
@@ -211,7 +211,7 @@ class CloseAgain:
     """A bottle that was opened and is flat, closed again."""
 
     bottle_id: int
-    place_id: int | None = None  #: Where it is warm; where it was last unless told.
+    place_id: int | None = None  #: Where it is warm; where it was last unless given.
 
 
 @action
@@ -277,7 +277,7 @@ class HearBottles:
     bottle_ids: tuple[int, ...]
     how: str = "burped"  #: One of HEARD.
     hiss: int | None = None  #: 0 (silent, soft) to 4 (gushed, rock hard)
-    at: datetime | None = None  #: Now unless told.
+    at: datetime | None = None  #: Now, unless given.
 
 
 def hear(session: Session, ask: HearBottles, at: datetime) -> Done:

@@ -171,17 +171,17 @@ def _check_closing(
 def _place_of(session: Session, ask: Filling, source: FilledFrom) -> Place:
     """Find where filled bottles go: the fridge, the place told, or beside their vessel."""
     beside = source.brew.vessel.place
-    told = queries.get(session, Place, ask.place_id) if ask.place_id is not None else beside
-    return fridge(session) if ask.cold and told.kind != PlaceKind.FRIDGE else told
+    found = queries.get(session, Place, ask.place_id) if ask.place_id is not None else beside
+    return fridge(session) if ask.cold and found.kind != PlaceKind.FRIDGE else found
 
 
 def type_of(session: Session, kind: str, volume_ml: float, limit_bar: float | None = None) -> BottleType:
     """Find the household's kind of bottle, or write it down; one whose limit is not told is the one that is owned. [mL, bar]"""
-    told = {"kind": kind, "volume_ml": volume_ml} | ({} if limit_bar is None else {"limit_bar": limit_bar})
-    query = select(BottleType).filter_by(**told).order_by(BottleType.owned.is_(None), BottleType.limit_bar, BottleType.id)
+    values = {"kind": kind, "volume_ml": volume_ml} | ({} if limit_bar is None else {"limit_bar": limit_bar})
+    query = select(BottleType).filter_by(**values).order_by(BottleType.owned.is_(None), BottleType.limit_bar, BottleType.id)
     found = session.scalars(query).first()
     if found is None:
-        found = BottleType(**{"limit_bar": BOTTLES[kind].limit_bar, **told})
+        found = BottleType(**{"limit_bar": BOTTLES[kind].limit_bar, **values})
         flushed(session, found)
     return found
 
@@ -202,7 +202,7 @@ def _write(session: Session, source: FilledFrom, group: Group, at: datetime) -> 
         brew_id=source.brew.id,
         liquid=begin(session, LiquidKind.FILLING, at),
         at=at,
-        flavour=tells_most(told) if (told := ask.made_of or source.in_it) else ask.flavour,
+        flavour=tells_most(found) if (found := ask.made_of or source.in_it) else ask.flavour,
         flavour_g_per_l=1000 * room(ask.parts),
         sugar_g_per_l=ask.sugar_g_per_l,
         added_sugar_g_per_l=ask.added_sugar_g_per_l,
@@ -320,8 +320,8 @@ def fill_plan(session: Session, ask: FillPlan, at: datetime) -> Done:
     need = 0.0
     for i, group in enumerate(groups):
         for box in group.boxes:
-            told = replace(group.filling, kind=types[box.type_id].kind, headspace_fraction=box.headspace_fraction)
-            checks.problems += [p for p in _check_told(told, f"ph-{i}").problems if p not in checks.problems]
+            found = replace(group.filling, kind=types[box.type_id].kind, headspace_fraction=box.headspace_fraction)
+            checks.problems += [p for p in _check_told(found, f"ph-{i}").problems if p not in checks.problems]
             need += filled_l(types[box.type_id].volume_ml, box.headspace_fraction) * (1 - room(group.filling.parts))
         checks.refuse_if(group.burps not in BURPS, "", "Choose how often they are burped.")
         checks.refuse_if(group.wish not in WISHES, "", "Choose the fizz you wish for.")

@@ -46,13 +46,13 @@ def check_parts(session: Session, parts: tuple[PartTold, ...]) -> None:
     """Refuse what cannot go into a bottle, with the reason beside its field."""
     checks, known = Checks(), ingredients.by_key(session)
     for i, part in enumerate(parts):
-        told = known.get(part.ingredient)
-        checks.refuse_if(told is None, f"ingredient-{i}", "Choose an ingredient from the list, or add your own.")
+        found = known.get(part.ingredient)
+        checks.refuse_if(found is None, f"ingredient-{i}", "Choose an ingredient from the list, or add your own.")
         checks.refuse_if(bool(part.form) and part.form not in FORMS, f"form-{i}", "Choose how it is put in.")
         checks.refuse_if(part.moment not in MOMENTS, f"moment-{i}", "Choose when it goes in.")
         checks.refuse_if(part.g_per_l <= 0, f"g_per_l-{i}", "How much of it? More than nothing.")
         checks.between(part.g_per_l, f"g_per_l-{i}", 0, MOST_G_PER_L, "An amount of", "strength")
-        for doubt in doubts(told.name, told.preserved) if told is not None else ():
+        for doubt in doubts(found.name, found.preserved) if found is not None else ():
             checks.refuse_if(doubt.refused, f"ingredient-{i}", doubt.why)
     checks.refuse_if(len(parts) > MOST_PARTS, "name", f"At most {MOST_PARTS} ingredients in one flavour.")
     whole = sum(part.g_per_l for part in parts)
@@ -67,14 +67,14 @@ def check_name(checks: Checks, session: Session, name: str, own_id: int | None =
     checks.refuse_if(bool(same), "name", "Another flavour has this name.")
 
 
-def parts_of(session: Session, told: tuple[PartTold, ...]) -> list[FlavourPart]:
+def parts_of(session: Session, parts: tuple[PartTold, ...]) -> list[FlavourPart]:
     """Make the rows of a flavour's ingredients, which were checked."""
     known = ingredients.by_key(session)
     return [
         FlavourPart(
             ingredient=p.ingredient, form=p.form or known[p.ingredient].form, moment=p.moment, g_per_l=round(p.g_per_l, 3)
         )
-        for p in told
+        for p in parts
     ]
 
 
@@ -192,13 +192,13 @@ class PutInLarder:
 @action
 def put_in_larder(session: Session, ask: PutInLarder, at: datetime) -> Done:
     """Write down what is in the freezer, in the garden, or to be used up."""
-    checks, told = Checks(), ingredients.named(session, ask.ingredient)
-    checks.refuse_if(told is None, "ingredient", "Choose an ingredient from the list.")
+    checks, found = Checks(), ingredients.named(session, ask.ingredient)
+    checks.refuse_if(found is None, "ingredient", "Choose an ingredient from the list.")
     checks.refuse_if(ask.where not in AT_HAND, "where", "Choose where it is.")
     checks.between(ask.grams, "grams", 1, 100_000, "An amount of", "mass")
     checks.done()
-    row = LarderItem(ingredient=told.key if told else "", where=ask.where, grams=ask.grams, since=at)
-    return Done(f"{told.name if told else ''}: {AT_HAND[ask.where]}.", {"item": flushed(session, row)})
+    row = LarderItem(ingredient=found.key if found else "", where=ask.where, grams=ask.grams, since=at)
+    return Done(f"{found.name if found else ''}: {AT_HAND[ask.where]}.", {"item": flushed(session, row)})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

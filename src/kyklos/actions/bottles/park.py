@@ -28,17 +28,17 @@ def own_bottles(session: Session, ask: OwnBottles, at: datetime) -> Done:
     """Add bottles to the park by one line: "12 swing-top 500 mL"."""
     checks = Checks()
     try:
-        told = read_line(ask.line)
+        lines = read_line(ask.line)
     except CoreError as problem:
         checks.refuse_if(True, "line", str(problem))
     checks.done()
-    for one in told:
+    for one in lines:
         row = type_of(session, one.kind, one.volume_ml)
         if row.owned is None:  # those that stand were there before anybody counted
             row.owned, row.washed_at = 0, at
         row.owned = min(MOST, row.owned + one.count)
         row.closure_since = row.closure_since or at
-    return Done(f"{bottles_word(sum(one.count for one in told))} added to your bottles.")
+    return Done(f"{bottles_word(sum(one.count for one in lines))} added to your bottles.")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -68,7 +68,7 @@ class StartComparison:
 
     bottling_ids: tuple[int, ...]
     question: str = ""
-    seed: int | None = None  #: The order; by chance unless told.
+    seed: int | None = None  #: The order; by chance unless given.
 
 
 @action

@@ -107,12 +107,12 @@ def reveal(session: Session, ask: Reveal, at: datetime) -> Done:
     checks.done()
     for sheet in row.sheets:
         brew = queries.get(session, Brew, row.brews[LETTERS.index(sheet["letter"])])
-        told = {name: sheet[name] for name in ("score", "tea", "yeast", "again", "after", "note")}
+        values = {name: sheet[name] for name in ("score", "tea", "yeast", "again", "after", "note")}
         if not brew.alive:
             continue
         when = datetime.fromisoformat(sheet["at"])
         write_tasting(
-            session, LogTasting(brew_id=brew.id, taster_id=sheet["taster"], at=when, blind=True, **told), brew, at
+            session, LogTasting(brew_id=brew.id, taster_id=sheet["taster"], at=when, blind=True, **values), brew, at
         )
     row.revealed_at = at
     return Done("Now you know.")

@@ -80,7 +80,7 @@ class TakeOut:
     brew_id: int
     leaves: str  #: A key of LEAVES.
     litres: float | None = None  #: None: all that is left. [L]
-    at: datetime | None = None  #: Now unless told.
+    at: datetime | None = None  #: Now, unless given.
     reason: str = ""  #: To whom, or why in spite of a hold.
     keep_disc: bool = True  #: If that is the end of it.
     stirred: bool = False  #: Before: what has settled goes along.
@@ -123,11 +123,11 @@ class PutIn:
     brew_id: int
     enters: str  #: A key of ENTERS, or starter.
     litres: float  #: [L]
-    sugar_g_per_l: float | None = None  #: Of sweet tea; as the brew's unless told. [g/L]
-    honey_share: float | None = None  #: Of its sugars; as the brew's unless told. [-]
+    sugar_g_per_l: float | None = None  #: Of sweet tea; as the brew's unless given. [g/L]
+    honey_share: float | None = None  #: Of its sugars; as the brew's unless given. [-]
     lot_id: int | None = None  #: Of starter; None: other starter.
     ph: float | None = None  #: Of other starter. [pH]
-    at: datetime | None = None  #: Now unless told.
+    at: datetime | None = None  #: Now, unless given.
 
 
 @action
@@ -189,7 +189,7 @@ class PourOver:
 
     brew_id: int
     vessel_id: int
-    at: datetime | None = None  #: Now unless told.
+    at: datetime | None = None  #: Now, unless given.
     version: int | None = None
 
 
@@ -222,7 +222,7 @@ class Split:
     brew_id: int
     vessel_id: int
     litres: float  #: [L]
-    at: datetime | None = None  #: Now unless told.
+    at: datetime | None = None  #: Now, unless given.
 
 
 @action
@@ -281,7 +281,7 @@ class Join:
 
     brew_id: int  #: The one that is poured.
     into_id: int
-    at: datetime | None = None  #: Now unless told.
+    at: datetime | None = None  #: Now, unless given.
     other_diet: bool = False  #: Honey and sugar together are meant.
     version: int | None = None
 

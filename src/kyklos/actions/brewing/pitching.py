@@ -50,7 +50,7 @@ class PitchBrew:
     above_line_l: float = 0.0  #: Of it, put in last because it was not sour enough: it may stand above the fill line. [L]
     kind: str = "batch"
     base: str = ""
-    poured: tuple[Poured, ...] = ()  #: All of it from the one lot unless told.
+    poured: tuple[Poured, ...] = ()  #: All of it from the one lot, unless given.
     other_line: bool = False  #: A starter of another line is meant.
     facts: dict[str, Any] = field(default_factory=dict)  #: What was done, step by step.
     measured_ph: float | None = None  #: Of the pitched brew. [pH]
@@ -159,8 +159,8 @@ def _start(session: Session, brew: Brew, liquids: tuple[Poured, ...], final_l: f
         if liquid.kind == StarterKind.VINEGAR:
             put_in(session, own, at, Added.VINEGAR, liquid.litres)
             continue
-        told = _as_known(session, liquid)
-        pour(session, at, told.litres, Way.PITCHED, told.source, own, name=told.name, lively=liquid.kind, ph=told.ph)
+        found = _as_known(session, liquid)
+        pour(session, at, found.litres, Way.PITCHED, found.source, own, name=found.name, lively=liquid.kind, ph=found.ph)
     if not liquids and brew.starter_fraction > 0:
         pour(session, at, brew.starter_fraction * final_l, Way.PITCHED, None, own, ph=brew.starter_ph)
     put_in(session, own, at, Added.SWEET_TEA, max(0.0, final_l - left_l(session, own)))

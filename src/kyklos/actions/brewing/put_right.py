@@ -41,14 +41,14 @@ class CorrectBrew:
 def _check_start(checks: Checks, session: Session, brew: Brew, ask: CorrectBrew, now: datetime) -> None:
     checks.refuse_if(ask.pitched_at > now + FUTURE_GRACE, "pitched_at", "That lies in the future.")
     checks.between(ask.start_doubt_days, "start_doubt_days", 0, MOST_DOUBT_DAYS, "Give or take (days)")
-    told = [
+    found = [
         row.at
         for rows in (brew.readings, brew.tastings, brew.looks)
         for row in rows
         if not row.struck and row.at > brew.pitched_at
     ]
-    told += [t.at for t in brew.liquid.outflows] + ([brew.ended_at] if brew.ended_at else [])
-    first = min(told, default=None)
+    found += [t.at for t in brew.liquid.outflows] + ([brew.ended_at] if brew.ended_at else [])
+    first = min(found, default=None)
     checks.refuse_if(
         first is not None and ask.pitched_at > first,
         "pitched_at",
@@ -171,8 +171,8 @@ class MoveVessel:
 
     vessel_id: int
     place_id: int
-    at: datetime | None = None  #: Now unless told.
-    heater_c: float | None = None  #: Set point of its heater; as it was unless told. [degC]
+    at: datetime | None = None  #: Now, unless given.
+    heater_c: float | None = None  #: Set point of its heater; as it was unless given. [degC]
     heater_off: bool = False  #: It is taken off, or unplugged.
 
 

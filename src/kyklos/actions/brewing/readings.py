@@ -47,7 +47,7 @@ class LogReading:
     sample_ml: float | None = None  #: and the sample. [mL]
     degassed: bool = False  #: The gas was stirred or warmed out of what was titrated.
     depth: str = ""  #: Where the sample came from.
-    at: datetime | None = None  #: Now unless told.
+    at: datetime | None = None  #: Now, unless given.
     note: str = ""
     sure: bool = False  #: An unlikely value was asked about and confirmed.
 
@@ -87,10 +87,10 @@ def _check_others(checks: Checks, ask: LogReading) -> None:
     checks.refuse_if(crossed, "high_c", "The highest lies below the lowest.")
     checks.between(ask.gravity, "gravity", 0.98, 1.1, "A gravity of")
     checks.between(ask.ta_g_per_l, "ta_g_per_l", 0.05, 60, "An acidity of", "acidity")
-    told = [ask.base_ml, ask.base_normality, ask.sample_ml]
-    some = any(value is not None for value in told)
+    rows = [ask.base_ml, ask.base_normality, ask.sample_ml]
+    some = any(value is not None for value in rows)
     checks.refuse_if(
-        some and None in told, "base_ml", "A titration needs all three: base used, its strength, and the sample."
+        some and None in rows, "base_ml", "A titration needs all three: base used, its strength, and the sample."
     )
     checks.between(ask.base_ml, "base_ml", 0.01, 500, "Base (mL)")
     checks.between(ask.base_normality, "base_normality", 0.001, 10, "Base of (mol/L)")
@@ -99,7 +99,7 @@ def _check_others(checks: Checks, ask: LogReading) -> None:
 
 
 def _titrated(ask: LogReading) -> tuple[float | None, dict[str, float]]:
-    """Give the acidity, as told or from the titration, with what it came from. [g/L]"""
+    """Return the acidity, as given or from the titration, with what it came from. [g/L]"""
     if ask.base_ml is None or ask.base_normality is None or ask.sample_ml is None:
         return ask.ta_g_per_l, {}
     ta = acids.titration(ask.base_ml, ask.base_normality, ask.sample_ml)
@@ -135,16 +135,16 @@ def write_reading(session: Session, ask: LogReading, brew: Brew, at: datetime) -
         depth=ask.depth,
         note=ask.note.strip()[:500],
     )
-    told = [f"pH {ask.ph:g}"] if ask.ph is not None else []
-    told += [marked(ask.celsius, "temperature")] if ask.celsius is not None else []
-    told += (
+    rows = [f"pH {ask.ph:g}"] if ask.ph is not None else []
+    rows += [marked(ask.celsius, "temperature")] if ask.celsius is not None else []
+    rows += (
         [f"{marked(ask.low_c, 'temperature')} to {marked(ask.high_c, 'temperature')}"]
         if ask.low_c is not None and ask.high_c is not None
         else []
     )
-    told += [f"gravity {ask.gravity:.3f}"] if ask.gravity is not None else []
-    told += [f"acidity {marked(ta, 'acidity')}"] if ta is not None else []
-    return flushed(session, reading), " and ".join(told)
+    rows += [f"gravity {ask.gravity:.3f}"] if ask.gravity is not None else []
+    rows += [f"acidity {marked(ta, 'acidity')}"] if ta is not None else []
+    return flushed(session, reading), " and ".join(rows)
 
 
 GAS_PH = 0.1  #: Gas left in a sample lowers what is read by about so much (assumed). [pH]
@@ -154,14 +154,14 @@ GAS_PH = 0.1  #: Gas left in a sample lowers what is read by about so much (assu
 def log_reading(session: Session, ask: LogReading, at: datetime) -> Done:
     """Log a measurement; a held brew that measures 4.5 or lower goes on."""
     brew = living(session, ask.brew_id)
-    number, told = write_reading(session, ask, brew, at)
+    number, found = write_reading(session, ask, brew, at)
     if goes_on(brew, ask.ph):
-        return Done(f"{told}: {brew.vessel.name} may go on.", {"reading": number})
+        return Done(f"{found}: {brew.vessel.name} may go on.", {"reading": number})
     works = days_between(brew.pitched_at, ask.at or at) > STARTS
     near = works and ask.ph is not None and any(0 <= limit(name) - ask.ph < GAS_PH for name in ("safe_ph", "start_ph"))
     gas = " So near the limit gas left in it counts: stir it out and read again." if near else ""
     return Done(
-        f"{told[0].upper() if told.startswith(('acidity', 'gravity')) else told[0]}{told[1:]} logged for {brew.vessel.name}.{gas}",
+        f"{found[0].upper() if found.startswith(('acidity', 'gravity')) else found[0]}{found[1:]} logged for {brew.vessel.name}.{gas}",
         {"reading": number},
     )
 
@@ -186,7 +186,7 @@ class LogTasting:
     again: bool | None = None
     after: str = ""  #: What was eaten or drunk before.
     note: str = ""
-    at: datetime | None = None  #: Now unless told.
+    at: datetime | None = None  #: Now, unless given.
     blind: bool = False
 
 
@@ -227,8 +227,8 @@ def write_tasting(session: Session, ask: LogTasting, brew: Brew, at: datetime) -
 @action
 def log_tasting(session: Session, ask: LogTasting, at: datetime) -> Done:
     """Log a taste: a reading of the same rank as a pH."""
-    number, told = write_tasting(session, ask, living(session, ask.brew_id), at)
-    return Done(f"{told}.", {"tasting": number})
+    number, found = write_tasting(session, ask, living(session, ask.brew_id), at)
+    return Done(f"{found}.", {"tasting": number})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -240,7 +240,7 @@ class LogLook:
     signs: tuple[str, ...] = ()
     smell: str = ""  #: Empty: nobody smelled it.
     note: str = ""
-    at: datetime | None = None  #: Now unless told.
+    at: datetime | None = None  #: Now, unless given.
 
 
 def write_look(session: Session, ask: LogLook, brew: Brew, at: datetime) -> tuple[int, str]:
@@ -268,16 +268,16 @@ def write_look(session: Session, ask: LogLook, brew: Brew, at: datetime) -> tupl
         smell=ask.smell,
         note=ask.note.strip()[:500],
     )
-    told = [key for key in (ask.surface, *look.signs, ask.smell) if key]
-    return flushed(session, look), ", ".join(OBSERVATIONS[key].name.lower() for key in told)
+    rows = [key for key in (ask.surface, *look.signs, ask.smell) if key]
+    return flushed(session, look), ", ".join(OBSERVATIONS[key].name.lower() for key in rows)
 
 
 @action
 def log_look(session: Session, ask: LogLook, at: datetime) -> Done:
     """Log what was seen: the dial draws it, the judgement reads it."""
     brew = living(session, ask.brew_id)
-    number, told = write_look(session, ask, brew, at)
-    return Done(f"{brew.vessel.name}: {told}.", {"look": number})
+    number, found = write_look(session, ask, brew, at)
+    return Done(f"{brew.vessel.name}: {found}.", {"look": number})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -294,8 +294,8 @@ def discard_brew(session: Session, ask: DiscardBrew, at: datetime) -> Done:
     """Throw a brew out, with its disc."""
     brew, checks = living(session, ask.brew_id), Checks()
     check_version(ask.version, brew.version, brew.vessel.name)
-    told = judging.verdict_of(brew, at)
-    why = ask.reason.strip() or (told.reasons[0].sentence if told.word == DISCARD and told.reasons else "")
+    verdict = judging.verdict_of(brew, at)
+    why = ask.reason.strip() or (verdict.reasons[0].sentence if verdict.word == DISCARD and verdict.reasons else "")
     checks.refuse_if(not why, "reason", "Say in a word why: it helps next time.")
     checks.done()
     throw_out(session, brew, why, at)

@@ -97,7 +97,7 @@ def _vessel(session: Session, ask: TakeOver, began: datetime) -> Vessel:
 
 
 def _place(session: Session, ask: TakeOver) -> Place:
-    """Find a room for a new vessel: the one as warm as told, else the first, else a kitchen."""
+    """Find a room for a new vessel: the one as warm as given, else the first, else a kitchen."""
     rooms = queries.rooms(session)
     near = [room for room in rooms if ask.celsius is None or abs(room.celsius - ask.celsius) < 1.0]
     if near:
@@ -176,8 +176,8 @@ def _what_is_known(session: Session, ask: TakeOver, brew: Brew, at: datetime, ma
     """Write down what was measured and tasted now."""
     says = []
     if ask.ph is not None or ask.celsius is not None:
-        told = LogReading(brew_id=brew.id, ph=ask.ph, instrument=ask.instrument, celsius=ask.celsius, sure=True)
-        made["reading"], said = write_reading(session, told, brew, at)
+        reading = LogReading(brew_id=brew.id, ph=ask.ph, instrument=ask.instrument, celsius=ask.celsius, sure=True)
+        made["reading"], said = write_reading(session, reading, brew, at)
         says.append(said)
     if ask.score is not None:
         who = queries.get(session, Taster, ask.taster_id or 0)

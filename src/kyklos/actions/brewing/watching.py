@@ -108,7 +108,7 @@ class Calibrate:
     at_seven: bool = True
     at_four: bool = True
     off_by: float | None = None  #: Before it was set. [pH]
-    at: datetime | None = None  #: Now unless told.
+    at: datetime | None = None  #: Now, unless given.
 
 
 @action
@@ -184,7 +184,7 @@ class AddPhoto:
     picture: Picture | None = None  #: As prepared before; else it is made of the content.
     note: str = ""
     look_id: int | None = None
-    at: datetime | None = None  #: Now unless told.
+    at: datetime | None = None  #: Now, unless given.
 
 
 def picture_of(content: bytes) -> Picture:
@@ -228,7 +228,7 @@ class WriteNote:
 
     brew_id: int
     text: str
-    at: datetime | None = None  #: Now unless told.
+    at: datetime | None = None  #: Now, unless given.
 
 
 @action

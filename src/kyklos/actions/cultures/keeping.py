@@ -80,8 +80,8 @@ def tend(session: Session, ask: FeedHotel, at: datetime) -> Done:
     hotel, checks = _hotel(session, ask.vessel_id), Checks()
     checks.refuse_if(ask.of not in FEEDS, "of", "Sweet tea, a splash of brew, or nothing.")
     if ask.of == "nothing":
-        told = ask.ph is not None or ask.level_l is not None or ask.fresh_cover
-        checks.refuse_if(not told, "of", "Then tell its pH, its level or its cover.")
+        known = ask.ph is not None or ask.level_l is not None or ask.fresh_cover
+        checks.refuse_if(not known, "of", "Then tell its pH, its level or its cover.")
     else:
         checks.between(ask.litres, "litres", 0.01, hotel.nominal_l, "A feed of", "volume")
     poured = ask.of != "nothing"
@@ -172,10 +172,10 @@ def tell_starter(session: Session, ask: TellStarter, at: datetime) -> Done:
     lot, checks = queries.get(session, StarterLot, ask.lot_id), Checks()
     checks.refuse_if(ask.kept_in not in KEPT_IN, "kept_in", "On a shelf, or in the fridge.")
     checks.between(ask.ph, "ph", 1.8, 5.5, "A starter's pH of")
-    told = (ask.base_ml, ask.base_normality, ask.sample_ml)
-    whole = all(value is not None for value in told)
+    found = (ask.base_ml, ask.base_normality, ask.sample_ml)
+    whole = all(value is not None for value in found)
     checks.refuse_if(
-        any(v is not None for v in told) and not whole, "base_ml", "A titration needs all three: base, its strength, the sample."
+        any(v is not None for v in found) and not whole, "base_ml", "A titration needs all three: base, its strength, the sample."
     )  # fmt: skip
     checks.done()
     if ask.ph is not None:
@@ -234,7 +234,7 @@ class LoseStarter:
     """Liquid thrown out or spilt."""
 
     lot_id: int
-    litres: float | None = None  #: All that is left, unless told. [L]
+    litres: float | None = None  #: All that is left, unless given. [L]
 
 
 @action

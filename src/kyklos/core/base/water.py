@@ -12,7 +12,7 @@ SOURCES = {
     "well": ("Well or spring", 4.0),
     "bottled": ("Bottled", 2.0),
     "soft": ("Distilled or by reverse osmosis", 0.0),
-}  #: Name, alkalinity until told (typical; the supplier's report or a strip beats it). [meq/L]
+}  #: Name, alkalinity until given (typical; the supplier's report or a strip beats it). [meq/L]
 TREATMENTS = {
     "none": "None",
     "chlorine": "Chlorine",

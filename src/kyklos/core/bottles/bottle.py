@@ -166,9 +166,9 @@ def _warmth(ask: BottleAsk, day: Array) -> Array:
     return np.asarray(out)
 
 
-def _steps(told: tuple[tuple[float, float], ...], day: Array) -> Array:
+def _steps(rows: tuple[tuple[float, float], ...], day: Array) -> Array:
     """Read what holds from each day on, shape (t,)."""
-    since, values = np.array(told).T
+    since, values = np.array(rows).T
     return np.asarray(values[np.maximum(np.searchsorted(since, day, side="right") - 1, 0)])
 
 

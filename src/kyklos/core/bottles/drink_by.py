@@ -37,5 +37,5 @@ def drink_by_day(ask: BottleAsk, *, cold: bool, today: float = 0.0) -> float:
     if ask.limit_bar is None:
         return LOOSE_DAYS
     by = None if cold else bottle_forecast(ask).chill_by_day
-    told = bottle_forecast(ask if by is None else chilled(ask, max(by, today)))
-    return KEEPS_DAYS if told.drink_by_day is None else min(KEEPS_DAYS, told.drink_by_day)
+    future = bottle_forecast(ask if by is None else chilled(ask, max(by, today)))
+    return KEEPS_DAYS if future.drink_by_day is None else min(KEEPS_DAYS, future.drink_by_day)

@@ -117,11 +117,11 @@ def poured(brew_l: float, rows: Sequence[tuple[Stock, Wish]], short: int | None 
 
     Returns: The plan; what a plan was and what it is filled as, bottle by bottle, are the same.
     """
-    told = [(box.key, wish, box.full_l) for box, wish in rows]
-    if short is None or not 0 <= short < len(told):
-        return _poured(brew_l, told)
-    order = [wish.key for _, wish, _ in told]
-    return _poured(brew_l, [*told[:short], *told[short + 1 :], told[short]], order)
+    found = [(box.key, wish, box.full_l) for box, wish in rows]
+    if short is None or not 0 <= short < len(found):
+        return _poured(brew_l, found)
+    order = [wish.key for _, wish, _ in found]
+    return _poured(brew_l, [*found[:short], *found[short + 1 :], found[short]], order)
 
 
 def _poured(brew_l: float, rows: Sequence[tuple[str, Wish, float]], flavours: Sequence[str] = ()) -> FillingPlan:

@@ -81,23 +81,23 @@ def taught(ask: BottleAsk, heard: Sequence[Heard]) -> BottleAsk:
     if not heard:
         return ask
     vigour, spread = vigour_heard(ask, heard)
-    told = replace(ask, vigour=round(vigour, 4), vigour_sd=round(spread, 4))
+    likelier = replace(ask, vigour=round(vigour, 4), vigour_sd=round(spread, 4))
     alone = len({one.bottle for one in heard}) == 1 and all(one.hiss == SILENT and not one.own for one in heard)
-    return _bounded(ask, told) if alone and ask.limit_bar is not None else told
+    return _bounded(ask, likelier) if alone and ask.limit_bar is not None else likelier
 
 
-def _bounded(ask: BottleAsk, told: BottleAsk) -> BottleAsk:
+def _bounded(ask: BottleAsk, found: BottleAsk) -> BottleAsk:
     """Let a lone silent bottle's word count as far as the chill-by comes later by half a day at most."""
     before = bottle_forecast(ask).chill_by_day
-    if before is None or not _later(told, before):
-        return told
+    if before is None or not _later(found, before):
+        return found
     low, high, out = 0.0, 1.0, ask
     for _ in range(HALVINGS):
         share = (low + high) / 2
         between = replace(
             ask,
-            vigour=round(float(np.exp((1 - share) * np.log(ask.vigour) + share * np.log(told.vigour))), 4),
-            vigour_sd=round((1 - share) * ask.vigour_sd + share * told.vigour_sd, 4),
+            vigour=round(float(np.exp((1 - share) * np.log(ask.vigour) + share * np.log(found.vigour))), 4),
+            vigour_sd=round((1 - share) * ask.vigour_sd + share * found.vigour_sd, 4),
         )
         if _later(between, before):
             high = share

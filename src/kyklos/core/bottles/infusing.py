@@ -94,13 +94,13 @@ def _strained(brew: Liquid, parts: Sequence[Part], state: Array, days: float, ja
     mixed = blend([brew.of(1 - share), *faded])
     names = ("sucrose_g_per_l", "monosaccharides_g_per_l", "ethanol_g_per_l", "acetic_g_per_l", "gluconic_g_per_l",
              "yeast_share", "bacteria_share")  # fmt: skip
-    told = {name: max(0.0, float(value)) for name, value in zip(names, state[:7], strict=True)}
+    values = {name: max(0.0, float(value)) for name, value in zip(names, state[:7], strict=True)}
     alcohol = sum(p.what.liquid.ethanol_g_per_l * p.g_per_l / 1000 for p in parts)
-    told["ethanol_g_per_l"] += alcohol
+    values["ethanol_g_per_l"] += alcohol
     solid = sum(p.g_per_l / 1000 for p in parts if p.way in SOLID) * jar_l
     gas = VOLUMES_AT_FILLING * (1 - share) + float(state[CO2]) / CO2_G_PER_VOLUME
     return Infused(
-        replace(mixed, litres=jar_l, **told),
+        replace(mixed, litres=jar_l, **values),
         min(STRAINED_VOLUMES, gas),
         max(0.0, jar_l - solid * (1 + STRAINED_LOSS)),
         min(shares, default=1.0),

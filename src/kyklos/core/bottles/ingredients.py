@@ -81,20 +81,20 @@ class Ingredient:
 
 
 @lru_cache(maxsize=512)
-def _liquid(told: Ingredient) -> Liquid:
-    sugar = 10 * told.sugar
+def _liquid(found: Ingredient) -> Liquid:
+    sugar = 10 * found.sugar
     plain = Liquid(
         sucrose_g_per_l=ADDED_SUCROSE_SHARE * sugar,
         monosaccharides_g_per_l=(1 - ADDED_SUCROSE_SHARE) * sugar,
-        ethanol_g_per_l=told.abv * ABV_G_PER_L,
-        citric_mmol_per_l=told.citric,
-        malic_mmol_per_l=told.malic,
-        tartaric_mmol_per_l=told.tartaric,
-        phosphate_mmol_per_l=told.phosphate,
+        ethanol_g_per_l=found.abv * ABV_G_PER_L,
+        citric_mmol_per_l=found.citric,
+        malic_mmol_per_l=found.malic,
+        tartaric_mmol_per_l=found.tartaric,
+        phosphate_mmol_per_l=found.phosphate,
     )
-    if told.ph is None:
+    if found.ph is None:
         return plain
-    return replace(plain, strong_ions_meq_per_l=acids.charge_at(told.ph, plain.medium))
+    return replace(plain, strong_ions_meq_per_l=acids.charge_at(found.ph, plain.medium))
 
 
 ADDED_SUCROSE_SHARE = 0.4  #: Of all sugar added to a bottle, by mass (assumed). [-]
@@ -103,8 +103,8 @@ ADDED_SUCROSE_SHARE = 0.4  #: Of all sugar added to a bottle, by mass (assumed).
 def _read() -> dict[str, Ingredient]:
     out = {}
     for key, entry in entries_of("ingredients").items():
-        told = {**with_tuples(entry), "units": tuple(entry.get("units", {}).items())}
-        out[key] = Ingredient(key=key, **told)
+        values = {**with_tuples(entry), "units": tuple(entry.get("units", {}).items())}
+        out[key] = Ingredient(key=key, **values)
     return out
 
 
@@ -196,26 +196,26 @@ def from_label(
     )
 
 
-def ripe(told: Ingredient, month: int, south: bool = False) -> bool:
+def ripe(found: Ingredient, month: int, south: bool = False) -> bool:
     """Return whether it is ripe in a month (1 to 12); what keeps all year has no season and is not.
 
     >>> ripe(ingredient("quince"), 10), ripe(ingredient("quince"), 4, south=True), ripe(ingredient("raisins"), 4)
     (True, True, False)
     """
-    return ((month + 5) % 12 + 1 if south else month) in told.months
+    return ((month + 5) % 12 + 1 if south else month) in found.months
 
 
-def in_measures(told: Ingredient, grams: float) -> str:
+def in_measures(found: Ingredient, grams: float) -> str:
     """Return a weight in the kitchen's measure, to the nearest sensible part; empty where there is none. [g]
 
     >>> in_measures(ingredient("damson"), 60), in_measures(ingredient("ginger"), 10), in_measures(ingredient("bay"), 0.2)
     ('6 pieces', '1½ cm', '1 leaf')
     """
-    if not told.units or grams <= 0:
+    if not found.units or grams <= 0:
         return ""
-    unit, one = told.units[0]
+    unit, one = found.units[0]
     count = grams / one
-    for other, weighs in told.units[1:]:
+    for other, weighs in found.units[1:]:
         if not 0.4 <= count <= 12 and abs(grams / weighs - 2) < abs(count - 2):
             unit, count = other, grams / weighs
     return f"{_count_word(count)} {_plural(unit, count)}" if count >= 0.2 else f"a little less than ¼ {unit}"
@@ -268,13 +268,13 @@ def doubts(name: str, preserved: bool = False) -> list[IngredientDoubt]:
     return sorted(out, key=lambda doubt: not doubt.refused)
 
 
-def passes_neck(told: Ingredient, form: str, neck_mm: float | None) -> bool:
+def passes_neck(found: Ingredient, form: str, neck_mm: float | None) -> bool:
     """Return whether what goes in comes out again through a neck; what pours always does. [mm]
 
     >>> passes_neck(ingredient("damson"), "pieces", 18), passes_neck(ingredient("damson"), "puree", 18)
     (False, True)
     """
-    return neck_mm is None or form in {"juice", "puree", "syrup", "none", "drink", "grated"} or told.piece_mm <= neck_mm
+    return neck_mm is None or form in {"juice", "puree", "syrup", "none", "drink", "grated"} or found.piece_mm <= neck_mm
 
 
 def usual_g_per_l(key: str) -> float:

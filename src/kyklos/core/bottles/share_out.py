@@ -234,11 +234,11 @@ class _Search:
         options: Counts,
         given: NDArray[np.float64],
         litres: NDArray[np.float64],
-        told: tuple[NDArray[np.float64], int, NDArray[np.int64]],
+        found: tuple[NDArray[np.float64], int, NDArray[np.int64]],
         kind: int | None,
     ) -> None:
         """Keep the best of some ways to fill the last flavour, if it betters what is known."""
-        lost, short, number = told
+        lost, short, number = found
         filled = np.repeat(given[None, :], len(options), axis=0)
         filled[:, last] += litres
         uneven = ((filled - self.whole.weights * filled.sum(axis=1, keepdims=True)) ** 2).sum(axis=1)

@@ -44,10 +44,10 @@ def proposals(candidates: Sequence[Candidate], most: int = PROPOSALS) -> list[Pr
     >>> made[0].candidate.name, made[0].reasons
     ('Plum', ('ripe now',))
     """
-    told = sorted((_weighed(c) for c in candidates), key=lambda p: (-p.worth, p.candidate.name))
+    rows = sorted((_weighed(c) for c in candidates), key=lambda p: (-p.worth, p.candidate.name))
     out: list[Proposal] = []
     seen: set[str] = set()
-    for one in told:
+    for one in rows:
         main = one.candidate.ingredients[:1]
         if one.reasons and not seen & set(main):
             out.append(one)

@@ -113,38 +113,38 @@ def _too_little(plan: BrewPlan) -> Said:
         ways.append("last of all add {vinegar} of distilled vinegar of 5 %, which lends acid and no life")
         values["vinegar"] = (choice.vinegar_l, "volume")
     what = "This starter is too weak" if choice.wanted_l is None else "{taken} of this starter is too little"
-    told = f"{what} for {{whole}}: {start}. "
+    words = f"{what} for {{whole}}: {start}. "
     ends = f"Choose one: {'; or '.join(ways)}." if ways else "Take another starter."
-    return said(told + ends, plan.start_ph > limit("start_ph"), **values)
+    return said(words + ends, plan.start_ph > limit("start_ph"), **values)
 
 
 def _line_notes(plan: BrewPlan) -> list[Said]:
     ask, out = plan.ask, []
     jun_brew = plan.recipe.honey_share >= 0.5
     taken = {portion.key for portion, _ in plan.choice.taken}
-    for told in ask.starters:
-        if told.key not in taken or not told.diet:
+    for starter in ask.starters:
+        if starter.key not in taken or not starter.diet:
             continue
         if (
-            told.line
+            starter.line
             and ask.culture
-            and told.line != ask.culture
+            and starter.line != ask.culture
             and plan.ask.card.kind not in {KindOfBrew.CONVERSION, KindOfBrew.DRIED}
         ):
             out.append(
                 said(
                     plain(
-                        f"{told.name} is of {told.line}, this brew of {ask.culture}. Is that what you want? The two would mix."
+                        f"{starter.name} is of {starter.line}, this brew of {ask.culture}. Is that what you want? The two would mix."
                     )
                 )
             )
-        elif (told.diet == Diet.JUN) != jun_brew and plan.ask.card.kind != KindOfBrew.CONVERSION:
-            lives = "honey" if told.diet == Diet.JUN else "sugar"
+        elif (starter.diet == Diet.JUN) != jun_brew and plan.ask.card.kind != KindOfBrew.CONVERSION:
+            lives = "honey" if starter.diet == Diet.JUN else "sugar"
             into = "honey" if jun_brew else "sugar"
             out.append(
                 said(
                     plain(
-                        f"{told.name} is fed with {lives}, and this brew is made with {into}. Is that what you want? Starter of jun is for jun, starter of black tea for black tea."
+                        f"{starter.name} is fed with {lives}, and this brew is made with {into}. Is that what you want? Starter of jun is for jun, starter of black tea for black tea."
                     )
                 )
             )
@@ -213,9 +213,9 @@ def _heat_notes(plan: BrewPlan) -> list[Said]:
     if h.must_wait and h.wait.hours is None:
         out.append(said("Too warm, and this room never cools it enough: use a bath, or colder water."))
     many = [(len(plan.rounds.pots), "pots of tea"), (len(plan.rounds.cold_pours_l), "pours of cold water")]
-    told = " and ".join(f"{number} {what}" for number, what in many if number > 1)
-    if told:
-        out.append(said(f"It takes {told}: what goes where stands below."))
+    words = " and ".join(f"{number} {what}" for number, what in many if number > 1)
+    if words:
+        out.append(said(f"It takes {words}: what goes where stands below."))
     return out
 
 

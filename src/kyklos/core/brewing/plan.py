@@ -70,8 +70,8 @@ class StarterTold:
     @property
     def read_long_ago(self) -> bool:
         """Whether it stood so long since it was measured that it is no longer what it read then."""
-        told = self.ta_g_per_l is not None or (self.ph is not None and self.instrument != "estimate")
-        return told and self.read_days > ageing.READ_DAYS[self.kept_in]
+        known = self.ta_g_per_l is not None or (self.ph is not None and self.instrument != "estimate")
+        return known and self.read_days > ageing.READ_DAYS[self.kept_in]
 
     @property
     def lively(self) -> tuple[float, float]:
@@ -87,10 +87,10 @@ class PlanAsk:
     vessel: VesselFacts
     culture: str = ""
     diet: str = "sugar"
-    usual: acids.TeaAndWater | None = None  #: The household's usual tea in soft water; as the card has it unless told.
+    usual: acids.TeaAndWater | None = None  #: The household's usual tea in soft water; as the card has it unless given.
     room_c: float = 21.0  #: Where it will stand; starter and honey have it too. [degC]
     cold_c: float = 15.0  #: Of the cold water. [degC]
-    liquid_l: float | None = None  #: Brew wanted, heel and starter included; to the line unless told. [L]
+    liquid_l: float | None = None  #: Brew wanted, heel and starter included; to the line unless given. [L]
     disc_l: float = 0.0  #: [L]
     starters: tuple[StarterTold, ...] = ()
     vinegar_l: float = 0.0  #: Distilled, 5 %. [L]

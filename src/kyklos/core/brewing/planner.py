@@ -44,7 +44,7 @@ def _choice(ask: PlanAsk, where: acids.Medium, final_l: float) -> StarterChoice:
     card = ask.card
     honey = card.honey_share * card.sugar_g_per_l / HONEY_SUGARS
     mix = Mix(final_l, where, honey, ask.vinegar_l)
-    portions = [told.portion(ask.usual_tea) for told in ask.starters]
+    portions = [starter.portion(ask.usual_tea) for starter in ask.starters]
     floor = max(
         FLOORS[card.floor],
         KINDS[card.kind].share[0] if card.kind in {KindOfBrew.GROW, KindOfBrew.CONVERSION, KindOfBrew.TRIAL} else 0.0,
@@ -199,7 +199,7 @@ def prior_on(prior: Prior, tea: float) -> Prior:
 def forecast_ask(
     plan: BrewPlan, prior: Prior, points: tuple[Point, ...], room_c: float | None = None, days: int = 40
 ) -> ForecastAsk:
-    """Ask what becomes of a plan in a place. `room_c`: there; where the plan stands unless told. [degC]"""
+    """Ask what becomes of a plan in a place. `room_c`: there; where the plan stands unless given. [degC]"""
     celsius = plan.ask.room_c if room_c is None else room_c
     return ForecastAsk(
         batch=Batch(

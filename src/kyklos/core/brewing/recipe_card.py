@@ -24,7 +24,7 @@ class RecipeCard:
     leaf_g_per_l: float = 4.5  #: [g/L]
     sweeteners: Shares = (("sugar", 1.0),)  #: By share of the sugars.
     sugar_g_per_l: float = 55.0  #: Sugars of the sweet tea. [g/L]
-    steep_minutes: float | None = None  #: The brewer's own; as the tea likes it unless told. [min]
+    steep_minutes: float | None = None  #: The brewer's own; as the tea likes it unless given. [min]
     water_c: float | None = None  #: The brewer's own. [degC]
     steep: str = "usual"
     honey: str = "raw"
@@ -32,7 +32,7 @@ class RecipeCard:
     heat_method: str = "concentrate"
     seed: str = "both"
     reserve: str = "stirred"
-    share: float | None = None  #: Of starter; as advised unless told. [-]
+    share: float | None = None  #: Of starter; as advised unless given. [-]
     base: str = ""  #: Of a trial, in words.
     g_per_spoon: float | None = None  #: The brewer's own tablespoon of this leaf. [g]
     g_per_bag: float | None = None  #: [g]

@@ -146,7 +146,7 @@ def choose(
         portions: What there is, in the order in which it is to be used.
         mix: The brew.
         floor: Least share that seeds it. [-]
-        share: Wanted by the brewer; as advised unless told. [-]
+        share: Wanted by the brewer; as advised unless given. [-]
         needed: Whether it takes living liquid at all; a dried disc may do without.
 
     Raises:

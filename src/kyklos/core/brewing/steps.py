@@ -58,7 +58,7 @@ def _lay_out(plan: BrewPlan) -> KitchenStep:
 
 
 def _told(text: str, measure: str, grams: float, weighs: bool) -> Said:
-    """Tell an amount first in what is measured with: by weight, or in spoons, cups and bags."""
+    """Return an amount in words, first in what is measured with: by weight, or in spoons, cups and bags."""
     first, then = ("{grams}", measure) if weighs else (plain(measure), "{grams}")
     return said(text.replace("AMOUNT", first).replace("BESIDE", f"({then})"), grams=(grams, "mass"))
 

@@ -44,7 +44,7 @@ def _start_ph(ask: dict[str, Any]) -> Answer:
 
 
 def _brewed_with(ask: Mapping[str, Any]) -> acids.TeaAndWater:
-    """Return the starter's own tea and water: the brew's unless told."""
+    """Return the starter's own tea and water: the brew's, unless given."""
     brew = acids.TeaAndWater(ask["tea"], ask["leaf_g_per_l"], ask["alkalinity_meq_per_l"])
     return starter_in(ask) or brew
 
@@ -124,8 +124,8 @@ _COST_LINE = (
 def _cost(ask: dict[str, Any]) -> Answer:
     lines = []
     for i, line in enumerate(keys.objects(ask["lines"], "lines")):
-        told = read(_COST_LINE, line, f"lines[{i}].")
-        lines.append(CostLine(**told))
+        given = read(_COST_LINE, line, f"lines[{i}].")
+        lines.append(CostLine(**given))
         try:
             _ = lines[-1].money
         except CoreError as problem:
@@ -297,12 +297,12 @@ def listing() -> dict[str, Any]:
     from ..judging.observations import of_group
 
     def one(key: Key) -> dict[str, Any]:
-        told: dict[str, Any] = {"unit": key.unit, "required": key.required}
+        values: dict[str, Any] = {"unit": key.unit, "required": key.required}
         if not key.required:
-            told["default"] = key.default.key if key.kind == "flavour" else key.default
+            values["default"] = key.default.key if key.kind == "flavour" else key.default
         if key.kind in {"number", "whole", "course"}:
-            told |= {"low": key.low, "high": key.high if np.isfinite(key.high) else None}
-        return told
+            values |= {"low": key.low, "high": key.high if np.isfinite(key.high) else None}
+        return values
 
     return {
         "calculations": {

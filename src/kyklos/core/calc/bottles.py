@@ -109,20 +109,20 @@ def _list(value: Any, name: str) -> list[Any]:
     return list(value)
 
 
-def _state(told: Any) -> dict[str, float]:
+def _state(value: Any) -> dict[str, float]:
     """Read a state that may leave out its bacteria: a bottle has no air for them."""
     known = (
         *(Key(name, "-" if name.endswith("share") else "g/L", 0, 400) for name in STATE if name != "bacteria_share"),
         Key("bacteria_share", "-", 0, 400, 0.0),
         *_ROW_EXTRA,
     )
-    row = read(known, told, "state.")
+    row = read(known, value, "state.")
     return {name: row[name] for name in STATE}
 
 
-def _parts(told: Any) -> list[Part]:
+def _parts(value: Any) -> list[Part]:
     out = []
-    for i, one in enumerate(keys.objects(told, "additions")):
+    for i, one in enumerate(keys.objects(value, "additions")):
         row = read(_ADDITION, one, f"additions[{i}].")
         out.append(Part(row["flavour"], row["g_per_l"], row["form"] or ""))
     return out

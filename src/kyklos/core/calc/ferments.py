@@ -83,8 +83,8 @@ _WHOLE = tuple(
 
 def recipe_of(ask: Mapping[str, Any]) -> ferment.Recipe:
     """Make a recipe from read keys; others are left alone."""
-    told = {key.name: ask[key.name] for key in keys.RECIPE if key.name in ask}
-    return ferment.Recipe(**told, starter_in=starter_in(ask))
+    values = {key.name: ask[key.name] for key in keys.RECIPE if key.name in ask}
+    return ferment.Recipe(**values, starter_in=starter_in(ask))
 
 
 def starter_in(ask: Mapping[str, Any]) -> TeaAndWater | None:
@@ -107,16 +107,16 @@ def event_question(event: events.Event) -> dict[str, Any]:
     raise CalcError("events: a question knows draws and what is poured in.")
 
 
-def _event(told: Any, where: str) -> events.Event:
+def _event(value: Any, where: str) -> events.Event:
     """Read one event: a draw, or a topping up with sweet tea."""
-    given = read(_EVENT, told, where)
+    given = read(_EVENT, value, where)
     if sum(given[name] is not None for name in ("draw_l", "top_up_l", "pour_l")) != 1:
         raise CalcError(f"{where}draw_l or {where}top_up_l is missing; give one of them.")
     if given["pour_l"] is not None:
         whole = read(_WHOLE, given["liquid"], f"{where}liquid.")
         return events.Pour(given["day"], Liquid(litres=given["pour_l"], **whole))
     if given["draw_l"] is not None:
-        odd = [name for name in _OF_TEA if isinstance(told, Mapping) and name in told]
+        odd = [name for name in _OF_TEA if isinstance(value, Mapping) and name in value]
         if odd:
             raise CalcError(f"{where}{odd[0]} belongs to a topping up, not to a draw.")
         return events.Draw(given["day"], given["draw_l"])
@@ -125,11 +125,11 @@ def _event(told: Any, where: str) -> events.Event:
     return events.Pour(given["day"], made)
 
 
-def events_of(told: Any, where: str) -> tuple[events.Event, ...]:
+def events_of(value: Any, where: str) -> tuple[events.Event, ...]:
     """Read a list of events."""
-    if not isinstance(told, list | tuple):
+    if not isinstance(value, list | tuple):
         raise CalcError(f"{where}events must be a list of objects.")
-    some = keys.objects(list(told), f"{where}events")
+    some = keys.objects(list(value), f"{where}events")
     return tuple(_event(one, f"{where}events[{i}].") for i, one in enumerate(some))
 
 
@@ -159,13 +159,13 @@ def ferment_rows(ask: dict[str, Any]) -> Rows:
     ]
 
 
-def _part(told: Mapping[str, Any], where: str) -> Liquid:
+def _part(values: Mapping[str, Any], where: str) -> Liquid:
     """Read a part of a blend: composed, or measured in its own tea and water."""
-    if "ph" not in told and "ta_g_per_l" not in told:
-        given = read(_COMPOSED, told, where)
+    if "ph" not in values and "ta_g_per_l" not in values:
+        given = read(_COMPOSED, values, where)
         sugar = given.pop("sugar_g_per_l")
         return Liquid(monosaccharides_g_per_l=sugar, **given)
-    given = read(_MEASURED, told, where)
+    given = read(_MEASURED, values, where)
     if (given["ph"] is None) == (given["ta_g_per_l"] is None):
         raise CalcError(f"{where}ph and {where}ta_g_per_l: give one of them, not both.")
     tea, leaf, alkalinity = given["tea"], given["leaf_g_per_l"], given["alkalinity_meq_per_l"]
@@ -185,8 +185,8 @@ def _part(told: Mapping[str, Any], where: str) -> Liquid:
 
 def blended(ask: dict[str, Any]) -> dict[str, Any]:
     """Answer what liquids poured together come to."""
-    told = keys.objects(ask["parts"], "parts")
-    mix = blend([_part(part, f"parts[{i}].") for i, part in enumerate(told)])
+    objects = keys.objects(ask["parts"], "parts")
+    mix = blend([_part(part, f"parts[{i}].") for i, part in enumerate(objects)])
     return {
         "ph": mix.ph,
         "ta_g_per_l": mix.ta_g_per_l,

@@ -71,13 +71,13 @@ def _course_of(recipe: Mapping[str, Any], temperatures: Any, future_c: float) ->
     return Course(points, future_c)
 
 
-def _covariance(told: Any) -> tuple[float, ...]:
+def _covariance(found: Any) -> tuple[float, ...]:
     """Read the six numbers that tell how vigours and buffer are unsure together."""
-    if told == ():
+    if found == ():
         return ()
-    if not isinstance(told, list) or len(told) != 6:
+    if not isinstance(found, list) or len(found) != 6:
         raise CalcError("culture.covariance must be a list of six numbers.")
-    return tuple(keys.number(value, f"culture.covariance[{i}]", -4, 4) for i, value in enumerate(told))
+    return tuple(keys.number(value, f"culture.covariance[{i}]", -4, 4) for i, value in enumerate(found))
 
 
 def forecast_ask(ask: Mapping[str, Any]) -> ForecastAsk:

@@ -41,8 +41,8 @@ JUDGE = (
 
 
 def _rows(ask: Mapping[str, Any], name: str, known: tuple[Key, ...]) -> list[dict[str, Any]]:
-    told = keys.objects(list(ask[name]) if isinstance(ask[name], list | tuple) else ask[name], name)
-    return [read(known, one, f"{name}[{i}].") for i, one in enumerate(told)]
+    objects = keys.objects(list(ask[name]) if isinstance(ask[name], list | tuple) else ask[name], name)
+    return [read(known, one, f"{name}[{i}].") for i, one in enumerate(objects)]
 
 
 def _look(row: Mapping[str, Any], where: str) -> SeenLook:
@@ -50,8 +50,8 @@ def _look(row: Mapping[str, Any], where: str) -> SeenLook:
     signs = row["signs"]
     if not isinstance(signs, list | tuple):
         raise keys.CalcError(f"{where}signs must be a list of words.")
-    told = tuple(keys.choice(sign, f"{where}signs[{i}]", known) for i, sign in enumerate(signs))
-    return SeenLook(row["day"], row["surface"], told, row["smell"])
+    rows = tuple(keys.choice(sign, f"{where}signs[{i}]", known) for i, sign in enumerate(signs))
+    return SeenLook(row["day"], row["surface"], rows, row["smell"])
 
 
 def _days(value: Any, name: str) -> tuple[float, ...]:

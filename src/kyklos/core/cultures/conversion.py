@@ -125,11 +125,11 @@ def advise(past: Sequence[StepTold], target: str = "jun", step: float = STEP) ->
         return _after_late(past, start, step)
     if abs(last.honey_share - goal) < 1e-6 and abs(last.green_share - goal) < 1e-6:
         return StepAdvice("done", goal, goal, f"It is fed with {TARGETS[target][0]} from now on.")
-    told = (
+    words = (
         "The last step reached its window in time" if last.outcome == "in time" else "Nothing was measured or tasted of the last step"
     )  # fmt: skip
     honey, green = _moved(last.honey_share, goal, step), _moved(last.green_share, goal, step)
-    return StepAdvice("continue", honey, green, f"{told}: {100 * step:.0f} % further.")
+    return StepAdvice("continue", honey, green, f"{words}: {100 * step:.0f} % further.")
 
 
 def _after_late(past: Sequence[StepTold], start: float, step: float) -> StepAdvice:
@@ -185,16 +185,16 @@ def schedule(past: Sequence[StepTold], target: str, step: float, brew_days: floa
         first_day: When the next can begin, from today. [d]
     """
     require_between(0.5, 120, "d", brew_days=brew_days)
-    told, day = list(past), max(0.0, first_day)
+    found, day = list(past), max(0.0, first_day)
     out: list[PlannedStep] = []
-    if told and told[-1].outcome == "running":
-        told[-1] = StepTold(told[-1].honey_share, told[-1].green_share, "in time")
+    if found and found[-1].outcome == "running":
+        found[-1] = StepTold(found[-1].honey_share, found[-1].green_share, "in time")
     while len(out) < 60:
-        next_one = advise(told, target, step)
+        next_one = advise(found, target, step)
         if next_one.kind == "done":
             break
-        out.append(PlannedStep(len(told) + 1, next_one.honey_share, next_one.green_share, day))
-        told.append(StepTold(next_one.honey_share, next_one.green_share, "in time"))
+        out.append(PlannedStep(len(found) + 1, next_one.honey_share, next_one.green_share, day))
+        found.append(StepTold(next_one.honey_share, next_one.green_share, "in time"))
         day += brew_days
     return out
 
@@ -202,5 +202,5 @@ def schedule(past: Sequence[StepTold], target: str, step: float, brew_days: floa
 def progress(past: Sequence[StepTold], target: str) -> float:
     """Return how far a line has come, by the last brew that went well. [-]"""
     goal = TARGETS[target][1]
-    good = [told.honey_share for told in past if told.outcome in {"in time", "not told"}]
+    good = [step.honey_share for step in past if step.outcome in {"in time", "not told"}]
     return abs(good[-1] - (1 - goal)) if good else 0.0

@@ -132,7 +132,7 @@ def step_up(
         starter_l: What there is. [L]
         vessels: Free ones: name, fill line [L], inner diameter [cm].
         target: Name of the vessel wanted.
-        share: Of starter in each brew; the usual floor unless told. [-]
+        share: Of starter in each brew; the usual floor unless given. [-]
 
     Returns: The fewest brews that lead there; empty when no row of these vessels does.
     """

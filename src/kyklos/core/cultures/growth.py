@@ -22,7 +22,7 @@ class Slot(Generic[P]):
 
 
 def slots(photos: Sequence[tuple[float, P]], today: float) -> list[Slot[P]]:
-    """Give each day its photo, taken within a fifth of it and at least one day.
+    """Return the photo for each day, taken within a fifth of it and at least one day.
 
     Args:
         photos: Day since the pitch and photo. [d]

@@ -18,7 +18,7 @@ LEAST_UNTOLD = 0.5  #: A brew stood at least so long before anything is known of
 UNMEASURED_SD_K, MEASURED_SD_K = (
     1.5,
     0.4,
-)  #: How far a brew's warmth may be off as told, never measured in it or so. [K]
+)  #: How far a brew's warmth may be off as given, never measured in it or so. [K]
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,7 +83,7 @@ class ForecastAsk:
     days: int = 40  #: Until when. [d since the pitch]
     ripe_from: float = 0.0  #: It is right from then on at the earliest: when a tapped vessel was last topped up. [d]
     start_sd_days: float = 0.0  #: How unsure it is when the brew began; 0: it is known. [d]
-    warmth_sd_k: float | None = None  #: How far its warmth may be off; by whether it was measured unless told. [K]
+    warmth_sd_k: float | None = None  #: How far its warmth may be off; by whether it was measured unless given. [K]
 
     def __post_init__(self) -> None:
         require_between(2, 200, "d", days=self.days - self.batch.from_day)
@@ -113,8 +113,8 @@ class ForecastAsk:
     @property
     def untold_days(self) -> float:
         """How long it stood before anything is known of it: so long it may have worked for less or more. [d]"""
-        told = [seen.day for seen in self.observations] + [event.day for event in self.batch.events]
-        return max(LEAST_UNTOLD, min(told, default=self.start_sd_days * 2))
+        rows = [seen.day for seen in self.observations] + [event.day for event in self.batch.events]
+        return max(LEAST_UNTOLD, min(rows, default=self.start_sd_days * 2))
 
     def on(self, course: Course) -> ForecastAsk:
         """Return the same along another course."""

@@ -54,7 +54,7 @@ def plan(
         ask, out: The forecast with its question.
         today: Since the pitch. [d]
         litres: To bottle, after the reserve. [L]
-        shares: How much each taster drinks; alike unless told. [-]
+        shares: How much each taster drinks; alike unless given. [-]
 
     Raises:
         CoreError: If nobody tastes.

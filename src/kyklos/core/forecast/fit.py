@@ -87,7 +87,7 @@ class Unknowns:
         self.precision = np.linalg.inv(self.covariance)
 
     def start(self, batch: Batch, theta: Array) -> Array:
-        """Give start states for members theta of shape (p, n)."""
+        """Return start states for members theta of shape (p, n)."""
         state = batch.first_state(theta.shape[1])
         activity = np.exp(theta[self.activity])
         state[YEAST] = np.minimum(1.0, state[YEAST] * activity)
@@ -98,7 +98,7 @@ class Unknowns:
         return state
 
     def kinetics(self, theta: Array) -> Kinetics:
-        """Give the kinetics of members theta of shape (p, n)."""
+        """Return the kinetics of members theta of shape (p, n)."""
         yeast, bacteria, gluconic = (np.exp(theta[row]) for row in (self.yeast, self.bacteria, self.gluconic))
         return Kinetics(yeast, bacteria, gluconic=gluconic)
 
@@ -277,7 +277,7 @@ def _descend(
         start: From where.
         iterations: So many steps.
         robust: Misfits have heavy tails.
-        counts: Which readings count; all unless told.
+        counts: Which readings count; all unless given.
     """
     centre, precision = unknowns.centre, unknowns.precision
     theta = start.copy()

@@ -35,10 +35,10 @@ def culture_prior(diet: str, past: tuple[Posterior, ...]) -> Prior:
     known = np.diag([1 / line_var, 1 / line_var, 1 / (BUFFER_SD**2 - TEA_TO_TEA_SD**2)])
     pull = known @ np.array([typical, typical, 0.0])
     for i, brew in enumerate(past):
-        evidence, told = _evidence(typical, brew)
+        evidence, found = _evidence(typical, brew)
         differing = np.eye(3) - evidence @ np.linalg.inv(evidence + np.diag(1 / DIFFERS))
         known += FADING**i * (differing @ evidence)
-        pull += FADING**i * (differing @ told)
+        pull += FADING**i * (differing @ found)
     covariance = np.linalg.inv((known + known.T) / 2)
     yeast, bacteria, buffer = covariance @ pull
     covariance += np.diag(DIFFERS)
@@ -56,5 +56,5 @@ def _evidence(typical: float, brew: Posterior) -> tuple[Matrix, Matrix]:
     after, before = np.linalg.inv(spread), np.diag([NEW_SPREAD**-2, NEW_SPREAD**-2, BUFFER_SD**-2])
     size, axes = np.linalg.eigh(after - before)
     mean = np.array([np.log(brew.yeast_vigour), np.log(brew.bacteria_vigour), brew.buffer])
-    told = after @ mean - before @ np.array([typical, typical, 0.0])
-    return (axes * np.maximum(size, 0.0)) @ axes.T, axes @ (np.where(size > 0, 1.0, 0.0) * (axes.T @ told))
+    found = after @ mean - before @ np.array([typical, typical, 0.0])
+    return (axes * np.maximum(size, 0.0)) @ axes.T, axes @ (np.where(size > 0, 1.0, 0.0) * (axes.T @ found))

@@ -59,12 +59,12 @@ class Pair:
         return f"{name} is the faster, {100 * sure:.0f} in 100."
 
 
-def side(name: str, diet: str, told: Sequence[Posterior], recipe: Recipe) -> Side:
+def side(name: str, diet: str, taught: Sequence[Posterior], recipe: Recipe) -> Side:
     """Put one source under the conditions of both."""
-    prior = culture_prior(diet, tuple(told))
+    prior = culture_prior(diet, tuple(taught))
     point = Point("", usual_point(recipe.honey_share))
     ask = ForecastAsk(batch=Batch(recipe=recipe, course=steady(CELSIUS)), prior=prior, points=(point,), days=DAYS)
-    return Side(name, len(told), prior, forecast(ask))
+    return Side(name, len(taught), prior, forecast(ask))
 
 
 def pair(left: Side, right: Side) -> Pair:
@@ -85,5 +85,5 @@ def usual_recipe(honey: bool) -> Recipe:
 
 
 def same_recipe(left: Recipe, right: Recipe) -> Recipe:
-    """Give both the same: the first's recipe with twelve per cent of an ordinary starter."""
+    """Put both under the same conditions: the first's recipe with twelve per cent of an ordinary starter."""
     return replace(left, starter_fraction=0.12, starter_ph=3.1, starter_kind="fresh", vigour=1.0)

@@ -55,7 +55,7 @@ class Trend:
 
 
 def together(posterior: Posterior) -> tuple[float, float]:
-    """Give the vigour of yeast and bacteria as one, with the sd of its logarithm. [-]"""
+    """Return the vigour of yeast and bacteria as one, with the sd of its logarithm. [-]"""
     mean = 0.5 * (np.log(posterior.yeast_vigour) + np.log(posterior.bacteria_vigour))
     return float(np.exp(mean)), float(0.5 * np.hypot(posterior.yeast_sd, posterior.bacteria_sd))
 

@@ -16,7 +16,7 @@ from .answer import Forecast, forecast
 from .ask import ForecastAsk
 
 ROOM_C = (16.0, 32.0)  #: Of the slider. [degC]
-COLD_FALL_K = 5.0  #: A cold week is so much colder, unless told (assumed). [K]
+COLD_FALL_K = 5.0  #: A cold week is so much colder, unless given (assumed). [K]
 MORE_STARTER_UNTIL = 2.0  #: Later it is no longer a start. [d]
 JUMP = 0.02  #: A change of temperature takes so long. [d]
 
@@ -27,7 +27,7 @@ class Alternative:
 
     kind: str  #: room, cold-week, heater, starter or fridge
     celsius: float | None = None  #: Of room, heater or cold week. [degC]
-    from_day: float | None = None  #: When it begins; now unless told. [d since pitch]
+    from_day: float | None = None  #: When it begins; now unless given. [d since pitch]
     share: float | None = None  #: More starter, as a share of the final volume. [-]
 
 

@@ -87,8 +87,8 @@ def _grave(f: DueFacts) -> Due | None:
 def _gate(f: DueFacts) -> Due | None:
     if f.day < limit("safe_by_day") - 0.5:
         return None
-    told = f.last_ph is not None and f.last_ph <= limit("safe_ph")
-    if f.measures_ph and not told and (f.last_ph_day is None or f.last_ph_day < limit("safe_by_day") - 1):
+    known = f.last_ph is not None and f.last_ph <= limit("safe_ph")
+    if f.measures_ph and not known and (f.last_ph_day is None or f.last_ph_day < limit("safe_by_day") - 1):
         return Due(
             "measure",
             "Measure its pH",

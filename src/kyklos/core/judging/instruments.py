@@ -9,7 +9,7 @@ from typing import NamedTuple
 from ..base.facts import INSTRUMENTS
 
 DUE_SOON_DAYS = 2.0  #: Told so long before. [d]
-USUAL_INTERVAL_DAYS = 30.0  #: Between a meter's calibrations, until told (assumed). [d]
+USUAL_INTERVAL_DAYS = 30.0  #: Between a meter's calibrations, until given (assumed). [d]
 REFRACTOMETER_SD = 0.006  #: Of a gravity by refractometer: alcohol and acids mislead it (assumed). [-]
 HYDROMETER_SD = 0.0015  #: Of a hydrometer, and of what the model leaves out (assumed). [-]
 

@@ -50,7 +50,7 @@ def check(word: str, reason: str, computed: Verdict) -> None:
 
 
 def applied(computed: Verdict, own: Own | None) -> Verdict:
-    """Give the verdict that counts.
+    """Return the verdict that counts.
 
     A graver word of the brewer's counts until it is lifted. A lighter one counts only while every reason graver than
     it is one that it was written against: something new brings the computed verdict back.

@@ -243,20 +243,20 @@ def _acidity_stands(facts: BrewFacts) -> bool:
 
 def still_rule(facts: BrewFacts) -> list[Reason]:
     """By a meter not falling for four days, on day 7 or later, with no new skin, is a hold."""
-    told = [r for r in facts.ph if r.day >= facts.filled_day and r.instrument == MeasuredBy.METER]
-    if facts.day < limit("safe_by_day") or len(told) < 2 or any(look.surface in GROWTH for look in facts.looks):
+    rows = [r for r in facts.ph if r.day >= facts.filled_day and r.instrument == MeasuredBy.METER]
+    if facts.day < limit("safe_by_day") or len(rows) < 2 or any(look.surface in GROWTH for look in facts.looks):
         return []
-    first, last = told[0], told[-1]
-    begun = [i for i, r in enumerate(told) if last.day - r.day >= STILL_DAYS]
-    if begun and _per_day(told[begun[-1] :]) > -STILL_PH_PER_DAY and not is_alive_by_ph(first.ph - last.ph):
+    first, last = rows[0], rows[-1]
+    begun = [i for i, r in enumerate(rows) if last.day - r.day >= STILL_DAYS]
+    if begun and _per_day(rows[begun[-1] :]) > -STILL_PH_PER_DAY and not is_alive_by_ph(first.ph - last.ph):
         says = "pH has not fallen for four days and no new skin shows: dead culture, or chlorine in the water."
         return [Reason(HOLD, says, key="still")]
     return []
 
 
-def _per_day(told: Sequence[PhReading]) -> float:
+def _per_day(readings: Sequence[PhReading]) -> float:
     """Return how fast a line through readings rises. [pH/d]"""
-    return statistics.linear_regression([r.day for r in told], [r.ph for r in told]).slope
+    return statistics.linear_regression([r.day for r in readings], [r.ph for r in readings]).slope
 
 
 def rise_rule(facts: BrewFacts) -> list[Reason]:

@@ -57,8 +57,8 @@ def judge(facts: BrewFacts) -> Verdict:
     Source: rule of pH 4.2 within 7 days and not below 2.5: Nummer 2013; the rest usual practice.
     """
     reasons = [reason for rule in RULES for reason in rule(facts)]
-    told = {reason.key for reason in reasons}
-    reasons = [reason for reason in reasons if not (reason.key == "rise" and told & {"risen", "risen-twice"})]
+    values = {reason.key for reason in reasons}
+    reasons = [reason for reason in reasons if not (reason.key == "rise" and values & {"risen", "risen-twice"})]
     reasons.sort(key=lambda reason: -ORDER.index(reason.verdict))
     return Verdict(reasons[0].verdict if reasons else CARRY_ON, tuple(reasons), bool(facts.ph))
 
@@ -72,7 +72,7 @@ def may_bottle(facts: BrewFacts, verdict: Verdict | None = None) -> bool:
 
     Args:
         facts: What is known now.
-        verdict: Of the rules, or of the brewer; as the rules have it unless told.
+        verdict: Of the rules, or of the brewer; as the rules have it unless given.
     """
     verdict = verdict or judge(facts)
     if verdict.word in {HOLD, DISCARD} or facts.kind in {KindOfBrew.TRIAL, KindOfBrew.GROW}:
@@ -89,8 +89,8 @@ def too_high(facts: BrewFacts) -> bool:
     last = later[-1]
     if last.ph > bound:
         return True
-    told = any(r.ph <= bound for r in facts.settled if r.day <= last.day)
-    return not settles(last.ph, last.instrument, bound) and not told
+    known = any(r.ph <= bound for r in facts.settled if r.day <= last.day)
+    return not settles(last.ph, last.instrument, bound) and not known
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,7 +114,7 @@ def trial_verdict(facts: BrewFacts) -> TrialVerdict:
     last = facts.ph[-1] if facts.ph else None
     fallen = len(facts.ph) > 1 and is_alive_by_ph(facts.ph[0].ph - facts.ph[-1].ph)
     risen = len(facts.ta) > 1 and facts.ta[-1][1] - facts.ta[0][1] >= limit("sign_of_life_ta")
-    told = (
+    rows = (
         (any(look.surface == "disc" for look in facts.looks), "the disc has not been seen to grow"),
         (_nothing_odd(facts), "something on it was odd or mouldy"),
         (
@@ -127,7 +127,7 @@ def trial_verdict(facts: BrewFacts) -> TrialVerdict:
         ),
         (fallen or risen, "pH has not fallen by 0.3, nor acidity risen, since the start"),
     )
-    return TrialVerdict(all(holds for holds, _ in told), tuple(text for holds, text in told if not holds))
+    return TrialVerdict(all(holds for holds, _ in rows), tuple(text for holds, text in rows if not holds))
 
 
 def _nothing_odd(facts: BrewFacts) -> bool:

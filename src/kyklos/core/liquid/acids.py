@@ -76,7 +76,7 @@ class TeaAndWater:
 
     tea: Tea = "black"
     leaf_g_per_l: float = 6.0  #: [g/L]
-    alkalinity_meq_per_l: float = 0.5  #: Of its water; soft unless told. [meq/L]
+    alkalinity_meq_per_l: float = 0.5  #: Of its water; soft unless given. [meq/L]
 
     @property
     def medium(self) -> Medium:
@@ -127,10 +127,10 @@ def _shares(h: Array, constants: tuple[float, ...]) -> tuple[Array, Array]:
 
 def _fruit_acids(h: Array, where: Medium) -> tuple[Any, Any]:
     """Charge of citric, malic, tartaric and phosphoric acid at h, and its slope by pH; mostly there are none. [meq/L]"""
-    told = (where.citric_mmol_per_l, where.malic_mmol_per_l, where.tartaric_mmol_per_l, where.phosphate_mmol_per_l)
+    found = (where.citric_mmol_per_l, where.malic_mmol_per_l, where.tartaric_mmol_per_l, where.phosphate_mmol_per_l)
     charge: Any = 0.0
     slope: Any = 0.0
-    for amount, constants in zip(told, POLYPROTIC, strict=True):
+    for amount, constants in zip(found, POLYPROTIC, strict=True):
         if amount:
             share, steep = _shares(h, constants)
             charge, slope = charge + amount * share, slope + amount * steep

@@ -55,7 +55,7 @@ class Batch:
     events: tuple[Event, ...] = ()  #: In order of time; those of one moment in the order given.
     bacteria_staying: float = BACTERIA_STAYING  #: [-]
     yeast_staying: float = YEAST_STAYING  #: When drawn unstirred. [-]
-    begun: Begun | None = None  #: From where it is computed; from its start unless told. Events are those since then.
+    begun: Begun | None = None  #: From where it is computed; from its start unless given. Events are those since then.
 
     def __post_init__(self) -> None:
         require_between(0.001, 10_000, "L", litres=self.litres)
@@ -251,10 +251,10 @@ def run(
     Args:
         batch: The brew.
         days: Until when. [d since the start]
-        start: Members at the start, shape (8, n); one as the recipe has it unless told.
-        kinetics: Of the members; the recipe's vigour unless told. Its surface is the batch's own.
+        start: Members at the start, shape (8, n); one as the recipe has it unless given.
+        kinetics: Of the members; the recipe's vigour unless given. Its surface is the batch's own.
         step_days: Longest step. [d]
-        ratios: How fast yeast and bacteria work over steps; by the batch's course unless told.
+        ratios: How fast yeast and bacteria work over steps; by the batch's course unless given.
 
     Returns: States at every step, and before and after every event.
     """

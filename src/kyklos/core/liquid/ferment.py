@@ -128,8 +128,8 @@ class Recipe:
     def liveliness(self) -> tuple[float, float]:
         """Yeast and bacteria of the starter against those of a fresh finished brew. [-]"""
         yeast, bacteria = STARTER_LIVELINESS[self.starter_kind]
-        told = (self.starter_yeast, self.starter_bacteria)
-        return (yeast if told[0] is None else told[0], bacteria if told[1] is None else told[1])
+        found = (self.starter_yeast, self.starter_bacteria)
+        return (yeast if found[0] is None else found[0], bacteria if found[1] is None else found[1])
 
 
 def surface_factor(surface_per_volume_per_cm: float) -> float:
@@ -142,7 +142,7 @@ def surface_factor(surface_per_volume_per_cm: float) -> float:
 
 
 def start_state(recipe: Recipe, members: int = 1) -> Array:
-    """Give the state just after pitching.
+    """Return the state just after pitching.
 
     Returns: Shape (8, members): sucrose, glucose and fructose, ethanol, acetic, gluconic [g/L], yeast and bacteria
         as shares of mature [-], CO2 formed [g/L].

@@ -96,8 +96,8 @@ class Liquid:
     @property
     def ta_g_per_l(self) -> float:
         """What a titration to pH 8.2 would show, as acetic, by the same balance. [g/L]"""
-        told = (self.acetic_g_per_l, self.gluconic_g_per_l, self.medium, self.honey_acid_meq_per_l)
-        return float(acids.titrated_acidity(*told))
+        found = (self.acetic_g_per_l, self.gluconic_g_per_l, self.medium, self.honey_acid_meq_per_l)
+        return float(acids.titrated_acidity(*found))
 
     def of(self, litres: float) -> Liquid:
         """Return so many litres of the same. [L]"""
@@ -277,7 +277,7 @@ def mature_from_ph(
     alkalinity_meq_per_l: float = USUAL_ALKALINITY,
     lively: tuple[float, float] = STARTER_LIVELINESS["fresh"],
 ) -> Liquid:
-    """Return mature liquid of a measured pH; its tea and water are taken as usual unless told. [pH, L]"""
+    """Return mature liquid of a measured pH; its tea and water are taken as usual unless given. [pH, L]"""
     where = medium(tea, leaf_g_per_l, alkalinity_meq_per_l)
     return mature(starter_from_ph(ph, where), where, leaf_g_per_l, lively, litres)
 
@@ -290,12 +290,12 @@ def fermented(state: Sequence[float], recipe: Recipe, litres: float = 1.0) -> Li
         recipe: What it was started with.
         litres: [L]
     """
-    told = {name: max(0.0, float(value)) for name, value in zip(_STATE, state, strict=True)}
+    values = {name: max(0.0, float(value)) for name, value in zip(_STATE, state, strict=True)}
     medium = {name: getattr(recipe.start_medium, name) for name in _MEDIUM}
     return Liquid(
         litres=litres,
         leaf_g_per_l=recipe.leaf_g_per_l,
         honey_acid_meq_per_l=recipe.honey_acid_meq_per_l,
-        **told,
+        **values,
         **medium,
     )

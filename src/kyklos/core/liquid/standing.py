@@ -140,7 +140,7 @@ def place_points(
 
 
 def place_doubts(start: float, end: float, measured: Sequence[float]) -> list[tuple[float, float, float]]:
-    """Tell how unsure a room's warmth is over a stay: less where somebody measured within two weeks.
+    """Return how unsure a room's warmth is over a stay: less where somebody measured within two weeks.
 
     Args:
         start, end: Of the stay. [d]

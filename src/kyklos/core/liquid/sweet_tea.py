@@ -149,7 +149,7 @@ def amounts(recipe: Recipe, final_l: float, shares: Shares | None = None, vinega
     Args:
         recipe: Strengths are those of the sweet tea; the starter brings its own.
         final_l: Liquid at the end, starter included. [L]
-        shares: Sweeteners by their share of the sugars; white sugar and the recipe's honey unless told.
+        shares: Sweeteners by their share of the sugars; white sugar and the recipe's honey unless given.
         vinegar_l: In it besides starter and sweet tea. [L]
 
     Returns: Grams and millilitres; starter + vinegar + water - what leaf keeps + sweetener's room = final volume.

@@ -30,7 +30,7 @@ class Point:
 
 
 def usual_point(honey_share: float) -> float:
-    """Give the acidity that tastes right until a taster's own point is learned.
+    """Return the acidity that tastes right until a taster's own point is learned.
 
     Args:
         honey_share: Share of the sugars from honey. [-]

@@ -99,6 +99,6 @@ def bears_long_steep(tea: Tea) -> bool:
 
 
 def grams_each(tea: Tea) -> tuple[float, float]:
-    """Return what a level tablespoon and a bag of it weigh, until told. [g]"""
+    """Return what a level tablespoon and a bag of it weigh, until given. [g]"""
     parts = parts_of(tea)
     return sum(tea_named(k).g_per_spoon * s for k, s in parts), sum(tea_named(k).g_per_bag * s for k, s in parts)

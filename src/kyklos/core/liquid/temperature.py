@@ -45,7 +45,7 @@ class Course:
             raise CoreError("temperature_c: the days must be in order.")
 
     def at(self, days: Array) -> Array:
-        """Give the temperature at each day, shape of `days`. [degC]"""
+        """Return the temperature at each day, shape of `days`. [degC]"""
         if not self.points:
             return np.full_like(days, float(self.future_c or 0.0))
         known = np.array([day for day, _ in self.points])
@@ -58,7 +58,7 @@ class Course:
         return Course(points, None if self.future_c is None else min(max(self.future_c + kelvin, -10.0), 60.0))
 
     def warmer(self, kelvin: float, after_day: float) -> Course:
-        """Give the same past with a future so much warmer. [K]"""
+        """Return the same past with a future so much warmer. [K]"""
         past = tuple(point for point in self.points if point[0] <= after_day)
         future = self.future_c if self.future_c is not None else self.points[-1][1]
         return Course(past, future + kelvin)
@@ -141,5 +141,5 @@ def ratios_of(course: Course, edges: Array, offsets_k: Array) -> tuple[Array, Ar
     table = [ratio(celsius).mean(axis=2).T for ratio in (yeast_ratio, bacteria_ratio)]
     place = np.clip(np.searchsorted(OFFSETS_K, offsets_k, side="right") - 1, 0, len(OFFSETS_K) - 2)
     weight = np.clip((offsets_k - OFFSETS_K[place]) / (OFFSETS_K[place + 1] - OFFSETS_K[place]), 0.0, 1.0)
-    yeast, bacteria = (told[:, place] * (1 - weight) + told[:, place + 1] * weight for told in table)
+    yeast, bacteria = (entry[:, place] * (1 - weight) + entry[:, place + 1] * weight for entry in table)
     return yeast, bacteria

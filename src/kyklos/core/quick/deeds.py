@@ -155,12 +155,12 @@ def _flavour_at(words: Sequence[str], at: int) -> tuple[int, str] | None:
         if len(run) < length:
             continue
         for key, entry in INGREDIENTS.items():
-            told = re.findall(r"[^\W_]+", entry.name.lower())
-            if run in (key.split("-"), told) or run == [f"{key}s"]:
+            found = re.findall(r"[^\W_]+", entry.name.lower())
+            if run in (key.split("-"), found) or run == [f"{key}s"]:
                 return length, key
         for key, entry in INGREDIENTS.items():
-            told = re.findall(r"[^\W_]+", entry.name.lower())
-            if run in (told[:1], told[1:]) or (length == 1 and run[0] in entry.was):
+            found = re.findall(r"[^\W_]+", entry.name.lower())
+            if run in (found[:1], found[1:]) or (length == 1 and run[0] in entry.was):
                 return length, key
     return None
 
@@ -296,14 +296,14 @@ def _kind_on_bottles(line: _Line) -> tuple[DeedKind, set[int]] | None:
     words = line.words
     cold = next((at for at, word in enumerate(words) if word in FRIDGE), None)
     room = next((at for at in range(len(words) - 1) if words[at] == "room" and words[at + 1].startswith("temp")), None)
-    told = {at + i for at, length, _ in line.verbs for i in range(length)}
+    values = {at + i for at, length, _ in line.verbs for i in range(length)}
     if room is not None:
         little = {at for at in range(max(0, room - 3), room) if words[at] in {"back", "to", "at", "the"}}
-        return DeedKind.WARMED, told | {room, room + 1} | little
+        return DeedKind.WARMED, values | {room, room + 1} | little
     if cold is not None:
         before = set(words[max(0, cold - 3) : cold])
         kind = DeedKind.WARMED if before & OUT_OF else DeedKind.CHILLED
-        return kind, told | {cold} | {at for at in range(max(0, cold - 3), cold) if words[at] in _TO | OUT_OF | {"of"}}
+        return kind, values | {cold} | {at for at in range(max(0, cold - 3), cold) if words[at] in _TO | OUT_OF | {"of"}}
     order = ("lost", "opened", "burped", "squeezed", "chilled", "warmed", "drunk", "given")
     for name in order:
         verb = line.verb(name)
@@ -316,13 +316,13 @@ def _bottles(line: _Line) -> FoundDeed | None:
     """Read what was done with bottles, or is said of them."""
     named = line.shelf
     about = {at for at, word in enumerate(line.words) if word in BOTTLE_WORDS - {"bottled"}}
-    told = _kind_on_bottles(line)
-    if line.vessel is not None and (told is None or (named is None and not about) or (named and line.vessel.at < named.at)):
+    found = _kind_on_bottles(line)
+    if line.vessel is not None and (found is None or (named is None and not about) or (named and line.vessel.at < named.at)):
         return None
-    alone = told is not None and told[0] in {DeedKind.OPENED, DeedKind.BURPED, DeedKind.SQUEEZED}
+    alone = found is not None and found[0] in {DeedKind.OPENED, DeedKind.BURPED, DeedKind.SQUEEZED}
     if named is None and not about and not alone:
         return None
-    kind, taken = told if told is not None else (DeedKind.SAID, set())
+    kind, taken = found if found is not None else (DeedKind.SAID, set())
     if kind in {DeedKind.DRUNK, DeedKind.GIVEN} and _any_volume(line):
         kind = DeedKind.SAID  # a glass of it: the bottle is not gone
         taken = set()

@@ -81,12 +81,12 @@ def _bare_volume(r: Reader, at: int) -> int:
     if sign == "-":
         r.out.amounts.append(QuickAmount("drunk", volume[1], put=False))
         return volume[0]
-    told = next((word for word in reversed(r.words[max(0, at - VERB_NEAR) : at]) if word in TOOK), None)
-    if told is None:
+    found = next((word for word in reversed(r.words[max(0, at - VERB_NEAR) : at]) if word in TOOK), None)
+    if found is None:
         r.ask(at, volume[0], "Taken out of it to drink? Taken so: write “added” or “spilt” before it for something else.")
     elif any(word in PUT for word in r.words[max(0, at - VERB_NEAR) : at]):
         return r.keep(at, volume[0])
-    r.out.amounts.append(QuickAmount(TOOK[told] if told else "drunk", volume[1], put=False))
+    r.out.amounts.append(QuickAmount(TOOK[found] if found else "drunk", volume[1], put=False))
     return volume[0]
 
 

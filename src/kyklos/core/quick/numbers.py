@@ -57,8 +57,8 @@ def ph_range(r: Reader, at: int) -> int:
         return 0
     if re.fullmatch(r"-\d+(\.\d+)?", joint):
         second, end = abs(float(joint)), place + 2
-    elif joint in (JOINED if between else JOINED - {"and"}) and (told := r.number(place + 2)) is not None:
-        second, end = abs(told), place + 3
+    elif joint in (JOINED if between else JOINED - {"and"}) and (found := r.number(place + 2)) is not None:
+        second, end = abs(found), place + 3
     else:
         return 0
     low, high = sorted((first, second))

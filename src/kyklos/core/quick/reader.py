@@ -28,7 +28,7 @@ class Reader:
         self.kept: set[int] = set()  #: Words that stay a note, whatever else they might mean.
 
     def word(self, at: int) -> str:
-        """Give a word, or nothing past the end."""
+        """Return a word, or nothing past the end."""
         return self.words[at] if 0 <= at < len(self.words) else ""
 
     def number(self, at: int) -> float | None:
@@ -36,7 +36,7 @@ class Reader:
         return float(self.word(at)) if re.fullmatch(r"[+-]?\d{1,5}(\.\d+)?", self.word(at)) else None
 
     def said(self, at: int, count: int) -> str:
-        """Give a piece of the line as typed."""
+        """Return a piece of the line as typed."""
         return self.line[self.tokens[at].start : self.tokens[at + count - 1].end]
 
     def ask(self, at: int, count: int, question: str) -> None:
@@ -132,7 +132,7 @@ class Reader:
             out.doubts.append(QuickDoubt("the taste", "Who tasted?"))
 
     def rest(self) -> str:
-        """Give what was not understood, word for word; fillers only between two such words."""
+        """Return what was not understood, word for word; fillers only between two such words."""
         left = [i for i, taken in enumerate(self.taken) if not taken]
         signs = {i for i in left if re.fullmatch(r"[.,;:!?/°~()–-]", self.words[i])}
         real = [i for i in left if i not in signs and (i in self.kept or self.words[i] not in FILLERS)]

@@ -109,12 +109,12 @@ FEW = 3.0
 
 def _how_many(words: list[str], at: int) -> tuple[float, int]:
     """Read a count of hours, days or weeks, in figures or words: how many, and how many words it took."""
-    for told, count in (
+    for entry, count in (
         (["half", "an"], 0.5), (["half", "a"], 0.5), (["a", "couple", "of"], 2.0), (["couple", "of"], 2.0), (["a", "couple"], 2.0),
         (["a", "few"], FEW), (["a"], 1.0), (["an"], 1.0), (["about", "a"], 1.0),
     ):  # fmt: skip
-        if words[at : at + len(told)] == told:
-            return count, len(told)
+        if words[at : at + len(entry)] == entry:
+            return count, len(entry)
     number = _number(NUMBERS.get(words[at], words[at]))
     return (float(number), 1) if number is not None else (0.0, 0)
 

@@ -95,7 +95,7 @@ def _words() -> tuple[str, ...]:
 
 @cache
 def spelt(word: str) -> str:
-    """Give the word of the vocabulary that was meant, or the word itself.
+    """Return the word of the vocabulary that was meant, or the word itself.
 
     >>> spelt("srtip"), spelt("bubles"), spelt("cat")
     ('strip', 'bubbles', 'cat')

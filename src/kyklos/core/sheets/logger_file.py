@@ -128,7 +128,7 @@ def read(text: str, zone: tzinfo, month_first: bool = False) -> Logged:
         raise LoggerFileError(f"More than {MOST_LINES} lines: cut it to the days of the brew.")
     rows = _rows(text)
     column, value, two, fahrenheit = _columns(rows, zone, month_first)
-    told: list[tuple[float, float]] = []
+    found: list[tuple[float, float]] = []
     skipped = 0
     before: datetime | None = None
     for row in rows:
@@ -142,21 +142,21 @@ def read(text: str, zone: tzinfo, month_first: bool = False) -> Logged:
             skipped += 1
             continue
         when = before = _after(local, before)
-        told.append((when.timestamp(), celsius))
-    if not told:
+        found.append((when.timestamp(), celsius))
+    if not found:
         raise LoggerFileError("Nothing in it could be read as a time with a temperature from -10 to 60 °C.")
-    return Logged(_thinned(told), len(told), skipped, _doubt(told, fahrenheit))
+    return Logged(_thinned(found), len(found), skipped, _doubt(found, fahrenheit))
 
 
-def _doubt(told: list[tuple[float, float]], fahrenheit: bool) -> str:
-    middle = float(np.median([c for _, c in told]))
+def _doubt(rows: list[tuple[float, float]], fahrenheit: bool) -> str:
+    middle = float(np.median([c for _, c in rows]))
     return "Its middle is above 40 °C: is it in °F without saying so?" if middle > 40 and not fahrenheit else ""
 
 
-def _thinned(told: list[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
+def _thinned(rows: list[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
     """Average over half hours, in order of time."""
     slots: dict[int, list[tuple[float, float]]] = {}
-    for when, celsius in told:
+    for when, celsius in rows:
         slots.setdefault(int(when // EVERY_SECONDS), []).append((when, celsius))
     return tuple(
         (float(np.mean([w for w, _ in slot])), round(float(np.mean([c for _, c in slot])), 2))

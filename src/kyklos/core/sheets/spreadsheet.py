@@ -101,7 +101,7 @@ def table(text: str) -> list[list[str]]:
 
 
 def recognised(heads: Sequence[str]) -> tuple[str, ...]:
-    """Tell what each column is by its head; each kind once, the first that fits.
+    """Return what each column is by its head; each kind once, the first that fits.
 
     >>> recognised(["Jar", "Started", "Date", "pH", "Temp °C", "Colour"])
     ('vessel', 'began', 'at', 'ph', 'celsius', '')
@@ -147,9 +147,9 @@ def read(text: str, columns: Sequence[str] | None, zone: tzinfo, now: datetime, 
     """
     rows = table(text)
     heads = tuple(cell.strip()[:60] for cell in rows[0])
-    told = tuple(columns) if columns is not None else recognised(heads)
-    told = tuple(key if key in COLUMNS else "" for key in (*told, *("",) * len(heads)))[: len(heads)]
-    place = {key: told.index(key) for key in told if key}
+    given = tuple(columns) if columns is not None else recognised(heads)
+    given = tuple(key if key in COLUMNS else "" for key in (*given, *("",) * len(heads)))[: len(heads)]
+    place = {key: given.index(key) for key in given if key}
     if "began" not in place and "at" not in place:
         raise CoreError("Which column tells the day? Choose one for the start of a brew, or for the day of a reading.")
     fahrenheit = "celsius" in place and bool(re.search(r"°\s*f|fahrenheit|\bf\b", heads[place["celsius"]].lower()))
@@ -163,7 +163,7 @@ def read(text: str, columns: Sequence[str] | None, zone: tzinfo, now: datetime, 
         if found is not None:
             groups.setdefault((str(found["vessel"]).casefold(), str(found["brew"])), []).append(found)
     brews = [brew for some in groups.values() for brew in _brews(some, wrong)]
-    return Sheet(heads, told, tuple(sorted(brews, key=lambda b: (b.began, b.row))), tuple(wrong), len(rows) - 1)
+    return Sheet(heads, given, tuple(sorted(brews, key=lambda b: (b.began, b.row))), tuple(wrong), len(rows) - 1)
 
 
 def _row(

@@ -63,8 +63,8 @@ class CycleAsk:
     first_days: float = 10.0  #: The first fill ferments so long before anything is drawn. [d]
     bacteria_staying: float = BACTERIA_STAYING  #: [-]
     yeast_staying: float = YEAST_STAYING  #: 0 when stirred. [-]
-    yeast_vigour: float | None = None  #: As learned; the recipe's unless told. [-]
-    bacteria_vigour: float | None = None  #: As learned; the recipe's unless told. [-]
+    yeast_vigour: float | None = None  #: As learned; the recipe's unless given. [-]
+    bacteria_vigour: float | None = None  #: As learned; the recipe's unless given. [-]
 
     @property
     def kinetics(self) -> Kinetics:

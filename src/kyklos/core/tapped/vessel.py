@@ -57,7 +57,7 @@ class Tapped:
     yeast_vigour: float = 1.0  #: As learned. [-]
     bacteria_vigour: float = 1.0  #: As learned. [-]
     points: tuple[Point, ...] = ()
-    steepness: tuple[float, ...] = ()  #: How sharply each tells sweet from sour, beside the points; the usual unless told. [-]
+    steepness: tuple[float, ...] = ()  #: How sharply each tells sweet from sour, beside the points; the usual unless given. [-]
     every_days: float = USUAL_EVERY  #: How often it is drawn from. [d]
     measures_after: bool = False  #: Whether a pH is taken after topping up.
     stirred: bool = False  #: Before drawing.
@@ -181,8 +181,8 @@ class Today:
 
 def _again(ask: Tapped, days: Array, sour: Array) -> tuple[tuple[str, float | None], ...]:
     """List when it is right again for each, the first first."""
-    told = [(p.taster, _first_above(days, sour, p.ta_g_per_l)) for p in ask.points]
-    return tuple(sorted(told, key=lambda one: LOOK_AHEAD if one[1] is None else one[1]))
+    rows = [(p.taster, _first_above(days, sour, p.ta_g_per_l)) for p in ask.points]
+    return tuple(sorted(rows, key=lambda one: LOOK_AHEAD if one[1] is None else one[1]))
 
 
 @lru_cache(maxsize=128)
@@ -222,7 +222,7 @@ def today(ask: Tapped, kelvin: float = 0.0) -> Today:
 
 @lru_cache(maxsize=128)
 def drawing(ask: Tapped, litres: float) -> Today:
-    """Tell what comes of drawing so much now, however much it is. [L]"""
+    """Return what comes of drawing so much now, however much it is. [L]"""
     require_between(0, ask.line_l, "L", litres=litres)
     share = litres / ask.line_l
     topped = _topped(ask, _full(ask), np.array([share]))
@@ -338,7 +338,7 @@ def for_a_wish(ask: Tapped, litres_a_week: float) -> tuple[Rhythm, ...]:
 
 @lru_cache(maxsize=128)
 def rhythm(ask: Tapped, every_days: float, share: float, kelvin: float = 0.0) -> Rhythm:
-    """Tell where it settles when such a share is drawn so often. [d, -, K]"""
+    """Return where it settles when such a share is drawn so often. [d, -, K]"""
     cycle = settle(ask.cycle(every_days, kelvin), np.array([share]), settled=1e-4)
     ta, ph = float(cycle.ta_before[0]), float(cycle.ph_after[0])
     most = advised(1.0, ask.measures_after) or 0.0

@@ -104,8 +104,8 @@ def name_of(bottle: Bottle) -> str:
     flavour = ingredient(group.flavour).name if known(group.flavour) else "Own flavour"
     if not group.note:
         return f"{flavour}, {group.brew.culture.name}"
-    told = group.flavour == "plain" or flavour.split()[0].casefold() in group.note.casefold()
-    return group.note if told else f"{group.note}, {flavour[0].lower()}{flavour[1:]}"
+    found = group.flavour == "plain" or flavour.split()[0].casefold() in group.note.casefold()
+    return group.note if found else f"{group.note}, {flavour[0].lower()}{flavour[1:]}"
 
 
 def alike_of(bottles: Sequence[Bottle], now: datetime) -> Alike:
@@ -121,8 +121,8 @@ def alike_of(bottles: Sequence[Bottle], now: datetime) -> Alike:
 
 def _spoiled_in(bottle: Bottle, now: datetime) -> str:
     session = object_session(bottle)
-    told = bottles_held(session, now).get(bottle.bottling_id) if session is not None else None
-    return told.name if told is not None else ""
+    found = bottles_held(session, now).get(bottle.bottling_id) if session is not None else None
+    return found.name if found is not None else ""
 
 
 def why_not_given(bottle: Bottle, now: datetime) -> str:

@@ -144,14 +144,14 @@ def cards_of(session: Session, keys: Sequence[str], infusion: Infusion | None = 
 
 
 def _filling(asked: FillingAsked, card: FlavourCard, kind: str, headspace_fraction: float) -> Filling:
-    told = asked.priming_g_per_l
+    priming = asked.priming_g_per_l
     return Filling(
         kind=kind,
         headspace_fraction=headspace_fraction,
         flavour=card.colour if card.parts else PLAIN,
         flavour_g_per_l=1000 * room(card.poured),
         made_of=card.poured,
-        sugar_g_per_l=card.priming_g_per_l if told is None else told,
+        sugar_g_per_l=card.priming_g_per_l if priming is None else priming,
         pour=asked.pour,
         knocked=asked.knocked,
         place_id=asked.place_id,
@@ -189,9 +189,9 @@ def plan_of(session: Session, brew: Brew, asked: FillingAsked, now: datetime, in
     usable = {k.id: (k, stands[k.id].clean) for k in kinds if asked.cold or k.limit_bar > 0}
     cards = cards_of(session, asked.keys, infusion)
     brew_l = to_fill_l(brew, infusion)
-    told = tuple((kind, stands[kind.id]) for kind in kinds)
+    rows = tuple((kind, stands[kind.id]) for kind in kinds)
     if not cards or not usable:
-        return PlannedFilling((), told, brew_l, brew_l)
+        return PlannedFilling((), rows, brew_l, brew_l)
     made = _arranged(asked, brew_l, cards, usable)
     of = {number: kind for number, (kind, _) in usable.items()}
     groups, place = [], 0
@@ -201,11 +201,11 @@ def plan_of(session: Session, brew: Brew, asked: FillingAsked, now: datetime, in
             continue
         groups.append(_group(session, brew, asked, now, infusion, card, _boxes(mine, of, asked, place)))
         place += len(mine)
-    return PlannedFilling(tuple(groups), told, brew_l, made.left_over_l, only_jars and bool(groups))
+    return PlannedFilling(tuple(groups), rows, brew_l, made.left_over_l, only_jars and bool(groups))
 
 
 def _boxes(mine: Sequence[InABottle], of: dict[int, BottleType], asked: FillingAsked, place: int) -> tuple[BoxPlanned, ...]:
-    """Give each bottle its headspace; a soft one, else the first, tells the others how they press."""
+    """Assign each bottle its headspace; a soft one, else the first, tells the others how they press."""
     soft = next((i for i, one in enumerate(mine) if of[int(one.bottle)].kind == "pet"), 0)
     out = []
     for i, one in enumerate(mine):
@@ -226,12 +226,12 @@ def _first_to_pass(
 ) -> tuple[Filling, BottleAsk, BottleForecast]:
     """Foretell the bottle of a flavour that must be cold first, by its kind and its air: it speaks for all but the short one."""
     full = [box for box in boxes if not box.what.short] or list(boxes[:1])
-    told = []
+    rows = []
     for kind, head in dict.fromkeys((box.kind, round(box.headspace_fraction, 6)) for box in full):
         filling = replace(_filling(asked, card, kind.kind, head), limit_bar=kind.limit_bar or None)
         ask = _ask(session, brew, filling, now, infusion)
-        told.append((filling, ask, bottle_forecast(ask)))
-    return min(told, key=lambda one: _sooner(one[2]))
+        rows.append((filling, ask, bottle_forecast(ask)))
+    return min(rows, key=lambda one: _sooner(one[2]))
 
 
 def _sooner(future: BottleForecast) -> tuple[float, float]:
@@ -314,7 +314,7 @@ def _ask(session: Session, brew: Brew, filling: Filling, now: datetime, infusion
 
 
 def turned(boxes: Sequence[tuple[int, str]], place: int, keys: Sequence[str]) -> tuple[tuple[int, str], ...]:
-    """Give one bottle the next flavour of those wished.
+    """Change one bottle to the next of the wished flavours.
 
     >>> turned(((1, "a"), (1, "b")), 0, ["a", "b"])
     ((1, 'b'), (1, 'b'))
@@ -327,7 +327,7 @@ def turned(boxes: Sequence[tuple[int, str]], place: int, keys: Sequence[str]) ->
 
 
 def one_more(boxes: Sequence[tuple[int, str]], key: str, keys: Sequence[str]) -> tuple[tuple[int, str], ...]:
-    """Give a flavour one bottle more, from the one that has most.
+    """Move one bottle to a flavour from the one that has most.
 
     >>> one_more(((1, "a"), (1, "a"), (1, "b")), "b", ["a", "b"])
     ((1, 'a'), (1, 'b'), (1, 'b'))

@@ -69,9 +69,9 @@ def plain_card(priming_g_per_l: float = 0.0) -> FlavourCard:
     return FlavourCard(PLAIN, "Plain", priming_g_per_l=priming_g_per_l)
 
 
-def raw_card(told: Ingredient) -> FlavourCard:
+def raw_card(ingredient: Ingredient) -> FlavourCard:
     """Return the card of an ingredient alone, as much of it as is usual."""
-    return FlavourCard(f"{RAW}{told.key}", told.name, (Part(told, USUAL_G_PER_L[told.form]),), ("bottle",))
+    return FlavourCard(f"{RAW}{ingredient.key}", ingredient.name, (Part(ingredient, USUAL_G_PER_L[ingredient.form]),), ("bottle",))
 
 
 def card_of(session: Session, kept: Flavour, lean: bool = False) -> FlavourCard:
@@ -114,8 +114,8 @@ def card_named(session: Session, key: str) -> FlavourCard | None:
     if key.startswith(KEPT) and key[1:].isdigit():
         kept = session.get(Flavour, int(key[1:10]))
         return card_of(session, kept, lean=True) if kept is not None else None
-    told = ingredients.named(session, key[1:]) if key.startswith(RAW) else None
-    return raw_card(told) if told is not None and told.key not in ("plain",) else None
+    found = ingredients.named(session, key[1:]) if key.startswith(RAW) else None
+    return raw_card(found) if found is not None and found.key not in ("plain",) else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -212,11 +212,11 @@ def suggestions(session: Session, now: datetime) -> list[Proposal]:
                 made.get(kept.id),
             )
         )
-    for told in _flavours_of(known.values()):
-        if told.key not in used and (told.key in at_hand or ripe(told, month, below)):
-            here = tuple((where, told.name) for where in at_hand.get(told.key, ()))
-            season = (told.name,) if ripe(told, month, below) else ()
-            out.append(Candidate(f"{RAW}{told.key}", told.name, (told.name,), season, here, kept=False))
+    for flavour in _flavours_of(known.values()):
+        if flavour.key not in used and (flavour.key in at_hand or ripe(flavour, month, below)):
+            here = tuple((where, flavour.name) for where in at_hand.get(flavour.key, ()))
+            season = (flavour.name,) if ripe(flavour, month, below) else ()
+            out.append(Candidate(f"{RAW}{flavour.key}", flavour.name, (flavour.name,), season, here, kept=False))
     return proposals(out)
 
 

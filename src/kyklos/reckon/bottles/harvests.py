@@ -51,10 +51,10 @@ class Offered:
 
 def measured_ph(brew: Brew, now: datetime) -> tuple[float, str] | None:
     """Return the last pH that still speaks for a brew's liquid, and what read it; None: there is none."""
-    told = [(r.at, r.ph, recorded.read_by(r)) for r in recorded.standing_readings(brew) if r.ph is not None]
-    if not told or moments.days_between(told[-1][0], now) >= FRESH_DAYS:
+    rows = [(r.at, r.ph, recorded.read_by(r)) for r in recorded.standing_readings(brew) if r.ph is not None]
+    if not rows or moments.days_between(rows[-1][0], now) >= FRESH_DAYS:
         return None
-    return told[-1][1], told[-1][2]
+    return rows[-1][1], rows[-1][2]
 
 
 def estimated_ph(session: Session, brew: Brew, now: datetime) -> float:
@@ -104,7 +104,7 @@ class Filling:
     overruled: str = ""  #: Why it is closed though its pH is held too high.
     sugar_g_per_l: float = 0.0  #: Priming. [g/L]
     limit_bar: float | None = None  #: The maker's figure, if known. [bar]
-    place_id: int | None = None  #: Beside their vessel unless told.
+    place_id: int | None = None  #: Beside their vessel, unless given.
     cold: bool = False  #: Straight into the fridge.
     spot_c: float | None = None  #: As warm it is there now; None: nobody looked. [degC]
 
@@ -136,8 +136,8 @@ def plain_liquid(session: Session, brew: Brew, now: datetime, *, upper: bool = F
     out, day = forecasting.forecast_of(session, brew), moments.days_between(brew.pitched_at, now)
     measured = measured_ph(brew, now)
     meter = measured is not None and measured[1] == MeasuredBy.METER
-    told = measured[0] if measured is not None and meter else out.at(out.ph, day)[2 if upper else 1]
-    return at_ph(fermented(out.state_at(day).tolist(), recorded.recipe_of(brew)), float(told))
+    found = measured[0] if measured is not None and meter else out.at(out.ph, day)[2 if upper else 1]
+    return at_ph(fermented(out.state_at(day).tolist(), recorded.recipe_of(brew)), float(found))
 
 
 def too_high_to_close(session: Session, brew: Brew, filling: Filling, now: datetime) -> float | None:
@@ -173,7 +173,7 @@ def ask_of(session: Session, brew: Brew, filling: Filling, now: datetime) -> Bot
 
 
 def spot_of(session: Session, filling: Filling, beside: Place) -> tuple[Place, float | None]:
-    """Return where filled bottles go, beside their vessel unless told; and how warm it is there, if somebody looked. [degC]"""
+    """Return where filled bottles go, by default beside their vessel, and how warm it is there, if somebody looked. [degC]"""
     place = queries.find(session, Place, filling.place_id) or beside
     if filling.cold and place.kind != PlaceKind.FRIDGE:
         place = fridge_or_usual(session)

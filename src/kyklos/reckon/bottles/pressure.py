@@ -84,7 +84,7 @@ def ask_if_filled(session: Session, filled: Filled, place: Place, spot_c: float 
 
 
 def _filled(bottle: Bottle, until: tuple[datetime, int] | None = None) -> Filled:
-    """Tell what a bottle was filled with, and what was let out of it, before it was heard where that is told."""
+    """Return what a bottle was filled with, and what was let out of it, before it was heard where that is told."""
     group = bottle.bottling
     burps = [row.at for row in bottle.heard if row.how in LETS_OUT and (until is None or (row.at, row.id) < until)]
     return Filled(

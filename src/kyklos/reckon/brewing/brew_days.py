@@ -67,7 +67,7 @@ def first_lots(lots: Sequence[StarterLot], culture: Culture, kind: str) -> list[
 
 
 def usual_kind(culture: Culture) -> KindOfBrew:
-    """Return what is started with a line unless told otherwise."""
+    """Return what is started with a line, unless given otherwise."""
     return KindOfBrew.JUN if culture.diet == Diet.JUN else KindOfBrew.BATCH
 
 
@@ -291,8 +291,8 @@ def gives_starter(session: Session, culture: Culture, now: datetime) -> list[tup
     for brew in queries.living_brews(session):
         if brew.culture_id != culture.id or brew.status != BrewStatus.FERMENTING:
             continue
-        told = forecasting.forecast_of(session, brew)
-        day = next((float(d) for d, ph in zip(told.day, told.ph.p50, strict=True) if ph <= GOOD_STARTER_PH), None)
+        forecast = forecasting.forecast_of(session, brew)
+        day = next((float(d) for d, ph in zip(forecast.day, forecast.ph.p50, strict=True) if ph <= GOOD_STARTER_PH), None)
         if day is not None:
             out.append((brew, max(0.0, day - days_between(brew.pitched_at, now))))
     return out
@@ -319,9 +319,9 @@ def first_plan(
         session: Of the household; it has a culture.
         now: The moment.
         vessel: Chosen.
-        culture: Chosen; that of the vessel's last brew, else the first, unless told.
+        culture: Chosen; that of the vessel's last brew, else the first unless given.
         kept: A recipe chosen.
-        kind: A key of KINDS; what is usual for the culture unless told.
+        kind: A key of KINDS; what is usual for the culture unless given.
     """
     culture = culture or last_culture(session, vessel)
     card, why = None, ""

@@ -72,7 +72,7 @@ def instrument_choices(session: Session) -> list[tuple[str, str]]:
 
 
 def usual_ph_reader(session: Session, now: datetime) -> str:
-    """Return what a pH is read with unless told: a key of data/instruments.toml.
+    """Return what a pH is read with, unless given: a key of data/instruments.toml.
 
     Nobody is taken to own a calibrated meter: one counts as calibrated while its own calibrations say so. Who told nothing reads
     strips, which settle least.
@@ -82,8 +82,8 @@ def usual_ph_reader(session: Session, now: datetime) -> str:
     if meters:
         done = [Calibrated(days_between(c.at, now), c.at_seven, c.at_four) for c in meters[0].calibrations]
         return standing(done, meters[0].interval_days).key
-    told = queries.household_of(session).reads_ph
-    return UNCALIBRATED if told == ReadsPh.METER and not rows else STRIP
+    reads = queries.household_of(session).reads_ph
+    return UNCALIBRATED if reads == ReadsPh.METER and not rows else STRIP
 
 
 def usual_tool(session: Session, brew: Brew, now: datetime) -> str:

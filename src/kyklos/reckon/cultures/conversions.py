@@ -38,10 +38,10 @@ def _step(session: Session, brew: Brew, kept: Lesson | None, now: datetime) -> S
     if reached is not None and reached > lasted:
         reached = None
     green = sum(share for key, share in teas.parts_of(teas.from_text(brew.tea)) if key == "green")
-    told = outcome(expected, reached, lasted, brew.alive)
+    went = outcome(expected, reached, lasted, brew.alive)
     if brew.status == BrewStatus.HARVESTED and not seen:
-        told = "not told"
-    return StepTold(round(brew.honey_share, 6), round(green, 6), told, expected, reached)
+        went = "not told"
+    return StepTold(round(brew.honey_share, 6), round(green, 6), went, expected, reached)
 
 
 def brews_of(session: Session, conversion: Conversion) -> list[Brew]:

@@ -61,9 +61,9 @@ class Hotel:
 
     @property
     def level_l(self) -> float:
-        """Liquid in it, as reckoned; to the line where nobody told. [L]"""
-        told = self.state.level_now_l
-        return max(0.0, self.vessel.usable_l - self.discs_l) if told is None else told
+        """Liquid in it, as reckoned; to the line where nobody said so. [L]"""
+        level = self.state.level_now_l
+        return max(0.0, self.vessel.usable_l - self.discs_l) if level is None else level
 
 
 def size_l(disc: Disc, vessel: Vessel) -> float:

@@ -34,7 +34,7 @@ if TYPE_CHECKING:
 
 
 def graph(session: Session) -> DiGraph:
-    """Give the household's lineage as a graph, made once until something changes."""
+    """Return the household's lineage as a graph, made once until something changes."""
     return remembered(session, "descent", lambda: graph_of(links.descent_of(session)))
 
 
@@ -58,7 +58,7 @@ def vigour_of(session: Session, culture: Culture) -> Trend:
     """Return how strong a line is, from its brews that were measured."""
 
     def make() -> Trend:
-        told = [
+        rows = [
             (lesson.brew.pitched_at, forecasting.taught_by(lesson))
             for lesson in lessons.measured(session, culture, MOST_BREWS)
         ]
@@ -68,8 +68,8 @@ def vigour_of(session: Session, culture: Culture) -> Trend:
                 and brew.status != BrewStatus.HELD
                 and any(r.ph for r in standing_readings(brew))
             ):
-                told.append((brew.pitched_at, forecasting.posterior_of(brew)))
-        last = sorted(told, key=lambda one: one[0])[-MOST_BREWS:]
+                rows.append((brew.pitched_at, forecasting.posterior_of(brew)))
+        last = sorted(rows, key=lambda one: one[0])[-MOST_BREWS:]
         return trend([VigourPoint(links.day_of(at), *together(taught)) for at, taught in last if taught is not None])
 
     return remembered(session, ("vigour", culture.id), make)
@@ -151,12 +151,12 @@ def _taught(brews: Sequence[Brew]) -> list[Posterior]:
     """List what brews taught: those that ended as it is kept, those that stand as now."""
     session = object_session(brews[0]) if brews else None
     kept = lessons.by_brew(session, [brew.id for brew in brews]) if session is not None else {}
-    told = [
+    rows = [
         forecasting.posterior_of(brew) if brew.alive else forecasting.taught_by(kept[brew.id])
         for brew in brews
         if brew.alive or brew.id in kept
     ]
-    return [one for one in told if one is not None]
+    return [one for one in rows if one is not None]
 
 
 def sources(session: Session) -> dict[str, ComparedSide]:

@@ -204,12 +204,12 @@ def _poured_from_hotel(session: Session, since: datetime) -> list[Link]:
     hotels = list(session.scalars(select(Vessel.id).where(Vessel.kind == VesselKind.HOTEL)))
     if len(hotels) != 1:
         return []
-    told = (
+    query = (
         select(Brew.id, Transfer.at)
         .join(Transfer, Transfer.target_id == Brew.liquid_id)
         .where(Transfer.source_id.is_(None), Transfer.lively == StarterKind.HOTEL, Transfer.at >= since)
     )
-    return [Link(("hotel", hotels[0]), ("brew", brew), day_of(at), "starter") for brew, at in session.execute(told)]
+    return [Link(("hotel", hotels[0]), ("brew", brew), day_of(at), "starter") for brew, at in session.execute(query)]
 
 
 def closed_ways(session: Session) -> list[CutLink]:

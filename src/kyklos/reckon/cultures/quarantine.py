@@ -35,11 +35,11 @@ def refusal(session: Session, *nodes: Node | None) -> str:
     context = context_of(session)
     now = context.now or context.acted_at
     held = spoilage.held(session, now) if now is not None else {}
-    told = next((held[node] for node in asked if node in held and held[node].strong), None)
-    if told is None:
+    rows = next((held[node] for node in asked if node in held and held[node].strong), None)
+    if rows is None:
         return ""
     return (
-        f"{NAMES[told.node[0]]} is held: something grave was seen in {told.name}, and the same liquid or disc was in both. "
+        f"{NAMES[rows.node[0]]} is held: something grave was seen in {rows.name}, and the same liquid or disc was in both. "
         "Follow the trace from there: throw it out, or clear it."
     )
 

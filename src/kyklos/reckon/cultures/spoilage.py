@@ -78,9 +78,9 @@ def _held(session: Session, now: datetime) -> dict[Node, Held]:
             node = reached.node
             if node in ill or cleared.get(node, seen_at) > seen_at or not links.living(session, node):
                 continue
-            told = Held(node, brew.id, brew.vessel.name, seen_at, reached.strength >= STRONG)
-            if node not in out or (told.strong and not out[node].strong):
-                out[node] = told
+            here = Held(node, brew.id, brew.vessel.name, seen_at, reached.strength >= STRONG)
+            if node not in out or (here.strong and not out[node].strong):
+                out[node] = here
     return out
 
 
@@ -169,10 +169,10 @@ class Incident:
 
 def incidents(session: Session, now: datetime) -> list[Incident]:
     """List spoiled brews that have touched something still there, the last one first."""
-    told = sorted(held(session, now).values(), key=lambda one: (one.seen_at, one.spoiled), reverse=True)
+    rows = sorted(held(session, now).values(), key=lambda one: (one.seen_at, one.spoiled), reverse=True)
     out = []
-    for spoiled in dict.fromkeys(one.spoiled for one in told):
-        own = [one for one in told if one.spoiled == spoiled]
+    for spoiled in dict.fromkeys(one.spoiled for one in rows):
+        own = [one for one in rows if one.spoiled == spoiled]
         names = tuple(name_of(session, one.node) for one in own if one.strong)
         out.append(Incident(spoiled, own[0].name, names, sum(not one.strong for one in own)))
     return out
@@ -196,4 +196,4 @@ def name_of(session: Session, node: Node) -> str:
 
 def strongly(session: Session, now: datetime) -> set[Node]:
     """List what is held."""
-    return {node for node, told in held(session, now).items() if told.strong}
+    return {node for node, hold in held(session, now).items() if hold.strong}

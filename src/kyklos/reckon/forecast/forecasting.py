@@ -43,7 +43,7 @@ DOUBT_SDS = 1.2816  #: Four starts in five lie within what is remembered as give
 
 def _ask(brew: Brew, prior: Prior, points: tuple[Point, ...], until: datetime | None = None) -> ForecastAsk:
     batch, expected = batch_of(brew, until), prior_on(prior, teas.vigour_of(teas.from_text(brew.tea)))
-    ripe_from, days, told = 0.0, FORECAST_DAYS, math.inf if until is None else since_start(brew.pitched_at, until)
+    ripe_from, days, found = 0.0, FORECAST_DAYS, math.inf if until is None else since_start(brew.pitched_at, until)
     if brew.runs:
         topped = [event.day for event in batch.events if isinstance(event, Pour)]
         batch = lately(batch, expected)
@@ -53,7 +53,7 @@ def _ask(brew: Brew, prior: Prior, points: tuple[Point, ...], until: datetime | 
         days = min(days, int(batch.from_day) + MOST_DAYS)
     return ForecastAsk(
         batch=batch,
-        observations=tuple(o for o in observations_of(brew, points) if batch.from_day <= o.day <= told),
+        observations=tuple(o for o in observations_of(brew, points) if batch.from_day <= o.day <= found),
         prior=expected,
         points=points,
         days=days,
@@ -166,9 +166,9 @@ def taught_by(lesson: Lesson) -> Posterior | None:
     return Posterior(yeast, bacteria, yeast_sd, bacteria_sd, lesson.buffer or 0.0, tuple(lesson.covariance))
 
 
-def _of_tea(told: Posterior, same_tea: bool) -> Posterior:
+def _of_tea(taught: Posterior, same_tea: bool) -> Posterior:
     """Leave out how another tea buffered: it tells of the line's vigour alone."""
-    return told if same_tea else replace(told, buffer=0.0, covariance=())
+    return taught if same_tea else replace(taught, buffer=0.0, covariance=())
 
 
 def prior_of(culture: Culture, before: datetime | None = None, tea: str = "") -> Prior:
@@ -179,7 +179,7 @@ def prior_of(culture: Culture, before: datetime | None = None, tea: str = "") ->
 
     def make() -> Prior:
         past = [(taught_by(row), row.brew.tea == tea) for row in lessons.of_line(session, culture, before, PAST_BREWS)]
-        return culture_prior(culture.diet, tuple(_of_tea(told, same) for told, same in past if told is not None))
+        return culture_prior(culture.diet, tuple(_of_tea(step, same) for step, same in past if step is not None))
 
     return remembered(session, ("prior", culture.id, culture.diet, before, tea), make)
 

@@ -38,8 +38,8 @@ class Learned:
 
 def fingerprint_of(brew: Brew) -> str:
     """Return a fingerprint of all that a brew's lesson is computed from: recipe, events, warmth, readings, tastings, the line's past."""
-    told = (RULES, brew.kind, brew.ended_at, forecasting.unspoilt(brew), forecasting.untasted(brew), _tastings(brew))
-    return hashlib.sha256(repr(told).encode()).hexdigest()[:24]
+    found = (RULES, brew.kind, brew.ended_at, forecasting.unspoilt(brew), forecasting.untasted(brew), _tastings(brew))
+    return hashlib.sha256(repr(found).encode()).hexdigest()[:24]
 
 
 def _tastings(brew: Brew) -> list[tuple[Any, ...]]:

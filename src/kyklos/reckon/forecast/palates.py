@@ -49,15 +49,15 @@ def tasted_by(session: Session) -> dict[tuple[str, bool], list[Tasted]]:
     return known
 
 
-def _tasted_by(session: Session, told: datetime | None) -> dict[tuple[str, bool], list[Tasted]]:
+def _tasted_by(session: Session, before: datetime | None) -> dict[tuple[str, bool], list[Tasted]]:
     """Put together what ended brews taught, as it is kept, and what those that stand teach now."""
     names = {taster.id: taster.name for taster in queries.tasters_of(session)}
     rows = [(jun, *one) for jun in (False, True) for one in lessons.tasted(session, jun)]
     for brew in _tasted_now(session):
         rows += [(is_jun(brew), *one) for one in tasted_of(brew)]
-    now = (told or LATEST).timestamp()
+    now = (before or LATEST).timestamp()
     rows = [row for row in rows if row[3] <= now]
-    latest = now if told else max((row[3] for row in rows), default=0.0)
+    latest = now if before else max((row[3] for row in rows), default=0.0)
     out: dict[tuple[str, bool], list[Tasted]] = {}
     for jun, taster, score, at, acidity, sd in sorted(rows, key=lambda row: (row[3], row[1])):
         if taster in names:

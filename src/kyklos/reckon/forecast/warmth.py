@@ -264,10 +264,10 @@ def _warmth_from(session: Session, standings: Sequence[Standing | Stay], start: 
         seen = _seen_near(session, row.place, start, since, until)
         if spot_c is not None:
             seen = [*(one for one in seen if one[0] < 0), (0.0, spot_c)]
-        told = place_points(since, until, seen, partial(_usual_on, row.place, start))
+        found = place_points(since, until, seen, partial(_usual_on, row.place, start))
         if points:
-            told = [(points[-1][0] + 0.001, told[0][1]), *told[1:]]
-        points += [(round(day, 3), round(celsius, 2)) for day, celsius in told if not points or day > points[-1][0]]
+            found = [(points[-1][0] + 0.001, found[0][1]), *found[1:]]
+        points += [(round(day, 3), round(celsius, 2)) for day, celsius in found if not points or day > points[-1][0]]
         doubts += _doubts(session, row.place, since, until, [day for day, _ in seen])
     sure = all(sd == 0 for _, sd, _ in doubts)
     return Warmth(
@@ -282,7 +282,7 @@ def _usual_on(place: Place, start: datetime, day: float) -> float:
 
 
 def _doubts(session: Session, place: Place, since: float, until: float, seen: list[float]) -> list[tuple[float, float, float]]:
-    """Tell how unsure a stay's warmth is: a logger's is known, a fridge differs, a room by whether somebody measured."""
+    """Return how unsure a stay's warmth is: a logger's is known, a fridge differs, a room by whether somebody measured."""
     if place.id in warmth_queries.logged_places(session):
         return [(since, 0.0, 0.0)]
     if place.kind == PlaceKind.FRIDGE:

@@ -48,10 +48,10 @@ def _pace(ask: ForecastAsk, course: Course, facts: BrewFacts) -> str:
 
 
 def _swing(brew: Brew) -> float | None:
-    told = [
+    rows = [
         r.high_c - r.low_c for r in recorded.standing_readings(brew) if r.low_c is not None and r.high_c is not None
     ]
-    return max(told, default=None)
+    return max(rows, default=None)
 
 
 def asks_warmth(ask: ForecastAsk, brew: Brew) -> float:

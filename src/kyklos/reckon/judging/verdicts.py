@@ -57,8 +57,8 @@ def facts_of(brew: Brew, now: datetime) -> BrewFacts:
 def _touched(brew: Brew, now: datetime) -> dict[str, str]:
     """Return which spoiled brew has touched a brew, by the name of its vessel."""
     session = object_session(brew)
-    told = spoilage.held(session, now).get((NodeKind.BREW, brew.id)) if session is not None and brew.alive else None
-    return {} if told is None else {"touched_by" if told.strong else "near": told.name}
+    known = spoilage.held(session, now).get((NodeKind.BREW, brew.id)) if session is not None and brew.alive else None
+    return {} if known is None else {"touched_by" if known.strong else "near": known.name}
 
 
 def with_look(facts: BrewFacts, look: SeenLook) -> BrewFacts:

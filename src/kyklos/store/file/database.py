@@ -57,7 +57,7 @@ class Database:
 
         Args:
             path: Of the household.
-            backups: Where its backups lie; beside it unless told.
+            backups: Where its backups lie; beside it unless given.
         """
         self.path, self.backups = path, keeping.folder_of(path, backups)
         self._hold = Hold(path)

@@ -139,7 +139,7 @@ def make(path: Path, folder: Path, why: str, now: datetime | None = None, keep: 
         path: The household's file.
         folder: Where backups lie.
         why: A word for its name: daily, by-hand, before-restore.
-        now: UTC, for its name; the clock's unless told.
+        now: UTC, for its name; the clock's unless given.
         keep: Backups that are not let go of, however old.
     """
     moment = now or datetime.now(UTC)
@@ -213,8 +213,8 @@ def whats_wrong(path: Path, *, quick: bool = False, served: bool = True) -> File
 def layout_in(path: Path, *, served: bool = True) -> str | None:
     """Return the layout of a household's file; None: it has none."""
     with closing(opening.reading(path) if served else opening.reading_untouched(path)) as connection:
-        told = connection.execute("SELECT 1 FROM sqlite_master WHERE name = 'alembic_version'").fetchone()
-        row = connection.execute("SELECT version_num FROM alembic_version").fetchone() if told else None
+        found = connection.execute("SELECT 1 FROM sqlite_master WHERE name = 'alembic_version'").fetchone()
+        row = connection.execute("SELECT version_num FROM alembic_version").fetchone() if found else None
     return None if row is None else str(row[0])
 
 

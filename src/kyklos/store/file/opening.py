@@ -141,8 +141,8 @@ class Hold:
         out = []
         for end in ("", *BESIDE):
             try:
-                told = os.stat(f"{self._path}{end}")
+                status = os.stat(f"{self._path}{end}")
             except OSError:
                 continue
-            out.append((told.st_dev, told.st_ino))
+            out.append((status.st_dev, status.st_ino))
         return tuple(out)

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 class PageContext:
     """What holds for all that one page asks."""
 
-    now: datetime | None = None  #: The moment the page is asked at; None: nobody told.
+    now: datetime | None = None  #: The moment the page is asked at; None: unknown.
     acted_at: datetime | None = None  #: The moment of the action that is written.
     southern: bool = False  #: The household lies south of the equator.
     sent_as: str | None = None  #: The key of the form that is written; None: an ordinary one.
@@ -44,7 +44,7 @@ class HouseSession(Session):
 
 
 def context_of(session: Session) -> PageContext:
-    """Give the context of a session's page.
+    """Return the context of a session's page.
 
     Raises:
         TypeError: If the session was not opened by the household's file.

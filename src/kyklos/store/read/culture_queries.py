@@ -105,10 +105,10 @@ def steps_between(session: Session, culture_id: int, since: datetime, until: dat
 
 def measured(session: Session, culture: Culture, most: int) -> list[Brew]:
     """List the last brews of a line whose pH was read and that were not held back, oldest first, with all that their forecasts read."""
-    told = select(Reading.liquid_id).where(Reading.ph.is_not(None), Reading.struck.is_(False))
+    found = select(Reading.liquid_id).where(Reading.ph.is_not(None), Reading.struck.is_(False))
     query = (
         select(Brew)
-        .where(Brew.culture_id == culture.id, Brew.status != BrewStatus.HELD, Brew.liquid_id.in_(told))
+        .where(Brew.culture_id == culture.id, Brew.status != BrewStatus.HELD, Brew.liquid_id.in_(found))
         .options(*IN_PLACE)
     )
     last = list(session.scalars(query.order_by(Brew.pitched_at.desc()).limit(most)))

@@ -36,11 +36,11 @@ def pack(value: RecipeCard | PlanAsk) -> dict[str, Any]:
 
 
 def _unpack(kind: type[V], packed: dict[str, Any]) -> V:
-    told = {name: entry for name, entry in packed.items() if name != "version"}
+    values = {name: entry for name, entry in packed.items() if name != "version"}
     try:
         if int(packed.get("version", FIRST_VERSION)) > VERSION:
             raise UnreadableError(NEWER)
-        value: V = _adapter(kind).validate_python(told)
+        value: V = _adapter(kind).validate_python(values)
         return value
     except (ValidationError, CoreError, TypeError, ValueError) as problem:
         raise UnreadableError("This record was kept by another version, and cannot be read here.") from problem

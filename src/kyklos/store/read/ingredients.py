@@ -38,5 +38,5 @@ def flavours(session: Session, *, retired: bool = False) -> list[Flavour]:
 
 def part_of(session: Session, row: FlavourPart) -> Part | None:
     """Turn a part of a kept flavour into what the core knows; None: its ingredient is unknown by now."""
-    told = named(session, row.ingredient)
-    return None if told is None else Part(told, row.g_per_l, row.form)
+    found = named(session, row.ingredient)
+    return None if found is None else Part(found, row.g_per_l, row.form)

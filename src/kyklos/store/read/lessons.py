@@ -138,8 +138,8 @@ def _logged(row: dict[str, Any]) -> Any:
 
 
 def _read_with(instrument: int, since: str) -> Any:
-    told = select(Reading.liquid_id).where(Reading.instrument_id == instrument, Reading.at >= _moment(since))
-    return ENDED & Brew.liquid_id.in_(told)
+    query = select(Reading.liquid_id).where(Reading.instrument_id == instrument, Reading.at >= _moment(since))
+    return ENDED & Brew.liquid_id.in_(query)
 
 
 def _moment(raw: str) -> Any:

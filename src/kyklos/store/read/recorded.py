@@ -212,10 +212,10 @@ def standing_tastings(brew: Brew) -> list[Tasting]:
     return [*_before(brew, standing_tastings), *(tasting for tasting in brew.tastings if not tasting.struck)]
 
 
-def _before(brew: Brew, told: Callable[[Brew], list[R]]) -> list[R]:
+def _before(brew: Brew, read: Callable[[Brew], list[R]]) -> list[R]:
     """List what was told of the brew that another was split from, until it was."""
     parent, split = parent_of(brew), brew.split_by
-    return [row for row in told(parent) if row.at <= split.at] if parent is not None and split is not None else []
+    return [row for row in read(parent) if row.at <= split.at] if parent is not None and split is not None else []
 
 
 def logged(brew: Brew, logs: Iterable[TemperatureLog]) -> list[tuple[float, float]]:

@@ -24,10 +24,10 @@ def logs_of(session: Session, brew: Brew) -> list[TemperatureLog]:
     """List what loggers told of a brew while it stood: in its liquid, or in the air of any place."""
     if brew.alive and not context_of(session).writing:
         return logs_of_living(session)
-    told = _LOGS.where(TemperatureLog.last_s >= brew.pitched_at.timestamp())
+    query = _LOGS.where(TemperatureLog.last_s >= brew.pitched_at.timestamp())
     if brew.ended_at is not None:
-        told = told.where(TemperatureLog.first_s <= brew.ended_at.timestamp())
-    return list(session.scalars(told))
+        query = query.where(TemperatureLog.first_s <= brew.ended_at.timestamp())
+    return list(session.scalars(query))
 
 
 def logs_in(session: Session, place: Place, since: datetime, until: datetime) -> list[TemperatureLog]:
@@ -42,16 +42,16 @@ def logs_in(session: Session, place: Place, since: datetime, until: datetime) ->
 
 def spots_read(session: Session, place: Place, since: datetime, until: datetime) -> list[tuple[datetime, float]]:
     """List how warm it was where bottles were put in a place, between two moments, in order of time. [degC]"""
-    told = select(SpotReading.at, SpotReading.celsius).where(
+    query = select(SpotReading.at, SpotReading.celsius).where(
         SpotReading.place_id == place.id, SpotReading.at > since, SpotReading.at <= until
     )
-    return [(at, celsius) for at, celsius in session.execute(told.order_by(SpotReading.at, SpotReading.id))]
+    return [(at, celsius) for at, celsius in session.execute(query.order_by(SpotReading.at, SpotReading.id))]
 
 
 @once
 def logged_places(session: Session) -> set[int]:
     """List the numbers of the places in whose air a logger ever lay."""
-    told = select(TemperatureLog.place_id).where(TemperatureLog.struck.is_(False)).distinct()
-    return {number for number in session.scalars(told) if number is not None}
+    query = select(TemperatureLog.place_id).where(TemperatureLog.struck.is_(False)).distinct()
+    return {number for number in session.scalars(query) if number is not None}
 
 

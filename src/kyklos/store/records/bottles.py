@@ -108,5 +108,5 @@ class Hearing(Base):
     bottle_id: Mapped[int] = mapped_column(ForeignKey("bottle.id"), index=True)
     at: Mapped[datetime]
     how: Mapped[str]  #: burped or squeezed
-    hiss: Mapped[int | None]  #: 0 (silent, soft) to 4 (gushed, rock hard); None: not told
+    hiss: Mapped[int | None]  #: 0 (silent, soft) to 4 (gushed, rock hard); None: not given
     bottle: Mapped[Bottle] = relationship(back_populates="heard")

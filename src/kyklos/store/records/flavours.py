@@ -22,7 +22,7 @@ OWN = "own-"  #: How the key of an own ingredient begins; its number follows.
 
 
 class OwnIngredient(Base):
-    """An ingredient of the household's own, as told by its label."""
+    """An ingredient of the household's own, as given by its label."""
 
     __tablename__ = "own_ingredient"
     name: Mapped[str]

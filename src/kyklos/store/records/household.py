@@ -29,7 +29,7 @@ class Household(Base):
     southern: Mapped[bool] = mapped_column(default=False)  #: South of the equator: summer at the turn of the year.
     reads_ph: Mapped[str] = mapped_column(
         default=""
-    )  #: What pH is read with: a key of core/base/kinds.py: ReadsPh; empty: not told.
+    )  #: What pH is read with: a key of core/base/kinds.py: ReadsPh; empty: not given.
     glass_l: Mapped[float | None]  #: What a glass of this house holds; None: as usual. [L]
     power_price: Mapped[float | None]  #: Of a kilowatt-hour, in the household's own money.
     quiet_from: Mapped[int] = mapped_column(default=21)  #: No notification from this hour on. [h, local]
@@ -88,7 +88,7 @@ class Vessel(Base):
     material: Mapped[str] = mapped_column(default="glass")
     tapped: Mapped[bool] = mapped_column(default=False)
     heel_l: Mapped[float] = mapped_column(default=0.0)  #: Left below the tap. [L]
-    tap_made_of: Mapped[str] = mapped_column(default="")  #: A key of core/tapped/care.py: TAPS; empty: not told.
+    tap_made_of: Mapped[str] = mapped_column(default="")  #: A key of core/tapped/care.py: TAPS; empty: not given.
     heater_w: Mapped[float | None]  #: Of its heater. [W]
     liquid_id: Mapped[int | None] = mapped_column(ForeignKey("liquid.id"), unique=True)  #: What is in a hotel.
     version: Mapped[int] = mapped_column(default=1)

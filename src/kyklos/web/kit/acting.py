@@ -38,7 +38,7 @@ def in_units(value: float, kind: str) -> str:
 
 
 def act(run: Run[A], ask: A, quiet: bool = False) -> Done:
-    """Run an action in the writing session, then look afresh; leaves a message that can undo it, unless told to be quiet."""
+    """Run an action in the writing session, then look afresh; leaves a message that can undo it, unless asked to be quiet."""
     database, _ = current_app.extensions["kyklos"]
     try:
         with database.writer() as session:

@@ -26,12 +26,12 @@ def unit_word(text: str) -> str:
     return _SAME.get(word.rstrip("s"), word.rstrip("s")) if word.endswith("s") and word not in _ML else word
 
 
-def read(text: str, told: Ingredient | None, litres: float, household_units: str) -> float:
+def read(text: str, ingredient: Ingredient | None, litres: float, household_units: str) -> float:
     """Read an amount for one bottle, or by the litre.
 
     Args:
         text: As typed; a number alone is by weight, in the household's unit.
-        told: The ingredient, with its kitchen measures.
+        found: The ingredient, with its kitchen measures.
         litres: That the bottle holds. [L]
         household_units: metric or us.
 
@@ -45,7 +45,7 @@ def read(text: str, told: Ingredient | None, litres: float, household_units: str
         raise units.NotANumberError("How much? Like 30 g, 6 pieces or 1 tbsp.")
     unit = (found[2] or "").strip()
     word = unit_word(unit)
-    weights = dict(told.units) if told is not None else {}
+    weights = dict(ingredient.units) if ingredient is not None else {}
     per = weights.get(word, _ML.get(word))
     if per is not None:
         return units.parse(found[1], "number", household_units) * per / litres
@@ -60,9 +60,9 @@ def weight(grams: float) -> str:
     return "" if said.startswith("0 ") else said
 
 
-def shown(told: Ingredient | None, g_per_l: float, litres: float, household_units: str) -> str:
+def shown(ingredient: Ingredient | None, g_per_l: float, litres: float, household_units: str) -> str:
     """Write an amount for one bottle as it would be typed: in grams, or ounces."""
     grams = g_per_l * litres
-    if told is not None and grams < 3 and (measure := in_measures(told, grams)) and "less" not in measure:
+    if ingredient is not None and grams < 3 and (measure := in_measures(ingredient, grams)) and "less" not in measure:
         return measure
     return f"{units.typed(grams, 'mass', household_units)} {units.SHOWN[units.TYPED[household_units]['mass']]}"

@@ -22,18 +22,18 @@ def _told() -> dict[str, tuple[str, float]]:
             g.heard = {key: (str(where), float(at)) for key, (where, at) in raw.items() if key in CAUTIONS}
         except (ValueError, TypeError, AttributeError):
             g.heard = {}
-    told: dict[str, tuple[str, float]] = g.heard
-    return told
+    found: dict[str, tuple[str, float]] = g.heard
+    return found
 
 
 def heard(situation: Situation) -> ShownCautions:
     """Choose which cautions this page shows in full, and remember them."""
-    told, now = _told(), g.now.timestamp() / 3600
-    before = {key for key, (where, at) in told.items() if where != situation.moment or now - at > STAYS_HOURS}
+    found, now = _told(), g.now.timestamp() / 3600
+    before = {key for key, (where, at) in found.items() if where != situation.moment or now - at > STAYS_HOURS}
     shown = as_heard(situation, before)
-    fresh = {c.key: (situation.moment, round(now, 2)) for c in shown.full if c.key not in told}
+    fresh = {c.key: (situation.moment, round(now, 2)) for c in shown.full if c.key not in found}
     if fresh:
-        told |= fresh
+        found |= fresh
         g.heard_more = True
     return shown
 

@@ -48,13 +48,13 @@ STORAGE = (
 )  # fmt: skip
 
 
-def storage_words(told: str) -> str:
+def storage_words(said: str) -> str:
     """Return what the file's trouble means, as a sentence.
 
     >>> storage_words("database or disk is full")[:17]
     'The disk is full:'
     """
-    return next((words for mark, words in STORAGE if mark in told), SENTENCES[500])
+    return next((words for mark, words in STORAGE if mark in said), SENTENCES[500])
 
 
 def _show(status: int, sentence: str) -> Response:

@@ -25,8 +25,8 @@ HUGE = 1e6
 
 def _attributes(**given: Any) -> str:
     """Write attributes: class_ as class, aria_x as aria-x, nothing for what is False or None."""
-    told = ((name.rstrip("_"), value) for name, value in given.items() if value is not False and value is not None)
-    return " ".join(name if value is True else f'{name}="{escape(str(value))}"' for name, value in told)
+    rows = ((name.rstrip("_"), value) for name, value in given.items() if value is not False and value is not None)
+    return " ".join(name if value is True else f'{name}="{escape(str(value))}"' for name, value in rows)
 
 
 class PlainInput:
@@ -126,9 +126,9 @@ class QuantityField(Field):  # type: ignore[misc]
 
     def process(self, formdata: Any, *given: Any, **more: Any) -> None:
         """Read which unit stood beside the field when it was sent, then the rest."""
-        told = formdata.get(f"{self.name}-in", "") if formdata else ""
-        if self.kind == "volume" and told in units.SHOWN:
-            self.alone = told
+        text = formdata.get(f"{self.name}-in", "") if formdata else ""
+        if self.kind == "volume" and text in units.SHOWN:
+            self.alone = text
         else:
             self.like(self.like_l)
         super().process(formdata, *given, **more)
@@ -267,14 +267,14 @@ MORE_OF_A_READING = ("celsius", "at")  #: Fields that are folded until they are 
 
 def more_asked(form: KitchenForm) -> bool:
     """Return whether a folded field of a reading was filled in or is wrong."""
-    told = (form[name] for name in form._fields if name in MORE_OF_A_READING)
-    return any(field.errors or getattr(field, "typed", "") for field in told)
+    rows = (form[name] for name in form._fields if name in MORE_OF_A_READING)
+    return any(field.errors or getattr(field, "typed", "") for field in rows)
 
 
 def request_query(form: KitchenForm) -> str:
     """Write what stands in a form as a query, so that a *why?* sees the same."""
-    told = {}
+    values = {}
     for name, field in form._fields.items():
         if name not in {"csrf_token", "once"} and field.data is not None and field.data is not False:
-            told[name] = field._value() if hasattr(field, "_value") else field.data
-    return urlencode(told, doseq=True)
+            values[name] = field._value() if hasattr(field, "_value") else field.data
+    return urlencode(values, doseq=True)

@@ -17,7 +17,7 @@ READS = [(ReadsPh.STRIPS, "pH strips"), (ReadsPh.METER, "A pH meter"), (ReadsPh.
 
 
 def usual() -> str:
-    """Return what this household reads pH with unless told."""
+    """Return what this household reads pH with, unless given."""
     return usual_ph_reader(g.session, g.now)
 
 

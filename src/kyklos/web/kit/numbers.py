@@ -18,10 +18,10 @@ def whole(text: str | None, least: int = 0, most: int = MOST) -> int | None:
     >>> whole("12"), whole(" 7 "), whole("-1"), whole("²"), whole("٣"), whole("9" * 5000), whole(None)
     (12, 7, None, None, None, None, None)
     """
-    told = (text or "").strip()
-    if len(told) > LETTERS or not told.isascii() or not told.isdigit():
+    found = (text or "").strip()
+    if len(found) > LETTERS or not found.isascii() or not found.isdigit():
         return None
-    value = int(told)
+    value = int(found)
     return value if least <= value <= most else None
 
 
@@ -42,10 +42,10 @@ def number_of(value: object) -> int:
         ValueError: If it is none.
     """
     text = str(value)
-    told = whole(text.removeprefix("-"))
-    if told is None:
+    number = whole(text.removeprefix("-"))
+    if number is None:
         raise ValueError("no number")
-    return -told if text.startswith("-") else told
+    return -number if text.startswith("-") else number
 
 
 def decimal_of(text: str) -> float:

@@ -83,8 +83,8 @@ def answer_again() -> Answer:
     if WAITED in request.headers:
         return Response(status=204)
     flash("Saved already; it was kept once.", "say")
-    told = urlsplit(request.headers.get("Referer", ""))
-    back = f"{told.path}?{told.query}" if told.query else told.path
+    parsed = urlsplit(request.headers.get("Referer", ""))
+    back = f"{parsed.path}?{parsed.query}" if parsed.query else parsed.path
     return redirect(within(back, url_for("round.show")), 303)
 
 

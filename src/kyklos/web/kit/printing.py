@@ -72,7 +72,7 @@ def label_page(text: LabelText, back: str, files: str) -> Response:
 
 
 def picture(text: LabelText) -> Response:
-    """Give the label as a picture."""
+    """Show the label as a picture."""
     path, size = code_path(text.address)
     answer = page("label.svg", None, label=text, path=path, size=size)
     answer.mimetype = "image/svg+xml"
@@ -80,7 +80,7 @@ def picture(text: LabelText) -> Response:
 
 
 def printed(text: LabelText, name: str) -> Response:
-    """Give a sheet of the label; the first places of a used sheet can be left empty."""
+    """Show a sheet of the label; the first places of a used sheet can be left empty."""
     key = request.args.get("sheet", "a4-24")
     if key not in SHEETS:
         abort(404)
@@ -93,7 +93,7 @@ def printed(text: LabelText, name: str) -> Response:
 
 
 def pdf(body: bytes, name: str) -> Response:
-    """Give a PDF to look at or print."""
+    """Show a PDF to look at or print."""
     return Response(body, mimetype="application/pdf", headers={"Content-Disposition": f'inline; filename="{name}.pdf"'})
 
 

@@ -84,9 +84,9 @@ def _told(home: hotels.Hotel) -> HotelTold:
 
 def _hotels(session: Session, now: datetime) -> list[SmallDue]:
     return [
-        SmallDue(f"hotel-{told.vessel_id}", f"{told.name}: {told.what}", told.why, told.address, "Feed it")
-        for told in hotels_told(session, now)
-        if told.what
+        SmallDue(f"hotel-{hotel.vessel_id}", f"{hotel.name}: {hotel.what}", hotel.why, hotel.address, "Feed it")
+        for hotel in hotels_told(session, now)
+        if hotel.what
     ]
 
 

@@ -78,7 +78,7 @@ def lead(standing: TappedStanding, now: datetime, zone: str) -> Lead:
 
 
 def _draw(standing: TappedStanding, each: float, zone: str) -> Lead:
-    """Say that so much can be drawn, and what comes of it. [L]"""
+    """Return the sentence that so much can be drawn, and what comes of it. [L]"""
     then = drawing(standing.tapped, each)
     first = next((p for p in standing.tapped.points), None)
     taste = f"tastes {score_word(round(score(then.ta_after, first.ta_g_per_l)))}" if first is not None else "is sweet"

@@ -27,7 +27,7 @@ class SheetForm(KitchenForm):
     at = MomentField("When, if not now")
 
     def told(self) -> dict[str, object]:
-        """Give what was told, but for who and when."""
+        """Return what was told, but for who and when."""
         whole = {"tea": self.tea.data, "yeast": self.yeast.data}
         numbers = {name: int(value) if value else None for name, value in whole.items()}
         again = {"yes": True, "no": False}.get(self.again.data or "")

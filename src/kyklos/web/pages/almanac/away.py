@@ -27,7 +27,7 @@ from ...kit.words import day_word, window_word
 from .lanes import today_here
 from .routes import bp
 
-LEAVES_AT, BACK_AT = 9, 18  #: Hours of an absence, where nobody told them. [h, local]
+LEAVES_AT, BACK_AT = 9, 18  #: Hours of an absence, where nobody said so. [h, local]
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,16 +61,16 @@ def rows_of(leaves: date, returns: date) -> list[AwayRow]:
     leave, back = max(_moment(leaves, LEAVES_AT), g.now), _moment(returns, BACK_AT)
     out = []
     for brew, means in absences(g.session, leave, back, g.now):
-        told = tuple((o.says, _brings(brew, o), o.helps) for o in means.options)
-        out.append(AwayRow(brew, stop_of(g.session, brew, g.now, g.household), means, told))
+        rows = tuple((o.says, _brings(brew, o), o.helps) for o in means.options)
+        out.append(AwayRow(brew, stop_of(g.session, brew, g.now, g.household), means, rows))
     return out
 
 
 def bottles_before(returns: date) -> list[tuple[BottleGroup, datetime]]:
     """List bottles that must be cold before the return."""
     back = _moment(returns, BACK_AT)
-    told = [(group, group.alike.chill_at) for group in groups_of(queries.bottles(g.session, BottleState.WARM), g.now)]
-    return [(group, when) for group, when in told if when is not None and when < back]
+    rows = [(group, group.alike.chill_at) for group in groups_of(queries.bottles(g.session, BottleState.WARM), g.now)]
+    return [(group, when) for group, when in rows if when is not None and when < back]
 
 
 def _page(status: int = 200, problems: dict[str, str] | None = None) -> Response:

@@ -95,10 +95,10 @@ def calendar_of() -> bytes:
         if jar.strained_at is None and (due_at := jar.began_at + timedelta(hours=jar.hours)) > g.now:
             out.add_component(_event(f"jar-{jar.id}", due_at, f"{jar.name}: taste and strain it", "It has taken flavour."))
     soon = g.now + timedelta(days=LOOK_AHEAD_DAYS)  # What is due till then is told below, with its reason.
-    for told in hotels_told(g.session, g.now):
-        if told.next_feed is not None and told.next_feed > soon:
+    for hotel in hotels_told(g.session, g.now):
+        if hotel.next_feed is not None and hotel.next_feed > soon:
             out.add_component(
-                _event(f"feed-{told.vessel_id}", told.next_feed, f"Feed {told.name}", "By its own rhythm.")
+                _event(f"feed-{hotel.vessel_id}", hotel.next_feed, f"Feed {hotel.name}", "By its own rhythm.")
             )
     for due in small_dues(g.session, g.now)[0]:
         out.add_component(_event(due.key, None, due.what, due.says))
@@ -110,7 +110,7 @@ def calendar_of() -> bytes:
 
 @bp.get("/feed/<key>.ics")
 def feed(key: str) -> Response:
-    """Give the calendar to who knows its address."""
+    """Show the calendar to who knows its address."""
     known = g.household.feed_key
     if not known or not hmac.compare_digest(known.encode(), key.encode()):
         abort(404)

@@ -32,7 +32,7 @@ def days_from_now(moment: datetime) -> float:
 
 
 def today_here() -> date:
-    """Give today in the household's zone."""
+    """Return today in the household's zone."""
     there: date = g.now.astimezone(ZoneInfo(g.household.zone)).date()
     return there
 
@@ -85,7 +85,7 @@ def lanes_of(behind: int) -> list[LaneFacts]:
     standing = {brew.id: brew for brew in queries.living_brews(g.session)}
     stops = {number: stop_of(g.session, brew, g.now, g.household) for number, brew in standing.items()}
     past, planned = _brews(behind), planning_queries.planned_days(g.session)
-    hotels = {told.vessel_id: told for told in hotels_told(g.session, g.now)}
+    hotels = {hotel.vessel_id: hotel for hotel in hotels_told(g.session, g.now)}
     out = []
     for vessel in queries.vessels(g.session):
         bars: list[Bar] = []
@@ -115,16 +115,16 @@ def _jars() -> list[LaneFacts]:
     return out
 
 
-def _fed(told: HotelTold) -> tuple[list[Bar], list[Mark]]:
+def _fed(hotel: HotelTold) -> tuple[list[Bar], list[Mark]]:
     """Draw a hotel from its last feed to its next."""
-    if told.last_fed is None or told.next_feed is None:
+    if hotel.last_fed is None or hotel.next_feed is None:
         return [], []
-    wants = days_from_now(told.next_feed)
-    fed = f"{told.name}, fed {day_word(told.last_fed, g.now, g.household.zone)}"
+    wants = days_from_now(hotel.next_feed)
+    fed = f"{hotel.name}, fed {day_word(hotel.last_fed, g.now, g.household.zone)}"
     says = (
-        f"{fed}; feed it {day_word(told.next_feed, g.now, g.household.zone)}" if wants >= 1 else f"{fed}; feed it now"
+        f"{fed}; feed it {day_word(hotel.next_feed, g.now, g.household.zone)}" if wants >= 1 else f"{fed}; feed it now"
     )
-    bar = Bar("", days_from_now(told.last_fed), max(wants, days_from_now(g.now)), "hotel", told.address, says=says)
+    bar = Bar("", days_from_now(hotel.last_fed), max(wants, days_from_now(g.now)), "hotel", hotel.address, says=says)
     return [bar], [Mark("feed", int(max(0.0, wants) // 1), "feed")]
 
 

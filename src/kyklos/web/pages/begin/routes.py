@@ -19,7 +19,7 @@ from .forms import FirstJarForm, WelcomeForm
 bp = Blueprint("begin", __name__, url_prefix="/begin", template_folder="templates")
 
 NOBODY = "Me"  #: Who tastes in a household that gave no names.
-ROOM_C = {"metric": 22.0, "us": 200 / 9}  #: Of a kitchen, until told (assumed): 22 °C, 72 °F. [degC]
+ROOM_C = {"metric": 22.0, "us": 200 / 9}  #: Of a kitchen, until given (assumed): 22 °C, 72 °F. [degC]
 JARS = {
     "metric": ((1.0, "1 L"), (2.0, "2 L"), (3.0, "3 L"), (4.0, "4 L"), (5.0, "5 L")),
     "us": ((0.946353, "1 quart"), (1.892706, "half gallon"), (3.785412, "1 gallon"), (7.570824, "2 gallons")),

@@ -66,8 +66,8 @@ def of_jar(number: int) -> BottledFrom:
     return BottledFrom(jar.brew, jar, url_for("bottling.of_an_infusion", number=number))
 
 
-def _form(source: BottledFrom, told: MultiDict[str, str] | None = None) -> BottlingForm:
-    form = BottlingForm(formdata=told if told else None, meta={"csrf": False}, data={"place": source.brew.vessel.place.id})
+def _form(source: BottledFrom, sent: MultiDict[str, str] | None = None) -> BottlingForm:
+    form = BottlingForm(formdata=sent if sent else None, meta={"csrf": False}, data={"place": source.brew.vessel.place.id})
     rooms = queries.rooms(g.session)
     form.place.choices = [(place.id, place.name) for place in rooms]
     if rooms and form.place.data not in {place.id for place in rooms}:
@@ -75,11 +75,11 @@ def _form(source: BottledFrom, told: MultiDict[str, str] | None = None) -> Bottl
     return form
 
 
-def _keys(source: BottledFrom, told: MultiDict[str, str]) -> tuple[str, ...]:
-    """Return the flavours chosen; unless told those of last time, or plain alone."""
-    if "flavour" in told or "chosen" in told:
-        found = [key for key in told.getlist("flavour") if KEY.fullmatch(key)]
-        other = told.get("another", "")
+def _keys(source: BottledFrom, sent: MultiDict[str, str]) -> tuple[str, ...]:
+    """Return the flavours chosen, by default those of last time, or plain alone."""
+    if "flavour" in sent or "chosen" in sent:
+        found = [key for key in sent.getlist("flavour") if KEY.fullmatch(key)]
+        other = sent.get("another", "")
         if KEY.fullmatch(other):
             found.append(other)
         return tuple(dict.fromkeys(found))[: bottling.MOST_FLAVOURS] or (PLAIN,)
@@ -88,11 +88,11 @@ def _keys(source: BottledFrom, told: MultiDict[str, str]) -> tuple[str, ...]:
     return bottling.last_time(g.session, source.brew) or (PLAIN,)
 
 
-def _typed_ph(told: MultiDict[str, str], keys: tuple[str, ...]) -> tuple[dict[str, float], dict[str, str]]:
+def _typed_ph(sent: MultiDict[str, str], keys: tuple[str, ...]) -> tuple[dict[str, float], dict[str, str]]:
     """Read what was measured with the flavour in; gives also what cannot be read."""
     out, wrong = {}, {}
     for key in keys:
-        text = told.get(f"ph-{key}", "").strip()[:12]
+        text = sent.get(f"ph-{key}", "").strip()[:12]
         if not text:
             continue
         try:
@@ -111,18 +111,18 @@ def _note_out_of_range(form: BottlingForm) -> None:
             form[name].errors = [*form[name].errors, f"From {in_units(low, kind)} to {in_units(high, kind)}."]
 
 
-def _asked(source: BottledFrom, form: BottlingForm, told: MultiDict[str, str]) -> FillingAsked:
+def _asked(source: BottledFrom, form: BottlingForm, given: MultiDict[str, str]) -> FillingAsked:
     """Read what was chosen; what is out of range is left as usual, and said beside its field."""
-    keys = _keys(source, told)
+    keys = _keys(source, given)
     form.validate()
-    sent = [found for text in told.getlist("b")[:MOST] if (found := BOX.fullmatch(text))]
+    sent = [found for text in given.getlist("b")[:MOST] if (found := BOX.fullmatch(text))]
     boxes = [(int(found[1]), found[2]) for found in sent]
-    same = told.get("was") == ",".join(keys) and bool(boxes)
-    hand = tuple(boxes) if same and all(key in keys for _, key in boxes) and "fresh" not in told else None
-    if hand is not None and (turn := whole(told.get("turn"), 0, MOST)) is not None:
+    same = given.get("was") == ",".join(keys) and bool(boxes)
+    hand = tuple(boxes) if same and all(key in keys for _, key in boxes) and "fresh" not in given else None
+    if hand is not None and (turn := whole(given.get("turn"), 0, MOST)) is not None:
         hand = bottling.turned(hand, turn, keys)
-    if hand is not None and told.get("more"):
-        hand = bottling.one_more(hand, told["more"], keys)
+    if hand is not None and given.get("more"):
+        hand = bottling.one_more(hand, given["more"], keys)
     for field in (form.wish, form.pour, form.burps):
         if field.data not in {key for key, *_ in field.iter_choices()}:
             field.data = field.default  # an unknown choice is as usual
@@ -141,7 +141,7 @@ def _asked(source: BottledFrom, form: BottlingForm, told: MultiDict[str, str]) -
         cold=form.cold.data,
         wish=form.wish.data,
         burps=form.burps.data,
-        ph=_typed_ph(told, keys)[0],
+        ph=_typed_ph(given, keys)[0],
     )
 
 
@@ -212,14 +212,14 @@ def _state(asked: FillingAsked, planned: PlannedFilling, form: BottlingForm) -> 
     return rows
 
 
-def _page(source: BottledFrom, told: MultiDict[str, str], status: int = 200, **more: Any) -> Response:
-    form = _form(source, told)
-    asked = _asked(source, form, told)
+def _page(source: BottledFrom, sent: MultiDict[str, str], status: int = 200, **more: Any) -> Response:
+    form = _form(source, sent)
+    asked = _asked(source, form, sent)
     planned = bottling.plan_of(g.session, source.brew, asked, g.now, source.infusion)
     reserved = source.infusion is not None or source.brew.reserved or source.brew.no_next_brew
     addresses = {key: url_for("flavours.show_one", number=int(key[1:])) for key in asked.keys if key.startswith(KEPT)}
     writing = more.pop("writing", None) or WritingForm(formdata=None, meta={"csrf": False})
-    more.setdefault("ph_wrong", _typed_ph(told, asked.keys)[1])
+    more.setdefault("ph_wrong", _typed_ph(sent, asked.keys)[1])
     return page(
         "bottling/show.html",
         "bottling/_plan.html",
@@ -236,7 +236,7 @@ def _page(source: BottledFrom, told: MultiDict[str, str], status: int = 200, **m
         place_name=next((p.name for p in queries.rooms(g.session) if p.id == form.place.data), ""),
         cautions=heard(_situation(planned, source)),
         writing=writing,
-        ph_told={key: told.get(f"ph-{key}", "")[:12] for key in asked.keys},
+        ph_told={key: sent.get(f"ph-{key}", "")[:12] for key in asked.keys},
         **_choices(source, asked),
         **more,
     )
@@ -265,13 +265,13 @@ def of_an_infusion(number: int) -> Response:
 
 def _fill(source: BottledFrom) -> Answer:
     """Fill what is planned."""
-    told = request.form
-    form, writing = _form(source, told), WritingForm(formdata=told, meta={"csrf": False})
-    asked = replace(_asked(source, form, told), overruled=(writing.overruled.data or "").strip())
-    wrong = _typed_ph(told, asked.keys)[1]
+    sent = request.form
+    form, writing = _form(source, sent), WritingForm(formdata=sent, meta={"csrf": False})
+    asked = replace(_asked(source, form, sent), overruled=(writing.overruled.data or "").strip())
+    wrong = _typed_ph(sent, asked.keys)[1]
     planned = bottling.plan_of(g.session, source.brew, asked, g.now, source.infusion)
     if form.errors or wrong:
-        return _page(source, told, 422, writing=writing, ph_wrong=wrong)
+        return _page(source, sent, 422, writing=writing, ph_wrong=wrong)
     groups = tuple(
         filling.Group(
             filling=group.filling,
@@ -289,7 +289,7 @@ def _fill(source: BottledFrom) -> Answer:
     try:
         act(filling.fill_plan, ask)
     except RefusedError as refused:
-        return _page(source, told, 422, writing=writing, ph_wrong=_beside(refused, planned), refused=_general(refused))
+        return _page(source, sent, 422, writing=writing, ph_wrong=_beside(refused, planned), refused=_general(refused))
     return redirect(url_for("bottling.filled", number=source.brew.id), 303)
 
 

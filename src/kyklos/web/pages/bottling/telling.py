@@ -91,8 +91,8 @@ def _spot(planned: PlannedFilling) -> str:
 
 def amount(name: str, key: str, grams: float) -> str:
     """Return how much of an ingredient, in the kitchen's measure first: 6 pieces of damson (30 g)."""
-    told = INGREDIENTS.get(key)
-    measure = in_measures(told, grams) if told is not None else ""
+    found = INGREDIENTS.get(key)
+    measure = in_measures(found, grams) if found is not None else ""
     weight = amounts.weight(grams)
     if not measure or not weight:
         return f"{measure or weight or 'a pinch'} of {name.lower()}"
@@ -122,8 +122,8 @@ def _fizz(group: GroupPlanned, wish: str) -> str:
     """Return when the wished fizz is there, or what is to be had instead."""
     if group.filling.cold or not group.ask.limit_bar:
         return "Cold from the start: little fizz."
-    told = {offer.name: offer for offer in group.offers}
-    wished = told.get(wish)
+    values = {offer.name: offer for offer in group.offers}
+    wished = values.get(wish)
     if wished is not None and wished.reach is PressureRange.FITS and wished.day is not None:
         return f"{wish.capitalize()} in {span_word(wished.day)}."
     fits = [offer for offer in group.offers if offer.reach is PressureRange.FITS and offer.day is not None]

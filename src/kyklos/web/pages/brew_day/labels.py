@@ -68,11 +68,11 @@ def label(number: int) -> Response:
 
 @bp.get("/labels/<int:number>.svg")
 def label_svg(number: int) -> Response:
-    """Give the label as a picture."""
+    """Show the label as a picture."""
     return printing.picture(label_of(queries.get(g.session, Brew, number)))
 
 
 @bp.get("/labels/<int:number>.pdf")
 def label_pdf(number: int) -> Response:
-    """Give a sheet of the label."""
+    """Show a sheet of the label."""
     return printing.printed(label_of(queries.get(g.session, Brew, number)), f"label-{number}")

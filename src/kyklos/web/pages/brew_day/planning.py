@@ -59,11 +59,11 @@ def _out_of_range(form: PlanForm) -> list[Problem]:
             kind = form[name].kind
             ends = [f"{end:g}" if kind == "number" else in_units(end, kind) for end in (low, high)]
             problems.append(Problem(name, f"That is outside what a brew takes: from {ends[0]} to {ends[1]}."))
-    told = [form[name].data is not None for name in ("base_ml", "base_normality", "sample_ml")]
-    if any(told) and not all(told):
-        name = ("base_ml", "base_normality", "sample_ml")[told.index(False)]
+    rows = [form[name].data is not None for name in ("base_ml", "base_normality", "sample_ml")]
+    if any(rows) and not all(rows):
+        name = ("base_ml", "base_normality", "sample_ml")[rows.index(False)]
         problems.append(Problem(name, "A titration needs all three: base used, its strength, the sample."))
-    if form.other_l.data is None and (form.starter_ph.data is not None or any(told)):
+    if form.other_l.data is None and (form.starter_ph.data is not None or any(rows)):
         problems.append(Problem("other_l", "Say how much there is of it."))
     for name, what in (("tea2", "tea"), ("sweetener2", "sweetener")):
         if form[name].data and form[f"{name}_percent"].data is None:
@@ -73,25 +73,25 @@ def _out_of_range(form: PlanForm) -> list[Problem]:
 
 def _strength(form: PlanForm, name: str, sweet_l: float) -> float | None:
     """Turn what was told of leaf or sweetener into g/L of the sweet tea; None after a problem."""
-    told: units.Amount = form[name].data
-    if told.kind == "bags" and name == "sugar":
+    value: units.Amount = form[name].data
+    if value.kind == "bags" and name == "sugar":
         form.add_problems([Problem(name, "Sweetener is not told in bags: type grams, cups or spoons.")])
         return None
-    strength = told.value if told.kind == "strength" else _grams(form, name, told) / sweet_l
+    strength = value.value if value.kind == "strength" else _grams(form, name, value) / sweet_l
     low, high = STRENGTHS[name]
     if not low <= strength <= high:
         ends = [in_units(end, "strength") for end in (low, high)]
-        also = "" if told.kind == "strength" else f" This is {in_units(strength, 'strength')}."
+        also = "" if value.kind == "strength" else f" This is {in_units(strength, 'strength')}."
         form.add_problems([Problem(name, f"That is outside what a brew takes: from {ends[0]} to {ends[1]}.{also}")])
         return None
     return strength
 
 
-def _grams(form: PlanForm, name: str, told: units.Amount) -> float:
+def _grams(form: PlanForm, name: str, amount: units.Amount) -> float:
     """Weigh an amount: leaf itself, or the sugars of a sweetener. [g]"""
     if name == "leaf":
-        return leaf_g(told.value, told.kind, _tea(form), form.g_per_spoon.data, form.g_per_bag.data)
-    return sugars_g(told.value, told.kind, _sweeteners(form))
+        return leaf_g(amount.value, amount.kind, _tea(form), form.g_per_spoon.data, form.g_per_bag.data)
+    return sugars_g(amount.value, amount.kind, _sweeteners(form))
 
 
 def _tea(form: PlanForm) -> Any:
@@ -103,8 +103,8 @@ def _sweeteners(form: PlanForm) -> list[tuple[str, float]]:
 
 
 def _water(form: PlanForm) -> Water:
-    told = form.alkalinity.data
-    return Water(form.source.data, SOURCES[form.source.data][1] if told is None else told, form.treatment.data)
+    value = form.alkalinity.data
+    return Water(form.source.data, SOURCES[form.source.data][1] if value is None else value, form.treatment.data)
 
 
 def _card(form: PlanForm, leaf: float, sugar: float) -> RecipeCard:
@@ -188,7 +188,7 @@ def ask_of_form(form: PlanForm) -> PlanAsk | None:
 
 
 def _with_strengths(form: PlanForm, ask: PlanAsk) -> PlanAsk | None:
-    """Put leaf and sugar in: by litre as told, or by weight over the sweet tea that this plan has."""
+    """Put leaf and sugar in: by litre as given, or by weight over the sweet tea that this plan has."""
     by_litre = form.leaf.data.kind == form.sugar.data.kind == "strength"
     before = 0.0
     for _ in range(1 if by_litre else MOST_ROUNDS):

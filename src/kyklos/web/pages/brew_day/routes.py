@@ -155,10 +155,10 @@ def places() -> Response:
         return page(
             "brew_day/places.html", "brew_day/_places.html", 422, form=form, wanted=wanted, advice=[], plan=None
         )
-    told = []
+    rows = []
     for place in queries.rooms(g.session):
         celsius, measured = warmth.place_now(g.session, place, g.now)
-        told.append(
+        rows.append(
             PlaceTold(
                 key=place.id,
                 name=place.name,
@@ -170,7 +170,7 @@ def places() -> Response:
             )
         )
     prior, points = forecasting.prior_of(shown.culture, tea=text_of(shown.plan.recipe.tea)), palates.points_of(g.session, shown.plan.recipe.honey_share)
-    advice = advise(shown.plan, tuple(told), prior, points)
+    advice = advise(shown.plan, tuple(rows), prior, points)
     back, late = [], None
     if wanted.ready.data is not None:
         days = moments.days_between(g.now, wanted.ready.data)

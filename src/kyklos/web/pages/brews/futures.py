@@ -118,7 +118,7 @@ def asked_of(brew: Brew, ask: ForecastAsk, usual: Forecast, day: float) -> tuple
 
 
 def future_context(brew: Brew, stop: Any) -> dict[str, Any]:
-    """Give the templates what the question and its curve need."""
+    """Return what the question and its curve need in the templates."""
     asked, then = asked_of(brew, forecasting.forecast_ask_of(g.session, brew), stop.forecast, stop.day)
     return {
         "asked": asked,

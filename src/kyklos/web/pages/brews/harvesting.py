@@ -65,14 +65,14 @@ def bottles_asked(brew: Brew, formdata: Any = None, **offered: Any) -> BottlesFo
 
 def bottles_form(brew: Brew, count: int | None = None, flavour: str = "") -> BottlesForm:
     """Offer what was done last time, or the usual; a count and flavour that a quick line told come first."""
-    told = harvests.offered(g.session, brew, g.now)
+    shown = harvests.offered(g.session, brew, g.now)
     return bottles_asked(
         brew,
         None,
         place=brew.vessel.place.id,
-        kind=told.kind,
-        count=told.count if count is None else count,
-        volume_ml=told.volume_ml,
+        kind=shown.kind,
+        count=shown.count if count is None else count,
+        volume_ml=shown.volume_ml,
         headspace_cm=HEADSPACE_CM,
         flavour=flavour if known(flavour) else "plain",
         sugar_g_per_l=brew.bottlings[-1].sugar_g_per_l if brew.bottlings else PRIMING_G_PER_L,
@@ -87,7 +87,7 @@ def last_flavours(brew: Brew) -> str:
 
 def filling_of(number: int, form: BottlesForm) -> FillBottles:
     """Turn the form into an ask."""
-    kind, told = BOTTLES[form.kind.data], form.flavour_g_per_l.data
+    kind, found = BOTTLES[form.kind.data], form.flavour_g_per_l.data
     return FillBottles(
         brew_id=number,
         kind=form.kind.data,
@@ -95,7 +95,7 @@ def filling_of(number: int, form: BottlesForm) -> FillBottles:
         volume_ml=form.volume_ml.data,
         headspace_fraction=kind.headspace_fraction(form.headspace_cm.data, max(form.volume_ml.data, 1.0)),
         flavour=form.flavour.data,
-        flavour_g_per_l=usual_g_per_l(form.flavour.data) if told is None else told,
+        flavour_g_per_l=usual_g_per_l(form.flavour.data) if found is None else found,
         sugar_g_per_l=form.sugar_g_per_l.data or 0.0,
         note=form.note.data or "",
         limit_bar=form.limit_bar.data,
@@ -109,11 +109,11 @@ def filling_of(number: int, form: BottlesForm) -> FillBottles:
 
 def _typed_well(form: BottlesForm) -> bool:
     """Return whether all that is typed lies where something can be foretold."""
-    told = {name: form[name].data for name in FILLS if name in form}
-    needed = told["volume_ml"], told["headspace_cm"], told["count"]
+    values = {name: form[name].data for name in FILLS if name in form}
+    needed = values["volume_ml"], values["headspace_cm"], values["count"]
     return (
         None not in needed
-        and all(value is None or FILLS[name][0] <= value <= FILLS[name][1] for name, value in told.items())
+        and all(value is None or FILLS[name][0] <= value <= FILLS[name][1] for name, value in values.items())
         and form.kind.data in BOTTLES
         and known(form.flavour.data or "")
     )
@@ -146,9 +146,9 @@ def _lines(ask: BottleAsk, future: BottleForecast) -> list[tuple[str, str]]:
     celsius = float(ask.course.at(np.array([0.0]))[0])
     if ask.limit_bar:
         by = "before long" if future.chill_by_day is None else f"by {_when(future.chill_by_day)}"
-        told = offers(future, celsius, ask.headspace_fraction)
-        lines = [(offer.name.capitalize(), _offer_words(offer, by)) for offer in told]
-        if any(offer.reach is PressureRange.TESTER for offer in told):
+        found = offers(future, celsius, ask.headspace_fraction)
+        lines = [(offer.name.capitalize(), _offer_words(offer, by)) for offer in found]
+        if any(offer.reach is PressureRange.TESTER for offer in found):
             lines.append(
                 ("Tester", "a soft plastic bottle of the same filling, squeezed daily, tells without opening one")
             )

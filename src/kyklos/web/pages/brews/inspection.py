@@ -41,17 +41,17 @@ def _answers() -> dict[str, Any]:
     }
 
 
-def _verdict(brew: Brew, told: dict[str, Any]) -> Verdict | None:
+def _verdict(brew: Brew, values: dict[str, Any]) -> Verdict | None:
     """Judge the brew as if this look were kept; None before anything was answered."""
-    if told["surface"] not in OBSERVATIONS:
+    if values["surface"] not in OBSERVATIONS:
         return None
     facts = judging.facts_of(brew, g.now)
-    signs = tuple(key for key in told["signs"] if key in OBSERVATIONS)
-    look = SeenLook(facts.day, told["surface"], signs, told["smell"] if told["smell"] in OBSERVATIONS else "")
+    signs = tuple(key for key in values["signs"] if key in OBSERVATIONS)
+    look = SeenLook(facts.day, values["surface"], signs, values["smell"] if values["smell"] in OBSERVATIONS else "")
     return judging.computed_of(brew, judging.with_look(facts, look))
 
 
-def _page(brew: Brew, told: dict[str, Any], status: int = 200, problems: dict[str, str] | None = None) -> Response:
+def _page(brew: Brew, values: dict[str, Any], status: int = 200, problems: dict[str, str] | None = None) -> Response:
     day = moments.days_between(brew.pitched_at, g.now)
     groups = {name: of_group(name) for name in ("surface", "sign", "smell")}
     pictures = {seen.key: drawn(seen.key, brew, day) for name in ("surface", "sign") for seen in groups[name]}
@@ -61,10 +61,10 @@ def _page(brew: Brew, told: dict[str, Any], status: int = 200, problems: dict[st
         "brews/_verdict.html",
         status,
         brew=brew,
-        told=told,
+        told=values,
         groups=groups,
         pictures=pictures,
-        verdict=_verdict(brew, told),
+        verdict=_verdict(brew, values),
         problems=problems or {},
         day=day,
         before=[p for p in brew.photos if not p.struck][-3:],
@@ -83,14 +83,14 @@ def inspect(number: int) -> Answer:
 @bp.post("/<int:number>/inspect")
 def keep_look(number: int) -> Answer:
     """Keep the look."""
-    told = _answers()
+    found = _answers()
     try:
         file = request.files.get("photo")
         picture = watching.picture_of(file.stream.read(MOST_BYTES + 1)) if file is not None and file.filename else None
-        done = act(brewing.log_look, brewing.LogLook(brew_id=number, **told))
+        done = act(brewing.log_look, brewing.LogLook(brew_id=number, **found))
         if picture is not None:
             ask = watching.AddPhoto(brew_id=number, picture=picture, look_id=done.made["look"])
             act(watching.add_photo, ask, quiet=True)
     except RefusedError as refused:
-        return _page(brew_of(number), told, 422, {problem.field: problem.message for problem in refused.problems})
+        return _page(brew_of(number), found, 422, {problem.field: problem.message for problem in refused.problems})
     return redirect(url_for(".show", number=number), 303)

@@ -35,8 +35,8 @@ def opinion_of(stop: Stop) -> Opinion:
     photos = tuple(p for p in brew.photos if not p.struck)[-MOST_PHOTOS:]
     looks = []
     for look in facts.looks:
-        told = [seen.name for seen in look.seen]
-        looks.append(f"Day {day_of(look.day)}: {'; '.join(told).lower()}.")
+        rows = [seen.name for seen in look.seen]
+        looks.append(f"Day {day_of(look.day)}: {'; '.join(rows).lower()}.")
     return Opinion(
         title=f"{'Jun' if brew.honey_share >= 0.5 else 'Kombucha'}, day {day_of(stop.day)}",
         facts=(

@@ -56,19 +56,19 @@ class _Sheet:
             self.y -= max(heights) + 22
 
 
-def sheet(told: Opinion, pictures: Sequence[tuple[bytes, str]]) -> bytes:
+def sheet(opinion: Opinion, pictures: Sequence[tuple[bytes, str]]) -> bytes:
     """Write the sheet as a PDF."""
     out = _Sheet()
     out.line("A second opinion, please", 18, bold=True)
-    out.line(told.title, 13, bold=True)
-    for text in told.facts:
+    out.line(opinion.title, 13, bold=True)
+    for text in opinion.facts:
         out.line(text)
-    out.line(f"Verdict so far: {told.verdict}", 12, bold=True)
-    for reason in told.reasons:
+    out.line(f"Verdict so far: {opinion.verdict}", 12, bold=True)
+    for reason in opinion.reasons:
         out.line(f"{reason.sentence} {reason.do}")
         if reason.changes:
             out.line(f"What would change it: {reason.changes}", 9.5, quiet=True)
-    for heading, rows in (("Seen and smelled", told.looks), ("Measured", told.readings)):
+    for heading, rows in (("Seen and smelled", opinion.looks), ("Measured", opinion.readings)):
         if rows:
             out.line(heading, 12, bold=True)
             for row in rows:

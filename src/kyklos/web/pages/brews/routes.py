@@ -231,8 +231,8 @@ def _reserve_form(brew: Brew) -> ReserveForm:
 def harvest_page(number: int) -> Response:
     """Show the harvest: reserve, bottle, done."""
     brew = brew_of(number)
-    told = harvesting.bottles_form(brew, request.args.get("count", type=number_of), request.args.get("flavour", ""))
-    return _harvest(number, bottles=told, reserve=_reserve_form(brew))
+    sent = harvesting.bottles_form(brew, request.args.get("count", type=number_of), request.args.get("flavour", ""))
+    return _harvest(number, bottles=sent, reserve=_reserve_form(brew))
 
 
 def _harvest(number: int, status: int = 200, **forms: Any) -> Response:
@@ -242,7 +242,7 @@ def _harvest(number: int, status: int = 200, **forms: Any) -> Response:
     forms.setdefault("reserve", ReserveForm(formdata=None))
     forms.setdefault("bottles", harvesting.bottles_form(brew))
     forms.setdefault("end", EndBrewForm(formdata=None, keep_disc=True, version=brew.version))
-    told = harvesting.tell(brew, forms["bottles"])
+    shown = harvesting.tell(brew, forms["bottles"])
     typed = forms["bottles"].errors or forms["bottles"].form_errors
     by_hand = "count" in request.args or bool(typed) or not park.kinds(g.session)
     return page(
@@ -250,7 +250,7 @@ def _harvest(number: int, status: int = 200, **forms: Any) -> Response:
         None,
         status,
         brew=brew,
-        told=told,
+        told=shown,
         by_hand=by_hand,
         last_flavours=harvesting.last_flavours(brew),
         **forms,
@@ -345,7 +345,7 @@ def why_chilled(number: int) -> Response:
     """Return why the bottles being typed must be cold by their day."""
     form = harvesting.bottles_asked(brew_of(number), request.args)
     form.validate()
-    told = harvesting.tell(brew_of(number), form)
-    if told.chill_why is None:
+    shown = harvesting.tell(brew_of(number), form)
+    if shown.chill_why is None:
         abort(404)
-    return page("why.html", "_why.html", why=told.chill_why)
+    return page("why.html", "_why.html", why=shown.chill_why)

@@ -104,13 +104,13 @@ def _parts(stop: Stop, ask: ForecastAsk) -> tuple[list[str], str]:
 
 def _uses(stop: Stop) -> list[tuple[str, str, str]]:
     found = attention.uses_of(stop)
-    told = {
+    values = {
         "starter": "starts up to {} of new brew",
         "dilute": "with {} of water or juice",
         "vinegar": "up to {}",
         "hotel": "about {}",
     }
-    return [(use.name, told[use.key].format(units.words(use.litres, "volume", g.units)), use.says) for use in found]
+    return [(use.name, values[use.key].format(units.words(use.litres, "volume", g.units)), use.says) for use in found]
 
 
 def findings_of(stop: Stop) -> list[Finding]:

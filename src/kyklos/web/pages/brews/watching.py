@@ -25,8 +25,8 @@ LARGEST_LOG = 6_000_000
 
 
 def _refused(number: int, refused: RefusedError) -> Response:
-    told = {problem.field or "watch": problem.message for problem in refused.problems}
-    return page("brews/show.html", "brews/_brew.html", 422, **context_of(brew_of(number), problems=told))
+    values = {problem.field or "watch": problem.message for problem in refused.problems}
+    return page("brews/show.html", "brews/_brew.html", 422, **context_of(brew_of(number), problems=values))
 
 
 @bp.post("/<int:number>/photos")
@@ -131,8 +131,8 @@ def correct(number: int, reading: int) -> Response:
         name: getattr(row, name)
         for name in ("ph", "celsius", "low_c", "high_c", "gravity", "gravity_by", "depth", "degassed", "note")
     }
-    told = {**named, "ta_g_per_l": None if row.titration else row.ta_g_per_l, **row.titration}
-    form = fill_choices(ReadingForm(formdata=None, data={**told, "instrument": _choice_of(row)}))
+    values = {**named, "ta_g_per_l": None if row.titration else row.ta_g_per_l, **row.titration}
+    form = fill_choices(ReadingForm(formdata=None, data={**values, "instrument": _choice_of(row)}))
     return page("brews/correct.html", brew=brew_of(number), row=row, form=form)
 
 
@@ -173,8 +173,8 @@ def overrule(number: int) -> Answer:
             word, reason = request.form.get("word", ""), request.form.get("reason", "")
             act(watching.overrule_verdict, watching.OverruleVerdict(brew_id=number, word=word, reason=reason))
     except RefusedError as refused:
-        told = {"verdict": " ".join(problem.message for problem in refused.problems)}
-        return page("brews/show.html", "brews/_brew.html", 422, **context_of(brew_of(number), problems=told))
+        values = {"verdict": " ".join(problem.message for problem in refused.problems)}
+        return page("brews/show.html", "brews/_brew.html", 422, **context_of(brew_of(number), problems=values))
     return redirect(url_for(".show", number=number), 303)
 
 
@@ -190,13 +190,13 @@ def opinion_pdf(number: int) -> Response:
     """The same as a sheet to send."""
     from .opinion_sheet import sheet  # what draws it is read in when it is first wanted
 
-    told = opinion_of(stop_of(g.session, brew_of(number), g.now, g.household))
+    found = opinion_of(stop_of(g.session, brew_of(number), g.now, g.household))
     pictures = []
-    for row in told.photos:
+    for row in found.photos:
         content = queries.photo_content(g.session, row)
         if content is not None:
-            pictures.append((content.large, told.day_of[row.id]))
-    response = make_response(sheet(told, pictures))
+            pictures.append((content.large, found.day_of[row.id]))
+    response = make_response(sheet(found, pictures))
     response.headers["Content-Type"] = "application/pdf"
     response.headers["Content-Disposition"] = 'inline; filename="second-opinion.pdf"'
     return response

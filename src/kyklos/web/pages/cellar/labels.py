@@ -98,19 +98,19 @@ def labels(number: int) -> Response:
 
 @bp.get("/labels/<int:number>.svg")
 def labels_svg(number: int) -> Response:
-    """Give that label as a picture."""
+    """Show that label as a picture."""
     return printing.picture(label_of(number))
 
 
 @bp.get("/labels/<int:number>.pdf")
 def labels_pdf(number: int) -> Response:
-    """Give that label on a sheet."""
+    """Show that label on a sheet."""
     return printing.printed(label_of(number), f"bottles-{number}")
 
 
 @bp.get("/labels/together.pdf")
 def labels_together() -> Response:
-    """Give the labels of several fillings on one sheet, one for each bottle that stands."""
+    """Show the labels of several fillings on one sheet, one for each bottle that stands."""
     groups = [queries.get(g.session, Bottling, number) for number in request.args.getlist("filling", int)[:MOST_FILLINGS]]
     texts = [label_of(group.id) for group in groups for b in group.bottles if b.state != BottleState.GONE]
     if not texts:

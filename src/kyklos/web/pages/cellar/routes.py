@@ -64,12 +64,12 @@ class Filter:
     on: bool
 
 
-def _filters(every: Sequence[BottleGroup], told: dict[str, str]) -> list[tuple[str, list[Filter]]]:
+def _filters(every: Sequence[BottleGroup], values: dict[str, str]) -> list[tuple[str, list[Filter]]]:
     """List the filters that tell something here: by flavour, place, taster, cold since."""
 
     def one(kind: str, value: str, name: str) -> Filter:
-        on = told.get(kind) == value
-        rest = {k: v for k, v in told.items() if k != kind and v}
+        on = values.get(kind) == value
+        rest = {k: v for k, v in values.items() if k != kind and v}
         asked = urlencode(rest if on else {**rest, kind: value})
         return Filter(name, f"{url_for('cellar.show')}{'?' + asked if asked else ''}", on)
 
@@ -87,22 +87,22 @@ def _filters(every: Sequence[BottleGroup], told: dict[str, str]) -> list[tuple[s
     return out
 
 
-def _kept(every: Sequence[BottleGroup], told: dict[str, str]) -> list[BottleGroup]:
+def _kept(every: Sequence[BottleGroup], values: dict[str, str]) -> list[BottleGroup]:
     """Leave those that a filter lets through."""
     liked: dict[str, list[int]] = {}
-    if told.get("taster"):
+    if values.get("taster"):
         for said in flavours.said(g.session):
-            if said.taster == told["taster"]:
+            if said.taster == values["taster"]:
                 liked.setdefault(said.flavour, []).append(said.liked)
     tests: list[Callable[[BottleGroup], bool]] = []
-    if told.get("flavour"):
-        tests.append(lambda x: flavours.name_in_ranking(x.bottles[0].bottling) == told["flavour"])
-    if told.get("place"):
-        tests.append(lambda x: x.place is not None and x.place.name == told["place"])
-    if told.get("taster"):
+    if values.get("flavour"):
+        tests.append(lambda x: flavours.name_in_ranking(x.bottles[0].bottling) == values["flavour"])
+    if values.get("place"):
+        tests.append(lambda x: x.place is not None and x.place.name == values["place"])
+    if values.get("taster"):
         good = {name for name, some in liked.items() if sum(some) / len(some) >= LIKED_WELL}
         tests.append(lambda x: flavours.name_in_ranking(x.bottles[0].bottling) in good)
-    if (days := whole(told.get("cold"), 0, 9999)) is not None:
+    if (days := whole(values.get("cold"), 0, 9999)) is not None:
         tests.append(lambda x: x.bottles[0].state == BottleState.COLD and _cold_days(x.bottles[0]) >= days)
     return [x for x in every if all(test(x) for test in tests)]
 
@@ -115,10 +115,10 @@ def _cold_days(bottle: Bottle) -> float:
 @bp.get("/")
 def show() -> Response:
     """Show the rack."""
-    told = {key: request.args.get(key, "")[:80] for key in ("flavour", "place", "taster", "cold")}
+    sent = {key: request.args.get(key, "")[:80] for key in ("flavour", "place", "taster", "cold")}
     every = groups_of(queries.bottles(g.session, BottleState.WARM, BottleState.COLD), g.now)
     standing = [bottle for group in every for bottle in group.bottles]
-    shown = _kept(every, told)
+    shown = _kept(every, sent)
     situation = Situation(
         moment="bottles",
         closed_bottles=any(group.limit_bar > 0 for group in every),
@@ -137,7 +137,7 @@ def show() -> Response:
         cold=sum(x.count for x in every if x.bottles[0].state == BottleState.COLD),
         racks=in_order_of_places(shown),
         filtered=len(shown) < len(every),
-        filters=_filters(every, told),
+        filters=_filters(every, sent),
         many=len(standing) > MANY,
         tonight=drinking.tonight(g.session, cold, g.now, mild),
         mild=mild,
@@ -253,10 +253,10 @@ def close_again(number: int) -> Answer:
 @bp.post("/lost/<int:number>")
 def lose(number: int) -> Answer:
     """Record a bottle that burst, leaked, gushed empty or was dropped."""
-    told = request.form
+    sent = request.form
     act(
         cellar.lose_bottle,
-        cellar.LoseBottle(bottle_id=number, left_as=told.get("left_as", ""), cause=told.get("cause", "")),
+        cellar.LoseBottle(bottle_id=number, left_as=sent.get("left_as", ""), cause=sent.get("cause", "")),
     )
     return redirect(url_for("cellar.show_bottle", number=number), 303)
 

@@ -38,12 +38,12 @@ def _sheet() -> dict[str, int]:
 @bp.post("/bottles/<int:number>/score")
 def score(number: int) -> Answer:
     """Keep how a taster liked a bottle: one tap; a second one says again, or more or less of it."""
-    told = request.form
-    again = {"yes": True, "no": False}.get(told.get("again", ""))
+    sent = request.form
+    again = {"yes": True, "no": False}.get(sent.get("again", ""))
     bottle = queries.get(g.session, Bottle, number)
     taster = _number("taster")
     before = next((row for row in bottle.bottling.scores if row.bottle_id == number and row.taster_id == taster), None)
-    liked = whole(told.get("liked")) or (before.liked if before is not None else 0)
+    liked = whole(sent.get("liked")) or (before.liked if before is not None else 0)
     act(
         scoring.score_bottle,
         scoring.ScoreBottle(
@@ -52,8 +52,8 @@ def score(number: int) -> Answer:
             liked=liked,
             again=again if again is not None else before.again if before is not None else None,
             sheet=_sheet(),
-            word=told.get("word", ""),
-            next_time=told.get("next_time", ""),
+            word=sent.get("word", ""),
+            next_time=sent.get("next_time", ""),
         ),
     )
     return redirect(url_for("cellar.show_bottle", number=number), 303)

@@ -133,7 +133,7 @@ def disc(number: int) -> Response:
 
 
 def _ask(does: str, number: int, form: KitchenForm | None) -> tuple[Any, Any]:
-    """Give the action and its ask."""
+    """Return the action and its ask."""
     said: dict[str, Any] = form.data if form is not None else {}
     if does == "measure":
         name = said["name"] or queries.get(g.session, Disc, number).name
@@ -185,7 +185,7 @@ def handle_disc(number: int, does: str) -> Answer:
 
 
 def _renamed(refused: RefusedError, does: str) -> RefusedError:
-    """Give a refusal the names of the form's own fields."""
+    """Rename the fields of a refusal to the form's own."""
     own = {
         "part": {"thickness_mm": "part_mm"},
         "thin": {"thickness_mm": "thin_mm"},

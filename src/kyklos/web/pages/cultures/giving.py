@@ -97,8 +97,8 @@ def passport_page(number: int) -> Response:
 @bp.get("/<int:number>/passport.json")
 def passport(number: int) -> Response:
     """Write a line's passport; its story only if asked for."""
-    _, told = _passport(number)
-    response = make_response(written(told))
+    _, found = _passport(number)
+    response = make_response(written(found))
     response.headers["Content-Type"] = "application/json; charset=utf-8"
     response.headers["Content-Disposition"] = f'attachment; filename="passport-{number}.json"'
     return response
@@ -106,7 +106,7 @@ def passport(number: int) -> Response:
 
 @bp.get("/<int:number>/passport.svg")
 def passport_svg(number: int) -> Response:
-    """Give the card as a picture."""
+    """Show the card as a picture."""
     _, card = _card(number)
     path, size = printing.code_path(card.code)
     answer = page("cultures/passport.svg", None, card=card, path=path, size=size)
@@ -116,7 +116,7 @@ def passport_svg(number: int) -> Response:
 
 @bp.get("/<int:number>/passport.pdf")
 def passport_pdf(number: int) -> Response:
-    """Give the card to print, on a quarter of a sheet."""
+    """Show the card to print, on a quarter of a sheet."""
     _, card = _card(number)
     return printing.pdf(_printed(card), f"passport-{number}")
 
@@ -151,7 +151,7 @@ def _printed(card: PassportCard) -> bytes:
 
 @bp.get("/passport.schema.json")
 def passport_schema() -> Response:
-    """Give the schema of the passport."""
+    """Show the schema of the passport."""
     response = make_response(schema())
     response.headers["Content-Type"] = "application/schema+json; charset=utf-8"
     return response

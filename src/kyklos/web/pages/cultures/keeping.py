@@ -69,9 +69,9 @@ def _guests(home: Hotel) -> list[discs.Guest]:
 
 
 def _picture(home: Hotel, guests: list[discs.Guest]) -> Stack:
-    told = home.state.level_now_l
+    level = home.state.level_now_l
     full = (home.level_l + home.discs_l) / home.vessel.usable_l
-    words = "level not told" if told is None else units.words(told, "volume", g.units)
+    words = "level not told" if level is None else units.words(level, "volume", g.units)
     rows = [(x.name, x.thickness_mm or discs.USUAL_MM, x.diameter_cm, x.age_days > OLD, not x.clean) for x in guests]
     return stack(rows, full, words, home.vessel.diameter_cm)
 
@@ -248,11 +248,11 @@ def label(kind: str, number: int) -> Response:
 
 @bp.get("/labels/<any(lot, hotel):kind>/<int:number>.svg")
 def label_svg(kind: str, number: int) -> Response:
-    """Give that label as a picture."""
+    """Show that label as a picture."""
     return printing.picture(label_of(kind, number))
 
 
 @bp.get("/labels/<any(lot, hotel):kind>/<int:number>.pdf")
 def label_pdf(kind: str, number: int) -> Response:
-    """Give that label on a sheet."""
+    """Show that label on a sheet."""
     return printing.printed(label_of(kind, number), f"label-{kind}-{number}")

@@ -59,7 +59,7 @@ def table() -> Response:
 
 @bp.get("/bead/<kind>/<int:number>")
 def bead(kind: str, number: int) -> Response:
-    """Tell what a bead is, and which it came from and led to."""
+    """Show what a bead is, and which it came from and led to."""
     if kind not in {NodeKind.BREW, NodeKind.DISC}:
         abort(404)
     return page("cultures/bead.html", "cultures/_card.html", card=telling.card_of((kind, number)))

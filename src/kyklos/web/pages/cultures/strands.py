@@ -66,8 +66,8 @@ def rows_of() -> list[StrandRow]:
 
 def _says(name: str, began: str, state: str) -> str:
     """Name a bead. `began`: as the database writes a moment, YYYY-MM-DD and more."""
-    told = "" if state in {"harvested", "kept"} else f", {state_words(state)}"
-    return f"{name}, {int(began[8:10])} {MONTHS[int(began[5:7]) - 1]} {began[:4]}{told}"
+    words = "" if state in {"harvested", "kept"} else f", {state_words(state)}"
+    return f"{name}, {int(began[8:10])} {MONTHS[int(began[5:7]) - 1]} {began[:4]}{words}"
 
 
 def _beads_of(since: float) -> dict[int, list[Bead]]:
@@ -85,9 +85,9 @@ def _beads_of(since: float) -> dict[int, list[Bead]]:
 def _alive() -> dict[int, float]:
     """Sum what lives of each line now. [L]"""
     out: dict[int, float] = {}
-    told = [(brew.culture_id, brew.left_l) for brew in queries.standing_brews(g.session)]
-    told += [(lot.culture_id, lot.left_l) for lot in culture_queries.starter_lots(g.session)]
-    for line, litres in told:
+    rows = [(brew.culture_id, brew.left_l) for brew in queries.standing_brews(g.session)]
+    rows += [(lot.culture_id, lot.left_l) for lot in culture_queries.starter_lots(g.session)]
+    for line, litres in rows:
         out[line] = out.get(line, 0.0) + litres
     return out
 
@@ -250,7 +250,7 @@ def _svg(span: str, way: str, lit: frozenset[str]) -> Markup:
 
 
 def shown(span: str, way: str, lit: set[Node] | None = None) -> dict[str, Any]:
-    """Give the braid's part of a page what it needs.
+    """Return what the braid's part of a page needs.
 
     Args:
         span: A key of SPANS.

@@ -88,18 +88,18 @@ def _rows(found: list[Reached], back: bool = False, inside: Set[Node] = frozense
             when = day_word(datetime.fromtimestamp(at * 86400, UTC), g.now, g.household.zone)
             steps.append(TraceStep(name(source), name(target), WAYS[how][0], when))
         it = name(reached.node)
-        told = trace.proposal(reached, it.alive, reached.node in inside)
-        proposal = told if not back else ("look" if it.alive else "")
+        given = trace.proposal(reached, it.alive, reached.node in inside)
+        proposal = given if not back else ("look" if it.alive else "")
         out.append(TraceRow(it, reached.strength, tuple(steps), proposal, reached.node in apart, left_out))
     return out
 
 
 def _day_of(kind: str, number: int) -> datetime:
     """Return from when on a thing may have passed something: its pitch, or the day that was asked for."""
-    told = request.args.get("since", "")
-    if told:
+    sent = request.args.get("since", "")
+    if sent:
         try:
-            there = datetime.combine(date.fromisoformat(told), time(), ZoneInfo(g.household.zone))
+            there = datetime.combine(date.fromisoformat(sent), time(), ZoneInfo(g.household.zone))
             return there.astimezone(UTC)
         except ValueError:
             abort(400, "Choose a day like 2027-02-18.")
@@ -185,10 +185,10 @@ def _trace(kind: str, number: int, status: int = 200, problem: str = "") -> Resp
 
 def _node(text: str) -> Node:
     kind, _, number = text.partition("-")
-    told = whole(number)
-    if kind not in KINDS or told is None:
+    found = whole(number)
+    if kind not in KINDS or found is None:
         abort(400, "Choose something from the trace.")
-    return kind, told
+    return kind, found
 
 
 def _again(kind: str, number: int) -> Answer:
@@ -218,9 +218,9 @@ def carry_out(kind: str, number: int) -> Answer:
     """Do all that the trace says."""
     if kind not in KINDS:
         abort(404)
-    told = {name: tuple(_node(text) for text in request.form.getlist(name)[:MOST_ROWS]) for name in ("discard", "apart")}
+    sent = {name: tuple(_node(text) for text in request.form.getlist(name)[:MOST_ROWS]) for name in ("discard", "apart")}
     try:
-        act(tracing.carry_out, tracing.CarryOut(**told, reason=f"Trace of {named((kind, number)).name}"))
+        act(tracing.carry_out, tracing.CarryOut(**sent, reason=f"Trace of {named((kind, number)).name}"))
     except RefusedError as refused:
         return _trace(kind, number, 422, str(refused))
     return _again(kind, number)

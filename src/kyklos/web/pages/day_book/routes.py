@@ -82,8 +82,8 @@ def _things(found: list[tuple[str, int]], known: dict[int, Brew]) -> tuple[Chang
 def _asked() -> tuple[str, int] | None:
     """Read which thing the book is asked for."""
     kind, _, number = request.args.get("of", "").rpartition("-")
-    told = whole(number)
-    return (kind, told) if kind in day_book.THINGS and told is not None else None
+    found = whole(number)
+    return (kind, found) if kind in day_book.THINGS and found is not None else None
 
 
 def _lines(rows: list[Change]) -> list[Line]:

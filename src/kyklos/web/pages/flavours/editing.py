@@ -77,11 +77,11 @@ def bottle_ml() -> float:
     return kinds[0].volume_ml if kinds else USUAL_ML
 
 
-def _row(place: int, told: MultiDict[str, str], known: Mapping[str, Ingredient], litres: float) -> tuple[FlavourRow, PartTold | None]:
-    key, amount = told.get(f"ingredient-{place}", "")[:60], told.get(f"amount-{place}", "")[:40]
+def _row(place: int, sent: MultiDict[str, str], known: Mapping[str, Ingredient], litres: float) -> tuple[FlavourRow, PartTold | None]:
+    key, amount = sent.get(f"ingredient-{place}", "")[:60], sent.get(f"amount-{place}", "")[:40]
     one = known.get(key)
-    form = told.get(f"form-{place}", "")
-    moment = told.get(f"moment-{place}", "bottle")
+    form = sent.get(f"form-{place}", "")
+    moment = sent.get(f"moment-{place}", "bottle")
     form = form if one is not None and form in one.forms else (one.form if one is not None else "")
     moment = moment if moment in MOMENTS else "bottle"
     forms = tuple((f, FORMS[f][0]) for f in one.forms) if one is not None else ()
@@ -98,18 +98,18 @@ def _row(place: int, told: MultiDict[str, str], known: Mapping[str, Ingredient],
     return row, PartTold(key, value, form, moment)
 
 
-def read(told: MultiDict[str, str]) -> Edited:
+def read(sent: MultiDict[str, str]) -> Edited:
     """Read a flavour as it is typed; what cannot be read is said beside its row."""
     known, litres, wrong = ingredients.by_key(g.session), bottling.full_l(bottle_ml()), {}
     rows, parts = [], []
     for place in range(ROWS):
-        row, part = _row(place, told, known, litres)
+        row, part = _row(place, sent, known, litres)
         rows.append(row)
         if part is not None:
             parts.append(part)
         if row.problem:
             wrong[f"ingredient-{place}"] = row.problem
-    sugar, hours = told.get("sugar", "")[:40], told.get("hours", "")[:12]
+    sugar, hours = sent.get("sugar", "")[:40], sent.get("hours", "")[:12]
     priming, infusion_h = 0.0, None
     try:
         priming = amounts.read(sugar, known["sugar"], litres, g.units) if sugar.strip() else 0.0
@@ -120,7 +120,7 @@ def read(told: MultiDict[str, str]) -> Edited:
     except NotANumberError:
         wrong["hours"] = "Hours are a number, like 24."
     return Edited(
-        told.get("name", "")[:80], told.get("note", "")[:500], sugar, hours, tuple(rows), tuple(parts), priming, infusion_h,
+        sent.get("name", "")[:80], sent.get("note", "")[:500], sugar, hours, tuple(rows), tuple(parts), priming, infusion_h,
         bottle_ml(), wrong,
     )  # fmt: skip
 
@@ -128,25 +128,25 @@ def read(told: MultiDict[str, str]) -> Edited:
 def as_typed(kept: Flavour) -> MultiDict[str, str]:
     """Write a flavour kept as its form would hold it."""
     known, litres = ingredients.by_key(g.session), bottling.full_l(bottle_ml())
-    told = {"name": kept.name, "note": kept.note, "hours": "" if kept.hours is None else f"{kept.hours:g}"}
-    told |= rows_typed(kept.parts)
+    values = {"name": kept.name, "note": kept.note, "hours": "" if kept.hours is None else f"{kept.hours:g}"}
+    values |= rows_typed(kept.parts)
     if kept.priming_g_per_l:
-        told["sugar"] = amounts.shown(known["sugar"], kept.priming_g_per_l, litres, g.units)
-    return MultiDict(told)
+        values["sugar"] = amounts.shown(known["sugar"], kept.priming_g_per_l, litres, g.units)
+    return MultiDict(values)
 
 
 def rows_typed(parts: Sequence[FlavourPart]) -> dict[str, str]:
     """Write the parts of a flavour kept as the rows of a form would hold them."""
     known, litres = ingredients.by_key(g.session), bottling.full_l(bottle_ml())
-    told: dict[str, str] = {}
+    values: dict[str, str] = {}
     for i, part in enumerate(parts[:ROWS]):
-        told |= {
+        values |= {
             f"ingredient-{i}": part.ingredient,
             f"amount-{i}": amounts.shown(known.get(part.ingredient), part.g_per_l, litres, g.units),
             f"form-{i}": part.form,
             f"moment-{i}": part.moment,
         }
-    return told
+    return values
 
 
 def offered(key: str) -> MultiDict[str, str]:
@@ -224,5 +224,5 @@ def live(edited: Edited, brew: Brew | None) -> Live:
 def _into(part: Part, litres: float) -> str:
     grams = part.g_per_l * litres
     measure = in_measures(part.what, grams)
-    told = ", ".join(one for one in (measure, amounts.weight(grams)) if one)
-    return f"{part.what.name}: {told or 'a pinch'}"
+    words = ", ".join(one for one in (measure, amounts.weight(grams)) if one)
+    return f"{part.what.name}: {words or 'a pinch'}"

@@ -52,9 +52,9 @@ class StrainForm(KitchenForm):
     strained_l = QuantityField("Came through the strainer", kind="volume", required=False, hint="Empty: as reckoned.")
 
 
-def _setup(number: int, told: MultiDict[str, str], form: JarForm, status: int = 200, **more: Any) -> Response:
+def _setup(number: int, sent: MultiDict[str, str], form: JarForm, status: int = 200, **more: Any) -> Response:
     brew = brew_of(number)
-    edited = editing.read(told)
+    edited = editing.read(sent)
     kept = [row for row in ingredients.flavours(g.session) if any(p.moment == "infusion" for p in row.parts)]
     return page(
         "flavours/infuse.html",
@@ -82,13 +82,13 @@ def infuse(number: int) -> Response:
     """Set up a jar."""
     brew = brew_of(number)
     flavour = g.session.get(Flavour, request.args.get("flavour", 0, type=number_of))
-    told = _from_kept(flavour) if flavour is not None else request.args
+    sent = _from_kept(flavour) if flavour is not None else request.args
     hours = flavour.hours if flavour is not None and flavour.hours else USUAL_H["room"]
     form = JarForm(
         formdata=None,
         data={"litres": round(min(1.0, max(0.2, brew.left_l)), 1), "hours": hours, "name": flavour.name if flavour else ""},
     )
-    return _setup(number, told, form)
+    return _setup(number, sent, form)
 
 
 @bp.post("/brews/<int:number>/infuse")

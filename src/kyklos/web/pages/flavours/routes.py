@@ -87,23 +87,23 @@ def _parts_words(row: Flavour) -> str:
 @bp.post("/flavours/larder")
 def put_in_larder() -> Answer:
     """Write down what is at hand."""
-    told = request.form
+    sent = request.form
     grams, wrong = None, ""
-    if told.get("grams", "").strip():
+    if sent.get("grams", "").strip():
         try:
-            grams = parse(told["grams"][:20], "mass", g.units)
+            grams = parse(sent["grams"][:20], "mass", g.units)
         except NotANumberError as problem:
             wrong = str(problem)
     if not wrong:
         try:
             act(
                 keeping.put_in_larder,
-                keeping.PutInLarder(ingredient=told.get("ingredient", ""), where=told.get("where", ""), grams=grams),
+                keeping.PutInLarder(ingredient=sent.get("ingredient", ""), where=sent.get("where", ""), grams=grams),
             )
             return redirect(url_for("flavours.show") + "#larder", 303)
         except RefusedError as refused:
             wrong = str(refused)
-    return _list(422, larder_wrong=wrong, told=told)
+    return _list(422, larder_wrong=wrong, told=sent)
 
 
 @bp.post("/flavours/larder/<int:number>/gone")
@@ -143,18 +143,18 @@ def _back() -> str:
 @bp.get("/flavours/new")
 def new() -> Response:
     """Make a new flavour."""
-    told: MultiDict[str, str] = request.args
-    if "of" in told and "ingredient-0" not in told:
-        told = editing.offered(told["of"][:60])
-    return _edit(editing.read(told) if told else editing.read(MultiDict()))
+    sent: MultiDict[str, str] = request.args
+    if "of" in sent and "ingredient-0" not in sent:
+        sent = editing.offered(sent["of"][:60])
+    return _edit(editing.read(sent) if sent else editing.read(MultiDict()))
 
 
 @bp.get("/flavours/<int:number>")
 def show_one(number: int) -> Response:
     """Show a flavour, with its history."""
     kept = queries.get(g.session, Flavour, number)
-    told = request.args if "name" in request.args else editing.as_typed(kept)
-    return _edit(editing.read(told), kept=kept)
+    sent = request.args if "name" in request.args else editing.as_typed(kept)
+    return _edit(editing.read(sent), kept=kept)
 
 
 @bp.post("/flavours/new")
@@ -250,7 +250,7 @@ def _ingredients(form: IngredientForm, status: int = 200) -> Response:
 
 
 def _measure(one: Ingredient) -> str:
-    """Tell an ingredient's kitchen measure, and what one weighs."""
+    """Return an ingredient's kitchen measure, and what one weighs."""
     if not one.units:
         return ""
     unit, grams = one.units[0]

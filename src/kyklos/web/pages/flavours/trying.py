@@ -74,8 +74,8 @@ def begin_trial(number: int) -> Answer:
 
 def _steps(trial: Trial) -> list[TrialStepShown]:
     """List the amounts tasted, and the next one, each with what it makes of the glass."""
-    told = ingredients.named(g.session, trial.ingredient)
-    if told is None:
+    found = ingredients.named(g.session, trial.ingredient)
+    if found is None:
         return []
     plain = harvests.plain_liquid(g.session, trial.brew, trial.ended_at or g.now)
     names = {taster.id: taster.name for taster in queries.tasters_of(g.session)}
@@ -90,7 +90,7 @@ def _steps(trial: Trial) -> list[TrialStepShown]:
             if s.grams == grams
         )
         try:
-            mix = flavoured(plain, [Part(told, bench.g_per_l(grams, trial.glass_g))])
+            mix = flavoured(plain, [Part(found, bench.g_per_l(grams, trial.glass_g))])
             says = (
                 f"pH {mix.ph:.1f}, {in_units(mix.ta_g_per_l, 'acidity')} acid, {in_units(mix.sugar_g_per_l, 'strength')} sugar, "
                 f"{mix.abv_percent:.1f} % alcohol"
@@ -103,7 +103,7 @@ def _steps(trial: Trial) -> list[TrialStepShown]:
 
 def _trial(number: int, status: int = 200, **more: Any) -> Response:
     trial = queries.get(g.session, Trial, number)
-    told = ingredients.named(g.session, trial.ingredient)
+    found = ingredients.named(g.session, trial.ingredient)
     steps = _steps(trial)
     last = max((s.grams for s in steps), default=0.0)
     done = [s for s in steps if s.best]
@@ -114,8 +114,8 @@ def _trial(number: int, status: int = 200, **more: Any) -> Response:
         status,
         trial=trial,
         brew=trial.brew,
-        what=told.name if told is not None else "Something",
-        strong=told is not None and told.abv > 0,
+        what=found.name if found is not None else "Something",
+        strong=found is not None and found.abv > 0,
         steps=steps,
         next_g=last + bench.STEP_G,
         best=done[0] if done else None,
@@ -138,14 +138,14 @@ def trial(number: int) -> Response:
 @bp.post("/trials/<int:number>/step")
 def taste_step(number: int) -> Answer:
     """Write down how a step tasted."""
-    told = request.form
+    sent = request.form
     try:
-        grams = parse(told.get("grams", "")[:20], "mass", g.units)
-        score = number_of(told.get("score", "9"))
+        grams = parse(sent.get("grams", "")[:20], "mass", g.units)
+        score = number_of(sent.get("score", "9"))
         act(
             infusing.taste_step,
             infusing.TasteStep(
-                trial_id=number, grams=round(grams, 2), score=score, taster_id=told.get("taster", type=number_of), word=told.get("word", "")
+                trial_id=number, grams=round(grams, 2), score=score, taster_id=sent.get("taster", type=number_of), word=sent.get("word", "")
             ),
         )
     except (NotANumberError, RefusedError) as problem:
@@ -158,10 +158,10 @@ def taste_step(number: int) -> Answer:
 @bp.post("/trials/<int:number>/end")
 def end_trial(number: int) -> Answer:
     """Keep the best as a flavour, and go on to bottle it."""
-    told = request.form
+    sent = request.form
     try:
-        text = told.get("best", "").strip()[:20]
-        ask = infusing.EndTrial(trial_id=number, name=told.get("name", ""), grams=parse(text, "mass", g.units) if text else None)
+        text = sent.get("best", "").strip()[:20]
+        ask = infusing.EndTrial(trial_id=number, name=sent.get("name", ""), grams=parse(text, "mass", g.units) if text else None)
         done = act(infusing.end_trial, ask)
     except (NotANumberError, RefusedError) as problem:
         return _trial(number, 422, end_wrong=str(problem))

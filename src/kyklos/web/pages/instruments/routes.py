@@ -117,9 +117,9 @@ def change(number: int) -> Answer:
     """Save what is known of an instrument."""
     form = ChangeForm()
     if form.validate_on_submit():
-        told = {name: form[name].data for name in ("error", "interval_days", "version")}
+        values = {name: form[name].data for name in ("error", "interval_days", "version")}
         try:
-            act(watching.change_instrument, watching.ChangeInstrument(instrument_id=number, name=form.name.data or "", **told))
+            act(watching.change_instrument, watching.ChangeInstrument(instrument_id=number, name=form.name.data or "", **values))
             return redirect(url_for(".show"), 303)
         except RefusedError as refused:
             form.take(refused)

@@ -46,16 +46,16 @@ def read() -> Response:
 @bp.post("/")
 def save() -> Answer:
     """Save a line that is clear, or open the page it leads to; ask for what is not."""
-    told, problems = _told(), []
-    if told.ready:
+    found, problems = _told(), []
+    if found.ready:
         try:
-            if (ask := saved_as(told)) is not None:
+            if (ask := saved_as(found)) is not None:
                 act(save_quick, ask)
-            return redirect(told.leads or within(request.form.get("back", ""), url_for("round.show")), 303)
+            return redirect(found.leads or within(request.form.get("back", ""), url_for("round.show")), 303)
         except RefusedError as refused:
             problems = [problem.message for problem in refused.problems]
     return page(
-        "quick/page.html", None, 422, told=told, problems=problems or _missing(told), examples=_examples()
+        "quick/page.html", None, 422, told=found, problems=problems or _missing(found), examples=_examples()
     )
 
 
@@ -63,7 +63,7 @@ def _examples() -> tuple[str, ...]:
     return (*EXAMPLES[g.units], *ANYWHERE)
 
 
-def _missing(told: Understood) -> list[str]:
-    if told.quick.empty:
+def _missing(understood: Understood) -> list[str]:
+    if understood.quick.empty:
         return ["There is nothing in it to keep yet: a pH, a temperature, a taste, a look, or words."]
-    return [told.lacks or "Choose what is meant, then save."]
+    return [understood.lacks or "Choose what is meant, then save."]

@@ -20,19 +20,19 @@ from ...kit import meters
 from .telling import Understood, grave, utc
 
 
-def saved_as(told: Understood) -> SaveQuick | None:
+def saved_as(understood: Understood) -> SaveQuick | None:
     """Turn a line that is clear into what is written; None where it only opens a page."""
-    q = told.quick
+    q = understood.quick
     at = utc(q.at) if q.at is not None else None
     if q.deed is not None and q.deed.kind in ON_BOTTLES:
         return SaveQuick(bottles=_on_bottles(q.deed), note=q.note, at=at)
     if q.deed is not None and q.deed.kind is DeedKind.FED:
-        return None if told.leads else SaveQuick(feed=_feed(q.deed, q), at=at)
-    if told.brew is None:
+        return None if understood.leads else SaveQuick(feed=_feed(q.deed, q), at=at)
+    if understood.brew is None:
         return None
-    ask = _of_brew(told.brew, q, at)
+    ask = _of_brew(understood.brew, q, at)
     nothing = not (ask.reading or ask.tastings or ask.look or ask.amounts or ask.starter or ask.move or ask.note)
-    return None if told.leads and nothing else ask
+    return None if understood.leads and nothing else ask
 
 
 def _on_bottles(deed: Deed) -> OnBottles:

@@ -210,7 +210,7 @@ def _of_brew(line: str, quick: Quick, chosen: Chosen, brews: Sequence[Brew]) -> 
     known = tuple(Named(t.id, t.name) for t in queries.tasters_of(g.session))
     if chosen.taster is not None and (who := next((t for t in known if t.key == chosen.taster), None)) is not None:
         quick.tastes = [(t or who, score) for t, score in quick.tastes]
-    told = Understood(
+    found = Understood(
         line,
         quick,
         where=brew.vessel.name if brew is not None else "",
@@ -220,7 +220,7 @@ def _of_brew(line: str, quick: Quick, chosen: Chosen, brews: Sequence[Brew]) -> 
         tasters=known if any(t is None for t, _ in quick.tastes) else (),
         lacks="" if brews or quick.empty else "No jar is brewing: plan a brew day first.",
     )
-    return told if brew is None else _leading(told, quick, brew)
+    return found if brew is None else _leading(found, quick, brew)
 
 
 def _deed_words(deed: Deed | None) -> list[str]:
@@ -232,18 +232,18 @@ def _deed_words(deed: Deed | None) -> list[str]:
     return [f"moved to {deed.things[0].name}"]
 
 
-def _leading(told: Understood, quick: Quick, brew: Brew) -> Understood:
+def _leading(understood: Understood, quick: Quick, brew: Brew) -> Understood:
     """Add the page that the line opens: the harvest, or the guided look."""
     if quick.deed is not None and quick.deed.kind is DeedKind.BOTTLED:
         groups = quick.deed.groups
         asked: dict[str, Any] = {"count": groups[0][0], "flavour": groups[0][1] or None} if groups else {}
         words = ", ".join(f"{count} {ingredient(key).name.lower() if key else bottles_word(count).split()[1]}" for count, key in groups)
         opens = f"the harvest of {brew.vessel.name}{', with ' + words if words else ''}"
-        return replace(told, leads=url_for("brews.harvest", number=brew.id, **asked) + "#bottles", leads_to=opens)
+        return replace(understood, leads=url_for("brews.harvest", number=brew.id, **asked) + "#bottles", leads_to=opens)
     if grave(quick):
         at = url_for("brews.inspect", number=brew.id, surface=quick.surface, signs=quick.signs, smell=quick.smell or None)
-        return replace(told, leads=at, leads_to=f"the guided look with: {', '.join(_looks(quick)).lower()}")
-    return told
+        return replace(understood, leads=at, leads_to=f"the guided look with: {', '.join(_looks(quick)).lower()}")
+    return understood
 
 
 def _of_bottles(line: str, quick: Quick, deed: Deed, chosen: Chosen) -> Understood:

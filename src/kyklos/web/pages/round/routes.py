@@ -132,7 +132,7 @@ def notices() -> Response:
 
 
 def _notices() -> list[dict[str, str]]:
-    """Tell of bottles first, for they cannot wait; then of brews, the urgent first."""
+    """Return of bottles first, for they cannot wait; then of brews, the urgent first."""
     walk = walk_of(queries.living_brews(g.session))
     pressing = [group for _, some in walk.bottles for group in some if group.pressing]
     return [*(_bottle_notice(group) for group in pressing), *(_notice(stop) for stop in _urgent_first(walk))]
@@ -162,7 +162,7 @@ def _notice(stop: Stop) -> dict[str, str]:
 
 
 def quiet_now_or(make: Callable[[], list[dict[str, str]]]) -> list[dict[str, str]]:
-    """Give nothing in the quiet hours, else what is asked for."""
+    """Return nothing in the quiet hours, else what is asked for."""
     hour, start, end = g.now.astimezone(ZoneInfo(g.household.zone)).hour, g.household.quiet_from, g.household.quiet_to
     quiet = start <= hour < end if start <= end else hour >= start or hour < end
     return [] if quiet else make()

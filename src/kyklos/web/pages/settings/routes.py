@@ -73,7 +73,7 @@ def back_up() -> Answer:
 
 @bp.get("/backup/<name>")
 def fetch_backup(name: str) -> Answer:
-    """Give a backup, to be kept elsewhere."""
+    """Show a backup, to be kept elsewhere."""
     database, _ = current_app.extensions["kyklos"]
     found = next((one for one in keeping.listed(database.backups) if one.path.name == name), None)
     if found is None:

@@ -71,7 +71,7 @@ def draw(number: int) -> Answer:
 
 @bp.get("/<int:number>/drawing")
 def drawing(number: int) -> Answer:
-    """Tell what comes of the draw that is being typed."""
+    """Show what comes of the draw that is being typed."""
     found = running(number)
     if found is None:
         return elsewhere(number)
@@ -80,8 +80,8 @@ def drawing(number: int) -> Answer:
     with contextlib.suppress(NotANumberError):
         typed = request.args.get("draw-litres", "")[:20]
         litres = parse(typed, "volume", g.units) if typed.strip() else None
-    told = draw_words(standing, litres, g.household.zone) if litres is not None and litres > 0 else ""
-    return page("tapped/drawing.html", "tapped/_drawing.html", brew=stop.brew, told=told)
+    known = draw_words(standing, litres, g.household.zone) if litres is not None and litres > 0 else ""
+    return page("tapped/drawing.html", "tapped/_drawing.html", brew=stop.brew, told=known)
 
 
 def _sent_top_up_form(**given: Any) -> TopUpForm:

@@ -113,7 +113,7 @@ class HeaterTold:
 
 
 def heater_of(standing: TappedStanding) -> HeaterTold:
-    """Tell what a heater takes, costs and does; where there is none, what one would."""
+    """Return what a heater takes, costs and does; where there is none, what one would."""
     vessel, price = standing.vessel, g.household.power_price
     room = warmth.place_now(g.session, vessel.place, g.now)[0]
     key = heater.advice(vessel.heater_c, room, WORKS_WELL_C)

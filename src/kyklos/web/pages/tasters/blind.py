@@ -31,7 +31,7 @@ def _begin(status: int = 200, problem: str = "") -> Response:
 
 @bp.post("/blind")
 def start() -> Answer:
-    """Give letters."""
+    """Show letters."""
     numbers = wholes(request.form.getlist("brews"))
     try:
         done = act(blind.start_blind, blind.StartBlind(brew_ids=numbers))
@@ -79,10 +79,10 @@ def keep(number: int) -> Answer:
     """Keep a sheet for one glass."""
     form = sheet_form()
     if form.validate_on_submit():
-        told: dict[str, Any] = form.told()
+        found: dict[str, Any] = form.told()
         letter = request.form.get("letter", "")
         ask = blind.FillSheet(
-            blind_id=number, taster_id=form.taster.data, letter=letter, score=int(form.score.data), **told
+            blind_id=number, taster_id=form.taster.data, letter=letter, score=int(form.score.data), **found
         )
         try:
             act(blind.fill_sheet, ask)
@@ -117,9 +117,9 @@ def _revealed(row: BlindTasting) -> list[tuple[str, Brew, list[tuple[str, str, A
     out = []
     for letter, number in zip(_letters(row), row.brews, strict=True):
         said = []
-        for told in sorted(row.sheets, key=lambda s: s["taster"]):
-            if told["letter"] == letter:
-                taster = queries.find(g.session, Taster, told["taster"])
-                said.append((taster.name if taster else "someone", score_word(told["score"]), told))
+        for one in sorted(row.sheets, key=lambda s: s["taster"]):
+            if one["letter"] == letter:
+                taster = queries.find(g.session, Taster, one["taster"])
+                said.append((taster.name if taster else "someone", score_word(one["score"]), one))
         out.append((letter, queries.get(g.session, Brew, number), said))
     return out

@@ -151,9 +151,9 @@ def put_move_right(number: int, standing: int) -> Answer:
             return redirect(url_for(".edit", number=number), 303)
         except RefusedError as refused:
             form.take(refused)
-    told = [*form.form_errors, *form.since.errors] or ["Type the date and time."]
+    rows = [*form.form_errors, *form.since.errors] or ["Type the date and time."]
     return _page(
-        _form(vessel), queries.get(g.session, Vessel, number), 422, (standing, form.since._value(), " ".join(told))
+        _form(vessel), queries.get(g.session, Vessel, number), 422, (standing, form.since._value(), " ".join(rows))
     )
 
 
@@ -164,8 +164,8 @@ def change_one_place(number: int) -> Answer:
     queries.get(g.session, Place, number)
     if form.validate_on_submit():
         try:
-            told = {name: form[name].data for name in OF_A_PLACE}
-            ask = ChangePlace(place_id=number, name=form.place_name.data or "", version=form.version.data, **told)
+            values = {name: form[name].data for name in OF_A_PLACE}
+            ask = ChangePlace(place_id=number, name=form.place_name.data or "", version=form.version.data, **values)
             act(change_place, ask)
             return redirect(url_for(".show"), 303)
         except RefusedError as refused:
