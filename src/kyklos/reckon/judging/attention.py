@@ -8,15 +8,15 @@ from datetime import datetime, timedelta
 
 from sqlalchemy.orm import Session
 
-from ...core.base.kinds import NOT_DRUNK, BrewStatus, Diet
+from ...core.base.kinds import NOT_DRUNK, BrewStatus
 from ...core.brewing import KINDS, salvage
 from ...core.brewing.salvage import Use
 from ...core.forecast import Forecast, ForecastAsk, compromise
 from ...core.forecast.compromise import Compromise
-from ...core.judging import BrewFacts, Due, DueFacts, Verdict, dues
+from ...core.judging import BrewFacts, Due, Verdict, dues
 from ...core.judging.due import PEACE
-from ...core.judging.observations import CARRY_ON, DISCARD, HOLD, reasons_from
-from ...core.liquid.taste import JUN_HONEY_SHARE
+from ...core.judging.observations import DISCARD, HOLD
+from ...core.judging.watched import due_from
 from ...store.file.session import context_of
 from ...store.read import planning_queries
 from ...store.read.lately import read_lately
@@ -76,54 +76,9 @@ def windows_of(out: Forecast) -> tuple[Span, ...]:
     return tuple((name, w.p10, w.p90) for name, w in out.ready.items() if w.p10 is not None and w.p90 is not None)
 
 
-def diet_of(brew: Brew) -> Diet:
-    """Return what a brew was made of, by its honey."""
-    return Diet.JUN if brew.honey_share >= JUN_HONEY_SHARE else Diet.SUGAR
-
-
 def tasted_days(brew: Brew) -> list[float]:
     """List when a brew was tasted. [d since pitch]"""
     return [days_between(brew.pitched_at, t.at) for t in standing_tastings(brew)]
-
-
-def _due_facts(brew: Brew, facts: BrewFacts, verdict: Verdict, out: Forecast, points: list[float]) -> DueFacts:
-    windows = windows_of(out)
-    return DueFacts(
-        status=brew.status,
-        diet=diet_of(brew),
-        day=facts.day,
-        mean_c=facts.mean_c,
-        verdict=verdict,
-        measures_ph=bool(facts.ph),
-        last_ph_day=facts.ph[-1].day if facts.ph else None,
-        last_ph=facts.ph[-1].ph if facts.ph else None,
-        last_taste_day=max(tasted_days(brew), default=None),
-        last_look_day=facts.looks[-1].day if facts.looks else None,
-        ready_from=min((w[1] for w in windows), default=None),
-        ready_to=max((w[2] for w in windows), default=None),
-        watch=KINDS[brew.kind].watch,
-        kind=brew.kind,
-        reach=brew.vessel.place.reach,
-        labelled=brew.labelled_at is not None,
-        dry_disc=bool(facts.looks) and "lifted" in facts.looks[-1].signs,
-        look_verdict=_last_look_word(facts),
-        doubted_ph=_doubted_ph(facts, out),
-        runs=brew.runs,
-        sourness=out.at(out.ta_g_per_l, facts.day)[1] / max(points) if points else None,
-    )
-
-
-def _doubted_ph(facts: BrewFacts, out: Forecast) -> float | None:
-    """Return the newest pH, where the forecast set it aside. [pH]"""
-    last = facts.ph[-1] if facts.ph else None
-    doubted = {(seen.kind, round(seen.day, 3), seen.value) for seen in out.aside}
-    return last.ph if last is not None and ("ph", round(last.day, 3), last.ph) in doubted else None
-
-
-def _last_look_word(facts: BrewFacts) -> str:
-    """Return what the last look came to, by itself."""
-    reasons = reasons_from(facts.looks)
-    return reasons[0].verdict if reasons else CARRY_ON
 
 
 def put_off_now(session: Session, now: datetime) -> dict[str, PutOff]:
@@ -158,11 +113,12 @@ def sorted_out(
 def attention_of(session: Session, brew: Brew, now: datetime) -> Attention:
     """Put together all that is known of a living brew, and what it needs."""
     read_lately(session, (brew,))
-    facts = judging.facts_of(brew, now)
+    seen = judging.watched_of(brew, now)
+    facts = judging.facts_of(brew, now, seen)
     out = forecasting.forecast_of(session, brew)
     verdict = judging.verdict_of(brew, now, facts)
     points = tuple((p.taster, p.ta_g_per_l) for p in palates.points_of(session, brew.honey_share))
-    wants = dues(_due_facts(brew, facts, verdict, out, [ta for _, ta in points]))
+    wants = dues(due_from(seen, facts, verdict, out, [ta for _, ta in points]))
     wanting, waiting = sorted_out(f"brew-{brew.id}", wants, put_off_now(session, now))
     return Attention(
         brew=brew,

@@ -5,60 +5,39 @@ from __future__ import annotations
 from dataclasses import replace
 from datetime import datetime
 
-import numpy as np
 from sqlalchemy.orm import object_session
 
 from ...core.base.kinds import NodeKind
 from ...core.judging import BrewFacts, Verdict, judge
+from ...core.judging.observations import SeenLook
 from ...core.judging.overrule import applied
-from ...core.judging.safety import PhReading, SeenLook
+from ...core.judging.watched import Watched, facts_from
 from ...store.read.moments import days_between
-from ...store.read.recorded import looks_of, own_word, read_by, standing_readings, standing_tastings, topped_up
+from ...store.read.recorded import own_word, watched
 from ...store.records import Brew
 from ..cultures import spoilage
 from ..forecast.warmth import course_of
 
 
-def facts_of(brew: Brew, now: datetime) -> BrewFacts:
-    """Put together what a judgement reads."""
-    day = max(0.0, days_between(brew.pitched_at, now))
-    course = course_of(brew)
-    warmth = [
-        (c, max(0.0, days_between(brew.pitched_at, r.at)))
-        for r in standing_readings(brew)
-        for c in (r.celsius, r.high_c)
-        if c is not None
-    ]
-    past = course.at(np.linspace(0, max(day, 0.01), 60))
-    return BrewFacts(
-        day=day,
-        mean_c=float(past.mean()),
-        now_c=float(past[-1]),
-        measured_c=max(warmth)[0] if warmth else None,
-        ph=tuple(
-            PhReading(max(0.0, days_between(brew.pitched_at, r.at)), r.ph, read_by(r))
-            for r in standing_readings(brew)
-            if r.ph is not None
-        ),
-        looks=looks_of(brew),
-        tastes=tuple((max(0.0, days_between(brew.pitched_at, t.at)), t.score) for t in standing_tastings(brew)),
-        ta=tuple(
-            (max(0.0, days_between(brew.pitched_at, r.at)), r.ta_g_per_l)
-            for r in standing_readings(brew)
-            if r.ta_g_per_l is not None and r.degassed  # gas left in looks like acid that rose
-        ),
-        warmest_day=max(warmth)[1] if warmth else 0.0,
-        kind=brew.kind,
-        **_touched(brew, now),
-        top_ups=tuple(days_between(brew.pitched_at, a.at) for a in topped_up(brew)) if brew.runs else (),
-    )
-
-
-def _touched(brew: Brew, now: datetime) -> dict[str, str]:
-    """Return which spoiled brew has touched a brew, by the name of its vessel."""
+def watched_of(brew: Brew, now: datetime) -> Watched:
+    """Return what was watched of a brew, with what spoiled near it."""
     session = object_session(brew)
     known = spoilage.held(session, now).get((NodeKind.BREW, brew.id)) if session is not None and brew.alive else None
-    return {} if known is None else {"touched_by" if known.strong else "near": known.name}
+    seen = watched(brew)
+    if known is None:
+        return seen
+    return replace(seen, touched_by=known.name) if known.strong else replace(seen, near=known.name)
+
+
+def facts_of(brew: Brew, now: datetime, seen: Watched | None = None) -> BrewFacts:
+    """Return what a verdict of a brew is read from now.
+
+    Args:
+        brew: Any.
+        now: The moment.
+        seen: What was watched of it; read from its records, unless given.
+    """
+    return facts_from(seen or watched_of(brew, now), course_of(brew), max(0.0, days_between(brew.pitched_at, now)))
 
 
 def with_look(facts: BrewFacts, look: SeenLook) -> BrewFacts:

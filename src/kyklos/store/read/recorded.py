@@ -6,7 +6,8 @@ from collections.abc import Callable, Iterable
 from datetime import datetime
 from typing import TypeVar
 
-from ...core.base.kinds import MeasuredBy
+from ...core.base.kinds import Diet, MeasuredBy
+from ...core.brewing import KINDS
 from ...core.brewing.planner import vessel_surface
 from ...core.brewing.portions import LEAST_SD, instrument_sd
 from ...core.brewing.starters import VINEGAR_ACETIC_G_PER_L
@@ -14,6 +15,7 @@ from ...core.forecast import Observation
 from ...core.judging.instruments import Calibrated, gravity_sd, ph_sd, standing
 from ...core.judging.observations import SeenLook
 from ...core.judging.overrule import Own
+from ...core.judging.watched import Measured, Watched
 from ...core.liquid import Draw, Liquid, Point, Pour, Recipe, Way, teas
 from ...core.liquid.acids import TeaAndWater
 from ...core.liquid.batch import MOST_DRAWN
@@ -21,7 +23,7 @@ from ...core.liquid.events import Event, Move
 from ...core.liquid.ferment import STARTER_LIVELINESS
 from ...core.liquid.liquid import fermented, mature_from_ph, sweet_tea, water
 from ...core.liquid.pouring import Added
-from ...core.liquid.taste import usual_point
+from ...core.liquid.taste import JUN_HONEY_SHARE, usual_point
 from ..records import Addition, Brew, BrewStay, Reading, Tasting, TemperatureLog, Transfer, Vessel
 from ..records import Look as LookRow
 from .moments import days_between, since_start
@@ -295,3 +297,31 @@ def own_word(brew: Brew) -> Own | None:
         return None
     last = standing_ones[-1]
     return Own(last.word, last.reason, tuple(last.against))
+
+
+def diet_of(brew: Brew) -> Diet:
+    """Return what a brew was made of, by its honey."""
+    return Diet.JUN if brew.honey_share >= JUN_HONEY_SHARE else Diet.SUGAR
+
+
+def watched(brew: Brew) -> Watched:
+    """Return all that was seen, measured and tasted of a brew, and what it was."""
+
+    def day(moment: datetime) -> float:
+        return max(0.0, days_between(brew.pitched_at, moment))
+
+    return Watched(
+        measured=tuple(
+            Measured(day(r.at), r.ph, read_by(r) if r.ph is not None else r.instrument, r.celsius, r.high_c, r.ta_g_per_l, r.degassed) for r in standing_readings(brew)
+        ),
+        looks=looks_of(brew),
+        tastes=tuple((day(t.at), t.score) for t in standing_tastings(brew)),
+        top_ups=tuple(days_between(brew.pitched_at, a.at) for a in topped_up(brew)) if brew.runs else (),
+        kind=brew.kind,
+        status=brew.status,
+        diet=diet_of(brew),
+        runs=brew.runs,
+        labelled=brew.labelled_at is not None,
+        reach=brew.vessel.place.reach,
+        watch=KINDS[brew.kind].watch,
+    )
