@@ -215,3 +215,15 @@ def test_a_heater_holds_costs_and_overshoots_after_a_cold_filling():
     assert shocked.lowest_c < 20.0
     assert shocked.over_k(25.0) > even.over_k(25.0)
     assert shocked.over_k(25.0) > 1.5
+
+
+def test_a_heater_is_looked_at_by_its_room_and_what_a_cold_topping_up_does():
+    """Where the room is warm enough nothing is held; a kept set point overshoots after cold tea, a proposed one is not judged."""
+    cold, warm, none = (heater.look(7.0, 8.0, set_c, room, None) for set_c, room in ((25.0, 18.0), (25.0, 26.0), (None, 18.0)))
+    assert (cold.advice, warm.advice, none.advice) == ("keep", "off-now", "would-help")
+    assert cold.holding.watts > 0
+    assert cold.over_k >= heater.LEAST_OVER_K or cold.over_k == 0
+    assert none.over_k == warm.over_k == 0
+    assert none.set_c == heater.WORKS_WELL_C
+    assert heater.look(7.0, 8.0, None, 24.5, None).holding is None
+    assert heater.look(0.0, 8.0, 25.0, 18.0, 25.0).holding.watts < cold.holding.watts

@@ -21,7 +21,7 @@ from ..core.brewing.away import (
     of_a_held,
     of_a_tapped,
 )
-from ..core.liquid.taste import JUN_HONEY_SHARE
+from ..core.liquid.taste import is_jun
 from ..store.read import queries
 from ..store.read.moments import days_between
 from ..store.records import Brew
@@ -57,7 +57,7 @@ def absences(session: Session, leave: datetime, back: datetime, now: datetime) -
         if known.lost:
             continue
         ask = forecasting.forecast_ask_of(session, brew)
-        palate = palates.palate_of(session, ask.points[0].taster, brew.honey_share >= JUN_HONEY_SHARE)
+        palate = palates.palate_of(session, ask.points[0].taster, is_jun(brew.honey_share))
         days = [days_between(brew.pitched_at, moment) for moment in (now, max(leave, now), back)]
         means = absent(
             ask,

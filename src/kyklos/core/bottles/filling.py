@@ -18,6 +18,7 @@ from .share_out import LEAST_FULL, Task, best
 
 LEAST_BREW = 0.05  #: No bottle holds less brew than this. [-]
 LOSS_SHARE = 0.03  #: Stays in jug, funnel and sieve (assumed). [-]
+LEAST_LEFT_L = 0.02  #: Less left over is nothing: it stays in the jug. [L]
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,6 +15,7 @@ from ..liquid import Liquid
 from ..liquid.liquid import blend
 from .ingredients import ADDED_SUCROSE_SHARE, FORMS, Ingredient, ingredient
 
+LEAST_WEIGHED_G = 0.2  #: A kitchen scale shows no less. [g]
 PH_MARGIN = 0.15  #: Composition is told no better: so far below the bound a foretold pH must lie. [pH]
 PH_MARGIN_OF_RISE = 0.4  #: Nor is what an addition raises it by: so much of that is kept off as well (assumed). [-]
 STEPS = 30  #: Halvings of a search.

@@ -30,6 +30,9 @@ OPENING = (
 )
 
 
+LEAST_BOUGHT_DAYS = 0.2  #: Less time is not worth a burp. [d]
+
+
 @dataclass(frozen=True, slots=True)
 class BurpingSchool:
     """A way to burp, and what it does."""
@@ -40,6 +43,11 @@ class BurpingSchool:
     chill_by_day: float | None  #: [d since filling]
     buys_days: float | None  #: Against never; None: neither has to be chilled within the days looked ahead. [d]
     lost_volumes: float  #: Fizz that goes out with it by the day to chill. [volumes]
+
+    @property
+    def buys_little(self) -> bool:
+        """Whether it buys hardly anything: no time worth a word."""
+        return self.buys_days is not None and self.buys_days < LEAST_BOUGHT_DAYS
 
 
 def burp_days(key: str, until_day: float) -> tuple[float, ...]:

@@ -6,6 +6,7 @@ from ..base import Said, limit, water
 from ..base.kinds import Diet, KindOfBrew
 from ..base.saying import plain, said
 from ..liquid import heat, heat_methods, teas
+from ..liquid.taste import is_jun
 from . import starters
 from .kinds import DRIED_BREWS, base_refused
 from .pitch_check import vinegar_l
@@ -120,7 +121,7 @@ def _too_little(plan: BrewPlan) -> Said:
 
 def _line_notes(plan: BrewPlan) -> list[Said]:
     ask, out = plan.ask, []
-    jun_brew = plan.recipe.honey_share >= 0.5
+    jun_brew = is_jun(plan.recipe.honey_share)
     taken = {portion.key for portion, _ in plan.choice.taken}
     for starter in ask.starters:
         if starter.key not in taken or not starter.diet:

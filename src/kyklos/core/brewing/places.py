@@ -10,6 +10,7 @@ from ..base import limit, require_between
 from ..forecast import Prior, Window
 from ..liquid import Point
 from ..liquid.standing import FAR_OFF_K
+from ..liquid.taste import is_jun
 from .planner import BrewPlan, foretell
 
 LIGHTS = {"dark": "Dark", "shade": "Shade", "sun": "Sun"}
@@ -115,7 +116,7 @@ def advise(plan: BrewPlan, places: tuple[PlaceTold, ...], prior: Prior, points: 
         places: As they are now.
         prior, points: As the forecast of the plan has them.
     """
-    jun = plan.recipe.honey_share >= 0.5
+    jun = is_jun(plan.recipe.honey_share)
     out = []
     for place in places:
         faults = _faults(place, jun)

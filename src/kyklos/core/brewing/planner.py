@@ -14,6 +14,7 @@ from ..judging import Situation
 from ..judging.cautions import cautions_of
 from ..liquid import Batch, Course, Point, Recipe, acids, ageing, heat, heat_methods, sweet_tea, teas
 from ..liquid.ferment import HONEY_SUGARS
+from ..liquid.taste import is_jun
 from . import rounds, starters, vessel_parts
 from .kinds import FLOORS, KINDS
 from .notes import notes_on
@@ -115,7 +116,7 @@ def _heat_of(ask: PlanAsk, made: sweet_tea.Amounts, vinegar_l: float) -> heat_me
             steep_minutes=max(card.steeps_minutes, heat_methods.LEAST_LEAF_MINUTES),
             cold_c=ask.cold_c,
             room_c=min(max(ask.room_c, 0), 45),
-            target_c=ask.room_c if card.kind == KindOfBrew.TOP_UP else pitch_target(ask.room_c, card.honey_share >= 0.5),
+            target_c=ask.room_c if card.kind == KindOfBrew.TOP_UP else pitch_target(ask.room_c, is_jun(card.honey_share)),
             logged=ask.logged,
         )
     )

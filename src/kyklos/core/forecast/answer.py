@@ -35,6 +35,7 @@ INFLATION = 1.1  #: A bare Laplace band is a little narrow (fitted with `make be
 AT_ODDS = 1.3  #: From here a page says that readings contradict what is known (fitted). [-]
 STILL_READINGS, STILL_DAYS = 3, 4.0  #: So many readings over so long tell a dead ferment (assumed). [-, d]
 STILL_PER_DAY, STILL_FORETOLD, STILL_END = 0.02, 0.3, 1.28  #: Falls less where more was foretold, at the 90 % end (assumed). [pH/d, pH, sd]
+LEAST_PER_KELVIN = 0.05  #: A degree that moves the day by no more is not worth a word. [d/K]
 FINE_DAYS = 14.0  #: Quantiles stand at every half day until here, then daily. [d]
 
 
@@ -88,6 +89,11 @@ class Forecast:
     fit: Array = field(repr=False)  #: Likeliest state over time, shape (t, 8).
     aside: tuple[Observation, ...] = ()  #: Readings so far from what the others foretell that they were set aside.
     stalled: bool = False  #: Its last readings are alike, and it is not right yet: it may never be.
+
+    @property
+    def warmth_matters(self) -> bool:
+        """Whether a degree more or less moves its day enough to be worth a word."""
+        return self.days_per_kelvin is not None and self.days_per_kelvin > LEAST_PER_KELVIN
 
     def state_at(self, day: float) -> Array:
         """Return the likeliest state at a day, shape (8,)."""

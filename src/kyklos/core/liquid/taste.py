@@ -14,6 +14,7 @@ POINT_SD = 0.35  #: How uncertain a taster's point is until learned, in ln acidi
 POINT_G_PER_L = 4.0  #: A taster's point until learned. [g/L]
 JUN_POINT_G_PER_L = 3.0  #: The same for jun. [g/L]
 JUN_HONEY_SHARE = 0.5  #: From here on a brew is tasted as jun (assumed). [-]
+ALL_HONEY = 0.99  #: From here on there is no sugar but honey's. [-]
 SCORE_WORDS = ("much too sweet", "too sweet", "a bit sweet", "right", "a bit sour", "too sour", "much too sour")
 
 
@@ -29,6 +30,16 @@ class Point:
         require_between(0.3, 30, "g/L", ta_g_per_l=self.ta_g_per_l)
 
 
+def is_jun(honey_share: float) -> bool:
+    """Return whether a brew is jun, by honey's share of its sugars. [-]"""
+    return honey_share >= JUN_HONEY_SHARE
+
+
+def is_all_honey(honey_share: float) -> bool:
+    """Return whether a brew has no sugar but honey's. [-]"""
+    return honey_share >= ALL_HONEY
+
+
 def usual_point(honey_share: float) -> float:
     """Return the acidity that tastes right until a taster's own point is learned.
 
@@ -40,7 +51,7 @@ def usual_point(honey_share: float) -> float:
     >>> usual_point(1.0)
     3.0
     """
-    return JUN_POINT_G_PER_L if honey_share >= JUN_HONEY_SHARE else POINT_G_PER_L
+    return JUN_POINT_G_PER_L if is_jun(honey_share) else POINT_G_PER_L
 
 
 MUCH_TOO_SWEET = -2.5  #: A score at or below is called much too sweet. [steps]

@@ -13,6 +13,9 @@ from ..liquid.heat import HEAT_PER_L_K, ROOM_AIR_U, mix_temperature, pot_area_m2
 BAND_K = 1.0  #: A thermostat switches half of it below and above its set point (assumed). [K]
 SENSOR_LAG_MIN = 40.0  #: 20 to 60 (assumed). [min]
 USUAL_W = 25.0  #: Of a heating belt or mat that nobody told of (assumed). [W]
+WORKS_WELL_C = 24.0  #: Where a tapped vessel works well (usual practice). [degC]
+USUAL_TOPPING_UP = 0.4  #: Of the line: a topping up by which overshoot is judged (assumed). [-]
+LEAST_HEATED_L, LEAST_LEFT_L = 0.5, 0.005  #: An almost empty vessel counts as so much. [L]
 LEAST_OVER_K = 0.5  #: Less above the set point is none. [K]
 STEP_MIN, LOOKED_HOURS = 2.0, 48.0
 SUMMER_WARM_K = 1.0  #: A room so near the set point needs no heater. [K]
@@ -111,3 +114,34 @@ def advice(set_c: float | None, room_c: float, wanted_c: float) -> str:
     if set_c is None:
         return "would-help" if room_c < wanted_c - 3 else "none"
     return "off-now" if room_c >= set_c - SUMMER_WARM_K else "keep"
+
+
+@dataclass(frozen=True, slots=True)
+class HeaterLook:
+    """What a vessel's heater is worth now; where there is none, what one would be."""
+
+    advice: str  #: A key as `advice` gives it.
+    set_c: float  #: Its set point, or the one proposed. [degC]
+    holding: Holding | None  #: What it takes; None: no heater is needed.
+    over_k: float  #: How far it overshoots after an unheated topping up; 0: not worth a word. [K]
+
+
+def look(litres: float, line_l: float, set_c: float | None, room_c: float, watts: float | None) -> HeaterLook:
+    """Look at the heating of a tapped vessel.
+
+    Args:
+        litres, line_l: What stands in it, and up to its line. [L]
+        set_c: The heater's set point; None: there is none. [degC]
+        room_c: Its place now. [degC]
+        watts: Of its heater; None: as most have. [W]
+    """
+    key = advice(set_c, room_c, WORKS_WELL_C)
+    wanted, power = set_c or WORKS_WELL_C, watts or USUAL_W
+    if key == "none":
+        return HeaterLook(key, wanted, None, 0.0)
+    here = max(litres, LEAST_HEATED_L)
+    given = min(line_l * USUAL_TOPPING_UP, here)
+    left = max(here - given, LEAST_LEFT_L)
+    fill = after_fill(left, wanted, given, room_c, set_c=wanted, room_c=room_c, heater_w=power)
+    over_k = fill.over_k(wanted) if key == "keep" else 0.0
+    return HeaterLook(key, wanted, holding(here, wanted, room_c, power), over_k)

@@ -10,8 +10,7 @@ from sqlalchemy.orm import Session, object_session
 from ...core.base.kinds import SeenKind
 from ...core.forecast import forecast
 from ...core.forecast.palate import Palate, Tasted, learn
-from ...core.liquid import Point
-from ...core.liquid.taste import JUN_HONEY_SHARE
+from ...core.liquid import Point, taste
 from ...store.file.session import context_of
 from ...store.read import lessons, queries
 from ...store.read.memory import remembered
@@ -26,7 +25,7 @@ DAY_SECONDS = 86400.0
 
 def points_of(session: Session, honey_share: float) -> tuple[Point, ...]:
     """Return each taster's point for a style, as their tastings have taught it."""
-    jun = honey_share >= JUN_HONEY_SHARE
+    jun = taste.is_jun(honey_share)
     names = [taster.name for taster in queries.tasters_of(session)] or [STANDARD_TASTER]
     learned = [(name, palate_of(session, name, jun)) for name in names]
     return tuple(Point(name, round(palate.ta_g_per_l, 3), round(palate.sd, 3)) for name, palate in learned)
@@ -73,7 +72,7 @@ def _tasted_now(session: Session) -> list[Brew]:
 
 def is_jun(brew: Brew) -> bool:
     """Return whether a brew is of the jun style."""
-    return brew.honey_share >= JUN_HONEY_SHARE
+    return taste.is_jun(brew.honey_share)
 
 
 def tasted_of(brew: Brew) -> list[tuple[int, int, float, float, float]]:

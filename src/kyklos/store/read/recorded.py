@@ -23,7 +23,7 @@ from ...core.liquid.events import Event, Move
 from ...core.liquid.ferment import STARTER_LIVELINESS
 from ...core.liquid.liquid import fermented, mature_from_ph, sweet_tea, water
 from ...core.liquid.pouring import Added
-from ...core.liquid.taste import JUN_HONEY_SHARE, usual_point
+from ...core.liquid.taste import is_jun, usual_point
 from ..records import Addition, Brew, BrewStay, Reading, Tasting, TemperatureLog, Transfer, Vessel
 from ..records import Look as LookRow
 from .moments import days_between, since_start
@@ -301,7 +301,7 @@ def own_word(brew: Brew) -> Own | None:
 
 def diet_of(brew: Brew) -> Diet:
     """Return what a brew was made of, by its honey."""
-    return Diet.JUN if brew.honey_share >= JUN_HONEY_SHARE else Diet.SUGAR
+    return Diet.JUN if is_jun(brew.honey_share) else Diet.SUGAR
 
 
 def watched(brew: Brew) -> Watched:

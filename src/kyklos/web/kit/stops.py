@@ -14,7 +14,7 @@ from ...core.forecast import Forecast, Window
 from ...core.judging import Situation
 from ...core.liquid import teas
 from ...core.liquid.sweet_tea import amounts
-from ...core.liquid.taste import score_word
+from ...core.liquid.taste import is_all_honey, score_word
 from ...drawing.curve import Curve, CurveFacts, curve
 from ...drawing.dial import Dial, DialFacts, dial
 from ...drawing.sour_line import SourLine, sour_line
@@ -95,7 +95,7 @@ def _ready_words(known: Attention, now: datetime, zone: str) -> str:
 
 def _moves(out: Forecast, day: float, degree_k: float) -> str:
     first = next(iter(out.ready.values()))
-    if not out.days_per_kelvin or out.days_per_kelvin <= 0.05 or first.p50 is None or first.p50 < day:
+    if out.days_per_kelvin is None or not out.warmth_matters or first.p50 is None or first.p50 < day:
         return ""
     return f"Each degree warmer brings it {span_word(out.days_per_kelvin * degree_k)} nearer."
 
@@ -137,7 +137,7 @@ def stop_of(session: Session, brew: Brew, now: datetime, house: Household) -> St
         if tapped is not None or known.lost or known.on_hold or known.not_drunk
         else _moves(out, facts.day, degree_k(house.units)),
         style=(brew.base or teas.name_of(teas.from_text(brew.tea))).lower()
-        + (", honey" if brew.honey_share >= 0.99 else ", part honey" if brew.honey_share > 0 else ""),
+        + (", honey" if is_all_honey(brew.honey_share) else ", part honey" if brew.honey_share > 0 else ""),
     )
 
 

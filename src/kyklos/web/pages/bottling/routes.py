@@ -195,7 +195,7 @@ def _schools(planned: PlannedFilling) -> list[tuple[str, str]]:
         elif one.buys_days is None:
             words = "no need for it here"
         else:
-            words = f"buys {span_word(one.buys_days)}, costs fizz" if one.buys_days >= 0.2 else "buys hardly anything, costs fizz"
+            words = "buys hardly anything, costs fizz" if one.buys_little else f"buys {span_word(one.buys_days)}, costs fizz"
         out.append((one.name, words))
     return out
 

@@ -11,6 +11,8 @@ from flask import g
 from ....core.base.facts import BOTTLES
 from ....core.base.saying import bottles_word
 from ....core.bottles.advice import PressureRange
+from ....core.bottles.filling import LEAST_LEFT_L
+from ....core.bottles.flavouring import LEAST_WEIGHED_G
 from ....core.bottles.ingredients import FORMS, INGREDIENTS, doubts, in_measures
 from ....core.bottles.park import USUAL_CLOSURE, worn
 from ....core.bottles.share_out import LEAST_FULL
@@ -113,7 +115,7 @@ def _into(group: GroupPlanned) -> tuple[str, ...]:
         else:
             out.append(f"{amount(p.what.name, p.what.key, p.g_per_l * litres)}{way}")
     sugar = group.filling.sugar_g_per_l * litres
-    if sugar >= 0.2:
+    if sugar >= LEAST_WEIGHED_G:
         out.append(amount("Sugar", "sugar", sugar))
     return tuple(out)
 
@@ -248,7 +250,7 @@ def shown(planned: PlannedFilling, wish: str, addresses: dict[str, str]) -> Plan
     )[:STOCK_SHOWN]
     left = planned.left_over_l
     short = next((box for box in planned.in_order if box.what.short), None)
-    if left < 0.02:
+    if left < LEAST_LEFT_L:
         over = ("Nothing left over", f"the jug’s last {in_units(short.what.litres, 'volume')} fill the short one" if short else "")
     elif planned.count and left < LEAST_FULL * max(box.what.full_l for box in planned.in_order):
         over = (f"{in_units(left, 'volume')} left over", "too little for a bottle: drink it now, or feed the hotel")

@@ -11,6 +11,7 @@ from ....core.base.kinds import Diet
 from ....core.brewing import KINDS
 from ....core.judging.due import first_taste_day
 from ....core.liquid import teas
+from ....core.liquid.taste import is_all_honey, is_jun
 from ....reckon.forecast import warmth
 from ....store.read import queries
 from ....store.records import Brew
@@ -30,7 +31,7 @@ def sweet_words(honey_share: float, plan: dict[str, Any]) -> str:
     from ....core.base.facts import SWEETENERS
 
     kinds = [SWEETENERS[key].name.lower() for key in plan.get("sweeteners", {}) if key in SWEETENERS]
-    return " and ".join(kinds) or ("honey" if honey_share > 0.99 else "sugar and honey" if honey_share > 0 else "sugar")
+    return " and ".join(kinds) or ("honey" if is_all_honey(honey_share) else "sugar and honey" if honey_share > 0 else "sugar")
 
 
 def label_of(brew: Brew) -> LabelText:
@@ -38,7 +39,7 @@ def label_of(brew: Brew) -> LabelText:
     course = warmth.course_of(brew)
     celsius = float(course.future_c or 22.0)
     taste = brew.pitched_at + timedelta(
-        days=first_taste_day(Diet.JUN if brew.honey_share >= 0.5 else Diet.SUGAR, celsius)
+        days=first_taste_day(Diet.JUN if is_jun(brew.honey_share) else Diet.SUGAR, celsius)
     )
     starter = " and ".join(dict.fromkeys(t.name for t in brew.liquid.starters if t.name)) or "not recorded"
     first = (

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from ....core.base.facts import INSTRUMENTS
 from ....core.base.saying import day_of, spoken
 from ....core.judging.observations import Reason
+from ....core.liquid.taste import is_jun
 from ....store.read import moments
 from ....store.records import Photo
 from ...kit.acting import in_units
@@ -38,7 +39,7 @@ def opinion_of(stop: Stop) -> Opinion:
         rows = [seen.name for seen in look.seen]
         looks.append(f"Day {day_of(look.day)}: {'; '.join(rows).lower()}.")
     return Opinion(
-        title=f"{'Jun' if brew.honey_share >= 0.5 else 'Kombucha'}, day {day_of(stop.day)}",
+        title=f"{'Jun' if is_jun(brew.honey_share) else 'Kombucha'}, day {day_of(stop.day)}",
         facts=(
             f"{in_units(brew.started_l, 'volume')} in {brew.vessel.material}, {stop.style}, {in_units(brew.leaf_g_per_l, 'strength')} leaf, {in_units(brew.sugar_g_per_l, 'strength')} sugars.",
             f"{brew.starter_fraction * 100:.0f} % starter of pH {brew.starter_ph:.2f}"

@@ -11,6 +11,7 @@ from ....core.base.kinds import BottleState
 from ....core.bottles.advice import alcohol_range
 from ....core.judging import Situation
 from ....core.liquid.pouring import Added
+from ....core.liquid.taste import is_jun
 from ....reckon.bottles.cellar import alike_of
 from ....reckon.bottles.infusions import parts_of
 from ....store.read import ingredients, queries
@@ -54,7 +55,7 @@ def card_of(group: Bottling) -> GiftCard:
     if group.infusion_id is not None:
         parts += [p.what for p in parts_of(g.session, queries.get(g.session, Infusion, group.infusion_id))]
     honey = group.brew.honey_share > 0 or any(one.key == "honey" for one in parts)
-    base = "green tea and honey" if group.brew.honey_share > 0.5 else "tea and sugar"
+    base = "green tea and honey" if is_jun(group.brew.honey_share) else "tea and sugar"
     allergens = sorted({allergen for one in parts for allergen in one.allergens} | ({"honey"} if honey else set()))
     standing = [b for b in group.bottles if b.state != BottleState.GONE] or list(group.bottles)
     alike = alike_of(standing[:1], g.now)

@@ -13,6 +13,7 @@ from markupsafe import Markup, escape
 from ....core.base.kinds import BrewStatus, NodeKind
 from ....core.cultures import Node
 from ....core.cultures.lineage import ENDS
+from ....core.liquid.taste import is_all_honey
 from ....drawing.braid import LABELS_FROM, LINE_END, MARKS, Bead, Braid, LineFacts, Passing, Ribbon, braid
 from ....store.read import culture_queries, queries
 from ....store.read import strands as strand_rows
@@ -56,7 +57,7 @@ def rows_of() -> list[StrandRow]:
     out: list[StrandRow] = []
     for number, line, vessel, began, ended, status, honey in strand_rows.asked(g.session, strand_rows.EVERY_BREW, g.now):
         state = "alive" if status == BrewStatus.FERMENTING else status
-        diet = "honey" if honey > 0.99 else f"{100 * honey:.0f} % honey" if honey > 0 else "sugar"
+        diet = "honey" if is_all_honey(honey) else f"{100 * honey:.0f} % honey" if honey > 0 else "sugar"
         out.append(StrandRow(line, ("brew", number), vessel, began, ended, state, diet))
     for number, name, made, ended, ended_as, line, started, brew_end, brew_start in strand_rows.asked(g.session, strand_rows.EVERY_DISC, g.now):
         began = made or brew_end or brew_start or started

@@ -18,7 +18,7 @@ from ....core.bottles import ingredient
 from ....core.bottles.heard import HISS_WORDS
 from ....core.judging import OBSERVATIONS
 from ....core.judging.observations import DISCARD, HOLD
-from ....core.liquid.taste import score_word
+from ....core.liquid.taste import is_jun, score_word
 from ....core.quick.amounts import QuickAmount
 from ....core.quick.deeds import ON_BOTTLES
 from ....core.quick.line import understand
@@ -105,7 +105,7 @@ class Chosen:
 def context_of(brews: Sequence[Brew]) -> Context:
     """Return what a line is read against: living brews by vessel and line, bottles, tasters, places, the local time."""
     vessels = tuple(
-        Named(b.id, b.vessel.name, (b.culture.name, "jun") if b.honey_share >= 0.5 else (b.culture.name,))
+        Named(b.id, b.vessel.name, (b.culture.name, "jun") if is_jun(b.honey_share) else (b.culture.name,))
         for b in brews
     )
     return Context(

@@ -29,7 +29,6 @@ from ...kit.words import day_word, local
 
 SHOWN_BACK = 24.0  #: So far back the saw is drawn. [d]
 DATES = 5  #: About so many dates stand below the saw. [-]
-WORKS_WELL_C = 24.0  #: Where a tapped vessel works well (usual practice). [degC]
 
 
 def _liked(standing: TappedStanding) -> list[Liked]:
@@ -116,22 +115,18 @@ def heater_of(standing: TappedStanding) -> HeaterTold:
     """Return what a heater takes, costs and does; where there is none, what one would."""
     vessel, price = standing.vessel, g.household.power_price
     room = warmth.place_now(g.session, vessel.place, g.now)[0]
-    key = heater.advice(vessel.heater_c, room, WORKS_WELL_C)
-    if key == "none":
+    found = heater.look(standing.brew.left_l, standing.tapped.line_l, vessel.heater_c, room, vessel.heater_w)
+    if found.holding is None:
         return HeaterTold(None, "", None, 0.0)
-    set_c, watts = vessel.heater_c or WORKS_WELL_C, vessel.heater_w or heater.USUAL_W
-    litres = max(standing.brew.left_l, 0.5)
-    holding = heater.holding(litres, set_c, room, watts)
-    given = min(standing.tapped.line_l * 0.4, litres)
-    fill = heater.after_fill(litres - given * 0.99, set_c, given, room, set_c=set_c, room_c=room, heater_w=watts)
+    here, wanted = in_units(room, "temperature"), in_units(found.set_c, "temperature")
     said = {
-        "would-help": f"Its place is at {in_units(room, 'temperature')}: a heater set to {in_units(set_c, 'temperature')} would let it give more.",
-        "off-now": f"Its place is at {in_units(room, 'temperature')} by itself: the heater can be unplugged.",
-        "keep": f"It holds {in_units(set_c, 'temperature')} in a place at {in_units(room, 'temperature')}.",
-    }[key]
-    if not holding.holds and key == "keep":
+        "would-help": f"Its place is at {here}: a heater set to {wanted} would let it give more.",
+        "off-now": f"Its place is at {here} by itself: the heater can be unplugged.",
+        "keep": f"It holds {wanted} in a place at {here}.",
+    }[found.advice]
+    if not found.holding.holds and found.advice == "keep":
         said += " It is too weak for that: wrap the vessel, or set it lower."
-    return HeaterTold(holding, said, None if price is None else holding.cost(price), fill.over_k(set_c) if key == "keep" else 0.0)
+    return HeaterTold(found.holding, said, None if price is None else found.holding.cost(price), found.over_k)
 
 
 @dataclass(frozen=True, slots=True)
