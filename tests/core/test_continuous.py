@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from kyklos.core.calc import CalcError, answer
 from kyklos.core.liquid.ferment import BACTERIA, YEAST, Recipe
 from kyklos.core.liquid.liquid import sweet_tea_of
+from kyklos.core.tapped import cycle
 from kyklos.core.tapped import cycle as continuous
 
 ROWS = list(csv.DictReader((Path(__file__).parent / "reference" / "continuous.csv").open()))
@@ -104,3 +105,10 @@ def test_the_least_share_keeps_it_from_turning_sour():
     least = continuous.reach(ask, 4.0, 6.0).least
     sour = continuous.settle(ask, np.array([least - 0.01, least])).ta_before
     assert sour[0] >= 6.0 > sour[1]
+
+
+def test_every_share_to_a_hundredth_is_looked_at_from_a_sip_to_nearly_all():
+    """Shares begin at the first step, end at the most that is drawn, and leave none out."""
+    assert cycle.EVERY_SHARE[0] == cycle.SHARE_STEP
+    assert cycle.EVERY_SHARE[-1] == cycle.MOST_SHARE
+    assert np.diff(cycle.EVERY_SHARE) == pytest.approx(cycle.SHARE_STEP)

@@ -83,6 +83,14 @@ def test_a_chance_is_a_chance_and_a_comparison_has_one_winner(said):
         assert 0 <= part <= weight
 
 
+def test_a_flavour_scored_twice_does_not_weigh_twice():
+    """All that one taster said of two flavours counts as one comparison by heart; side by side a comparison counts whole."""
+    said = [scores.FlavourScore("A", "damson", 5), scores.FlavourScore("A", "damson", 4), scores.FlavourScore("A", "plain", 2)]
+    assert scores.wins(said) == {("damson", "plain"): pytest.approx(0.5), ("plain", "damson"): 0.0}
+    together = [replace(one, side_by_side=1) for one in said[1:]]
+    assert scores.wins(together)["damson", "plain"] == 1.0
+
+
 @pytest.mark.parametrize(("right", "tries", "chance"), [(0, 5, 1.0), (1, 1, 1 / 3), (2, 2, 1 / 9), (1, 2, 5 / 9), (3, 4, 1 / 9)])
 def test_guessing_right_is_as_likely_as_it_is(right, tries, chance):
     """Three glasses, two alike: one in three by chance, each time anew."""

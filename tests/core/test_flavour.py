@@ -24,7 +24,7 @@ from kyklos.core.bottles import (
     share_out,
     suggest,
 )
-from kyklos.core.bottles.bottle import POURS, STRAINED_VOLUMES, BottleAsk, bottle_forecast
+from kyklos.core.bottles.bottle import POURS, STRAINED_VOLUMES, VOLUMES_AT_FILLING, BottleAsk, bottle_forecast
 from kyklos.core.bottles.filling import Stock, Wish
 from kyklos.core.bottles.flavouring import Part, added_sugar, driving_form, flavoured, part, room
 from kyklos.core.bottles.ingredients import INGREDIENTS, from_label, ingredient
@@ -448,3 +448,25 @@ def test_a_flavoured_brew_is_closed_up_to_the_margin_below_the_bound_and_not_bey
     """Foretold 4.05 may be closed, 4.06 not: composition tells pH no better than 0.15."""
     assert flavouring.may_close(4.0, 4.05)
     assert not flavouring.may_close(4.0, 4.06)
+
+
+def test_an_infusion_begins_with_the_brews_own_gas_and_goes_on_as_if_it_were_looked_at_daily():
+    """At first it holds what an open brew holds, less by the room of the pieces; three days are three times a day."""
+    parts = [part("apple", 80)]
+    assert infusing.infuse(BREW, parts, 0, steady(24), air=True).volumes == pytest.approx(VOLUMES_AT_FILLING * (1 - room(parts)))
+    whole = infusing.infuse(BREW, [], 72, steady(28), air=False).liquid
+    daily = BREW
+    for _ in range(3):
+        daily = infusing.infuse(daily, [], 24, steady(28), air=False).liquid
+    assert whole.ethanol_g_per_l == pytest.approx(daily.ethanol_g_per_l, rel=2e-3)
+    assert whole.ethanol_g_per_l > BREW.ethanol_g_per_l
+
+
+def test_the_fizz_that_a_burp_costs_is_counted_on_the_day_to_chill():
+    """What daily burping loses is the gas of a closed bottle less that of the burped one, on the day by which it is chilled."""
+    plain = bottle_forecast(replace(ASK, burps=()))
+    told = {school.key: school for school in second_ferment.schools(ASK)}["daily"]
+    burped = bottle_forecast(replace(ASK, burps=told.days))
+    day = plain.chill_by_day
+    assert told.lost_volumes == pytest.approx(plain.volumes_at(day) - burped.volumes_at(day))
+    assert told.buys_little == (told.buys_days < second_ferment.LEAST_BOUGHT_DAYS)
