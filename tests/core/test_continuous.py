@@ -11,7 +11,6 @@ from hypothesis import strategies as st
 from kyklos.core.calc import CalcError, answer
 from kyklos.core.liquid.ferment import BACTERIA, YEAST, Recipe
 from kyklos.core.liquid.liquid import sweet_tea_of
-from kyklos.core.tapped import cycle
 from kyklos.core.tapped import cycle as continuous
 
 ROWS = list(csv.DictReader((Path(__file__).parent / "reference" / "continuous.csv").open()))
@@ -109,6 +108,6 @@ def test_the_least_share_keeps_it_from_turning_sour():
 
 def test_every_share_to_a_hundredth_is_looked_at_from_a_sip_to_nearly_all():
     """Shares begin at the first step, end at the most that is drawn, and leave none out."""
-    assert cycle.EVERY_SHARE[0] == cycle.SHARE_STEP
-    assert cycle.EVERY_SHARE[-1] == cycle.MOST_SHARE
-    assert np.diff(cycle.EVERY_SHARE) == pytest.approx(cycle.SHARE_STEP)
+    assert continuous.EVERY_SHARE[0] == continuous.SHARE_STEP
+    assert continuous.EVERY_SHARE[-1] == continuous.MOST_SHARE
+    assert np.diff(continuous.EVERY_SHARE) == pytest.approx(continuous.SHARE_STEP)
