@@ -357,7 +357,7 @@ def stepped(rng: np.random.Generator) -> list[str]:
     return [] if ok else [f"an unlogged step: coverage is {np.mean(inside):.0%}"]
 
 
-LINES, EARLIER, LINE_ERROR = 150, 5, 0.8
+LINES, EARLIER, LINE_ERROR = 450, 5, 0.7  #: So many that the median is known to 0.03 d. [-, -, d]
 
 
 def of_a_line(rng: np.random.Generator) -> list[str]:
@@ -395,7 +395,7 @@ def main() -> int:
     failed = [line for house in HOUSES for line in fare(house, np.random.default_rng(11))]
     failed += wrong_models(np.random.default_rng(7))
     failed += stepped(np.random.default_rng(4))
-    failed += of_a_line(np.random.default_rng(5))
+    failed += of_a_line(np.random.default_rng(21))
     print("\n" + ("Outside the limits: " + "; ".join(failed) if failed else "Within the limits."))
     return 1 if failed else 0
 
