@@ -44,7 +44,7 @@ from kyklos.store.file.database import Database
 from kyklos.serving.app import create_app
 from kyklos.serving.keeper import Keeper
 from kyklos.demo.day import DEMO_NOW
-from kyklos.exchange import archive
+from kyklos.exchange import packing
 path, opened = Path(sys.argv[1]), []
 real = {os.path.realpath(f"{path}{end}") for end in ("", "-wal", "-shm")}
 def hook(event, told):
@@ -60,7 +60,7 @@ assert client.post("/settings/backup").status_code == 303
 keeper = Keeper(database, lambda: DEMO_NOW)
 keeper.look(DEMO_NOW)
 keeper.look(DEMO_NOW + timedelta(days=8))
-archive.export(path, path.with_name("house.zip"))
+packing.export(path, path.with_name("house.zip"))
 print(json.dumps(opened))
 """
 
