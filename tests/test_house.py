@@ -100,3 +100,9 @@ def test_no_template_decides_by_a_number():
     rule = re.compile(r"\{[{%][^%}]*(?:[<>]=? *\d*\.\d|\* *100\b|\b100 *\*)[^%}]*[%}]\}")
     found = {name_of(p): rule.findall(p.read_text("utf-8")) for p in sorted((HOUSE / "web").rglob("*.html"))}
     assert {name: lines for name, lines in found.items() if lines} == {}
+
+
+def test_no_page_asks_the_database_itself():
+    """A page asks `store/read` or `reckon`; no question to the database is written in `web/`."""
+    asks = re.compile(r"session\.(?:query|execute|scalars?)\(")
+    assert [name_of(p) for p in FILES if p.is_relative_to(HOUSE / "web") and asks.search(p.read_text("utf-8"))] == []

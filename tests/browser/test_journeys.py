@@ -386,7 +386,7 @@ def test_a_concentrate_in_us_units_is_brewed_on_a_phone_through_a_reload(page, e
     page.get_by_role("timer").wait_for(state="detached")
     page.locator("[data-next]").click()
     page.get_by_role("heading", name="Strain and sweeten", level=1).wait_for()
-    hand.type("Sweetener really taken", "6 oz")
+    hand.type("How much sweetener did you use?", "6 oz")
     while page.locator("h1").inner_text() != "Cover and label":
         before = page.locator("h1").inner_text()
         page.locator("[data-next]").click()
@@ -401,13 +401,13 @@ def test_a_concentrate_in_us_units_is_brewed_on_a_phone_through_a_reload(page, e
 def test_space_and_enter_go_on_and_back_loses_nothing(page, quince_yard):
     """Without a mouse: Enter and Space lead on, Backspace back, and what was typed is still there."""
     page.goto(quince_yard.url + "/brew-day/kitchen/1")
-    page.get_by_label("Sweetener really taken").fill("330")
-    page.get_by_label("Sweetener really taken").blur()
+    page.get_by_label("How much sweetener did you use?").fill("330")
+    page.get_by_label("How much sweetener did you use?").blur()
     page.keyboard.press("Enter")
     page.get_by_role("heading", name="Cold water first", level=1).wait_for()
     page.keyboard.press("Backspace")
     page.get_by_role("heading", name="Strain and sweeten", level=1).wait_for()
-    assert page.get_by_label("Sweetener really taken").input_value() == "330"
+    assert page.get_by_label("How much sweetener did you use?").input_value() == "330"
     page.keyboard.press("Space")
     page.get_by_role("heading", name="Cold water first", level=1).wait_for()
 

@@ -208,7 +208,7 @@ class PitchBrewDay:
 
 
 def done_totals(plan: BrewPlan, facts: Mapping[str, Mapping[str, Any]]) -> dict[str, float]:
-    """Return what was really taken and done, over all rounds, where anything of it was logged.
+    """Return what was used and done, over all rounds, where anything of it was logged.
 
     Where only some rounds of a brew were logged, the others are taken as planned. Amounts sum, minutes are a mean.
     """

@@ -93,8 +93,8 @@ def change_settings(session: Session, ask: ChangeSettings, at: datetime) -> Done
     checks.refuse_if(any(len(n) > 40 for n in (*names, ask.name)), "tasters", "Names of up to 40 letters, please.")
     for hour, name in zip(ask.quiet, ("quiet_from", "quiet_to"), strict=True):
         checks.refuse_if(hour is not None and not 0 <= hour <= 23, name, "An hour from 0 to 23.")
-    found = ask.power_price != LEFT_AS_IT_IS
-    checks.between(ask.power_price if found else None, "power_price", 0.0, 1000.0, "A price of")
+    priced = ask.power_price != LEFT_AS_IT_IS
+    checks.between(ask.power_price if priced else None, "power_price", 0.0, 1000.0, "A price of")
     glass = ask.glass_l != LEFT_AS_IT_IS
     checks.between(ask.glass_l if glass else None, "glass_l", 0.03, 2.0, "A glass of", "volume")
     checks.done()
@@ -107,7 +107,7 @@ def change_settings(session: Session, ask: ChangeSettings, at: datetime) -> Done
     house.name, house.units, house.zone, house.theme = ask.name.strip(), ask.units, ask.zone, ask.theme
     house.southern = ask.southern
     house.reads_ph = (house.reads_ph or "") if ask.reads_ph is None else ask.reads_ph
-    house.power_price = ask.power_price if found else house.power_price
+    house.power_price = ask.power_price if priced else house.power_price
     house.glass_l = ask.glass_l if glass else house.glass_l
     start, end = ask.quiet
     house.quiet_from = house.quiet_from if start is None else start

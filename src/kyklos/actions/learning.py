@@ -40,13 +40,13 @@ def _learn_next(database: Database) -> bool:
             return False
         brew = queries.get(session, Brew, number)
         session.context.now = brew.ended_at
-        found = _told(session, brew, only_vigour)
+        learned = _told(session, brew, only_vigour)
         seen = state_of(session)
         following = lessons.after(session, brew, forecasting.PAST_BREWS)
     with database.writer() as session, session.begin():
         row = session.query(Lesson).filter_by(brew_id=number).first()
         if row is not None and state_of(session) == seen:  # else it is looked at again
-            _keep(session, row, found, only_vigour, following)
+            _keep(session, row, learned, only_vigour, following)
     return True
 
 

@@ -108,11 +108,11 @@ def import_(file: Path, folder: Path | None, backups: Path | None, replace: bool
     with sentences(f"{file.name} was not brought in"), keeping.taken(folder):
         if not replace and (trouble := trouble_of(household, kept)):
             fail(trouble)
-        how, found = archive.bring_in(file, household, kept, replace=replace)
+        how, content = archive.bring_in(file, household, kept, replace=replace)
     if how == "same":
         click.echo("The household holds all of it already; nothing was changed.")
     else:
-        click.echo(f"{found.rows} records and {found.photos} photos of {found.household or 'a household'} brought in.")
+        click.echo(f"{content.rows} records and {content.photos} photos of {content.household or 'a household'} brought in.")
 
 
 @click.command()

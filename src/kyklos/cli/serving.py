@@ -173,7 +173,7 @@ def serve(
         with keeping.taken(folder):
             clear_litter(folder, keeping.folder_of(folder / "kyklos.db", backups))
             database = _opened(folder, backups, new)
-            found = _certificate(folder, host, https, certificate, key)
+            pair = _certificate(folder, host, https, certificate, key)
             click.echo(f"Your household is kept in {folder}")
             app = create_app(
                 database,
@@ -183,7 +183,7 @@ def serve(
                 KYKLOS_PROXY=proxy,
                 KYKLOS_TEMPLATES=_cache(),
             )
-            _serve(app, host, port, found)
+            _serve(app, host, port, pair)
             database.close()
 
 
@@ -213,10 +213,10 @@ def _certificate(
         return None
     name, own = socket.gethostname(), folder / "certificate.pem"
     before = serving.fingerprint(own) if own.exists() else ""
-    found = serving.own_certificate(folder, ("localhost", "127.0.0.1", name, f"{name}.local", _own_address(), *_named(host)))
-    if before and serving.fingerprint(found[0]) != before:
+    pair = serving.own_certificate(folder, ("localhost", "127.0.0.1", name, f"{name}.local", _own_address(), *_named(host)))
+    if before and serving.fingerprint(pair[0]) != before:
         click.echo("The certificate was made anew, for a new address or a new year: each device is asked once more.")
-    return found
+    return pair
 
 
 def _named(host: str) -> tuple[str, ...]:

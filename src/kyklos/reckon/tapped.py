@@ -50,7 +50,7 @@ WORKS_AFTER_DAYS = 0.5  #: What was poured in has not begun to work before (assu
 SAME_DRAW_DAYS = 0.5  #: Glasses of one day are one draw. [d]
 EVERY_BOUNDS = (1.0, 14.0)  #: [d]
 MOST_WEEKS = 60  #: A stack is followed in so many steps at most. [-]
-OVER_SHARE = 0.05  #: So much over what it gives for good is not worth a word. [-]
+OVER_SHARE = 0.05  #: A draw this much above what it can give each time is not worth a word. [-]
 GAUGE_WEEKS = 14.0  #: A reading so new counts for the new season too. [d]
 
 

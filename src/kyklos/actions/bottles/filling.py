@@ -171,8 +171,8 @@ def _check_closing(
 def _place_of(session: Session, ask: Filling, source: FilledFrom) -> Place:
     """Find where filled bottles go: the fridge, the place told, or beside their vessel."""
     beside = source.brew.vessel.place
-    found = queries.get(session, Place, ask.place_id) if ask.place_id is not None else beside
-    return fridge(session) if ask.cold and found.kind != PlaceKind.FRIDGE else found
+    place = queries.get(session, Place, ask.place_id) if ask.place_id is not None else beside
+    return fridge(session) if ask.cold and place.kind != PlaceKind.FRIDGE else place
 
 
 def type_of(session: Session, kind: str, volume_ml: float, limit_bar: float | None = None) -> BottleType:

@@ -192,13 +192,13 @@ class PutInLarder:
 @action
 def put_in_larder(session: Session, ask: PutInLarder, at: datetime) -> Done:
     """Write down what is in the freezer, in the garden, or to be used up."""
-    checks, found = Checks(), ingredients.named(session, ask.ingredient)
-    checks.refuse_if(found is None, "ingredient", "Choose an ingredient from the list.")
+    checks, named = Checks(), ingredients.named(session, ask.ingredient)
+    checks.refuse_if(named is None, "ingredient", "Choose an ingredient from the list.")
     checks.refuse_if(ask.where not in AT_HAND, "where", "Choose where it is.")
     checks.between(ask.grams, "grams", 1, 100_000, "An amount of", "mass")
     checks.done()
-    row = LarderItem(ingredient=found.key if found else "", where=ask.where, grams=ask.grams, since=at)
-    return Done(f"{found.name if found else ''}: {AT_HAND[ask.where]}.", {"item": flushed(session, row)})
+    row = LarderItem(ingredient=named.key if named else "", where=ask.where, grams=ask.grams, since=at)
+    return Done(f"{named.name if named else ''}: {AT_HAND[ask.where]}.", {"item": flushed(session, row)})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -12,7 +12,7 @@ from ...core.base.kinds import NOT_DRUNK, BrewStatus
 from ...core.judging.safety import DISCARD, HOLD, may_bottle, shows_life, too_high
 from ...core.liquid import Way
 from ...reckon.bottles import harvests
-from ...reckon.judging import verdicts as judging
+from ...reckon.judging import verdicts
 from ...store.read import queries
 from ...store.records import Brew, Disc, StarterLot
 from ..base import Checks, Done, action, check_version, flushed
@@ -36,7 +36,7 @@ def ready_to_harvest(session: Session, brew_id: int, now: datetime) -> Brew:
     brew, checks = queries.get(session, Brew, brew_id), Checks()
     checks.refuse_if(not brew.alive, "", f"This brew ended already ({brew.status}).")
     if brew.alive:
-        verdict = judging.verdict_of(brew, now)
+        verdict = verdicts.verdict_of(brew, now)
         why = verdict.reasons[0].sentence if verdict.reasons else ""
         checks.refuse_if(
             verdict.word in {HOLD, DISCARD} or brew.status == BrewStatus.HELD, "", f"Not now: {verdict.word}. {why}"
@@ -48,8 +48,8 @@ def ready_to_harvest(session: Session, brew_id: int, now: datetime) -> Brew:
 
 def why_not_bottled(brew: Brew, now: datetime) -> str:
     """Return why nothing of a brew may be bottled or given away now; empty: it may."""
-    facts = judging.facts_of(brew, now)
-    if may_bottle(judging.by_older_end(brew, facts), judging.verdict_of(brew, now, facts)):
+    facts = verdicts.facts_of(brew, now)
+    if may_bottle(verdicts.by_older_end(brew, facts), verdicts.verdict_of(brew, now, facts)):
         return ""
     if facts.kind in NOT_DRUNK:
         return "This one is not for drinking: nothing of it is bottled or given away."
@@ -135,7 +135,7 @@ def ended(session: Session, brew: Brew, at: datetime, keep_disc: bool) -> dict[s
     for guest in brew.guests:
         guest.until = guest.until or at
     made: dict[str, int] = {}
-    facts = judging.facts_of(brew, at)
+    facts = verdicts.facts_of(brew, at)
     if keep_disc and shows_life(facts, ta_rise_g_per_l=1.0):
         disc = Disc(
             name=f"{brew.culture.name}, disc {len(brew.culture.discs) + 1}",

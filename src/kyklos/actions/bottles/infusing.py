@@ -175,15 +175,15 @@ class StartTrial:
 def start_trial(session: Session, ask: StartTrial, at: datetime) -> Done:
     """Begin a trial on the bench."""
     brew, checks = ready_to_harvest(session, ask.brew_id, at), Checks()
-    found = ingredients.named(session, ask.ingredient)
-    checks.refuse_if(found is None, "ingredient", "Choose what is weighed in.")
+    named = ingredients.named(session, ask.ingredient)
+    checks.refuse_if(named is None, "ingredient", "Choose what is weighed in.")
     checks.between(ask.glass_g, "glass_g", 20, 1000, "A glass of", "mass")
     why = why_not_bottled(brew, at)
     checks.refuse_if(bool(why), "", why)
     checks.done()
-    row = Trial(brew_id=brew.id, ingredient=found.key if found else "", at=at, glass_g=ask.glass_g)
+    row = Trial(brew_id=brew.id, ingredient=named.key if named else "", at=at, glass_g=ask.glass_g)
     number = flushed(session, row)
-    return Done(f"A glass of {brew.culture.name} and {found.name.lower() if found else ''}.", {"trial": number})
+    return Done(f"A glass of {brew.culture.name} and {named.name.lower() if named else ''}.", {"trial": number})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -233,9 +233,9 @@ def end_trial(session: Session, ask: EndTrial, at: datetime) -> Done:
     checks.between(ask.grams, "grams", 0, 5 * row.glass_g, "An amount of", "mass")
     checks.done()
     grams = bench.best([bench.BenchStep(s.grams, s.score) for s in row.steps]) if ask.grams is None else ask.grams
-    found = (PartTold(row.ingredient, bench.g_per_l(grams, row.glass_g), moment=ask.moment),)
-    check_parts(session, found)
-    kept = Flavour(name=name, kept_at=at, note="", priming_g_per_l=0.0, parts=parts_of(session, found))
+    parts = (PartTold(row.ingredient, bench.g_per_l(grams, row.glass_g), moment=ask.moment),)
+    check_parts(session, parts)
+    kept = Flavour(name=name, kept_at=at, note="", priming_g_per_l=0.0, parts=parts_of(session, parts))
     number = flushed(session, kept)
     row.best_g, row.ended_at, row.flavour_id = grams, at, number
     return Done(f"{name} kept: {marked(grams, 'mass')} to {marked(row.glass_g, 'mass')} of brew.", {"flavour": number})

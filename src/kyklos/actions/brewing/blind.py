@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from ...core.base.kinds import BrewStatus, KindOfBrew
 from ...core.judging.observations import DISCARD, HOLD
-from ...reckon.judging import verdicts as judging
+from ...reckon.judging import verdicts
 from ...store.read import queries
 from ...store.records import BlindTasting, Brew, Taster
 from ..base import Checks, Done, action, flushed
@@ -37,7 +37,7 @@ def start_blind(session: Session, ask: StartBlind, at: datetime) -> Done:
     checks.done()
     for number in numbers:
         brew = queries.get(session, Brew, number)
-        grave = brew.status == BrewStatus.HELD or not brew.alive or judging.verdict_of(brew, at).word in {HOLD, DISCARD}
+        grave = brew.status == BrewStatus.HELD or not brew.alive or verdicts.verdict_of(brew, at).word in {HOLD, DISCARD}
         checks.refuse_if(
             grave or brew.kind == KindOfBrew.TRIAL, "brews", f"{brew.vessel.name} is not to be tasted now."
         )

@@ -33,11 +33,11 @@ def correct_reading(session: Session, ask: CorrectReading, at: datetime) -> Done
     checks.refuse_if(old.struck, "", "This reading was corrected or struck out already.")
     checks.done()
     brew = living(session, old.brew.id)
-    number, found = write_reading(session, replace(ask.now, brew_id=brew.id, at=ask.now.at or old.at), brew, at)
+    number, says = write_reading(session, replace(ask.now, brew_id=brew.id, at=ask.now.at or old.at), brew, at)
     queries.get(session, Reading, number).replaces_id = old.id
     old.struck, old.struck_at = True, at
     goes_on(brew, ask.now.ph)
-    return Done(f"Corrected: {found}. What was said before is kept.", {"reading": number})
+    return Done(f"Corrected: {says}. What was said before is kept.", {"reading": number})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

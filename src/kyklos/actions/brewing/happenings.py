@@ -13,7 +13,7 @@ from ...core.judging.safety import DISCARD, HOLD
 from ...core.liquid import Way
 from ...core.liquid.pouring import LEAST_L, Added, LiquidKind
 from ...reckon.forecast import forecasting
-from ...reckon.judging import verdicts as judging
+from ...reckon.judging import verdicts
 from ...store.read import queries
 from ...store.read.moments import days_between
 from ...store.records import Brew, BrewStay, StarterLot, Transfer, Vessel
@@ -58,7 +58,7 @@ def _check_drinkable(checks: Checks, brew: Brew, leaves: str, reason: str, now: 
     """Let nothing that is to be drunk, given or kept leave a brew that is not all right."""
     if leaves == "spilt":
         return
-    word = judging.verdict_of(brew, now).word
+    word = verdicts.verdict_of(brew, now).word
     checks.refuse_if(
         word == DISCARD, "leaves", "The verdict is discard: nobody drinks of it, and it is not given away."
     )
@@ -294,7 +294,7 @@ def join(session: Session, ask: Join, at: datetime) -> Done:
     checks.refuse_if(brew.id == into.id, "into", "Choose another brew.")
     for one in (brew, into):
         _check_when(checks, one, when, at)
-        word = judging.verdict_of(one, at).word
+        word = verdicts.verdict_of(one, at).word
         checks.refuse_if(
             word in {HOLD, DISCARD} or one.status == BrewStatus.HELD,
             "into",

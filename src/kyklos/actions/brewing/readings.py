@@ -17,7 +17,7 @@ from ...core.judging.safety import trial_verdict
 from ...core.liquid import Way, acids
 from ...core.liquid.taste import score_word
 from ...reckon.forecast import palates
-from ...reckon.judging import verdicts as judging
+from ...reckon.judging import verdicts
 from ...store.read import lessons, queries
 from ...store.read.moments import days_between
 from ...store.records import Brew, Disc, Instrument, Look, Reading, Taster, Tasting
@@ -87,10 +87,10 @@ def _check_others(checks: Checks, ask: LogReading) -> None:
     checks.refuse_if(crossed, "high_c", "The highest lies below the lowest.")
     checks.between(ask.gravity, "gravity", 0.98, 1.1, "A gravity of")
     checks.between(ask.ta_g_per_l, "ta_g_per_l", 0.05, 60, "An acidity of", "acidity")
-    rows = [ask.base_ml, ask.base_normality, ask.sample_ml]
-    some = any(value is not None for value in rows)
+    titration = [ask.base_ml, ask.base_normality, ask.sample_ml]
+    some = any(value is not None for value in titration)
     checks.refuse_if(
-        some and None in rows, "base_ml", "A titration needs all three: base used, its strength, and the sample."
+        some and None in titration, "base_ml", "A titration needs all three: base used, its strength, and the sample."
     )
     checks.between(ask.base_ml, "base_ml", 0.01, 500, "Base (mL)")
     checks.between(ask.base_normality, "base_normality", 0.001, 10, "Base of (mol/L)")
@@ -135,16 +135,16 @@ def write_reading(session: Session, ask: LogReading, brew: Brew, at: datetime) -
         depth=ask.depth,
         note=ask.note.strip()[:500],
     )
-    rows = [f"pH {ask.ph:g}"] if ask.ph is not None else []
-    rows += [marked(ask.celsius, "temperature")] if ask.celsius is not None else []
-    rows += (
+    says = [f"pH {ask.ph:g}"] if ask.ph is not None else []
+    says += [marked(ask.celsius, "temperature")] if ask.celsius is not None else []
+    says += (
         [f"{marked(ask.low_c, 'temperature')} to {marked(ask.high_c, 'temperature')}"]
         if ask.low_c is not None and ask.high_c is not None
         else []
     )
-    rows += [f"gravity {ask.gravity:.3f}"] if ask.gravity is not None else []
-    rows += [f"acidity {marked(ta, 'acidity')}"] if ta is not None else []
-    return flushed(session, reading), " and ".join(rows)
+    says += [f"gravity {ask.gravity:.3f}"] if ask.gravity is not None else []
+    says += [f"acidity {marked(ta, 'acidity')}"] if ta is not None else []
+    return flushed(session, reading), " and ".join(says)
 
 
 GAS_PH = 0.1  #: Gas left in a sample lowers what is read by about so much (assumed). [pH]
@@ -154,14 +154,14 @@ GAS_PH = 0.1  #: Gas left in a sample lowers what is read by about so much (assu
 def log_reading(session: Session, ask: LogReading, at: datetime) -> Done:
     """Log a measurement; a held brew that measures 4.5 or lower goes on."""
     brew = living(session, ask.brew_id)
-    number, found = write_reading(session, ask, brew, at)
+    number, says = write_reading(session, ask, brew, at)
     if goes_on(brew, ask.ph):
-        return Done(f"{found}: {brew.vessel.name} may go on.", {"reading": number})
+        return Done(f"{says}: {brew.vessel.name} may go on.", {"reading": number})
     works = days_between(brew.pitched_at, ask.at or at) > STARTS
     near = works and ask.ph is not None and any(0 <= limit(name) - ask.ph < GAS_PH for name in ("safe_ph", "start_ph"))
     gas = " So near the limit gas left in it counts: stir it out and read again." if near else ""
     return Done(
-        f"{found[0].upper() if found.startswith(('acidity', 'gravity')) else found[0]}{found[1:]} logged for {brew.vessel.name}.{gas}",
+        f"{says[0].upper() if says.startswith(('acidity', 'gravity')) else says[0]}{says[1:]} logged for {brew.vessel.name}.{gas}",
         {"reading": number},
     )
 
@@ -197,12 +197,12 @@ def write_tasting(session: Session, ask: LogTasting, brew: Brew, at: datetime) -
     for name, value in (("tea", ask.tea), ("yeast", ask.yeast)):
         checks.refuse_if(value is not None and not 0 <= value <= 3, name, "Choose from none to strong.")
     if brew.kind == KindOfBrew.TRIAL:
-        trial = trial_verdict(judging.facts_of(brew, at))
+        trial = trial_verdict(verdicts.facts_of(brew, at))
         checks.refuse_if(not trial.fit, "score", f"Do not taste this trial: {'; '.join(trial.missing)}.")
     checks.refuse_if(
         brew.status == BrewStatus.HELD, "score", "This brew is held: do not taste it until it is measured."
     )
-    grave = judging.verdict_of(brew, at).word
+    grave = verdicts.verdict_of(brew, at).word
     checks.refuse_if(grave == DISCARD, "score", "The verdict is discard: it is not tasted.")
     _check_time(checks, brew, ask.at or at, at)
     checks.done()
@@ -227,8 +227,8 @@ def write_tasting(session: Session, ask: LogTasting, brew: Brew, at: datetime) -
 @action
 def log_tasting(session: Session, ask: LogTasting, at: datetime) -> Done:
     """Log a taste: a reading of the same rank as a pH."""
-    number, found = write_tasting(session, ask, living(session, ask.brew_id), at)
-    return Done(f"{found}.", {"tasting": number})
+    number, says = write_tasting(session, ask, living(session, ask.brew_id), at)
+    return Done(f"{says}.", {"tasting": number})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -276,8 +276,8 @@ def write_look(session: Session, ask: LogLook, brew: Brew, at: datetime) -> tupl
 def log_look(session: Session, ask: LogLook, at: datetime) -> Done:
     """Log what was seen: the dial draws it, the judgement reads it."""
     brew = living(session, ask.brew_id)
-    number, found = write_look(session, ask, brew, at)
-    return Done(f"{brew.vessel.name}: {found}.", {"look": number})
+    number, says = write_look(session, ask, brew, at)
+    return Done(f"{brew.vessel.name}: {says}.", {"look": number})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -294,7 +294,7 @@ def discard_brew(session: Session, ask: DiscardBrew, at: datetime) -> Done:
     """Throw a brew out, with its disc."""
     brew, checks = living(session, ask.brew_id), Checks()
     check_version(ask.version, brew.version, brew.vessel.name)
-    verdict = judging.verdict_of(brew, at)
+    verdict = verdicts.verdict_of(brew, at)
     why = ask.reason.strip() or (verdict.reasons[0].sentence if verdict.word == DISCARD and verdict.reasons else "")
     checks.refuse_if(not why, "reason", "Say in a word why: it helps next time.")
     checks.done()

@@ -15,7 +15,7 @@ from ...core.judging import overrule
 from ...core.judging.instruments import KINDS
 from ...core.judging.observations import ORDER
 from ...core.sheets import logger_file
-from ...reckon.judging import verdicts as judging
+from ...reckon.judging import verdicts
 from ...store.file.pictures import Picture, PictureError, prepared
 from ...store.read import queries
 from ...store.records import (
@@ -269,7 +269,7 @@ class OverruleVerdict:
 def overrule_verdict(session: Session, ask: OverruleVerdict, at: datetime) -> Done:
     """Put one's own verdict in place of the computed one: towards risk only with a written reason, which stays visible."""
     brew = living(session, ask.brew_id)
-    computed = judging.computed_of(brew, judging.facts_of(brew, at))
+    computed = verdicts.computed_of(brew, verdicts.facts_of(brew, at))
     try:
         overrule.check(ask.word, ask.reason, computed)
     except CoreError as problem:

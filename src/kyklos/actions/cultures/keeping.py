@@ -172,10 +172,10 @@ def tell_starter(session: Session, ask: TellStarter, at: datetime) -> Done:
     lot, checks = queries.get(session, StarterLot, ask.lot_id), Checks()
     checks.refuse_if(ask.kept_in not in KEPT_IN, "kept_in", "On a shelf, or in the fridge.")
     checks.between(ask.ph, "ph", 1.8, 5.5, "A starter's pH of")
-    found = (ask.base_ml, ask.base_normality, ask.sample_ml)
-    whole = all(value is not None for value in found)
+    titration = (ask.base_ml, ask.base_normality, ask.sample_ml)
+    whole = all(value is not None for value in titration)
     checks.refuse_if(
-        any(v is not None for v in found) and not whole, "base_ml", "A titration needs all three: base, its strength, the sample."
+        any(v is not None for v in titration) and not whole, "base_ml", "A titration needs all three: base, its strength, the sample."
     )  # fmt: skip
     checks.done()
     if ask.ph is not None:

@@ -55,7 +55,7 @@ def leaf_g(
     Args:
         value: How much.
         told_in: mass [g], cups or bags.
-        tea: Which; how much a spoon and a bag of it weigh is known until given.
+        tea: Which; what a spoon and a bag of it weigh stands in the data unless given.
         g_per_spoon, g_per_bag: The household's own. [g]
     """
     spoon, bag = grams_each(tea)

@@ -117,7 +117,7 @@ def _one_pot(
         f"Strain and sweeten{many}",
         (said("Take the leaf out and strain every fragment: loose leaf feeds mould."), *_sweeteners(plan, weighs, share)),
         "Sugar dissolves while the tea is hot. It is the culture's food; most of it will be gone.",
-        asked=(StepQuestion(f"sugar_g{suffix}", "Sweetener really taken", "mass", _hot_sugar_g(plan) * share),),
+        asked=(StepQuestion(f"sugar_g{suffix}", "How much sweetener did you use?", "mass", _hot_sugar_g(plan) * share),),
     )
     return [heat, steep, strain]
 
@@ -153,7 +153,7 @@ def _steep(plan: BrewPlan, leaf_g: float, many: str, suffix: str, alone: bool, w
         minutes,
         f"Steep{many}",
         (
-            StepQuestion(f"leaf_g{suffix}", "Leaf really taken", "mass", leaf_g),
+            StepQuestion(f"leaf_g{suffix}", "How much tea did you use?", "mass", leaf_g),
             StepQuestion(f"steep_minutes{suffix}", "Minutes really steeped", "number", minutes),
         ),
     )
@@ -268,7 +268,7 @@ def _cold_tea(plan: BrewPlan, weighs: bool) -> list[KitchenStep]:
             "Warm, unheated leaf is where unwanted things grow: the fridge and the time limit keep them down.",
             h.fridge_hours * 60,
             "Cold steep",
-            (StepQuestion("leaf_g", "Leaf really taken", "mass", plan.made.leaf_g),),
+            (StepQuestion("leaf_g", "How much tea did you use?", "mass", plan.made.leaf_g),),
         ),
         KitchenStep(
             "sweeten",
@@ -279,7 +279,7 @@ def _cold_tea(plan: BrewPlan, weighs: bool) -> list[KitchenStep]:
                 *_sweeteners(plan, weighs),
             ),
             "A little hot water dissolves what cold tea does not.",
-            asked=(StepQuestion("sugar_g", "Sweetener really taken", "mass", sum(g for _, g in plan.made.sweeteners)),),
+            asked=(StepQuestion("sugar_g", "How much sweetener did you use?", "mass", sum(g for _, g in plan.made.sweeteners)),),
         ),
         KitchenStep(
             "pour",
@@ -320,7 +320,7 @@ def _raw_honey(plan: BrewPlan, weighs: bool) -> list[KitchenStep]:
             "Honey goes in cool",
             do,
             "Raw honey keeps what heat would take.",
-            asked=(StepQuestion("honey_g", "Honey really taken", "mass", grams),),
+            asked=(StepQuestion("honey_g", "How much honey did you use?", "mass", grams),),
         )
     ]
 

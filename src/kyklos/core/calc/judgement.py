@@ -50,8 +50,8 @@ def _look(row: Mapping[str, Any], where: str) -> SeenLook:
     signs = row["signs"]
     if not isinstance(signs, list | tuple):
         raise keys.CalcError(f"{where}signs must be a list of words.")
-    rows = tuple(keys.choice(sign, f"{where}signs[{i}]", known) for i, sign in enumerate(signs))
-    return SeenLook(row["day"], row["surface"], rows, row["smell"])
+    signs_seen = tuple(keys.choice(sign, f"{where}signs[{i}]", known) for i, sign in enumerate(signs))
+    return SeenLook(row["day"], row["surface"], signs_seen, row["smell"])
 
 
 def _days(value: Any, name: str) -> tuple[float, ...]:

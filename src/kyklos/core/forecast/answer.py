@@ -305,8 +305,8 @@ def reaches(
     batch = replace(ask.batch, events=tuple(e for e in ask.batch.events if e.day > from_day)).with_events(*events)
     k = Kinetics(out.posterior.yeast_vigour, out.posterior.bacteria_vigour)
     state, fill = out.state_at(from_day)[:, None], fill_at(ask.batch, from_day)
-    rows = [celsius for _, celsius in ask.course.points] + ([ask.course.future_c] if ask.course.future_c else [])
-    step = step_length(out.posterior.yeast_vigour * float(yeast_ratio(np.array(max(rows)))))
+    warmths = [celsius for _, celsius in ask.course.points] + ([ask.course.future_c] if ask.course.future_c else [])
+    step = step_length(out.posterior.yeast_vigour * float(yeast_ratio(np.array(max(warmths)))))
     course = carry_on(batch, state, fill, from_day, from_day + ahead_days, k, step)
     now = int(np.searchsorted(course.day, from_day, side="right")) - 1  # after what happens on that day
     when = float(_crossing(course.day[now:], course.ta_g_per_l[now:], point_g_per_l)[0])

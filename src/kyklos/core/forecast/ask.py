@@ -113,8 +113,8 @@ class ForecastAsk:
     @property
     def untold_days(self) -> float:
         """How long it stood before anything is known of it: so long it may have worked for less or more. [d]"""
-        rows = [seen.day for seen in self.observations] + [event.day for event in self.batch.events]
-        return max(LEAST_UNTOLD, min(rows, default=self.start_sd_days * 2))
+        days = [seen.day for seen in self.observations] + [event.day for event in self.batch.events]
+        return max(LEAST_UNTOLD, min(days, default=self.start_sd_days * 2))
 
     def on(self, course: Course) -> ForecastAsk:
         """Return the same along another course."""

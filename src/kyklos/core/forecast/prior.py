@@ -56,5 +56,5 @@ def _evidence(typical: float, brew: Posterior) -> tuple[Matrix, Matrix]:
     after, before = np.linalg.inv(spread), np.diag([NEW_SPREAD**-2, NEW_SPREAD**-2, BUFFER_SD**-2])
     size, axes = np.linalg.eigh(after - before)
     mean = np.array([np.log(brew.yeast_vigour), np.log(brew.bacteria_vigour), brew.buffer])
-    found = after @ mean - before @ np.array([typical, typical, 0.0])
-    return (axes * np.maximum(size, 0.0)) @ axes.T, axes @ (np.where(size > 0, 1.0, 0.0) * (axes.T @ found))
+    pull = after @ mean - before @ np.array([typical, typical, 0.0])
+    return (axes * np.maximum(size, 0.0)) @ axes.T, axes @ (np.where(size > 0, 1.0, 0.0) * (axes.T @ pull))

@@ -243,12 +243,12 @@ def _acidity_stands(facts: BrewFacts) -> bool:
 
 def still_rule(facts: BrewFacts) -> list[Reason]:
     """By a meter not falling for four days, on day 7 or later, with no new skin, is a hold."""
-    rows = [r for r in facts.ph if r.day >= facts.filled_day and r.instrument == MeasuredBy.METER]
-    if facts.day < limit("safe_by_day") or len(rows) < 2 or any(look.surface in GROWTH for look in facts.looks):
+    readings = [r for r in facts.ph if r.day >= facts.filled_day and r.instrument == MeasuredBy.METER]
+    if facts.day < limit("safe_by_day") or len(readings) < 2 or any(look.surface in GROWTH for look in facts.looks):
         return []
-    first, last = rows[0], rows[-1]
-    begun = [i for i, r in enumerate(rows) if last.day - r.day >= STILL_DAYS]
-    if begun and _per_day(rows[begun[-1] :]) > -STILL_PH_PER_DAY and not is_alive_by_ph(first.ph - last.ph):
+    first, last = readings[0], readings[-1]
+    begun = [i for i, r in enumerate(readings) if last.day - r.day >= STILL_DAYS]
+    if begun and _per_day(readings[begun[-1] :]) > -STILL_PH_PER_DAY and not is_alive_by_ph(first.ph - last.ph):
         says = "pH has not fallen for four days and no new skin shows: dead culture, or chlorine in the water."
         return [Reason(HOLD, says, key="still")]
     return []

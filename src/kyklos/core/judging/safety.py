@@ -57,8 +57,8 @@ def judge(facts: BrewFacts) -> Verdict:
     Source: rule of pH 4.2 within 7 days and not below 2.5: Nummer 2013; the rest usual practice.
     """
     reasons = [reason for rule in RULES for reason in rule(facts)]
-    values = {reason.key for reason in reasons}
-    reasons = [reason for reason in reasons if not (reason.key == "rise" and values & {"risen", "risen-twice"})]
+    keys = {reason.key for reason in reasons}
+    reasons = [reason for reason in reasons if not (reason.key == "rise" and keys & {"risen", "risen-twice"})]
     reasons.sort(key=lambda reason: -ORDER.index(reason.verdict))
     return Verdict(reasons[0].verdict if reasons else CARRY_ON, tuple(reasons), bool(facts.ph))
 

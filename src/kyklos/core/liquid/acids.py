@@ -127,10 +127,10 @@ def _shares(h: Array, constants: tuple[float, ...]) -> tuple[Array, Array]:
 
 def _fruit_acids(h: Array, where: Medium) -> tuple[Any, Any]:
     """Charge of citric, malic, tartaric and phosphoric acid at h, and its slope by pH; mostly there are none. [meq/L]"""
-    found = (where.citric_mmol_per_l, where.malic_mmol_per_l, where.tartaric_mmol_per_l, where.phosphate_mmol_per_l)
+    acids = (where.citric_mmol_per_l, where.malic_mmol_per_l, where.tartaric_mmol_per_l, where.phosphate_mmol_per_l)
     charge: Any = 0.0
     slope: Any = 0.0
-    for amount, constants in zip(found, POLYPROTIC, strict=True):
+    for amount, constants in zip(acids, POLYPROTIC, strict=True):
         if amount:
             share, steep = _shares(h, constants)
             charge, slope = charge + amount * share, slope + amount * steep

@@ -128,8 +128,8 @@ class Recipe:
     def liveliness(self) -> tuple[float, float]:
         """Yeast and bacteria of the starter against those of a fresh finished brew. [-]"""
         yeast, bacteria = STARTER_LIVELINESS[self.starter_kind]
-        found = (self.starter_yeast, self.starter_bacteria)
-        return (yeast if found[0] is None else found[0], bacteria if found[1] is None else found[1])
+        factors = (self.starter_yeast, self.starter_bacteria)
+        return (yeast if factors[0] is None else factors[0], bacteria if factors[1] is None else factors[1])
 
 
 def surface_factor(surface_per_volume_per_cm: float) -> float:

@@ -96,8 +96,8 @@ class Liquid:
     @property
     def ta_g_per_l(self) -> float:
         """What a titration to pH 8.2 would show, as acetic, by the same balance. [g/L]"""
-        found = (self.acetic_g_per_l, self.gluconic_g_per_l, self.medium, self.honey_acid_meq_per_l)
-        return float(acids.titrated_acidity(*found))
+        composition = (self.acetic_g_per_l, self.gluconic_g_per_l, self.medium, self.honey_acid_meq_per_l)
+        return float(acids.titrated_acidity(*composition))
 
     def of(self, litres: float) -> Liquid:
         """Return so many litres of the same. [L]"""

@@ -68,12 +68,12 @@ def volume_at(words: Sequence[str], at: int) -> tuple[int, float] | None:
     ((3, 0.125), (2, 0.25), None)
     """
     count, value = 0, 1.0
-    found = words[at] if at < len(words) else ""
-    if list(words[at + 1 : at + 2]) == ["/"] and (share := HALVES.get("/".join([found, *words[at + 2 : at + 3]]))):
+    word = words[at] if at < len(words) else ""
+    if list(words[at + 1 : at + 2]) == ["/"] and (share := HALVES.get("/".join([word, *words[at + 2 : at + 3]]))):
         count, value = 3, share
-    elif found in HALVES:
-        count, value = 1, HALVES[found]
-    elif (number := _number(found)) is not None:
+    elif word in HALVES:
+        count, value = 1, HALVES[word]
+    elif (number := _number(word)) is not None:
         count, value = 1, number
     if at + count < len(words) and words[at + count] in {"a", "an"}:
         count += 1

@@ -155,12 +155,12 @@ def _flavour_at(words: Sequence[str], at: int) -> tuple[int, str] | None:
         if len(run) < length:
             continue
         for key, entry in INGREDIENTS.items():
-            found = re.findall(r"[^\W_]+", entry.name.lower())
-            if run in (key.split("-"), found) or run == [f"{key}s"]:
+            name = re.findall(r"[^\W_]+", entry.name.lower())
+            if run in (key.split("-"), name) or run == [f"{key}s"]:
                 return length, key
         for key, entry in INGREDIENTS.items():
-            found = re.findall(r"[^\W_]+", entry.name.lower())
-            if run in (found[:1], found[1:]) or (length == 1 and run[0] in entry.was):
+            name = re.findall(r"[^\W_]+", entry.name.lower())
+            if run in (name[:1], name[1:]) or (length == 1 and run[0] in entry.was):
                 return length, key
     return None
 
@@ -296,14 +296,14 @@ def _kind_on_bottles(line: _Line) -> tuple[DeedKind, set[int]] | None:
     words = line.words
     cold = next((at for at, word in enumerate(words) if word in FRIDGE), None)
     room = next((at for at in range(len(words) - 1) if words[at] == "room" and words[at + 1].startswith("temp")), None)
-    values = {at + i for at, length, _ in line.verbs for i in range(length)}
+    places = {at + i for at, length, _ in line.verbs for i in range(length)}
     if room is not None:
         little = {at for at in range(max(0, room - 3), room) if words[at] in {"back", "to", "at", "the"}}
-        return DeedKind.WARMED, values | {room, room + 1} | little
+        return DeedKind.WARMED, places | {room, room + 1} | little
     if cold is not None:
         before = set(words[max(0, cold - 3) : cold])
         kind = DeedKind.WARMED if before & OUT_OF else DeedKind.CHILLED
-        return kind, values | {cold} | {at for at in range(max(0, cold - 3), cold) if words[at] in _TO | OUT_OF | {"of"}}
+        return kind, places | {cold} | {at for at in range(max(0, cold - 3), cold) if words[at] in _TO | OUT_OF | {"of"}}
     order = ("lost", "opened", "burped", "squeezed", "chilled", "warmed", "drunk", "given")
     for name in order:
         verb = line.verb(name)

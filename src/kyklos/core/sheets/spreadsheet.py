@@ -147,9 +147,9 @@ def read(text: str, columns: Sequence[str] | None, zone: tzinfo, now: datetime, 
     """
     rows = table(text)
     heads = tuple(cell.strip()[:60] for cell in rows[0])
-    given = tuple(columns) if columns is not None else recognised(heads)
-    given = tuple(key if key in COLUMNS else "" for key in (*given, *("",) * len(heads)))[: len(heads)]
-    place = {key: given.index(key) for key in given if key}
+    kinds = tuple(columns) if columns is not None else recognised(heads)
+    kinds = tuple(key if key in COLUMNS else "" for key in (*kinds, *("",) * len(heads)))[: len(heads)]
+    place = {key: kinds.index(key) for key in kinds if key}
     if "began" not in place and "at" not in place:
         raise CoreError("Which column tells the day? Choose one for the start of a brew, or for the day of a reading.")
     fahrenheit = "celsius" in place and bool(re.search(r"°\s*f|fahrenheit|\bf\b", heads[place["celsius"]].lower()))
@@ -163,7 +163,7 @@ def read(text: str, columns: Sequence[str] | None, zone: tzinfo, now: datetime, 
         if found is not None:
             groups.setdefault((str(found["vessel"]).casefold(), str(found["brew"])), []).append(found)
     brews = [brew for some in groups.values() for brew in _brews(some, wrong)]
-    return Sheet(heads, given, tuple(sorted(brews, key=lambda b: (b.began, b.row))), tuple(wrong), len(rows) - 1)
+    return Sheet(heads, kinds, tuple(sorted(brews, key=lambda b: (b.began, b.row))), tuple(wrong), len(rows) - 1)
 
 
 def _row(

@@ -181,8 +181,8 @@ class Today:
 
 def _again(ask: Tapped, days: Array, sour: Array) -> tuple[tuple[str, float | None], ...]:
     """List when it is right again for each, the first first."""
-    rows = [(p.taster, _first_above(days, sour, p.ta_g_per_l)) for p in ask.points]
-    return tuple(sorted(rows, key=lambda one: LOOK_AHEAD if one[1] is None else one[1]))
+    times = [(p.taster, _first_above(days, sour, p.ta_g_per_l)) for p in ask.points]
+    return tuple(sorted(times, key=lambda one: LOOK_AHEAD if one[1] is None else one[1]))
 
 
 @lru_cache(maxsize=128)

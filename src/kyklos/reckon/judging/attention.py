@@ -25,7 +25,7 @@ from ...store.read.moments import HOURS_A_DAY, days_between
 from ...store.read.recorded import standing_tastings
 from ...store.records import Brew, PutOff
 from ..forecast import forecasting, palates
-from . import verdicts as judging
+from . import verdicts
 
 Span = tuple[str, float, float]  #: Taster, from, to. [d since pitch]
 
@@ -113,10 +113,10 @@ def sorted_out(
 def attention_of(session: Session, brew: Brew, now: datetime) -> Attention:
     """Put together all that is known of a living brew, and what it needs."""
     read_lately(session, (brew,))
-    seen = judging.watched_of(brew, now)
-    facts = judging.facts_of(brew, now, seen)
+    seen = verdicts.watched_of(brew, now)
+    facts = verdicts.facts_of(brew, now, seen)
     out = forecasting.forecast_of(session, brew)
-    verdict = judging.verdict_of(brew, now, facts)
+    verdict = verdicts.verdict_of(brew, now, facts)
     points = tuple((p.taster, p.ta_g_per_l) for p in palates.points_of(session, brew.honey_share))
     wants = dues(due_from(seen, facts, verdict, out, [ta for _, ta in points]))
     wanting, waiting = sorted_out(f"brew-{brew.id}", wants, put_off_now(session, now))

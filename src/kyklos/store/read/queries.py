@@ -20,6 +20,7 @@ from ..records import (
     Brew,
     BrewStay,
     Change,
+    Comparison,
     Culture,
     Household,
     KeptLiquid,
@@ -33,6 +34,7 @@ from ..records import (
     Taster,
     Tasting,
     TemperatureLog,
+    Trial,
     Vessel,
 )
 from .attach import Relation, attach
@@ -304,3 +306,13 @@ def photo_content(session: Session, photo: Photo) -> PhotoContent | None:
 def blind_tastings(session: Session, most: int) -> list[BlindTasting]:
     """List blind tastings, the newest first."""
     return list(session.scalars(select(BlindTasting).order_by(BlindTasting.at.desc()).limit(most)))
+
+
+def comparisons(session: Session, most: int) -> list[Comparison]:
+    """List glasses tasted side by side, the newest first."""
+    return list(session.scalars(select(Comparison).order_by(Comparison.id.desc()).limit(most)))
+
+
+def trials_of(session: Session, brew_id: int, most: int) -> list[Trial]:
+    """List the trials on the bench with a brew, the newest first."""
+    return list(session.scalars(select(Trial).where(Trial.brew_id == brew_id).order_by(Trial.id.desc()).limit(most)))

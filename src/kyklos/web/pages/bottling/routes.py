@@ -103,7 +103,7 @@ def _typed_ph(sent: MultiDict[str, str], keys: tuple[str, ...]) -> tuple[dict[st
 
 
 def _note_out_of_range(form: BottlingForm) -> None:
-    """Say beside a field what cannot be: nothing is foretold from it, and nothing filled."""
+    """Put a problem beside each field that cannot be read: nothing is foretold from it, and nothing filled."""
     for name, kind in (("headspace_cm", "length"), ("priming_g_per_l", "strength"), ("spot_c", "temperature")):
         low, high = FILLS["sugar_g_per_l" if name == "priming_g_per_l" else name]
         value = form[name].data

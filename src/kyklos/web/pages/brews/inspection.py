@@ -13,7 +13,7 @@ from ....actions.brewing import watching
 from ....core.judging import OBSERVATIONS, Verdict
 from ....core.judging.observations import SeenLook, of_group
 from ....drawing.specimen import KINDS, Specimen, specimen
-from ....reckon.judging import verdicts as judging
+from ....reckon.judging import verdicts
 from ....store.file.pictures import MOST_BYTES
 from ....store.read import moments
 from ....store.records import Brew
@@ -45,10 +45,10 @@ def _verdict(brew: Brew, values: dict[str, Any]) -> Verdict | None:
     """Judge the brew as if this look were kept; None before anything was answered."""
     if values["surface"] not in OBSERVATIONS:
         return None
-    facts = judging.facts_of(brew, g.now)
+    facts = verdicts.facts_of(brew, g.now)
     signs = tuple(key for key in values["signs"] if key in OBSERVATIONS)
     look = SeenLook(facts.day, values["surface"], signs, values["smell"] if values["smell"] in OBSERVATIONS else "")
-    return judging.computed_of(brew, judging.with_look(facts, look))
+    return verdicts.computed_of(brew, verdicts.with_look(facts, look))
 
 
 def _page(brew: Brew, values: dict[str, Any], status: int = 200, problems: dict[str, str] | None = None) -> Response:

@@ -17,8 +17,7 @@ from ....core.judging.diagnosis import Evidence, Finding, diagnose, unknown_yet
 from ....core.judging.overrule import towards_risk
 from ....core.liquid.taste import score_word
 from ....reckon.forecast import forecasting
-from ....reckon.judging import attention
-from ....reckon.judging import verdicts as judging
+from ....reckon.judging import attention, verdicts
 from ....reckon.judging.evidence import asks_warmth, evidence_of
 from ....store.read import moments, warmth_queries
 from ....store.records import Overrule, Photo, TemperatureLog
@@ -148,7 +147,7 @@ def telling_of(stop: Stop) -> Telling:
     growth = slots(shown, stop.day)
     own = next((row for row in reversed(brew.overrules) if not row.struck), None)
     parts, sooner = _parts(stop, ask)
-    computed = judging.computed_of(brew, stop.facts).word
+    computed = verdicts.computed_of(brew, stop.facts).word
     return Telling(
         changed=changed_words(ask, stop.forecast),
         at_odds=stop.forecast.contradicted >= AT_ODDS,

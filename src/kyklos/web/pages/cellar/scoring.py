@@ -88,7 +88,7 @@ def rankings() -> Response:
         ranks=flavours.rankings(g.session),
         opened=[(b, name_of(b)) for b in flavours.opened_lately(g.session, OPENED_SHOWN)],
         proposals=flavours.suggestions(g.session, g.now),
-        comparisons=g.session.query(Comparison).order_by(Comparison.id.desc()).limit(8).all(),
+        comparisons=queries.comparisons(g.session, 8),
     )
 
 

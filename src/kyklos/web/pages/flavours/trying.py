@@ -52,7 +52,7 @@ def _begin(number: int, status: int = 200, wrong: str = "") -> Response:
         wrong=wrong,
         told=request.form,
         why_not=why_not(g.session, brew, g.now) if brew.alive else f"This brew ended already ({brew.status}).",
-        trials=g.session.query(Trial).filter_by(brew_id=number).order_by(Trial.id.desc()).limit(5).all(),
+        trials=queries.trials_of(g.session, number, 5),
         names={key: one.name for key, one in ingredients.by_key(g.session).items()},
     )
 
