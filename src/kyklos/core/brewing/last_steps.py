@@ -27,7 +27,7 @@ def starter_steps(plan: BrewPlan) -> list[KitchenStep]:
         ),
         said("Stir with wood, plastic or silicone."),
     ]
-    asked = tuple(StepQuestion(f"starter_l-{p.key}", f"{p.name}, really", "volume", litres) for p, litres in poured)
+    asked = tuple(StepQuestion(f"starter_l-{p.key}", f"{p.name} you poured in", "volume", litres) for p, litres in poured)
     return [
         KitchenStep(
             "starter",
@@ -67,7 +67,7 @@ def top_up_step(plan: BrewPlan) -> KitchenStep:
             ),
         ),
         "Wet leaf keeps three times its own weight of water: the last cup makes up for it.",
-        asked=(StepQuestion("final_l", "Brew in the vessel, really", "volume", plan.final_l),),
+        asked=(StepQuestion("final_l", "Brew in the vessel now", "volume", plan.final_l),),
     )
 
 

@@ -38,7 +38,7 @@ def _into_tapped(plan: BrewPlan) -> KitchenStep:
             said("Not above its line. A fresh cover, and the band."),
         ),
         "The tea sinks below the disc by itself: stirring brings up what has settled.",
-        asked=(StepQuestion("final_l", "Sweet tea in, really", "volume", plan.final_l),),
+        asked=(StepQuestion("final_l", "Sweet tea you poured in", "volume", plan.final_l),),
     )
 
 
