@@ -16,7 +16,7 @@ from urllib.request import urlopen
 
 sys.path.insert(0, str(Path(__file__).parent.parent))
 
-from kyklos.actions.brewing import readings as brewing
+from kyklos.actions.brewing import readings
 from kyklos.demo.household import DEMO_NOW, fill
 from kyklos.serving.app import create_app
 from kyklos.store.file.database import Database
@@ -87,10 +87,10 @@ def writes(database, client):
         spent.append(timed(lambda: client.get(f"/brews/{brew}")))
     for _ in range(3):
         with database.writer() as session:
-            ask = brewing.LogReading(brew_id=brew, ph=3.4)
+            ask = readings.LogReading(brew_id=brew, ph=3.4)
             held.append(
                 timed(
-                    lambda session=session, ask=ask: brewing.log_reading(
+                    lambda session=session, ask=ask: readings.log_reading(
                         session, ask, datetime.now(UTC).replace(year=2047)
                     )
                 )

@@ -18,8 +18,7 @@ from werkzeug.test import TestResponse
 
 from kyklos.actions import household, learning
 from kyklos.actions.bottles import filling, harvest
-from kyklos.actions.brewing import pitching
-from kyklos.actions.brewing import readings as brewing
+from kyklos.actions.brewing import pitching, readings
 from kyklos.core.forecast import fit as forecast_fit
 from kyklos.core.forecast import prior
 from kyklos.core.forecast.answer import forecast
@@ -248,7 +247,7 @@ def make_kitchen(database, clock):
     def ready(days=8.0):
         brew = pitch()
         clock.turn(days)
-        do(brewing.log_reading, brewing.LogReading(brew_id=brew, ph=3.3))
+        do(readings.log_reading, readings.LogReading(brew_id=brew, ph=3.3))
         return brew
 
     def filled(**more):

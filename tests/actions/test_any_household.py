@@ -8,8 +8,7 @@ import pytest
 from kyklos.actions import household
 from kyklos.actions.base import ConflictError, RefusedError
 from kyklos.actions.bottles import filling, harvest
-from kyklos.actions.brewing import happenings, pitching
-from kyklos.actions.brewing import readings as brewing
+from kyklos.actions.brewing import happenings, pitching, readings
 from kyklos.actions.cultures import giving, keeping
 from kyklos.core.base.kinds import BrewStatus
 from kyklos.core.bottles.advice import BottleStep
@@ -88,12 +87,12 @@ class Weeks:
     def measure(self):
         """A pH as a finished brew has it."""
         for brew in self.living():
-            self.kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, ph=round(self.random.uniform(3.2, 3.6), 2)))
+            self.kitchen.do(readings.log_reading, readings.LogReading(brew_id=brew, ph=round(self.random.uniform(3.2, 3.6), 2)))
 
     def taste(self):
         """Somebody's word."""
         if brews := self.living():
-            self.kitchen.do(brewing.log_tasting, brewing.LogTasting(brew_id=self.random.choice(brews), taster_id=1, score=self.random.randint(-2, 2)))
+            self.kitchen.do(readings.log_tasting, readings.LogTasting(brew_id=self.random.choice(brews), taster_id=1, score=self.random.randint(-2, 2)))
 
     def fill(self):
         """Two bottles."""
@@ -109,7 +108,7 @@ class Weeks:
     def look(self):
         """Nothing to be seen."""
         if brews := self.living():
-            self.kitchen.do(brewing.log_look, brewing.LogLook(brew_id=self.random.choice(brews), surface="skin"))
+            self.kitchen.do(readings.log_look, readings.LogLook(brew_id=self.random.choice(brews), surface="skin"))
 
     def go_on(self, turns):
         """Do one thing after another; what a rule refuses is left."""
@@ -138,7 +137,7 @@ def test_what_is_strongly_linked_to_mould_is_nowhere_offered(kitchen, seed):
         weeks.begin()
     spoiled = weeks.random.choice(weeks.living())
     kitchen.clock.turn(((11 - kitchen.clock().hour) % 24) / 24)  # no quiet hour
-    kitchen.do(brewing.log_look, brewing.LogLook(brew_id=spoiled, surface="fuzzy"))
+    kitchen.do(readings.log_look, readings.LogLook(brew_id=spoiled, surface="fuzzy"))
     now = kitchen.clock()
     with weeks.read() as session:
         strong = spoilage.strongly(session, now)

@@ -9,8 +9,7 @@ from hypothesis import strategies as st
 from kyklos.actions import household, learning
 from kyklos.actions.base import ConflictError, RefusedError
 from kyklos.actions.bottles import harvest
-from kyklos.actions.brewing import happenings, put_right, taking_over
-from kyklos.actions.brewing import readings as brewing
+from kyklos.actions.brewing import happenings, put_right, readings, taking_over
 from kyklos.actions.undo import Undo, undo
 from kyklos.core.base.kinds import BrewStatus
 from kyklos.core.cultures.lineage import generations, graph_of
@@ -203,7 +202,7 @@ def test_nothing_unsafe_is_drunk_or_given(kitchen):
     """A mouldy brew is only thrown out; a held one wants a written reason; above pH 4.2 nothing is given away."""
     brew = kitchen.pitch(measured_ph=4.45)
     kitchen.clock.turn(5)
-    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, ph=4.35))
+    kitchen.do(readings.log_reading, readings.LogReading(brew_id=brew, ph=4.35))
     with pytest.raises(RefusedError, match=r"above 4\.2"):
         took(kitchen, brew, 0.2, "given")
     held = kitchen.do(
@@ -219,11 +218,11 @@ def test_nothing_unsafe_is_drunk_or_given(kitchen):
             instrument="meter",
         ),
     ).made["brew"]
-    kitchen.do(brewing.log_look, brewing.LogLook(brew_id=held, surface="odd"))
+    kitchen.do(readings.log_look, readings.LogLook(brew_id=held, surface="odd"))
     with pytest.raises(RefusedError, match="Write down why"):
         took(kitchen, held, 0.2)
     took(kitchen, held, 0.2, reason="a spoon to taste")
-    kitchen.do(brewing.log_look, brewing.LogLook(brew_id=brew, surface="fuzzy"))
+    kitchen.do(readings.log_look, readings.LogLook(brew_id=brew, surface="fuzzy"))
     with pytest.raises(RefusedError, match="discard"):
         took(kitchen, brew, 0.2, reason="thirst")
     took(kitchen, brew, 0.2, "spilt")
@@ -242,10 +241,10 @@ def test_a_brew_split_over_two_jars_has_one_past_and_two_futures(kitchen):
     """Both have the readings from before; one read after is only its own; mould before the split counts in both."""
     brew, second = kitchen.pitch(), jar(kitchen)
     kitchen.clock.turn(4)
-    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, ph=3.7))
+    kitchen.do(readings.log_reading, readings.LogReading(brew_id=brew, ph=3.7))
     twin = kitchen.do(happenings.split, happenings.Split(brew_id=brew, vessel_id=second, litres=1.5)).made["brew"]
     kitchen.clock.turn(3)
-    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=twin, ph=3.2))
+    kitchen.do(readings.log_reading, readings.LogReading(brew_id=twin, ph=3.2))
     with kitchen.database.reader() as session:
         one, other = brew_of(session, brew), brew_of(session, twin)
         assert [r.ph for r in standing_readings(one)] == [4.0, 3.7]
@@ -359,7 +358,7 @@ def test_a_jar_that_was_full_then_takes_nothing(kitchen):
     kitchen.do(happenings.pour_over, happenings.PourOver(brew_id=brew, vessel_id=second))
     twin = kitchen.pitch(lot=None)
     kitchen.clock.turn(2)
-    kitchen.do(brewing.discard_brew, brewing.DiscardBrew(brew_id=twin, reason="to make room"))
+    kitchen.do(readings.discard_brew, readings.DiscardBrew(brew_id=twin, reason="to make room"))
     ago = kitchen.clock() - timedelta(days=1)
     with pytest.raises(RefusedError, match="or was then"):
         kitchen.do(happenings.pour_over, happenings.PourOver(brew_id=brew, vessel_id=kitchen.vessel, at=ago))
@@ -468,7 +467,7 @@ def test_the_day_book_undoes_what_nothing_builds_on(kitchen):
     kitchen.clock.turn(1)
     topped = kitchen.do(happenings.put_into, happenings.PutIn(brew_id=brew, enters="water", litres=0.6))
     kitchen.clock.turn(2)
-    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, ph=3.1))
+    kitchen.do(readings.log_reading, readings.LogReading(brew_id=brew, ph=3.1))
     took(kitchen, brew, 3.6)
     kitchen.do(undo, Undo(glass.change_id))
     with pytest.raises(ConflictError, match="More was taken out"):
@@ -494,7 +493,7 @@ def test_lessons_are_kept_and_learned_anew_only_where_something_changed(kitchen)
     assert first[1]
     assert not first[2]
     other = kitchen.pitch(lot=None)
-    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=other, ph=4.1))
+    kitchen.do(readings.log_reading, readings.LogReading(brew_id=other, ph=4.1))
     assert lesson() == first
     from kyklos.actions.brewing import correcting
 
@@ -502,7 +501,7 @@ def test_lessons_are_kept_and_learned_anew_only_where_something_changed(kitchen)
     assert lesson()[1] != first[1]
     with pytest.raises(ConflictError, match="filled again"):
         kitchen.do(undo, Undo(ended.change_id))
-    kitchen.do(brewing.discard_brew, brewing.DiscardBrew(brew_id=other, reason="to make room"))
+    kitchen.do(readings.discard_brew, readings.DiscardBrew(brew_id=other, reason="to make room"))
     kitchen.do(undo, Undo(ended.change_id))
     assert lesson() is None
     assert learning.catch_up(kitchen.database) == 0

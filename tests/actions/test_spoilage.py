@@ -6,8 +6,7 @@ from kyklos.actions import household
 from kyklos.actions.base import RefusedError
 from kyklos.actions.bottles import cellar as emptied
 from kyklos.actions.bottles import filling, harvest
-from kyklos.actions.brewing import correcting, happenings
-from kyklos.actions.brewing import readings as brewing
+from kyklos.actions.brewing import correcting, happenings, readings
 from kyklos.actions.cultures import giving, keeping, tracing
 from kyklos.core.bottles.advice import BottleStep
 from kyklos.core.judging.safety import may_bottle
@@ -29,8 +28,8 @@ def split(kitchen):
     kitchen.clock.turn(4)
     kitchen.second = kitchen.do(happenings.split, happenings.Split(brew_id=kitchen.first, vessel_id=vessel, litres=1.5)).made["brew"]
     kitchen.clock.turn(1)
-    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=kitchen.first, ph=3.4))
-    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=kitchen.second, ph=3.4))
+    kitchen.do(readings.log_reading, readings.LogReading(brew_id=kitchen.first, ph=3.4))
+    kitchen.do(readings.log_reading, readings.LogReading(brew_id=kitchen.second, ph=3.4))
     kitchen.own = kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=kitchen.first, litres=0.3)).made["lot"]
     kitchen.clock.turn(1)
     return kitchen
@@ -38,7 +37,7 @@ def split(kitchen):
 
 def mould_in(kitchen, brew):
     """See mould."""
-    return kitchen.do(brewing.log_look, brewing.LogLook(brew_id=brew, surface="fuzzy")).made
+    return kitchen.do(readings.log_look, readings.LogLook(brew_id=brew, surface="fuzzy")).made
 
 
 def held(kitchen):
@@ -90,7 +89,7 @@ def test_starter_poured_from_it_is_held_and_old_starter_is_no_spare(split):
 
 def test_a_clean_look_in_between_frees_what_left_before_it(split):
     """Starter kept, then a clean look, then mould: what left before the clean look is not held; the jar's sibling still is."""
-    split.do(brewing.log_look, brewing.LogLook(brew_id=split.first, surface="skin"))
+    split.do(readings.log_look, readings.LogLook(brew_id=split.first, surface="skin"))
     split.clock.turn(2)
     mould_in(split, split.first)
     assert ("lot", split.own) not in held(split)[0]
@@ -100,7 +99,7 @@ def test_a_clean_look_in_between_frees_what_left_before_it(split):
 def test_it_stays_held_when_the_spoiled_one_is_thrown_out_and_ends_when_cleared(split):
     """Thrown out without a word, for the verdict says why; the sibling stays held until it is cleared, and only it is freed."""
     mould_in(split, split.first)
-    split.do(brewing.discard_brew, brewing.DiscardBrew(brew_id=split.first, reason=""))
+    split.do(readings.discard_brew, readings.DiscardBrew(brew_id=split.first, reason=""))
     assert {("brew", split.second), ("lot", split.own)} <= held(split)[0]
     split.clock.turn(1)
     split.do(tracing.clear, tracing.Clear(node=("brew", split.second)))
@@ -152,7 +151,7 @@ def test_a_jar_that_takes_flavour_from_a_spoiled_brew_is_not_bottled(kitchen):
     made = kitchen.do(infusing.start_infusion, infusing.StartInfusion(brew_id=brew, litres=0.5, parts=parts, name="Damson")).made
     kitchen.clock.turn(1)
     mould_in(kitchen, brew)
-    kitchen.do(brewing.discard_brew, brewing.DiscardBrew(brew_id=brew, reason=""))
+    kitchen.do(readings.discard_brew, readings.DiscardBrew(brew_id=brew, reason=""))
     ask = filling.FillPlan(infusion_id=made["infusion"], brew_id=brew, groups=())
     with pytest.raises(RefusedError, match="grave"):
         kitchen.do(filling.fill_plan, ask)

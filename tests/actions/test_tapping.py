@@ -5,11 +5,25 @@ from types import SimpleNamespace
 import pytest
 
 from kyklos.actions import brew_days, household
-from kyklos.actions import tapped as tapping
 from kyklos.actions.base import RefusedError
 from kyklos.actions.bottles import filling, harvest
 from kyklos.actions.brewing import pitching, put_right
 from kyklos.actions.brewing.readings import LogReading, log_reading
+from kyklos.actions.tapped import (
+    CareFor,
+    DrawOff,
+    Pause,
+    Resume,
+    RunOn,
+    SetUpTapped,
+    TopUp,
+    care_for,
+    draw_off,
+    pause,
+    resume,
+    run_on,
+    set_up_tap,
+)
 from kyklos.core.liquid.batch import fill_at, run
 from kyklos.core.liquid.ferment import Recipe
 from kyklos.reckon import tapped, tapped_ahead
@@ -26,7 +40,7 @@ TAP = {"tap_made_of": "stainless", "tested": True, "heel_l": 0.4}
 @pytest.fixture
 def crock(kitchen):
     """The kitchen's jar with a tap, its first fill ten days old."""
-    kitchen.do(tapping.set_up_tap, tapping.SetUpTapped(vessel_id=kitchen.vessel, **TAP))
+    kitchen.do(set_up_tap, SetUpTapped(vessel_id=kitchen.vessel, **TAP))
     ask = pitching.PitchBrew(
         vessel_id=kitchen.vessel, culture_id=kitchen.culture, starter_lot_id=kitchen.lot, disc_id=kitchen.disc,
         recipe=Recipe(starter_ph=3.0), starter_instrument="meter", final_l=3.4, plan={}, measured_ph=4.0, kind="first",
@@ -37,17 +51,17 @@ def crock(kitchen):
     kitchen.clock.turn(3)
 
     def draw(litres, **more):
-        return kitchen.do(tapping.draw_off, tapping.DrawOff(brew_id=brew, litres=litres, **more))
+        return kitchen.do(draw_off, DrawOff(brew_id=brew, litres=litres, **more))
 
-    def top_up(litres, **more):
-        return kitchen.do(tapping.top_up, tapping.TopUp(brew_id=brew, litres=litres, **more))
+    def topped(litres, **more):
+        return kitchen.do(top_up, TopUp(brew_id=brew, litres=litres, **more))
 
     def standing():
         session = kitchen.database.reader()
         session.context.now = kitchen.clock.now
         return tapped.standing(session, session.get(Brew, brew), kitchen.clock.now)
 
-    return SimpleNamespace(**(vars(kitchen) | {"brew": brew, "draw": draw, "top_up": top_up, "standing": standing}))
+    return SimpleNamespace(**(vars(kitchen) | {"brew": brew, "draw": draw, "top_up": topped, "standing": standing}))
 
 
 def refused(run, *field):
@@ -63,7 +77,7 @@ def test_brass_an_untried_tap_and_an_unknown_glaze_are_refused(kitchen):
     """Nothing goes into acid that the acid takes apart, and water tells of a drip before sweet tea does."""
 
     def ask(**more):
-        return lambda: kitchen.do(tapping.set_up_tap, tapping.SetUpTapped(vessel_id=kitchen.vessel, **(TAP | more)))
+        return lambda: kitchen.do(set_up_tap, SetUpTapped(vessel_id=kitchen.vessel, **(TAP | more)))
 
     assert "Acid takes metal" in refused(ask(tap_made_of="brass"), "tap_made_of")["tap_made_of"]
     refused(ask(tap_made_of="unknown"), "tap_made_of")
@@ -128,7 +142,7 @@ def test_care_is_kept_with_its_day_and_the_gauge_is_a_reading(crock):
     vessel = crock.vessel
 
     def care(**more):
-        return crock.do(tapping.care_for, tapping.CareFor(vessel_id=vessel, **more))
+        return crock.do(care_for, CareFor(vessel_id=vessel, **more))
 
     refused(lambda: care(what="gauge"), "celsius")
     refused(lambda: care(what="thinned"), "after_mm")
@@ -148,11 +162,11 @@ def test_a_paused_one_wants_nothing_till_it_goes_on(crock):
     """It stands in its cool place meanwhile, and moves back."""
     crock.draw(1.0)
     assert "top-up" in {due.kind for due in crock.standing().wants}
-    crock.do(tapping.pause, tapping.Pause(brew_id=crock.brew, how="cool"))
+    crock.do(pause, Pause(brew_id=crock.brew, how="cool"))
     crock.clock.turn(21)
     assert crock.standing().paused
     assert not {"draw", "top-up", "gauge"} & {due.kind for due in crock.standing().wants}
-    crock.do(tapping.resume, tapping.Resume(brew_id=crock.brew))
+    crock.do(resume, Resume(brew_id=crock.brew))
     crock.clock.turn(0.1)
     assert not crock.standing().paused
 
@@ -206,11 +220,11 @@ def test_the_sweet_tea_of_a_brew_day_goes_into_the_vessel(crock):
 def test_a_batch_runs_on_only_where_there_is_a_tap(kitchen):
     """A jar without one says so; with one the batch becomes the tapped vessel's brew, and its windows start anew."""
     brew = kitchen.ready()
-    refused(lambda: kitchen.do(tapping.run_on, tapping.RunOn(brew_id=brew)), "")
-    refused(lambda: kitchen.do(tapping.draw_off, tapping.DrawOff(brew_id=brew, litres=0.2)), "")
-    kitchen.do(tapping.set_up_tap, tapping.SetUpTapped(vessel_id=kitchen.vessel, **TAP))
-    kitchen.do(tapping.run_on, tapping.RunOn(brew_id=brew))
-    kitchen.do(tapping.draw_off, tapping.DrawOff(brew_id=brew, litres=0.2))
+    refused(lambda: kitchen.do(run_on, RunOn(brew_id=brew)), "")
+    refused(lambda: kitchen.do(draw_off, DrawOff(brew_id=brew, litres=0.2)), "")
+    kitchen.do(set_up_tap, SetUpTapped(vessel_id=kitchen.vessel, **TAP))
+    kitchen.do(run_on, RunOn(brew_id=brew))
+    kitchen.do(draw_off, DrawOff(brew_id=brew, litres=0.2))
     with kitchen.database.reader() as session:
         assert session.get(Brew, brew).runs
 
@@ -291,11 +305,11 @@ def test_a_heater_goes_along_unless_it_is_taken_off(crock):
     assert heater() == 26
     assert "heater set to" in done.says
     crock.clock.turn(1)
-    paused = crock.do(tapping.pause, tapping.Pause(brew_id=crock.brew, how="cool", place_id=1))
+    paused = crock.do(pause, Pause(brew_id=crock.brew, how="cool", place_id=1))
     assert "heater is off" in paused.says
     assert heater() is None
     crock.clock.turn(5)
-    crock.do(tapping.resume, tapping.Resume(brew_id=crock.brew, place_id=place))
+    crock.do(resume, Resume(brew_id=crock.brew, place_id=place))
     assert heater() == 26
     crock.do(put_right.move_vessel, put_right.MoveVessel(vessel_id=crock.vessel, place_id=1, heater_off=True))
     assert heater() is None

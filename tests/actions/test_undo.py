@@ -16,10 +16,10 @@ from kyklos.actions import timers
 from kyklos.actions.base import ACTIONS, ConflictError
 from kyklos.actions.bottles import cellar as ce
 from kyklos.actions.bottles import filling as fi
-from kyklos.actions.bottles import flavours as fl
+from kyklos.actions.bottles import flavour_book as fl
 from kyklos.actions.bottles import harvest as h
 from kyklos.actions.bottles import infusing as nf
-from kyklos.actions.bottles import park as bp
+from kyklos.actions.bottles import owning
 from kyklos.actions.bottles import scoring as sc
 from kyklos.actions.brewing import blind as bt
 from kyklos.actions.brewing import correcting as co
@@ -131,7 +131,7 @@ def flavour(kitchen):
 
 def own_kind(kitchen):
     """A kind of bottle that is owned; gives its number."""
-    kitchen.do(bp.own_bottles, bp.OwnBottles(line="4 swing-top 500 mL"))
+    kitchen.do(owning.own_bottles, owning.OwnBottles(line="4 swing-top 500 mL"))
     return 1
 
 
@@ -434,10 +434,10 @@ WALK = {
     "lose_bottle": lambda x: emptied(x) and ce.LoseBottle(bottle_id=2, left_as="burst"),
     "close_again": lambda x: x.filled() and ce.CloseAgain(bottle_id=1),
     "shift_bottles": lambda x: x.filled(cold=True) and ce.ShiftBottles(bottle_ids=(1, 2), place_id=x.place),
-    "own_bottles": lambda _: bp.OwnBottles(line="12 swing-top 500 mL, 6 pet"),
-    "change_kind": lambda x: bp.ChangeKind(type_id=own_kind(x), owned=5, limit_bar=5.0, closure="swing", fresh_closures=True),
-    "wash_bottles": lambda x: bp.WashBottles(type_id=emptied(x)),
-    "retire_bottles": lambda x: bp.RetireBottles(type_id=own_kind(x)),
+    "own_bottles": lambda _: owning.OwnBottles(line="12 swing-top 500 mL, 6 pet"),
+    "change_kind": lambda x: owning.ChangeKind(type_id=own_kind(x), owned=5, limit_bar=5.0, closure="swing", fresh_closures=True),
+    "wash_bottles": lambda x: owning.WashBottles(type_id=emptied(x)),
+    "retire_bottles": lambda x: owning.RetireBottles(type_id=own_kind(x)),
     "keep_flavour": lambda x: replace(RHUBARB, flavour_id=flavour(x), parts=RHUBARB.parts[:1], name="Less"),
     "retire_flavour": lambda x: fl.RetireFlavour(flavour_id=flavour(x)),
     "add_ingredient": lambda _: fl.AddIngredient(name="Cordial", form="syrup", sugar=40, acid_g_per_l=8),

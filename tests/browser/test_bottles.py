@@ -4,18 +4,17 @@ import re
 
 from playwright.sync_api import expect
 
-from kyklos.actions.bottles import filling, flavours, harvest
-from kyklos.actions.bottles import park as bottle_park
-from kyklos.actions.bottles.flavours import PartTold
+from kyklos.actions.bottles import filling, flavour_book, harvest, owning
+from kyklos.actions.bottles.flavour_book import PartTold
 from kyklos.store.records import Bottle, Brew, Flavour, Infusion
 from tests.browser.test_journeys import PHONE
 
 
 def shelves(kitchen, *, bottles="9 swing-top 500 mL"):
     """Bottles that are owned, and two flavours kept."""
-    kitchen.do(bottle_park.own_bottles, bottle_park.OwnBottles(line=bottles))
+    kitchen.do(owning.own_bottles, owning.OwnBottles(line=bottles))
     for name, parts in (("Damson", (PartTold("damson", 60.0),)), ("Quince and bay", (PartTold("quince", 60.0), PartTold("bay", 0.4)))):
-        kitchen.do(flavours.keep_flavour, flavours.KeepFlavour(name=name, parts=parts, priming_g_per_l=3.0))
+        kitchen.do(flavour_book.keep_flavour, flavour_book.KeepFlavour(name=name, parts=parts, priming_g_per_l=3.0))
 
 
 def settled(page):

@@ -5,7 +5,7 @@ import json
 from playwright.sync_api import expect
 
 from kyklos.actions.bottles import harvest
-from kyklos.actions.brewing import readings as brewing
+from kyklos.actions.brewing import readings
 from kyklos.store.read import culture_queries
 from kyklos.store.records import Brew, Disc, StarterLot
 
@@ -92,7 +92,7 @@ def step(page, house, kitchen, course, end):
     for at, ph in course:
         house.clock.turn(at - day)
         day = at
-        kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, ph=ph, celsius=24))
+        kitchen.do(readings.log_reading, readings.LogReading(brew_id=brew, ph=ph, celsius=24))
     house.clock.turn(end - day)
     return brew
 
@@ -111,7 +111,7 @@ def test_three_steps_to_jun_one_of_them_repeated(page, small_kitchen, kitchen):
             kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=brew, litres=1.0, ph=3.0))
             kitchen.do(harvest.end_brew, harvest.EndBrew(brew_id=brew))
         else:
-            kitchen.do(brewing.discard_brew, brewing.DiscardBrew(brew_id=brew, reason="Far too slow."))
+            kitchen.do(readings.discard_brew, readings.DiscardBrew(brew_id=brew, reason="Far too slow."))
         page.goto(small_kitchen.url + "/cultures/1/conversion")
         expect(page.locator("main")).to_contain_text("Repeat it." if ends == "discard" else "Go on.")
     assert shares == [0.2, 0.4, 0.4]

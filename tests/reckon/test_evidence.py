@@ -5,8 +5,7 @@ from datetime import timedelta
 import pytest
 
 from kyklos.actions import household
-from kyklos.actions.brewing import readings as brewing
-from kyklos.actions.brewing import watching
+from kyklos.actions.brewing import readings, watching
 from kyklos.actions.cultures import discs
 from kyklos.actions.undo import Undo, undo
 from kyklos.reckon.cultures import links
@@ -29,7 +28,7 @@ def test_an_answer_holds_until_the_file_changes(kitchen):
     assert (ask(), ask()) == (1, 1)
     brew = kitchen.pitch()
     assert (ask(), ask()) == (2, 2)
-    done = kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, ph=3.9))
+    done = kitchen.do(readings.log_reading, readings.LogReading(brew_id=brew, ph=3.9))
     assert ask() == 3
     with kitchen.database.writer() as session:
         undo(session, Undo(done.change_id), kitchen.clock())
@@ -48,14 +47,14 @@ def test_evidence_is_read_out_of_the_records(kitchen):
     """Starting pH, swings, heat, a rise, skins and a slow pace are each seen where they were written."""
     brew = kitchen.pitch(measured_ph=4.3)
     kitchen.clock.turn(6)
-    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, ph=4.25, low_c=15, high_c=26))
+    kitchen.do(readings.log_reading, readings.LogReading(brew_id=brew, ph=4.25, low_c=15, high_c=26))
     first = told(kitchen, brew)
     assert (first.start_ph, first.swing_k, first.skin) == (4.3, 11, None)
     assert first.pace in {"slow", "stuck"}
-    kitchen.do(brewing.log_look, brewing.LogLook(brew_id=brew, surface="bare"))
+    kitchen.do(readings.log_look, readings.LogLook(brew_id=brew, surface="bare"))
     assert told(kitchen, brew).skin is False
     kitchen.clock.turn(1)
-    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, ph=4.5, celsius=38))
+    kitchen.do(readings.log_reading, readings.LogReading(brew_id=brew, ph=4.5, celsius=38))
     last = told(kitchen, brew)
     assert last.largest_rise_ph == pytest.approx(0.25)
     assert last.hottest_c == 38
@@ -66,7 +65,7 @@ def test_a_daily_low_and_high_stand_for_their_day_only(kitchen):
     """The day before the reading swings between them; the days before stay at the mean, not at the low."""
     brew = kitchen.pitch()
     kitchen.clock.turn(9)
-    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, low_c=18, high_c=26))
+    kitchen.do(readings.log_reading, readings.LogReading(brew_id=brew, low_c=18, high_c=26))
     with kitchen.database.reader() as session:
         course = warmth.course_of(queries.get(session, Brew, brew))
     assert dict(course.points) == {8.0: 22, 8.25: 18, 8.75: 26, 9.0: 22}

@@ -4,8 +4,7 @@ import pytest
 
 from kyklos.actions import household
 from kyklos.actions.bottles import harvest
-from kyklos.actions.brewing import happenings, pitching
-from kyklos.actions.brewing import readings as brewing
+from kyklos.actions.brewing import happenings, pitching, readings
 from kyklos.core.cultures import trace
 from kyklos.core.liquid.ferment import Recipe
 from kyklos.core.why import why_ready
@@ -21,7 +20,7 @@ def held_beside(kitchen):
     """A ripe brew, and beside it one that was held on the day before: their numbers."""
     first = kitchen.pitch()
     kitchen.clock.turn(7)
-    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=first, ph=3.3))
+    kitchen.do(readings.log_reading, readings.LogReading(brew_id=first, ph=3.3))
     jar = kitchen.do(household.add_vessel, household.AddVessel(name="Second", **JAR)).made["vessel"]
     ask = pitching.PitchBrew(
         vessel_id=jar, culture_id=kitchen.culture, starter_lot_id=kitchen.lot, disc_id=None, recipe=Recipe(starter_ph=3.0),
@@ -70,7 +69,7 @@ def test_what_is_drawn_from_a_standing_brew_is_an_event(kitchen):
     """Bottles filled from a part of a brew leave the rest shallower: it is foretold to sour faster."""
     brew = kitchen.pitch(measured_ph=4.3)
     kitchen.clock.turn(5)
-    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, ph=3.9))
+    kitchen.do(readings.log_reading, readings.LogReading(brew_id=brew, ph=3.9))
     with kitchen.database.reader() as session:
         whole = forecasting.forecast_of(session, queries.get(session, Brew, brew))
     kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=brew, litres=1.7))

@@ -5,7 +5,7 @@ from datetime import timedelta
 import pytest
 
 from kyklos.actions.bottles import harvest
-from kyklos.actions.brewing import readings as brewing
+from kyklos.actions.brewing import readings
 from kyklos.reckon.forecast import warmth
 from kyklos.store.records import Brew, Place
 
@@ -15,7 +15,7 @@ def brew_read_at(kitchen, celsius, days=9):
     brew = kitchen.pitch()
     for _ in range(days // 3):
         kitchen.clock.turn(3)
-        kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, celsius=celsius, ph=3.5))
+        kitchen.do(readings.log_reading, readings.LogReading(brew_id=brew, celsius=celsius, ph=3.5))
     kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=brew, litres=0.5))
     kitchen.do(harvest.end_brew, harvest.EndBrew(brew_id=brew))
     return brew
@@ -37,13 +37,13 @@ def test_a_lone_reading_or_another_room_teaches_nothing(kitchen):
     """One day's reading is too little; five degrees off is a heater that failed, not the place."""
     brew = kitchen.pitch()
     kitchen.clock.turn(2)
-    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, celsius=26.0))
+    kitchen.do(readings.log_reading, readings.LogReading(brew_id=brew, celsius=26.0))
     with kitchen.database.reader() as session:
         session.context.now = kitchen.clock.now
         assert warmth.offset_of(session, session.get(Place, 1), kitchen.clock()) == 0
     for _ in range(3):
         kitchen.clock.turn(3)
-        kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, celsius=17.0))
+        kitchen.do(readings.log_reading, readings.LogReading(brew_id=brew, celsius=17.0))
     with kitchen.database.reader() as session:
         session.context.now = kitchen.clock.now
         assert warmth.offset_of(session, session.get(Place, 1), kitchen.clock()) == 0

@@ -8,8 +8,7 @@ import pytest
 
 from kyklos.actions import household
 from kyklos.actions.bottles import cellar, filling, harvest
-from kyklos.actions.brewing import readings as brewing
-from kyklos.actions.brewing import watching
+from kyklos.actions.brewing import readings, watching
 from kyklos.reckon.bottles import pressure
 from kyklos.reckon.forecast import forecasting, warmth
 from kyklos.store.read import queries
@@ -119,7 +118,7 @@ def test_bottles_of_one_filling_read_the_records_once(kitchen, monkeypatch):
     asked, real = [], warmth.measured_in
     monkeypatch.setattr(warmth, "measured_in", lambda *told: asked.append(told[1].id) or real(*told))
     kitchen.filled()
-    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=1, celsius=21))
+    kitchen.do(readings.log_reading, readings.LogReading(brew_id=1, celsius=21))
     asked.clear()
     for _ in range(2):
         with kitchen.database.reader() as session:

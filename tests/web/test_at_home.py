@@ -7,8 +7,7 @@ import pytest
 
 from kyklos.actions import household, timers
 from kyklos.actions.bottles import harvest
-from kyklos.actions.brewing import put_right, taking_over
-from kyklos.actions.brewing import readings as brewing
+from kyklos.actions.brewing import put_right, readings, taking_over
 from kyklos.actions.household import ChangeSettings, change_settings
 from kyklos.core.base.kinds import KindOfBrew
 from kyklos.demo.household import DEMO_NOW
@@ -88,12 +87,12 @@ def test_gas_left_in_a_titration_is_no_sign_of_life_and_no_tasters_point(kitchen
     brew = kitchen.pitch(measured_ph=4.0)
     for day, acid, done in ((1, 1.2, False), (3, 2.6, False)):
         kitchen.clock.turn(day)
-        kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, ta_g_per_l=acid, degassed=done))
+        kitchen.do(readings.log_reading, readings.LogReading(brew_id=brew, ta_g_per_l=acid, degassed=done))
     with kitchen.database.reader() as session:
-        assert judging.facts_of(session.get(brewing.Brew, brew), kitchen.clock()).ta == ()
-    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, ta_g_per_l=2.6, degassed=True))
+        assert judging.facts_of(session.get(readings.Brew, brew), kitchen.clock()).ta == ()
+    kitchen.do(readings.log_reading, readings.LogReading(brew_id=brew, ta_g_per_l=2.6, degassed=True))
     with kitchen.database.reader() as session:
-        assert [acid for _, acid in judging.facts_of(session.get(brewing.Brew, brew), kitchen.clock()).ta] == [2.6]
+        assert [acid for _, acid in judging.facts_of(session.get(readings.Brew, brew), kitchen.clock()).ta] == [2.6]
 
 
 @pytest.mark.parametrize(
@@ -132,7 +131,7 @@ def test_a_growing_scoby_has_no_window_and_is_for_nobody_to_drink(demo_client, c
     """No page of a brew that grows a disc says for whom it is right."""
     brew = kitchen.pitch()
     with kitchen.database.writer() as session, session.begin():
-        session.get(brewing.Brew, brew).kind = KindOfBrew.GROW
+        session.get(readings.Brew, brew).kind = KindOfBrew.GROW
     for page in ("/", f"/brews/{brew}"):
         told = client.get(page).text
         assert "Right for" not in told
@@ -157,7 +156,7 @@ def test_closing_too_little_acid_for_fizz_is_refused_measured_or_decided(client,
     """Much carrot in a young brew: refused beside the field, closed once the mix measures 4.2 or with a written reason."""
     brew = kitchen.pitch(measured_ph=4.4)
     kitchen.clock.turn(7)
-    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, ph=3.9))
+    kitchen.do(readings.log_reading, readings.LogReading(brew_id=brew, ph=3.9))
     kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=brew, litres=0.5))
     told = {"kind": "swing-top", "count": "1", "volume_ml": "500", "headspace_cm": "2.5", "flavour": "carrot-juice", "flavour_g_per_l": "250", "place": "1"}  # fmt: skip
     address = f"/brews/{brew}/harvest/bottles"
@@ -195,7 +194,7 @@ def test_a_lone_reading_that_cannot_be_is_measured_again_everywhere(client, kitc
     """pH 5.3 by a strip on day 3: no page says that all is well, that a probe is to be rinsed, or that nothing is due."""
     brew = kitchen.pitch(measured_ph=None)
     kitchen.clock.turn(3)
-    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, ph=5.3, instrument="strip", sure=True))
+    kitchen.do(readings.log_reading, readings.LogReading(brew_id=brew, ph=5.3, instrument="strip", sure=True))
     own, round_ = client.get(f"/brews/{brew}").text, client.get("/").text
     assert "measure again" in own
     assert "measure again" in round_

@@ -9,14 +9,12 @@ import pytest
 
 from kyklos.actions import household
 from kyklos.actions.base import RefusedError
-from kyklos.actions.bottles import cellar, filling, flavours, harvest, infusing, scoring
-from kyklos.actions.bottles import park as bottle_park
-from kyklos.actions.bottles.flavours import PartTold
+from kyklos.actions.bottles import cellar, filling, flavour_book, harvest, infusing, owning, scoring
+from kyklos.actions.bottles.flavour_book import PartTold
 from kyklos.actions.brewing import happenings
 from kyklos.core.base.errors import CoreError
 from kyklos.core.bottles.flavouring import part, room
-from kyklos.reckon.bottles import drinking, pressure
-from kyklos.reckon.bottles import filling as bottling
+from kyklos.reckon.bottles import drinking, filling_plan, pressure
 from kyklos.reckon.bottles.harvests import Filling
 from kyklos.serving.app import create_app
 from kyklos.store.read import park
@@ -26,7 +24,7 @@ from kyklos.store.records import Bottle, BottleType, Bottling, Brew, Flavour, Pl
 @pytest.fixture
 def house(kitchen):
     """A kitchen with a ripe brew, its starter set aside, and bottles that are owned; with a client."""
-    kitchen.do(bottle_park.own_bottles, bottle_park.OwnBottles(line="9 swing-top 500 mL, 2 mason 500 mL, 1 pet"))
+    kitchen.do(owning.own_bottles, owning.OwnBottles(line="9 swing-top 500 mL, 2 mason 500 mL, 1 pet"))
     kitchen.brew = kitchen.ready()
     kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=kitchen.brew, litres=0.5))
     app = create_app(kitchen.database, kitchen.clock, "test", TESTING=True, WTF_CSRF_ENABLED=False)
@@ -52,8 +50,8 @@ def state_of(page):
 
 def keep(kitchen, name="Damson", **more):
     """Keep a flavour; gives its key."""
-    ask = flavours.KeepFlavour(name=name, **{"parts": (PartTold("damson", 60.0),), **more})
-    return f"f{kitchen.do(flavours.keep_flavour, ask).made['flavour']}"
+    ask = flavour_book.KeepFlavour(name=name, **{"parts": (PartTold("damson", 60.0),), **more})
+    return f"f{kitchen.do(flavour_book.keep_flavour, ask).made['flavour']}"
 
 
 PLACES = ["/flavours/", "/flavours/new", "/flavours/ingredients", "/cellar/", "/cellar/park", "/cellar/ranking", "/cellar/compare"]
@@ -109,7 +107,7 @@ def test_what_is_filled_is_what_was_pictured_bottle_by_bottle(house):
     with house.database.reader() as session:
         session.context.now = house.clock.now
         brew = session.get(Brew, house.brew)
-        plans = [bottling.plan_of(session, brew, bottling.FillingAsked(keys=keys), house.clock.now) for keys in (("plain", key), (key, "plain"))]
+        plans = [filling_plan.plan_of(session, brew, filling_plan.FillingAsked(keys=keys), house.clock.now) for keys in (("plain", key), (key, "plain"))]
         planned = next(plan for plan in plans if any(box.what.short for box in plan.groups[0].boxes))  # it is not the last of all
         first, second = (group.card.key for group in planned.groups)
         pictured = [(g.card.name, box.kind.id, round(box.what.litres, 4)) for g in planned.groups for box in g.boxes]
@@ -131,7 +129,7 @@ def test_any_plan_shown_is_what_is_recorded(kitchen, seed):
     """Made-up parks, flavours and amounts: flavour, kind and millilitres of each bottle on the page are those of its record, and its day."""
     random = Random(seed)
     kinds = random.sample(["swing-top 500 mL", "crown-cap 330 mL", "sparkling 750 mL", "pet 500 mL", "reused 330 mL"], random.randint(1, 4))
-    kitchen.do(bottle_park.own_bottles, bottle_park.OwnBottles(line=", ".join(f"{random.randint(1, 6)} {kind}" for kind in kinds)))
+    kitchen.do(owning.own_bottles, owning.OwnBottles(line=", ".join(f"{random.randint(1, 6)} {kind}" for kind in kinds)))
     brew = kitchen.ready()
     kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=brew, litres=round(random.uniform(0.2, 1.5), 2)))
     fruits = random.sample(["damson", "raspberry", "ginger-juice", "apple-juice", "fig"], random.randint(0, 3))
@@ -144,7 +142,7 @@ def test_any_plan_shown_is_what_is_recorded(kitchen, seed):
     with kitchen.database.reader() as session:
         session.context.now = kitchen.clock.now
         spot = float(state["spot_c"][0]) if state["spot_c"][0] else None
-        planned = bottling.plan_of(session, session.get(Brew, brew), bottling.FillingAsked(keys=tuple(keys), spot_c=spot), kitchen.clock.now)
+        planned = filling_plan.plan_of(session, session.get(Brew, brew), filling_plan.FillingAsked(keys=tuple(keys), spot_c=spot), kitchen.clock.now)
         pictured = [(group.card.name, box.kind.id, round(box.what.litres, 4)) for group in planned.groups for box in group.boxes]
         soonest = {group.card.name: group.future.chill_by_day for group in planned.groups}
         short = {group.card.name: group.short_future for group in planned.groups}
@@ -164,7 +162,7 @@ def test_any_plan_shown_is_what_is_recorded(kitchen, seed):
 
 def test_the_first_to_pass_its_limit_speaks_for_its_flavour(house):
     """A bottle that holds less stands second in the plan: the day that is told is its own."""
-    house.do(bottle_park.own_bottles, bottle_park.OwnBottles(line="2 reused 330 mL"))
+    house.do(owning.own_bottles, owning.OwnBottles(line="2 reused 330 mL"))
     with house.database.reader() as session:
         session.context.now = house.clock.now
         kinds = {kind.kind: kind for kind in session.query(BottleType)}
@@ -173,8 +171,8 @@ def test_the_first_to_pass_its_limit_speaks_for_its_flavour(house):
 
         def chill_by(*some):
             boxes = tuple((kind.id, "plain") for kind in some)
-            asked = bottling.FillingAsked(keys=("plain",), boxes=boxes, priming_g_per_l=8.0)
-            return bottling.plan_of(session, brew, asked, house.clock.now).groups[0].future.chill_by_day
+            asked = filling_plan.FillingAsked(keys=("plain",), boxes=boxes, priming_g_per_l=8.0)
+            return filling_plan.plan_of(session, brew, asked, house.clock.now).groups[0].future.chill_by_day
 
         assert strong.limit_bar > weak.limit_bar
         assert chill_by(strong, weak) == pytest.approx(chill_by(weak), abs=1e-6)
@@ -186,8 +184,8 @@ def test_the_same_kind_told_twice_stays_one_kind(house):
     with house.database.reader() as session:
         swing = session.query(BottleType).filter_by(kind="swing-top").one()
         number, owned = swing.id, swing.owned
-    house.do(bottle_park.change_kind, bottle_park.ChangeKind(type_id=number, owned=owned, limit_bar=8.0))
-    house.do(bottle_park.own_bottles, bottle_park.OwnBottles(line="4 swing-top 500 mL"))
+    house.do(owning.change_kind, owning.ChangeKind(type_id=number, owned=owned, limit_bar=8.0))
+    house.do(owning.own_bottles, owning.OwnBottles(line="4 swing-top 500 mL"))
     with house.database.reader() as session:
         (swing,) = session.query(BottleType).filter_by(kind="swing-top").all()
         assert (swing.owned, swing.limit_bar) == (owned + 4, 8.0)
@@ -219,12 +217,12 @@ def test_jars_and_square_bottles_are_never_closed_for_fizz(house):
     with pytest.raises(RefusedError, match="not made for pressure"):
         house.do(filling.fill_plan, filling.FillPlan(brew_id=house.brew, groups=(group,)))
     with pytest.raises(RefusedError, match="never for fizz"):
-        house.do(bottle_park.change_kind, bottle_park.ChangeKind(type_id=mason, owned=2, limit_bar=5.0))
+        house.do(owning.change_kind, owning.ChangeKind(type_id=mason, owned=2, limit_bar=5.0))
 
 
 def test_jars_take_flavour_but_no_fizz(kitchen):
     """Where only canning jars are clean, they are planned lids loose and straight into the fridge, and filled so; bottles come first."""
-    kitchen.do(bottle_park.own_bottles, bottle_park.OwnBottles(line="9 mason 500 mL"))
+    kitchen.do(owning.own_bottles, owning.OwnBottles(line="9 mason 500 mL"))
     brew = kitchen.ready()
     kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=brew, litres=0.5))
     client = create_app(kitchen.database, kitchen.clock, "test", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
@@ -238,7 +236,7 @@ def test_jars_take_flavour_but_no_fizz(kitchen):
         assert {b.kind for b in bottles} == {"mason"}
         assert {b.state for b in bottles} == {"cold"}
         assert {b.bottling.flavour for b in bottles} == {"damson"}
-    kitchen.do(bottle_park.own_bottles, bottle_park.OwnBottles(line="1 swing-top 500 mL"))
+    kitchen.do(owning.own_bottles, owning.OwnBottles(line="1 swing-top 500 mL"))
     assert "Only jars" not in client.get(f"{here}?chosen=1&flavour={key}").get_data(as_text=True)
 
 
@@ -254,8 +252,8 @@ def test_the_spot_is_asked_and_counts(house):
     assert "From 2 °C to 45 °C." in wrong.get_data(as_text=True)
     with house.database.reader() as session:
         brew = session.get(Brew, house.brew)
-        planned = bottling.plan_of(session, brew, bottling.FillingAsked(keys=("plain",), spot_c=30.0), house.clock())
-        cooler = bottling.plan_of(session, brew, bottling.FillingAsked(keys=("plain",), spot_c=18.0), house.clock())
+        planned = filling_plan.plan_of(session, brew, filling_plan.FillingAsked(keys=("plain",), spot_c=30.0), house.clock())
+        cooler = filling_plan.plan_of(session, brew, filling_plan.FillingAsked(keys=("plain",), spot_c=18.0), house.clock())
         day = planned.groups[0].future.chill_by_day
         assert day < cooler.groups[0].future.chill_by_day
     assert house.client.post(house.here, data=state_of(warm)).status_code == 303
@@ -308,7 +306,7 @@ def test_what_may_stand_above_the_bound_is_measured_or_decided_in_writing(house)
 
 def test_nothing_is_filled_before_the_starter(kitchen):
     """The plan shows, but its button waits for the starter; sent all the same, it is refused and nothing is written."""
-    kitchen.do(bottle_park.own_bottles, bottle_park.OwnBottles(line="9 swing-top"))
+    kitchen.do(owning.own_bottles, owning.OwnBottles(line="9 swing-top"))
     brew = kitchen.ready()
     client = create_app(kitchen.database, kitchen.clock, "t", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
     page = client.get(f"/brews/{brew}/bottling").text

@@ -6,7 +6,7 @@ from types import SimpleNamespace
 import pytest
 
 from kyklos.actions.bottles import filling, harvest
-from kyklos.actions.brewing import readings as brewing
+from kyklos.actions.brewing import readings
 from kyklos.core.judging.cautions import MOST_OPEN
 
 #: The cautions that every house must show once in full.
@@ -43,7 +43,7 @@ def test_a_normal_month_shows_each_caution_once_in_full_and_never_more_than_thre
     for day in range(0, 30, 2):
         walk.look(plan, f"{plan}&heat_method=full&water_c=95", f"/brews/{brew}")
         if day == 8:
-            k.do(brewing.log_reading, brewing.LogReading(brew_id=brew, ph=3.3))
+            k.do(readings.log_reading, readings.LogReading(brew_id=brew, ph=3.3))
             k.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=brew, litres=0.5))
         if 8 <= day < 20:
             flavour = "grapefruit" if day < 14 else "honey"

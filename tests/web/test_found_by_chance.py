@@ -7,7 +7,7 @@ import pytest
 from kyklos.actions import brew_days, calendar, household
 from kyklos.actions.base import RefusedError
 from kyklos.actions.bottles import filling, harvest
-from kyklos.actions.brewing import readings as brewing
+from kyklos.actions.brewing import readings
 from kyklos.core.brewing.away import Shelf, absent
 from kyklos.core.brewing.steps import steps_of
 from kyklos.core.forecast.answer import forecast
@@ -148,7 +148,7 @@ def test_gas_is_spoken_of_near_a_limit_once_it_works(kitchen):
     brew = kitchen.pitch(measured_ph=4.4)
 
     def says(ph):
-        return kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, ph=ph)).says
+        return kitchen.do(readings.log_reading, readings.LogReading(brew_id=brew, ph=ph)).says
 
     assert "gas" not in says(4.45)
     kitchen.clock.turn(5)

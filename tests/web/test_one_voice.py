@@ -6,7 +6,7 @@ from datetime import timedelta
 
 import pytest
 
-from kyklos.actions.brewing import readings as brewing
+from kyklos.actions.brewing import readings
 from kyklos.reckon.judging import verdicts as judging
 from kyklos.serving.app import create_app
 from kyklos.store.records import Brew
@@ -39,9 +39,9 @@ def test_no_page_says_otherwise_than_the_verdict(client, kitchen, state):
     brew = kitchen.pitch(measured_ph=4.45)
     kitchen.clock.turn(day)
     if ph is not None:
-        kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, ph=ph, instrument=by, sure=True))
+        kitchen.do(readings.log_reading, readings.LogReading(brew_id=brew, ph=ph, instrument=by, sure=True))
     if surface:
-        kitchen.do(brewing.log_look, brewing.LogLook(brew_id=brew, surface=surface))
+        kitchen.do(readings.log_look, readings.LogLook(brew_id=brew, surface=surface))
     with kitchen.database.reader() as session:
         word = judging.verdict_of(session.get(Brew, brew), kitchen.clock()).word
     own, round_, almanac = (words(client.get(path)) for path in (f"/brews/{brew}", "/", "/almanac/"))

@@ -7,7 +7,7 @@ from itertools import pairwise
 import pytest
 from sqlalchemy import event
 
-from kyklos.actions import tapped as tapping
+from kyklos.actions import tapped
 from kyklos.demo.household import DEMO_NOW
 from kyklos.serving.app import create_app
 from kyklos.store.read import memory
@@ -182,7 +182,7 @@ def test_a_batch_with_a_tap_offers_to_run_on(client, kitchen):
     """On its page, where the vessel has a tap; then that page is the tapped one's."""
     brew = kitchen.ready()
     assert "Draw from its tap" not in client.get(f"/brews/{brew}").text
-    kitchen.do(tapping.set_up_tap, tapping.SetUpTapped(vessel_id=kitchen.vessel, tap_made_of="plastic", tested=True, heel_l=0.3))
+    kitchen.do(tapped.set_up_tap, tapped.SetUpTapped(vessel_id=kitchen.vessel, tap_made_of="plastic", tested=True, heel_l=0.3))
     assert "Draw from its tap" in client.get(f"/brews/{brew}").text
     page = client.post(f"/tapped/run-on/{brew}")
     assert page.location.endswith(f"/tapped/{brew}")
@@ -288,8 +288,8 @@ def test_the_households_own_glass_is_drawn(demo_client, demo, crock):
 def test_an_unknown_glaze_is_warned_of_as_long_as_it_runs(client, kitchen):
     """Acid stands in it for months: the caution is on its page."""
     brew = kitchen.ready()
-    kitchen.do(tapping.set_up_tap, tapping.SetUpTapped(vessel_id=kitchen.vessel, tap_made_of="plastic", tested=True, heel_l=0.3))
-    kitchen.do(tapping.run_on, tapping.RunOn(brew_id=brew))
+    kitchen.do(tapped.set_up_tap, tapped.SetUpTapped(vessel_id=kitchen.vessel, tap_made_of="plastic", tested=True, heel_l=0.3))
+    kitchen.do(tapped.run_on, tapped.RunOn(brew_id=brew))
     assert "glaze" not in main_of(client, f"/tapped/{brew}")
     with kitchen.database.writer() as session, session.begin():
         session.get(Brew, brew).vessel.material = "unknown glaze or crystal"

@@ -4,7 +4,7 @@ import re
 
 import pytest
 
-from kyklos.actions.brewing import readings as brewing
+from kyklos.actions.brewing import readings
 from kyklos.core.liquid.standing import Stood, course_through
 from kyklos.reckon.forecast import forecasting
 from kyklos.serving.app import create_app
@@ -13,7 +13,7 @@ from kyklos.store.records import Brew
 
 def read(kitchen, brew, **told):
     """Write down a reading."""
-    kitchen.do(brewing.log_reading, brewing.LogReading(brew_id=brew, **told))
+    kitchen.do(readings.log_reading, readings.LogReading(brew_id=brew, **told))
 
 
 @pytest.fixture

@@ -456,8 +456,7 @@ def forecast_after(tmp_path_factory, empty_file, order):
     import shutil
 
     from kyklos.actions import household
-    from kyklos.actions.brewing import pitching
-    from kyklos.actions.brewing import readings as brewing
+    from kyklos.actions.brewing import pitching, readings
     from kyklos.core.liquid.ferment import Recipe
     from kyklos.store.file.database import Database
 
@@ -477,8 +476,8 @@ def forecast_after(tmp_path_factory, empty_file, order):
     for i in order:
         day, ph, celsius = told[i]
         do(
-            brewing.log_reading,
-            brewing.LogReading(brew_id=brew, ph=ph, celsius=celsius, at=start + timedelta(days=day)),
+            readings.log_reading,
+            readings.LogReading(brew_id=brew, ph=ph, celsius=celsius, at=start + timedelta(days=day)),
             start + timedelta(days=7),
         )
     with database.reader() as session:

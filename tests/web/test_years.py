@@ -5,7 +5,7 @@ import shutil
 import pytest
 from sqlalchemy import event
 
-from kyklos.actions.brewing import readings as brewing
+from kyklos.actions.brewing import readings
 from kyklos.core.forecast import answer as forecast_module
 from kyklos.demo.household import DEMO_NOW
 from kyklos.reckon.forecast import forecasting, learning, palates
@@ -145,6 +145,6 @@ def test_a_write_waits_for_no_lesson(twenty):
     with twenty.reader() as session:
         living = session.query(Brew).filter_by(status="fermenting").first().id
     with twenty.writer() as session:
-        brewing.log_reading(session, brewing.LogReading(brew_id=living, ph=3.4), NOW)
+        readings.log_reading(session, readings.LogReading(brew_id=living, ph=3.4), NOW)
     with twenty.reader() as session:
         assert session.query(Lesson).filter_by(stale=True).count() == 0

@@ -10,7 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from ..core.base import marked
-from ..core.base.kinds import Diet, ReadsPh, VesselKind
+from ..core.base.kinds import Diet, Origin, ReadsPh, VesselKind
 from ..core.brewing.places import LIGHTS, REACHES
 from ..core.liquid import Way
 from ..core.liquid.pouring import LiquidKind
@@ -32,12 +32,12 @@ MATERIALS = {
     "reactive metal": "Copper, brass, aluminium, galvanised, iron",
 }
 KINDS = {"jar": "Jar", "crock": "Crock", "hotel": "Hotel"}
-ORIGINS = {
-    "received": "Received",
-    "bottle": "Grown from a raw bottle",
-    "bought": "Bought",
-    "dried": "Revived from dry",
-    "converted": "Converted from another line",
+ORIGINS: dict[str, str] = {
+    Origin.RECEIVED: "Received",
+    Origin.BOTTLE: "Grown from a raw bottle",
+    Origin.BOUGHT: "Bought",
+    Origin.DRIED: "Revived from dry",
+    Origin.CONVERTED: "Converted from another line",
 }
 
 

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from sqlalchemy import select
 
-from ..actions.bottles import cellar, flavours, infusing, scoring
-from ..actions.bottles import park as bottle_park
-from ..actions.bottles.flavours import PartTold
+from ..actions.bottles import cellar, flavour_book, infusing, owning, scoring
+from ..actions.bottles.flavour_book import PartTold
 from ..store.records import Bottle, BottleType, Bottling
 from .kitchen import BRAM, ODILE, Kitchen
 
@@ -40,23 +39,23 @@ SAID: tuple[tuple[str, int, int, bool, str, str], ...] = (
 
 def shelves(k: Kitchen) -> None:
     """Count the bottles, and keep the flavours by name, before anything is filled."""
-    k.do(bottle_park.own_bottles, bottle_park.OwnBottles(line=PARK), 110)
+    k.do(owning.own_bottles, owning.OwnBottles(line=PARK), 110)
     for name, parts, sugar, hours, note in KEPT:
-        ask = flavours.KeepFlavour(name=name, parts=parts, priming_g_per_l=sugar, hours=hours, note=note)
-        k.kept[name] = k.do(flavours.keep_flavour, ask, 109)["flavour"]
-    cordial = flavours.AddIngredient(
+        ask = flavour_book.KeepFlavour(name=name, parts=parts, priming_g_per_l=sugar, hours=hours, note=note)
+        k.kept[name] = k.do(flavour_book.keep_flavour, ask, 109)["flavour"]
+    cordial = flavour_book.AddIngredient(
         name="Elderflower cordial", form="syrup", sugar=45.0, acid_g_per_l=12.0, unit="tablespoon", unit_g=18.0
     )
-    k.do(flavours.add_ingredient, cordial, 108)
+    k.do(flavour_book.add_ingredient, cordial, 108)
     for what, where, grams, ago in (("rhubarb", "freezer", 900.0, 30.0), ("quince", "use up", 400.0, 3.0), ("damson", "freezer", 600.0, 90.0)):
-        k.do(flavours.put_in_larder, flavours.PutInLarder(ingredient=what, where=where, grams=grams), ago)
+        k.do(flavour_book.put_in_larder, flavour_book.PutInLarder(ingredient=what, where=where, grams=grams), ago)
 
 
 def washed(k: Kitchen) -> None:
     """The empty ones washed, but for two."""
     with k.database.reader() as session:
         number = session.scalars(select(BottleType.id).where(BottleType.kind == "swing-top", BottleType.owned > 0)).first()
-    k.do(bottle_park.wash_bottles, bottle_park.WashBottles(type_id=number or 0, left=2), 8)
+    k.do(owning.wash_bottles, owning.WashBottles(type_id=number or 0, left=2), 8)
 
 
 def on_the_bench(k: Kitchen, brew: int) -> None:

@@ -6,8 +6,7 @@ Every record is written by the actions a person would use. Readings are invented
 from __future__ import annotations
 
 from ..actions import brew_days, household
-from ..actions.brewing import readings as brewing
-from ..actions.brewing import recipes
+from ..actions.brewing import readings, recipes
 from ..actions.household import AddCulture, AddPlace, AddVessel, ChangeSettings
 from ..core.brewing.planner import PlanAsk, StarterTold, VesselFacts
 from ..store.file.database import Database
@@ -149,8 +148,8 @@ def _mould(k: Kitchen, at: dict[str, int]) -> None:
     k.look(lost, 40, "bare")
     k.look(lost, 38, "fuzzy")
     k.do(
-        brewing.discard_brew,
-        brewing.DiscardBrew(
+        readings.discard_brew,
+        readings.DiscardBrew(
             brew_id=lost, reason="Grey fuzz on the second look; the cloth had slipped. Little starter, and cold."
         ),
         38,
@@ -176,8 +175,8 @@ def _step_repeated(k: Kitchen, at: dict[str, int]) -> None:
     for ago, ph in ((38.5, 4.42), (35, 4.38), (31.4, 4.34), (29.3, 4.29)):
         k.log(step, ago, ph=ph, celsius=16.4)
     k.do(
-        brewing.discard_brew,
-        brewing.DiscardBrew(
+        readings.discard_brew,
+        readings.DiscardBrew(
             brew_id=step,
             reason="Still pH 4.29 on day ten, in the cold spell, and weakly started. The step is to be repeated, with more starter.",
         ),

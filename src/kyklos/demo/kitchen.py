@@ -11,8 +11,7 @@ from ..actions.bottles import cellar, filling, harvest
 from ..actions.bottles.cellar import MoveBottles, OpenBottle
 from ..actions.bottles.filling import Box, FillBottles, FillPlan, Group, type_of
 from ..actions.bottles.harvest import EndBrew, ReserveStarter
-from ..actions.brewing import pitching
-from ..actions.brewing import readings as brewing
+from ..actions.brewing import pitching, readings
 from ..actions.brewing.pitching import PitchBrew, planned_amounts
 from ..actions.brewing.readings import LogLook, LogReading, LogTasting
 from ..actions.learning import catch_up
@@ -106,20 +105,20 @@ class Kitchen:
         self, brew: int, ago: float, *, ph: float | None = None, instrument: str = "meter", celsius: float | None = None
     ) -> None:
         """Log a reading."""
-        self.do(brewing.log_reading, LogReading(brew_id=brew, ph=ph, instrument=instrument, celsius=celsius), ago)
+        self.do(readings.log_reading, LogReading(brew_id=brew, ph=ph, instrument=instrument, celsius=celsius), ago)
 
     def taste(self, brew: int, ago: float, **scores: int) -> None:
         """Log tastings by name."""
         for name, score in scores.items():
             self.do(
-                brewing.log_tasting,
+                readings.log_tasting,
                 LogTasting(brew_id=brew, taster_id={"odile": ODILE, "bram": BRAM}[name], score=score),
                 ago,
             )
 
     def look(self, brew: int, ago: float, surface: str) -> None:
         """Log a look."""
-        self.do(brewing.log_look, LogLook(brew_id=brew, surface=surface), ago)
+        self.do(readings.log_look, LogLook(brew_id=brew, surface=surface), ago)
 
     def reserve(self, brew: int, ago: float, litres: float, ph: float | None = None) -> int:
         """Set starter aside."""

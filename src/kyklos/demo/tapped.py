@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 
 from ..actions import household
-from ..actions import tapped as tapping
+from ..actions import tapped as tapped_actions
 from ..actions.brewing.readings import LogReading, log_reading
 from ..actions.household import AddVessel
 from ..core.base.kinds import KindOfBrew
@@ -68,10 +68,10 @@ GLASSES = (52.1, 49.2, 45.9, 39.8, 26.2, 12.1, 8.9, 5.8, 2.3)
 def tapped(k: Kitchen, at: dict[str, int]) -> int:
     """Set the crock up, fill it, and live with it for two months; gives its brew."""
     vessel = k.do(household.add_vessel, _crock(at), 68)["vessel"]
-    asked = tapping.SetUpTapped(
+    asked = tapped_actions.SetUpTapped(
         vessel_id=vessel, tap_made_of="stainless", tested=True, heel_l=HEEL_L, heater_c=25.0, heater_w=30.0, glaze_known=True
     )
-    k.do(tapping.set_up_tap, asked, 67.5)
+    k.do(tapped_actions.set_up_tap, asked, 67.5)
     brew = k.pitch(
         vessel, at["Bora"], None, None, 66.6, share=0.14, starter_ph=3.0, fill=LINE_L, kind=KindOfBrew.FIRST, card=CARD
     )  # fmt: skip
@@ -104,13 +104,13 @@ def _taste(k: Kitchen, brew: int, scores: dict[str, int], ago: float) -> None:
 
 def _poured(k: Kitchen, brew: int) -> list[Deed]:
     """Glasses in the evening; larger draws, and the sweet tea that gave back both."""
-    out: list[Deed] = [(ago, partial(k.do, tapping.draw_off, tapping.DrawOff(brew_id=brew, litres=GLASS_L))) for ago in GLASSES]
+    out: list[Deed] = [(ago, partial(k.do, tapped_actions.draw_off, tapped_actions.DrawOff(brew_id=brew, litres=GLASS_L))) for ago in GLASSES]
     before = 100.0
     for number, (ago, litres, ph) in enumerate(DRAWS):
         glasses = GLASS_L * sum(ago < glass <= before for glass in GLASSES)
-        draw = tapping.DrawOff(brew_id=brew, litres=litres, run_off=number > 0)
-        tea = tapping.TopUp(brew_id=brew, litres=litres + glasses, tea_c=23.0, ph=ph, instrument="meter")
-        out += [(ago, partial(k.do, tapping.draw_off, draw)), (ago - 0.06, partial(k.do, tapping.top_up, tea))]
+        draw = tapped_actions.DrawOff(brew_id=brew, litres=litres, run_off=number > 0)
+        tea = tapped_actions.TopUp(brew_id=brew, litres=litres + glasses, tea_c=23.0, ph=ph, instrument="meter")
+        out += [(ago, partial(k.do, tapped_actions.draw_off, draw)), (ago - 0.06, partial(k.do, tapped_actions.top_up, tea))]
         before = ago
     return out
 
@@ -125,6 +125,6 @@ def _crock(at: dict[str, int]) -> AddVessel:
 def _cared_for(k: Kitchen, vessel: int) -> list[Deed]:
     """Covers, the tap, the gauge: daily in the first week, then now and then."""
     gauge = ((65.6, 24.2), (64.6, 24.6), (63.5, 24.8), (62.6, 25.0), (61.5, 25.1), (33.5, 18.6), (12.5, 24.5))
-    done = [(ago, tapping.CareFor(vessel_id=vessel, what="gauge", celsius=celsius)) for ago, celsius in gauge]
-    done += [(ago, tapping.CareFor(vessel_id=vessel, what=what)) for ago, what in ((41.4, "cover"), (35.0, "tap"), (10.3, "cover"))]
-    return [(ago, partial(k.do, tapping.care_for, asked)) for ago, asked in done]
+    done = [(ago, tapped_actions.CareFor(vessel_id=vessel, what="gauge", celsius=celsius)) for ago, celsius in gauge]
+    done += [(ago, tapped_actions.CareFor(vessel_id=vessel, what=what)) for ago, what in ((41.4, "cover"), (35.0, "tap"), (10.3, "cover"))]
+    return [(ago, partial(k.do, tapped_actions.care_for, asked)) for ago, asked in done]

@@ -10,8 +10,7 @@ from datetime import timedelta
 from PIL import Image, ImageDraw, ImageFilter
 
 from ..actions import calendar
-from ..actions.brewing import blind, correcting, happenings, watching
-from ..actions.brewing import readings as brewing
+from ..actions.brewing import blind, correcting, happenings, readings, watching
 from ..actions.undo import Undo, undo
 from ..store.read import queries
 from ..store.records import BlindTasting, Change
@@ -70,23 +69,23 @@ def _pictures(k: Kitchen, at: dict[str, int]) -> None:
 def _records(k: Kitchen, at: dict[str, int]) -> None:
     """A note, a titration, a reading typed wrong and corrected, a look that was the wrong jar's, a day's low and high."""
     k.do(watching.write_note, watching.WriteNote(brew_id=at["crock"], text="Turned it away from the stove."), 3)
-    titrated = brewing.LogReading(
+    titrated = readings.LogReading(
         brew_id=at["crock"], base_ml=5.3, base_normality=0.1, sample_ml=10.0, note="After the second cup."
     )
-    k.do(brewing.log_reading, titrated, 1.45)
-    wrong = k.do(brewing.log_reading, brewing.LogReading(brew_id=at["jun"], ph=2.53, celsius=20.6), 0.45)["reading"]
-    right = brewing.LogReading(brew_id=at["jun"], ph=3.53, celsius=20.6)
+    k.do(readings.log_reading, titrated, 1.45)
+    wrong = k.do(readings.log_reading, readings.LogReading(brew_id=at["jun"], ph=2.53, celsius=20.6), 0.45)["reading"]
+    right = readings.LogReading(brew_id=at["jun"], ph=3.53, celsius=20.6)
     k.do(correcting.correct_reading, correcting.CorrectReading(reading_id=wrong, now=right), 0.44)
-    look = k.do(brewing.log_look, brewing.LogLook(brew_id=at["jun"], surface="disc"), 0.43)["look"]
+    look = k.do(readings.log_look, readings.LogLook(brew_id=at["jun"], surface="disc"), 0.43)["look"]
     k.do(correcting.strike, correcting.Strike(kind="look", number=look), 0.42)
-    k.do(brewing.log_reading, brewing.LogReading(brew_id=at["late"], celsius=17.1, low_c=13.4, high_c=18.9), 2.2)
-    sheet = brewing.LogTasting(
+    k.do(readings.log_reading, readings.LogReading(brew_id=at["late"], celsius=17.1, low_c=13.4, high_c=18.9), 2.2)
+    sheet = readings.LogTasting(
         brew_id=at["crock"], taster_id=ODILE, score=-1, tea=2, yeast=1, again=True, after="bread", note="Apple."
     )
-    k.do(brewing.log_tasting, sheet, 0.5)
+    k.do(readings.log_tasting, sheet, 0.5)
     k.do(
-        brewing.log_tasting,
-        brewing.LogTasting(brew_id=at["crock"], taster_id=BRAM, score=0, tea=2, yeast=1, again=True),
+        readings.log_tasting,
+        readings.LogTasting(brew_id=at["crock"], taster_id=BRAM, score=0, tea=2, yeast=1, again=True),
         0.5,
     )
     caution = watching.OverruleVerdict(

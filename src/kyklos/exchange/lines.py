@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from ..actions.base import Checks, Done, action, flushed
 from ..actions.cultures.giving import Receive, taken_in
-from ..core.base.kinds import Diet, NodeKind
+from ..core.base.kinds import Diet, NodeKind, Origin
 from ..core.cultures import Node
 from ..core.cultures.lineage import ancestors, graph_of
 from ..core.liquid import teas
@@ -128,7 +128,7 @@ def receive_passport(session: Session, ask: ReceivePassport, at: datetime) -> Do
     culture = Culture(
         name=name,
         diet=found.diet,
-        origin="received",
+        origin=Origin.RECEIVED,
         story=found.story,
         started_at=at,
         passport=found.model_dump(mode="json", by_alias=True),

@@ -8,7 +8,7 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from ...core.base.kinds import BottleState
+from ...core.base.kinds import BottleState, LeftAs
 from ...core.base.saying import bottles_word
 from ...core.bottles.advice import may_be_past
 from ...core.bottles.leaving import BURST_HISS, LEAVINGS
@@ -169,7 +169,7 @@ def finish(session: Session, ask: FinishBottles, at: datetime) -> Done:
         why = next(filter(None, (why_not_given(bottle, when) for bottle in bottles)), "")
         checks.refuse_if(bool(why), "left_as", why)
     checks.done()
-    left_as = ask.left_as or ("drunk" if ask.drunk else "gone")
+    left_as = ask.left_as or (LeftAs.DRUNK if ask.drunk else LeftAs.GONE)
     for bottle in bottles:
         _left(session, bottle, when, WAYS.get(left_as, Way.GONE), left_as)
         bottle.to_whom = ask.to_whom.strip()[:80]
@@ -196,7 +196,7 @@ def lose_bottle(session: Session, ask: LoseBottle, at: datetime) -> Done:
     """Record a bottle that was lost; one that burst or gushed tells its brothers how they press."""
     when = ask.at or at
     bottle, checks = _present(session, (ask.bottle_id,), when, at)[0], Checks()
-    checks.refuse_if(ask.left_as not in {"burst", "leaked", "gushed", "dropped"}, "left_as", "Choose what happened.")
+    checks.refuse_if(ask.left_as not in {LeftAs.BURST, LeftAs.LEAKED, LeftAs.GUSHED, LeftAs.DROPPED}, "left_as", "Choose what happened.")
     checks.done()
     way = LEAVINGS[ask.left_as]
     if way.alarms:

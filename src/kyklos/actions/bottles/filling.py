@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from ...core.base import marked
 from ...core.base.facts import BOTTLES
-from ...core.base.kinds import BottleState, BrewStatus
+from ...core.base.kinds import AddedAs, BottleState, BrewStatus
 from ...core.base.saying import bottles_word
 from ...core.bottles import Part
 from ...core.bottles.advice import FILLS
@@ -23,8 +23,7 @@ from ...core.judging.overrule import LEAST_WORDS
 from ...core.liquid import Way
 from ...core.liquid.pouring import Added, LiquidKind
 from ...core.liquid.standing import PlaceKind
-from ...reckon.bottles import harvests
-from ...reckon.bottles import infusions as jars
+from ...reckon.bottles import harvests, infusions
 from ...reckon.bottles.flavours import tells_most
 from ...reckon.bottles.harvests import Filling
 from ...reckon.bottles.pressure import state_at_filling
@@ -108,9 +107,9 @@ class FilledFrom:
 def _source(session: Session, brew: Brew, infusion: Infusion | None, at: datetime) -> FilledFrom:
     """Find what is filled, and how it is by now."""
     if infusion is not None:
-        out = jars.infused(session, infusion, at)
+        out = infusions.infused(session, infusion, at)
         start = (*(round(float(v), 6) for v in out.liquid.state[:7]), 0.0)
-        return FilledFrom(brew, infusion.liquid, start, infusion.vigour, infusion, out.volumes, jars.parts_of(session, infusion))
+        return FilledFrom(brew, infusion.liquid, start, infusion.vigour, infusion, out.volumes, infusions.parts_of(session, infusion))
     start, vigour = state_at_filling(forecasting.forecast_of(session, brew), days_between(brew.pitched_at, at))
     return FilledFrom(brew, brew.liquid, start, vigour)
 
@@ -153,7 +152,7 @@ def _check_closing(
 ) -> None:
     """Note what may stand above pH 4.2 and is to be closed for fizz, unless measured, or decided in writing."""
     if source.infusion is not None:
-        high = jars.too_high_to_close(session, source.infusion, ask, at)
+        high = infusions.too_high_to_close(session, source.infusion, ask, at)
     else:
         high = harvests.too_high_to_close(session, source.brew, ask, at)
     if high is None or (ask.ph_after is None and len(ask.overruled.strip()) >= LEAST_WORDS):
@@ -207,7 +206,7 @@ def _write(session: Session, source: FilledFrom, group: Group, at: datetime) -> 
         sugar_g_per_l=ask.sugar_g_per_l,
         added_sugar_g_per_l=ask.added_sugar_g_per_l,
         added_ethanol_g_per_l=added_ethanol(ask.parts),
-        form="juice" if strained and not ask.parts else driving_form(ask.parts),
+        form=AddedAs.JUICE if strained and not ask.parts else driving_form(ask.parts),
         pour_yeast=POURS[ask.pour],
         volumes=ask.volumes if source.volumes is None else source.volumes,
         ph_after=ask.ph_after,

@@ -14,7 +14,7 @@ from ...core.bottles.infusing import COVERS, LEAST_H, MOST_H
 from ...core.liquid import Way
 from ...core.liquid.pouring import Added, LiquidKind
 from ...core.liquid.standing import PlaceKind
-from ...reckon.bottles import infusions as jars
+from ...reckon.bottles import infusions
 from ...reckon.bottles.pressure import state_at_filling
 from ...reckon.forecast import forecasting
 from ...store.read import ingredients, queries
@@ -23,7 +23,7 @@ from ...store.records import Flavour, Infusion, Place, Trial, TrialStep
 from ..base import Checks, Done, action, flushed
 from ..pouring import begin, empty, pour, put_in
 from ..standing import fridge
-from .flavours import PartTold, check_name, check_parts, parts_of
+from .flavour_book import PartTold, check_name, check_parts, parts_of
 from .harvest import STARTER_FIRST, ready_to_harvest, why_not_bottled
 
 
@@ -135,7 +135,7 @@ def strain_infusion(session: Session, ask: StrainInfusion, at: datetime) -> Done
     checks.refuse_if(row.strained_at is not None, "", "It is strained already.")
     checks.between(ask.strained_l, "strained_l", 0, max(0.01, row.liquid.litres + 0.5), "A volume of", "volume")
     checks.done()
-    out = jars.infused(session, row, at)
+    out = infusions.infused(session, row, at)
     kept = out.strained_l if ask.strained_l is None else ask.strained_l
     row.strained_at = at
     lost = row.liquid.litres - kept

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import random
 from dataclasses import dataclass, field
 from datetime import datetime
 
@@ -12,6 +11,7 @@ from ...core.bottles.scores import LIKED, SHEET
 from ...store.read import queries
 from ...store.records import Bottle, Bottling, Comparison, Score, Taster
 from ..base import Checks, Done, action, flushed
+from ..blind import by_lot, name_all, refuse_named
 
 NEXT_TIME = ("", "more", "same", "less")
 MOST_GLASSES = 8
@@ -45,7 +45,8 @@ def score_bottle(session: Session, ask: ScoreBottle, at: datetime) -> Done:
     checks.refuse_if(ask.next_time not in NEXT_TIME, "next_time", "More, less, or the same.")
     glass = queries.get(session, Comparison, ask.comparison_id) if ask.comparison_id is not None else None
     checks.refuse_if(glass is not None and group.id not in glass.glasses, "", "That glass does not stand there.")
-    checks.refuse_if(glass is not None and glass.revealed_at is not None, "", "The glasses are named already.")
+    if glass is not None:
+        refuse_named(checks, glass)
     checks.done()
     same = [
         row
@@ -74,12 +75,9 @@ class StartComparison:
 @action
 def start_comparison(session: Session, ask: StartComparison, at: datetime) -> Done:
     """Put glasses in an order that only Kyklos knows."""
-    checks, numbers = Checks(), list(dict.fromkeys(ask.bottling_ids))
-    checks.refuse_if(not 2 <= len(numbers) <= MOST_GLASSES, "", f"Choose from 2 to {MOST_GLASSES} different bottles.")
-    checks.done()
+    numbers = by_lot(Checks(), ask.bottling_ids, MOST_GLASSES, "", "bottles", ask.seed)
     for number in numbers:
         queries.get(session, Bottling, number)
-    random.Random(ask.seed).shuffle(numbers)
     row = Comparison(at=at, glasses=numbers, question=ask.question.strip()[:200])
     return Done(f"{len(numbers)} glasses stand side by side.", {"comparison": flushed(session, row)})
 
@@ -95,8 +93,5 @@ class RevealComparison:
 def reveal_comparison(session: Session, ask: RevealComparison, at: datetime) -> Done:
     """Name the glasses; nothing is scored after."""
     row, checks = queries.get(session, Comparison, ask.comparison_id), Checks()
-    checks.refuse_if(not row.scores, "", "Nobody has tasted yet.")
-    checks.refuse_if(row.revealed_at is not None, "", "They are named already.")
-    checks.done()
-    row.revealed_at = at
+    name_all(checks, row, row.scores, at)
     return Done("The glasses are named.")

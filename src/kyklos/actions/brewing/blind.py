@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import random
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -14,6 +13,7 @@ from ...reckon.judging import verdicts
 from ...store.read import queries
 from ...store.records import BlindTasting, Brew, Taster
 from ..base import Checks, Done, action, flushed
+from ..blind import by_lot, name_all, refuse_named
 from .readings import LogTasting, write_tasting
 
 MOST = 6
@@ -32,9 +32,7 @@ class StartBlind:
 def start_blind(session: Session, ask: StartBlind, at: datetime) -> Done:
     """Give each brew a letter by lot. Someone else pours; nothing that is held or discarded is tasted."""
     checks = Checks()
-    numbers = list(dict.fromkeys(ask.brew_ids))
-    checks.refuse_if(not 2 <= len(numbers) <= MOST, "brews", f"Choose two to {MOST} brews.")
-    checks.done()
+    numbers = by_lot(checks, ask.brew_ids, MOST, "brews", "brews", ask.seed)
     for number in numbers:
         brew = queries.get(session, Brew, number)
         grave = brew.status == BrewStatus.HELD or not brew.alive or verdicts.verdict_of(brew, at).word in {HOLD, DISCARD}
@@ -42,7 +40,6 @@ def start_blind(session: Session, ask: StartBlind, at: datetime) -> Done:
             grave or brew.kind == KindOfBrew.TRIAL, "brews", f"{brew.vessel.name} is not to be tasted now."
         )
     checks.done()
-    random.Random(ask.seed).shuffle(numbers)
     return Done("Letters are given.", {"blind": flushed(session, BlindTasting(at=at, brews=numbers))})
 
 
@@ -69,7 +66,7 @@ def fill_sheet(session: Session, ask: FillSheet, at: datetime) -> Done:
         queries.get(session, Taster, ask.taster_id),
         Checks(),
     )
-    checks.refuse_if(row.revealed_at is not None, "", "The letters are known already.")
+    refuse_named(checks, row)
     checks.refuse_if(
         ask.letter not in LETTERS[: len(row.brews)] or len(ask.letter) != 1, "letter", "There is no such letter."
     )
@@ -102,9 +99,7 @@ class Reveal:
 def reveal(session: Session, ask: Reveal, at: datetime) -> Done:
     """Show who is who: every sheet becomes a tasting of its brew."""
     row, checks = queries.get(session, BlindTasting, ask.blind_id), Checks()
-    checks.refuse_if(row.revealed_at is not None, "", "The letters are known already.")
-    checks.refuse_if(not row.sheets, "", "No sheet is filled yet.")
-    checks.done()
+    name_all(checks, row, row.sheets, at)
     for sheet in row.sheets:
         brew = queries.get(session, Brew, row.brews[LETTERS.index(sheet["letter"])])
         values = {name: sheet[name] for name in ("score", "tea", "yeast", "again", "after", "note")}
@@ -114,5 +109,4 @@ def reveal(session: Session, ask: Reveal, at: datetime) -> Done:
         write_tasting(
             session, LogTasting(brew_id=brew.id, taster_id=sheet["taster"], at=when, blind=True, **values), brew, at
         )
-    row.revealed_at = at
     return Done("Now you know.")

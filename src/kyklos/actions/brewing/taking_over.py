@@ -7,7 +7,7 @@ from datetime import datetime, timedelta
 
 from sqlalchemy.orm import Session
 
-from ...core.base.kinds import Diet, KindOfBrew, VesselKind
+from ...core.base.kinds import Diet, KindOfBrew, Origin, VesselKind
 from ...core.brewing.vessel_parts import usual_jar
 from ...core.liquid import Recipe
 from ...core.sheets.spreadsheet import LONGEST_DAYS
@@ -117,7 +117,7 @@ def _culture(session: Session, ask: TakeOver, began: datetime) -> Culture:
     culture = Culture(
         name=ask.new_culture.strip(),
         diet=Diet.JUN if ask.honey else Diet.SUGAR,
-        origin="received",
+        origin=Origin.RECEIVED,
         started_at=began,
         version=1,
         backups_wanted=1,

@@ -117,3 +117,125 @@ class NodeKind(StrEnum):
     LOT = "lot"
     DISC = "disc"
     HOTEL = "hotel"
+
+
+class Units(StrEnum):
+    """What a household counts in."""
+
+    METRIC = "metric"
+    US = "us"
+
+
+class Dimension(StrEnum):
+    """What a number is a number of, which says in which units it is told."""
+
+    NUMBER = "number"  #: Of nothing, or in a unit that all households share.
+    PH = "ph"
+    ALKALINITY = "alkalinity"  #: [meq/L]
+    VOLUME = "volume"  #: [L]
+    SMALL_VOLUME = "small_volume"  #: [mL]
+    BOTTLE = "bottle"  #: [mL]
+    LENGTH = "length"  #: [cm]
+    THICKNESS = "thickness"  #: [mm]
+    TEMPERATURE = "temperature"  #: [degC]
+    DIFFERENCE = "difference"  #: Between two temperatures. [K]
+    MASS = "mass"  #: [g]
+    STRENGTH = "strength"  #: [g/L]
+    ACIDITY = "acidity"  #: Titratable acid. [g/L]
+    PRESSURE = "pressure"  #: Gauge. [bar]
+    CUPS = "cups"
+    BAGS = "bags"
+
+
+class BottleSort(StrEnum):
+    """Kinds of bottle, the keys of `facts.BOTTLES`."""
+
+    SWING_TOP = "swing-top"
+    CROWN_CAP = "crown-cap"
+    SPARKLING = "sparkling"
+    PET = "pet"  #: Soft: a hand feels how hard it is.
+    REUSED = "reused"
+    MASON = "mason"
+    JAR = "jar"
+
+
+class AddedAs(StrEnum):
+    """How a flavour is put in, the keys of `ingredients.FORMS`."""
+
+    AS_IT_IS = "none"
+    JUICE = "juice"
+    PUREE = "puree"
+    GRATED = "grated"
+    GINGER = "ginger"  #: Slices of it.
+    PIECES = "pieces"
+    DRIED = "dried"
+    HERBS = "herbs"
+    SYRUP = "syrup"
+    DRINK = "drink"
+
+
+class FlavourMoment(StrEnum):
+    """When a flavour goes in, the keys of `flavouring.MOMENTS`."""
+
+    BOTTLE = "bottle"
+    BATCH = "batch"
+    INFUSION = "infusion"
+
+
+class Origin(StrEnum):
+    """Where a culture comes from."""
+
+    RECEIVED = "received"
+    BOTTLE = "bottle"  #: Grown from a bottle of raw kombucha.
+    BOUGHT = "bought"
+    DRIED = "dried"
+    CONVERTED = "converted"
+
+
+class LeftAs(StrEnum):
+    """How a bottle left, the keys of `leaving.LEAVINGS`."""
+
+    DRUNK = "drunk"
+    GIVEN = "given"
+    PARTY = "party"
+    POURED = "poured"
+    GUSHED = "gushed"
+    BURST = "burst"
+    LEAKED = "leaked"
+    DROPPED = "dropped"
+    GONE = "gone"  #: Nobody said how.
+
+
+class Occasion(StrEnum):
+    """What is being done when cautions are heard."""
+
+    FIRST = "first"  #: The first look of a new household.
+    PLAN = "plan"
+    VESSEL = "vessel"
+    FERMENT = "ferment"
+    HARVEST = "harvest"
+    BOTTLES = "bottles"
+    OPEN = "open"
+    SETTINGS = "settings"
+    LABEL = "label"
+
+
+class ThingKind(StrEnum):
+    """What a change was made to, as the day book names it."""
+
+    BREW = "brew"
+    CULTURE = "culture"
+    VESSEL = "vessel"
+    DISC = "disc"
+    STARTER_LOT = "starter_lot"
+    BOTTLING = "bottling"
+    PLACE = "place"
+
+
+class HeaterAdvice(StrEnum):
+    """What to do with a heater."""
+
+    NONE = "none"  #: Nothing: it is right as it is.
+    WOULD_HELP = "would-help"
+    OFF_NOW = "off-now"
+    KEEP = "keep"

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..base import require_between
+from ..base.kinds import AddedAs
 from ..liquid import Course, Kinetics, Liquid
 from ..liquid.batch import integrate
 from ..liquid.ferment import CO2, MONO, SUCROSE, food
@@ -24,7 +25,7 @@ LEAST_H, MOST_H = 2.0, 96.0  #: [h]
 USUAL_H = {"room": 24.0, "fridge": 48.0}  #: (usual practice) [h]
 COVERS = {"cloth": "Cloth", "loose lid": "Loose lid"}
 STRAINED_LOSS = 0.05  #: Of the pieces' own volume, more that stays in them (assumed). [-]
-SOLID = {"pieces", "ginger", "dried", "herbs", "grated", "puree"}  #: Forms that the strainer holds back.
+SOLID = {AddedAs.PIECES, AddedAs.GINGER, AddedAs.DRIED, AddedAs.HERBS, AddedAs.GRATED, AddedAs.PUREE}  #: Forms that the strainer holds back.
 STEP_D = 0.125  #: Of the integration. [d]
 
 

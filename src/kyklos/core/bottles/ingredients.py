@@ -15,6 +15,7 @@ from types import MappingProxyType
 from ..base import require_between
 from ..base.errors import UnknownNameError
 from ..base.facts import entries_of, with_tuples
+from ..base.kinds import AddedAs
 from ..liquid import Liquid, acids
 from ..liquid.ferment import ABV_G_PER_L
 
@@ -274,7 +275,7 @@ def passes_neck(found: Ingredient, form: str, neck_mm: float | None) -> bool:
     >>> passes_neck(ingredient("damson"), "pieces", 18), passes_neck(ingredient("damson"), "puree", 18)
     (False, True)
     """
-    return neck_mm is None or form in {"juice", "puree", "syrup", "none", "drink", "grated"} or found.piece_mm <= neck_mm
+    return neck_mm is None or form in {AddedAs.JUICE, AddedAs.PUREE, AddedAs.SYRUP, AddedAs.AS_IT_IS, AddedAs.DRINK, AddedAs.GRATED} or found.piece_mm <= neck_mm
 
 
 def usual_g_per_l(key: str) -> float:

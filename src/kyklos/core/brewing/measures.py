@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import NamedTuple
 
 from ..base.facts import SWEETENERS
+from ..base.kinds import Dimension
 from ..liquid.acids import Tea
 from ..liquid.sweet_tea import SPOONS_PER_CUP
 from ..liquid.teas import grams_each
@@ -35,6 +37,13 @@ TAKES: dict[str, tuple[float, float]] = {
 STRENGTHS = {"leaf": (0.0, 20.0), "sugar": (5.0, 150.0)}  #: Of leaf and of sugars in the sweet tea. [g/L]
 
 Shares = Sequence[tuple[str, float]]
+
+
+class DryAmount(NamedTuple):
+    """How much leaf or sweetener, as a person said it."""
+
+    value: float
+    kind: Dimension  #: STRENGTH [g/L of sweet tea], MASS [g], CUPS [US cups] or BAGS
 
 
 def two_shares(first: str, second: str, percent: float | None) -> list[tuple[str, float]]:

@@ -8,7 +8,7 @@ from functools import lru_cache
 
 from ..base import limit
 from ..base.facts import SWEETENERS
-from ..base.kinds import KindOfBrew, StarterKind
+from ..base.kinds import KindOfBrew, Occasion, StarterKind
 from ..forecast import Forecast, ForecastAsk, Prior, forecast
 from ..judging import Situation
 from ..judging.cautions import cautions_of
@@ -171,7 +171,7 @@ def situation(plan: BrewPlan) -> Situation:
     """Return what cautions read of a plan."""
     ask = plan.ask
     return Situation(
-        moment="plan",
+        moment=Occasion.PLAN,
         material=ask.vessel.material,
         honey=plan.recipe.honey_share > 0,
         starter_fraction=plan.recipe.starter_fraction,

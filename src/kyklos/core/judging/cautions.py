@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from ..base import limit
 from ..base.facts import entries_of, tea_named
+from ..base.kinds import Occasion
 from ..bottles import ingredient
 from ..bottles.ingredients import known
 from ..liquid import teas
@@ -50,15 +51,15 @@ class Situation:
     rivals: bool = False  #: Other ferments stand near by.
 
 
-_BEFORE = {"plan", "first"}
-_HANDLING = {"harvest", "bottles", "open"}
+_BEFORE = {Occasion.PLAN, Occasion.FIRST}
+_HANDLING = {Occasion.HARVEST, Occasion.BOTTLES, Occasion.OPEN}
 
 CONDITIONS: dict[str, Callable[[Situation], bool]] = {
-    "glass_shock": lambda s: s.moment == "plan" and s.shocks,
+    "glass_shock": lambda s: s.moment == Occasion.PLAN and s.shocks,
     "scald": lambda s: s.moment in _BEFORE and s.heated,
     "trial": lambda s: s.trial,
-    "start_ph": lambda s: s.moment == "plan",
-    "little_starter": lambda s: s.moment == "plan" and s.starter_fraction < limit("starter_floor"),
+    "start_ph": lambda s: s.moment == Occasion.PLAN,
+    "little_starter": lambda s: s.moment == Occasion.PLAN and s.starter_fraction < limit("starter_floor"),
     "vinegar": lambda s: s.vinegar,
     "oily": lambda s: "oily" in s.teas,
     "herbal": lambda s: "herbal" in s.teas,
@@ -67,28 +68,28 @@ CONDITIONS: dict[str, Callable[[Situation], bool]] = {
     "metal": lambda s: s.material == "reactive metal",
     "lead": lambda s: (
         s.material in {"stoneware", "unknown glaze or crystal"}
-        and (s.moment in {"plan", "vessel"} or (s.runs and s.material != "stoneware"))
+        and (s.moment in {Occasion.PLAN, Occasion.VESSEL} or (s.runs and s.material != "stoneware"))
     ),
-    "plastic": lambda s: s.material == "plastic" and s.moment in {"plan", "vessel"},
+    "plastic": lambda s: s.material == "plastic" and s.moment in {Occasion.PLAN, Occasion.VESSEL},
     "no_pressure": lambda s: s.unrated_bottles,
-    "burst": lambda s: s.closed_bottles and s.moment in {"harvest", "bottles"},
-    "gush": lambda s: s.moment in {"open", "bottles"} and s.closed_bottles,
-    "not_measured": lambda s: s.moment in {"ferment", "harvest"} and not s.measured,
-    "mould": lambda s: s.moment == "ferment",
-    "finish_ph": lambda s: s.moment == "harvest",
+    "burst": lambda s: s.closed_bottles and s.moment in {Occasion.HARVEST, Occasion.BOTTLES},
+    "gush": lambda s: s.moment in {Occasion.OPEN, Occasion.BOTTLES} and s.closed_bottles,
+    "not_measured": lambda s: s.moment in {Occasion.FERMENT, Occasion.HARVEST} and not s.measured,
+    "mould": lambda s: s.moment == Occasion.FERMENT,
+    "finish_ph": lambda s: s.moment == Occasion.HARVEST,
     "much_juice": lambda s: s.juice_ml_per_l > limit("much_juice"),
     "low_acid": lambda s: s.closes_high,
     "grapefruit": lambda s: s.medicines or any(ingredient(f).medicines for f in s.flavours if known(f)),
-    "allergens": lambda s: any(f not in {"plain", "sugar"} for f in s.flavours) and s.moment == "harvest",
+    "allergens": lambda s: any(f not in {"plain", "sugar"} for f in s.flavours) and s.moment == Occasion.HARVEST,
     "honey": lambda s: s.honey or "honey" in s.flavours,
-    "alcohol": lambda s: s.abv_high > limit("abv_caution") and s.moment != "plan",
-    "raw": lambda s: s.moment in _HANDLING | {"first"},
-    "acid": lambda s: s.moment in {"harvest", "open"},
-    "caffeine": lambda s: s.caffeine_mg_per_l > 5 and s.moment in {"plan", "harvest"},
-    "selling": lambda s: s.moment in {"settings", "label"},
+    "alcohol": lambda s: s.abv_high > limit("abv_caution") and s.moment != Occasion.PLAN,
+    "raw": lambda s: s.moment in _HANDLING | {Occasion.FIRST},
+    "acid": lambda s: s.moment in {Occasion.HARVEST, Occasion.OPEN},
+    "caffeine": lambda s: s.caffeine_mg_per_l > 5 and s.moment in {Occasion.PLAN, Occasion.HARVEST},
+    "selling": lambda s: s.moment in {Occasion.SETTINGS, Occasion.LABEL},
     "hygiene": lambda s: s.moment in _BEFORE,
     "rivals": lambda s: s.rivals,
-    "estimate": lambda s: s.moment in {"ferment", "bottles"},
+    "estimate": lambda s: s.moment in {Occasion.FERMENT, Occasion.BOTTLES},
 }
 
 #: What an unsafe state shows before all else, and unfolded each time.
@@ -99,7 +100,7 @@ URGENT: dict[str, Callable[[Situation], bool]] = {
     "low_acid": lambda s: s.closes_high,
     "metal": lambda s: s.material == "reactive metal",
     "lead": lambda s: s.material == "unknown glaze or crystal",
-    "not_measured": lambda s: s.moment == "harvest" and not s.measured,
+    "not_measured": lambda s: s.moment == Occasion.HARVEST and not s.measured,
     "little_starter": lambda s: s.starter_fraction < limit("starter_floor"),
 }
 MOST_OPEN = 3  #: More at once are not read.

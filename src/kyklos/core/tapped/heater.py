@@ -8,6 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..base import require_between
+from ..base.kinds import HeaterAdvice
 from ..liquid.heat import HEAT_PER_L_K, ROOM_AIR_U, mix_temperature, pot_area_m2
 
 BAND_K = 1.0  #: A thermostat switches half of it below and above its set point (assumed). [K]
@@ -112,8 +113,8 @@ def advice(set_c: float | None, room_c: float, wanted_c: float) -> str:
     ('would-help', 'off-now', 'keep')
     """
     if set_c is None:
-        return "would-help" if room_c < wanted_c - 3 else "none"
-    return "off-now" if room_c >= set_c - SUMMER_WARM_K else "keep"
+        return HeaterAdvice.WOULD_HELP if room_c < wanted_c - 3 else HeaterAdvice.NONE
+    return HeaterAdvice.OFF_NOW if room_c >= set_c - SUMMER_WARM_K else HeaterAdvice.KEEP
 
 
 @dataclass(frozen=True, slots=True)
@@ -143,5 +144,5 @@ def look(litres: float, line_l: float, set_c: float | None, room_c: float, watts
     given = min(line_l * USUAL_TOPPING_UP, here)
     left = max(here - given, LEAST_LEFT_L)
     fill = after_fill(left, wanted, given, room_c, set_c=wanted, room_c=room_c, heater_w=power)
-    over_k = fill.over_k(wanted) if key == "keep" else 0.0
+    over_k = fill.over_k(wanted) if key == HeaterAdvice.KEEP else 0.0
     return HeaterLook(key, wanted, holding(here, wanted, room_c, power), over_k)

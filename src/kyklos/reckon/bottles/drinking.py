@@ -10,7 +10,7 @@ from datetime import datetime, timedelta
 from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload, object_session
 
-from ...core.base.kinds import BottleState
+from ...core.base.kinds import BottleSort, BottleState
 from ...core.bottles.advice import BottleStep, may_be_past
 from ...core.bottles.room import filled_l
 from ...core.bottles.second_ferment import AGAIN_DAYS, BURPS, burp_days
@@ -167,7 +167,7 @@ def _testers(warm: Sequence[Bottle], now: datetime) -> list[SmallThing]:
             continue
         by = bottle_future(bottle).chill_by_day
         if by is not None and days_between(group.at, now) >= by - TESTER_DAYS:
-            how = "Squeeze" if bottle.kind == "pet" else "Chill and open"
+            how = "Squeeze" if bottle.kind == BottleSort.PET else "Chill and open"
             why = "It tells how the others press."
             out.append(SmallThing(f"tester-{group.id}", f"{how} the tester of {name_of(bottle)}", why, bottle=bottle.id))
     return out

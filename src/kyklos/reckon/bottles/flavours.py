@@ -10,6 +10,7 @@ from datetime import datetime, timedelta
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, joinedload
 
+from ...core.base.kinds import LeftAs
 from ...core.bottles import Ingredient, Part
 from ...core.bottles.heard import HISS_WORDS
 from ...core.bottles.ingredients import INGREDIENTS, USUAL_G_PER_L, ripe
@@ -235,7 +236,7 @@ def opened_lately(session: Session, most: int) -> list[Bottle]:
     return list(
         session.scalars(
             select(Bottle)
-            .where(Bottle.gone_at.is_not(None), Bottle.left_as.in_(("drunk", "gushed")))
+            .where(Bottle.gone_at.is_not(None), Bottle.left_as.in_((LeftAs.DRUNK, LeftAs.GUSHED)))
             .options(joinedload(Bottle.bottling).joinedload(Bottling.brew), joinedload(Bottle.bottling).joinedload(Bottling.kept))
             .order_by(Bottle.gone_at.desc(), Bottle.id.desc())
             .limit(most)

@@ -8,6 +8,7 @@ from datetime import datetime, timedelta
 from sqlalchemy.orm import Session
 
 from ...core.base.facts import BOTTLES
+from ...core.base.kinds import AddedAs
 from ...core.bottles import BottleAsk, Part
 from ...core.bottles.bottle import POURS
 from ...core.bottles.flavouring import added_ethanol, driving_form, flavoured, may_close, room
@@ -102,7 +103,7 @@ def ask_of(session: Session, infusion: Infusion, filling: Filling, at: datetime)
         vigour=infusion.vigour,
         added_sugar_g_per_l=filling.added_sugar_g_per_l,
         added_ethanol_g_per_l=added_ethanol(filling.parts),
-        form=driving_form(filling.parts) if filling.parts else "juice",
+        form=driving_form(filling.parts) if filling.parts else AddedAs.JUICE,
         pour_yeast=POURS[filling.pour],
         volumes=out.volumes,
         headspace_fraction=filling.headspace_fraction,

@@ -17,6 +17,7 @@ from wtforms.validators import ValidationError
 
 from ...actions.base import ConflictError, RefusedError
 from ...core.base.errors import Problem
+from ...core.base.kinds import Dimension, Units
 from . import units
 from .numbers import whole
 
@@ -92,7 +93,7 @@ class QuantityField(Field):  # type: ignore[misc]
     def __init__(
         self,
         label: str,
-        kind: str = "number",
+        kind: str = Dimension.NUMBER,
         required: bool = True,
         hint: str = "",
         like_l: float | None = None,
@@ -106,15 +107,15 @@ class QuantityField(Field):  # type: ignore[misc]
 
     def like(self, litres: float | None) -> QuantityField:
         """Ask for a volume in the unit in which so much is said beside it, where that is not litres. [L]"""
-        if litres is not None and self.kind == "volume" and g.units != "metric":
+        if litres is not None and self.kind == Dimension.VOLUME and g.units != Units.METRIC:
             self.alone = units.unit_like(litres, g.units)
         return self
 
     @property
     def unit(self) -> str:
         """The unit shown beside it."""
-        if self.kind in {"number", "alkalinity"}:
-            return "meq/L" if self.kind == "alkalinity" else ""
+        if self.kind in {Dimension.NUMBER, Dimension.ALKALINITY}:
+            return "meq/L" if self.kind == Dimension.ALKALINITY else ""
         return units.SHOWN[self.alone or units.TYPED[g.units][self.kind]]
 
     def _value(self) -> str:
@@ -127,7 +128,7 @@ class QuantityField(Field):  # type: ignore[misc]
     def process(self, formdata: Any, *given: Any, **more: Any) -> None:
         """Read which unit stood beside the field when it was sent, then the rest."""
         text = formdata.get(f"{self.name}-in", "") if formdata else ""
-        if self.kind == "volume" and text in units.SHOWN:
+        if self.kind == Dimension.VOLUME and text in units.SHOWN:
             self.alone = text
         else:
             self.like(self.like_l)
@@ -154,16 +155,16 @@ class QuantityField(Field):  # type: ignore[misc]
 
 
 class AmountField(QuantityField):
-    """How much leaf or sweetener, by litre, weight, cups, spoons or bags; its data is a `units.Amount`."""
+    """How much leaf or sweetener, by litre, weight, cups, spoons or bags; its data is a `DryAmount`."""
 
     def __init__(self, label: str, **given: Any) -> None:
         """Make a field; a number alone is by litre."""
-        super().__init__(label, kind="strength", **given)
+        super().__init__(label, kind=Dimension.STRENGTH, **given)
 
     def _value(self) -> str:
         if self.typed is not None or self.data is None:
             return self.typed or ""
-        return units.typed(self.data.value, self.data.kind, g.units) if self.data.kind == "strength" else ""
+        return units.typed(self.data.value, self.data.kind, g.units) if self.data.kind == Dimension.STRENGTH else ""
 
     def process_formdata(self, valuelist: list[str]) -> None:
         """Read what was typed."""

@@ -10,6 +10,7 @@ from typing import Any
 
 from flask import Response, abort, current_app, request
 
+from ...core.base.kinds import Occasion
 from ...core.judging import Situation
 from .addresses import STATIC
 from .cautioned import heard
@@ -67,7 +68,7 @@ def label_page(text: LabelText, back: str, files: str) -> Response:
         size=size,
         sheets=SHEETS,
         local=not shared,
-        cautions=heard(Situation(moment="label")),
+        cautions=heard(Situation(moment=Occasion.LABEL)),
     )
 
 

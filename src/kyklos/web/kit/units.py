@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import re
 from functools import lru_cache
-from typing import Any, NamedTuple
+from typing import Any
 
+from ...core.base.kinds import Dimension, Units
 from ...core.base.water import MEQ_PER_DEGREE, MG_PER_MEQ
+from ...core.brewing.measures import DryAmount
 
 WORD_FRACTIONS = {"½": 0.5, "¼": 0.25, "¾": 0.75, "⅓": 1 / 3, "⅔": 2 / 3, "⅛": 0.125}
 _NUMBER = re.compile(r"^\s*(-?\d+(?:[.,]\d+)?(?!\d*\s*/))?\s*(?:(\d+)\s*/\s*(\d+))?\s*([½¼¾⅓⅔⅛])?\s*([^\d\s].*)?$")
@@ -124,13 +126,6 @@ ALKALINITY = {
 CUPS = {"cup": 1.0, "c": 1.0, "tbsp": 1 / 16, "tablespoon": 1 / 16, "spoon": 1 / 16, "tsp": 1 / 48, "teaspoon": 1 / 48}
 
 
-class Amount(NamedTuple):
-    """How much of a dry ingredient, as it was told."""
-
-    value: float
-    kind: str  #: strength [g/L], mass [g], cups [US cups] or bags
-
-
 class NotANumberError(ValueError):
     """What was typed cannot be read as a number; the text is a sentence for the person."""
 
@@ -191,15 +186,15 @@ def parse(text: str, kind: str, units: str, alone: str = "") -> float:
     value, unit = _plain(text)
     if not _UNIT.fullmatch(unit):
         raise NotANumberError(f"“{unit[:20]}” after the number is not understood here.")
-    if kind == "number":
+    if kind == Dimension.NUMBER:
         if unit not in {"", "g/L", "g/l", "%", "ph", "pH", "bar", "g", "min", "minutes", "mL", "ml", "N", "mol/L"}:
             raise NotANumberError(f"“{unit[:20]}” after the number is not understood here.")
         return value
-    if kind == "alkalinity":
+    if kind == Dimension.ALKALINITY:
         if unit.lower() not in ALKALINITY:
             raise NotANumberError("Type meq/L, mg/L (as CaCO3) or °dKH; a number alone is meq/L.")
         return value * ALKALINITY[unit.lower()]
-    if kind == "temperature" and unit.lower() == "c":
+    if kind == Dimension.TEMPERATURE and unit.lower() == "c":
         unit = "degC"
     name = ALIASES.get(unit.lower(), unit) if unit else alone or TYPED[units][kind]
     try:
@@ -211,7 +206,7 @@ def parse(text: str, kind: str, units: str, alone: str = "") -> float:
     return value * scale + offset
 
 
-def amount(text: str, units: str) -> Amount:
+def amount(text: str, units: str) -> DryAmount:
     """Read how much leaf or sweetener: by litre, by weight, in cups, spoons or bags.
 
     Args:
@@ -224,12 +219,12 @@ def amount(text: str, units: str) -> Amount:
     value, unit = _plain(text)
     word = unit.lower().rstrip("s") if unit.lower() not in {"", "g/l", "oz/gal"} else unit.lower()
     if word in CUPS:
-        return Amount(value * CUPS[word], "cups")
+        return DryAmount(value * CUPS[word], Dimension.CUPS)
     if word == "bag":
-        return Amount(value, "bags")
+        return DryAmount(value, Dimension.BAGS)
     if word in {"", "g/l", "oz/gal"}:
-        return Amount(parse(text, "strength", units), "strength")
-    return Amount(parse(text, "mass", units), "mass")
+        return DryAmount(parse(text, Dimension.STRENGTH, units), Dimension.STRENGTH)
+    return DryAmount(parse(text, Dimension.MASS, units), Dimension.MASS)
 
 
 def shown(value: float, kind: str, units: str) -> tuple[float, str]:
@@ -243,14 +238,14 @@ def shown(value: float, kind: str, units: str) -> tuple[float, str]:
 
 def degree_k(units: str) -> float:
     """Return how many kelvin a degree of a household is: 1 °C, or 1 °F."""
-    return 1.0 if units == "metric" else 5 / 9
+    return 1.0 if units == Units.METRIC else 5 / 9
 
 
 def typed(value: float | None, kind: str, units: str) -> str:
     """Write an SI value as a person would type it."""
     if value is None:
         return ""
-    number = value if kind in {"number", "alkalinity"} else shown(value, kind, units)[0]
+    number = value if kind in {Dimension.NUMBER, Dimension.ALKALINITY} else shown(value, kind, units)[0]
     return f"{number:.3g}" if abs(number) < 1000 else f"{number:.0f}"
 
 
@@ -261,9 +256,9 @@ def typed_in(litres: float, unit: str) -> str:
 
 def words(value: float, kind: str, units: str) -> str:
     """Write an SI value with its unit, rounded to what a kitchen can measure."""
-    if kind in {"number", "ph", "alkalinity"}:
-        return f"{value:g}" if kind == "number" else f"{value:.2f}" if kind == "ph" else f"{value:g} meq/L"
-    if kind == "volume":
+    if kind in {Dimension.NUMBER, Dimension.PH, Dimension.ALKALINITY}:
+        return f"{value:g}" if kind == Dimension.NUMBER else f"{value:.2f}" if kind == Dimension.PH else f"{value:g} meq/L"
+    if kind == Dimension.VOLUME:
         name = unit_like(value, units)
         number, unit = value / _factor(name, "liter")[0], SHOWN[name]
     else:
@@ -275,13 +270,13 @@ def words(value: float, kind: str, units: str) -> str:
 
 def _digits(number: float, kind: str, units: str, unit: str) -> int:
     """Return how many decimals of a number a kitchen can measure; those that are 0 are not written."""
-    if kind == "volume":
+    if kind == Dimension.VOLUME:
         return {"mL": 0, "L": 2 if number < 10 else 1, "qt": 1}.get(unit, 1)
-    if kind in {"acidity", "thickness"}:
-        return 2 if units == "us" else 1
-    if kind == "difference":
+    if kind in {Dimension.ACIDITY, Dimension.THICKNESS}:
+        return 2 if units == Units.US else 1
+    if kind == Dimension.DIFFERENCE:
         return 0
-    if kind in {"temperature", "pressure", "mass"}:
-        small = kind == "mass" and number < 10
-        return {"metric": 1 if kind != "mass" or small else 0, "us": 1 if kind == "mass" else 0}[units]
+    if kind in {Dimension.TEMPERATURE, Dimension.PRESSURE, Dimension.MASS}:
+        small = kind == Dimension.MASS and number < 10
+        return {"metric": 1 if kind != Dimension.MASS or small else 0, "us": 1 if kind == Dimension.MASS else 0}[units]
     return 0 if abs(number) >= 100 else 1

@@ -10,7 +10,7 @@ from werkzeug.wrappers import Response as Answer
 
 from ....actions import beginning
 from ....actions.household import ChangeSettings, change_settings
-from ....core.base.kinds import BottleState, KindOfBrew
+from ....core.base.kinds import BottleState, KindOfBrew, Origin
 from ....store.read import culture_queries, queries
 from ...kit.acting import tried
 from ...kit.render import page
@@ -45,9 +45,9 @@ class OfferedSource:
 SOURCES = {
     source.key: source
     for source in (
-        OfferedSource("gift", "From someone who brews", "A SCOBY in a cup or more of its liquid. The surest way.", "received", "Liquid that came with it"),
-        OfferedSource("bottle", "From a bottle of raw kombucha", "Plain, raw, not pasteurised. It grows a SCOBY in two to four weeks.", "bottle", kind=KindOfBrew.GROW),
-        OfferedSource("shop", "Bought", "In a pouch with its liquid, or dried.", "bought", "Liquid in the pouch"),
+        OfferedSource("gift", "From someone who brews", "A SCOBY in a cup or more of its liquid. The surest way.", Origin.RECEIVED, "Liquid that came with it"),
+        OfferedSource("bottle", "From a bottle of raw kombucha", "Plain, raw, not pasteurised. It grows a SCOBY in two to four weeks.", Origin.BOTTLE, kind=KindOfBrew.GROW),
+        OfferedSource("shop", "Bought", "In a pouch with its liquid, or dried.", Origin.BOUGHT, "Liquid in the pouch"),
     )
 }  # fmt: skip
 
@@ -166,7 +166,7 @@ def set_up(key: str) -> Answer:
             place_c=form.place_c.data,
             culture=form.culture.data or "",
             diet=form.diet.data,
-            origin="dried" if dried else found.origin,
+            origin=Origin.DRIED if dried else found.origin,
             with_disc=found.key != "bottle" and form.with_disc.data,
             liquid_l=form.liquid_l.data if found.liquid and not dried else None,
         ),

@@ -13,16 +13,13 @@ from werkzeug.datastructures import MultiDict
 from werkzeug.wrappers import Response as Answer
 
 from ....actions.base import ConflictError, RefusedError
-from ....actions.bottles import filling
-from ....actions.bottles import park as bottle_park
+from ....actions.bottles import filling, owning
 from ....core.base.kinds import BottleState
 from ....core.bottles.advice import FILLS
 from ....core.bottles.room import HEADSPACE_CM
 from ....core.bottles.second_ferment import schools
-from ....core.judging import Situation
-from ....reckon.bottles import filling as bottling
-from ....reckon.bottles import flavours
-from ....reckon.bottles.filling import FillingAsked, PlannedFilling
+from ....reckon.bottles import filling_plan, flavours, situations
+from ....reckon.bottles.filling_plan import FillingAsked, PlannedFilling
 from ....reckon.bottles.flavours import KEPT, PLAIN, RAW
 from ....store.read import ingredients, queries
 from ....store.records import Brew, Infusion
@@ -82,10 +79,10 @@ def _keys(source: BottledFrom, sent: MultiDict[str, str]) -> tuple[str, ...]:
         other = sent.get("another", "")
         if KEY.fullmatch(other):
             found.append(other)
-        return tuple(dict.fromkeys(found))[: bottling.MOST_FLAVOURS] or (PLAIN,)
+        return tuple(dict.fromkeys(found))[: filling_plan.MOST_FLAVOURS] or (PLAIN,)
     if source.infusion is not None:
         return (PLAIN,)
-    return bottling.last_time(g.session, source.brew) or (PLAIN,)
+    return filling_plan.last_time(g.session, source.brew) or (PLAIN,)
 
 
 def _typed_ph(sent: MultiDict[str, str], keys: tuple[str, ...]) -> tuple[dict[str, float], dict[str, str]]:
@@ -120,9 +117,9 @@ def _asked(source: BottledFrom, form: BottlingForm, given: MultiDict[str, str]) 
     same = given.get("was") == ",".join(keys) and bool(boxes)
     hand = tuple(boxes) if same and all(key in keys for _, key in boxes) and "fresh" not in given else None
     if hand is not None and (turn := whole(given.get("turn"), 0, MOST)) is not None:
-        hand = bottling.turned(hand, turn, keys)
+        hand = filling_plan.turned(hand, turn, keys)
     if hand is not None and given.get("more"):
-        hand = bottling.one_more(hand, given["more"], keys)
+        hand = filling_plan.one_more(hand, given["more"], keys)
     for field in (form.wish, form.pour, form.burps):
         if field.data not in {key for key, *_ in field.iter_choices()}:
             field.data = field.default  # an unknown choice is as usual
@@ -147,7 +144,7 @@ def _asked(source: BottledFrom, form: BottlingForm, given: MultiDict[str, str]) 
 
 def _choices(source: BottledFrom, asked: FillingAsked) -> dict[str, Any]:
     """List the flavours to choose from: those chosen, those proposed, all others."""
-    cards = bottling.cards_of(g.session, asked.keys, source.infusion)
+    cards = filling_plan.cards_of(g.session, asked.keys, source.infusion)
     proposed = [] if source.infusion is not None else flavours.suggestions(g.session, g.now)
     kept = [(f"{KEPT}{row.id}", row.name) for row in ingredients.flavours(g.session)]
     raw = [(f"{RAW}{key}", one.name) for key, one in ingredients.by_key(g.session).items() if key not in ("plain", "herbs")]
@@ -163,23 +160,6 @@ def _choices(source: BottledFrom, asked: FillingAsked) -> dict[str, Any]:
         "kept": [one for one in kept if one[0] not in seen],
         "raw": sorted((one for one in raw if one[0] not in seen), key=lambda one: one[1]),
     }
-
-
-def _situation(planned: PlannedFilling, source: BottledFrom) -> Situation:
-    groups = planned.groups
-    parts = [p for group in groups for p in (*group.filling.parts, *group.card.in_it)]
-    return Situation(
-        moment="harvest",
-        closed_bottles=any(group.filling.closes for group in groups),
-        unrated_bottles=any(box.kind.limit_bar == 0 for box in planned.in_order),
-        abv_high=max((group.alcohol[2] for group in groups), default=0.0),
-        honey=source.brew.honey_share > 0 or any(p.what.key == "honey" for p in parts),
-        flavours=tuple(p.what.key for p in parts),
-        medicines=any(p.what.medicines for p in parts),
-        juice_ml_per_l=max((p.g_per_l for p in parts if p.way in {"juice", "puree", "drink"}), default=0.0),
-        closes_high=any(group.closes_high is not None for group in groups),
-        heated=False,
-    )
 
 
 def _schools(planned: PlannedFilling) -> list[tuple[str, str]]:
@@ -215,7 +195,7 @@ def _state(asked: FillingAsked, planned: PlannedFilling, form: BottlingForm) -> 
 def _page(source: BottledFrom, sent: MultiDict[str, str], status: int = 200, **more: Any) -> Response:
     form = _form(source, sent)
     asked = _asked(source, form, sent)
-    planned = bottling.plan_of(g.session, source.brew, asked, g.now, source.infusion)
+    planned = filling_plan.plan_of(g.session, source.brew, asked, g.now, source.infusion)
     reserved = source.infusion is not None or source.brew.reserved or source.brew.no_next_brew
     addresses = {key: url_for("flavours.show_one", number=int(key[1:])) for key in asked.keys if key.startswith(KEPT)}
     writing = more.pop("writing", None) or WritingForm(formdata=None, meta={"csrf": False})
@@ -234,7 +214,7 @@ def _page(source: BottledFrom, sent: MultiDict[str, str], status: int = 200, **m
         why_not=_why_not(source),
         schools=_schools(planned),
         place_name=next((p.name for p in queries.rooms(g.session) if p.id == form.place.data), ""),
-        cautions=heard(_situation(planned, source)),
+        cautions=heard(situations.of_plan(planned, source.brew)),
         writing=writing,
         ph_told={key: sent.get(f"ph-{key}", "")[:12] for key in asked.keys},
         **_choices(source, asked),
@@ -269,7 +249,7 @@ def _fill(source: BottledFrom) -> Answer:
     form, writing = _form(source, sent), WritingForm(formdata=sent, meta={"csrf": False})
     asked = replace(_asked(source, form, sent), overruled=(writing.overruled.data or "").strip())
     wrong = _typed_ph(sent, asked.keys)[1]
-    planned = bottling.plan_of(g.session, source.brew, asked, g.now, source.infusion)
+    planned = filling_plan.plan_of(g.session, source.brew, asked, g.now, source.infusion)
     if form.errors or wrong:
         return _page(source, sent, 422, writing=writing, ph_wrong=wrong)
     groups = tuple(
@@ -339,7 +319,7 @@ def own(number: int) -> Answer:
     source = of_brew(number)
     line = request.form.get("line", "")[:200]
     try:
-        act(bottle_park.own_bottles, bottle_park.OwnBottles(line=line))
+        act(owning.own_bottles, owning.OwnBottles(line=line))
     except (RefusedError, ConflictError) as refused:
         return _page(source, MultiDict(), 422, line=line, line_wrong=str(refused))
     return redirect(source.here, 303)

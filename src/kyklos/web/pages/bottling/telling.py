@@ -9,6 +9,7 @@ import numpy as np
 from flask import g
 
 from ....core.base.facts import BOTTLES
+from ....core.base.kinds import AddedAs, BottleSort, FlavourMoment
 from ....core.base.saying import bottles_word
 from ....core.bottles.advice import PressureRange
 from ....core.bottles.filling import LEAST_LEFT_L
@@ -17,7 +18,7 @@ from ....core.bottles.ingredients import FORMS, INGREDIENTS, doubts, in_measures
 from ....core.bottles.park import USUAL_CLOSURE, worn
 from ....core.bottles.share_out import LEAST_FULL
 from ....drawing.rack import BottleShape, bottle_shape
-from ....reckon.bottles.filling import BoxPlanned, GroupPlanned, PlannedFilling
+from ....reckon.bottles.filling_plan import BoxPlanned, GroupPlanned, PlannedFilling
 from ....reckon.bottles.flavours import PLAIN
 from ....store.read.moments import days_between
 from ...kit import amounts
@@ -109,8 +110,8 @@ def _into(group: GroupPlanned) -> tuple[str, ...]:
     shown = [m for m in group.card.moments if m != "infusion"]
     for p, moment in zip(group.card.poured, shown, strict=True):
         form = FORMS[p.way][0]
-        way = "" if p.way in {"pieces", "none", "drink", "juice"} else f", {form}"
-        if moment == "batch":
+        way = "" if p.way in {AddedAs.PIECES, AddedAs.AS_IT_IS, AddedAs.DRINK, AddedAs.JUICE} else f", {form}"
+        if moment == FlavourMoment.BATCH:
             out.append(f"{amount(p.what.name, p.what.key, p.g_per_l * whole)}{way}, stirred into all of it")
         else:
             out.append(f"{amount(p.what.name, p.what.key, p.g_per_l * litres)}{way}")
@@ -186,7 +187,7 @@ def _minds(group: GroupPlanned) -> tuple[str, ...]:
 
 def _shown(group: GroupPlanned, wish: str, address: str) -> GroupShown:
     low, high = group.alcohol[1:]
-    soft = any(box.tester and box.kind.kind == "pet" for box in group.boxes)
+    soft = any(box.tester and box.kind.kind == BottleSort.PET for box in group.boxes)
     by = group.future.chill_by_day
     tester = ""
     if any(box.tester for box in group.boxes) and group.filling.closes and by is not None:

@@ -6,8 +6,9 @@ from typing import Any
 
 from flask import g, request
 
-from ....core.base.kinds import KindOfBrew
+from ....core.base.kinds import Diet, Dimension, KindOfBrew, Origin
 from ....core.brewing import RecipeCard
+from ....core.brewing.measures import DryAmount
 from ....core.liquid import teas
 from ....reckon.brewing import brew_days
 from ....store.read import culture_queries, planning_queries, queries
@@ -37,11 +38,11 @@ def typed_card(card: RecipeCard) -> dict[str, Any]:
         "tea": tea[0],
         "tea2": more[0][0] if more else "",
         "tea2_percent": round(100 * more[0][1], 1) if more else None,
-        "leaf": units.Amount(card.leaf_g_per_l, "strength"),
+        "leaf": DryAmount(card.leaf_g_per_l, Dimension.STRENGTH),
         "sweetener": sweet[0],
         "sweetener2": mixed[0][0] if mixed else "",
         "sweetener2_percent": round(100 * mixed[0][1], 1) if mixed else None,
-        "sugar": units.Amount(card.sugar_g_per_l, "strength"),
+        "sugar": DryAmount(card.sugar_g_per_l, Dimension.STRENGTH),
         "heat_method": card.heat_method,
         "steep": card.steep,
         "steep_minutes": card.steep_minutes,
@@ -85,7 +86,7 @@ def _first_values(vessels: list[Vessel], free: list[Vessel], lots: list[StarterL
 def _bottle_is_kept(culture: Culture, own: list[int]) -> bool:
     """Return whether the raw bottle that a line began with stands written down as its starter: then that is used up."""
     never_brewed = queries.last_brew(g.session, Brew.culture_id == culture.id) is None
-    return bool(own) and culture.origin == "bottle" and never_brewed
+    return bool(own) and culture.origin == Origin.BOTTLE and never_brewed
 
 
 def _raw_bottle(vessel: Vessel) -> dict[str, Any]:
@@ -110,7 +111,7 @@ def plan_form(formdata: Any = None, first: bool = False) -> PlanForm:
     form.vessel.choices = [(v.id, v.name + ("" if v in free else " (full)")) for v in full_last]
     living = culture_queries.living_lines(g.session)
     form.culture.choices = [
-        (c.id, f"{c.name}, {'honey and green tea' if c.diet == 'jun' else 'sugar and tea'}")
+        (c.id, f"{c.name}, {'honey and green tea' if c.diet == Diet.JUN else 'sugar and tea'}")
         for c in sorted(cultures, key=lambda line: line.id not in living)
     ]
     form.recipe.choices = [(0, "as last time, or usual"), *((r.id, r.name) for r in planning_queries.recipes(g.session))]

@@ -22,6 +22,7 @@ from ....actions.brew_days import (
 )
 from ....actions.timers import StartTimer, StopTimer, start_timer, stop_timer
 from ....core.base.facts import INSTRUMENTS
+from ....core.base.kinds import Dimension
 from ....core.brewing import BrewPlan
 from ....core.brewing.kitchen_step import KitchenStep, StepQuestion
 from ....core.brewing.pitch_check import Remedy, check
@@ -62,7 +63,7 @@ def _fields(day: BrewDay, step: KitchenStep, wrong: dict[str, Any]) -> list[dict
                 "name": asked.name,
                 "label": asked.label,
                 "value": _typed(asked, day, step, wrong),
-                "unit": "" if kind == "number" else units.SHOWN[units.TYPED[g.units][kind]],
+                "unit": "" if kind == Dimension.NUMBER else units.SHOWN[units.TYPED[g.units][kind]],
                 "planned": "" if asked.planned is None else in_units(asked.planned, asked.kind),
                 "problem": wrong.get("problems", {}).get(asked.name, ""),
             }

@@ -11,9 +11,11 @@ from ....actions.brew_days import plan_record, poured_as_planned, widest_instrum
 from ....actions.brewing.pitching import PitchBrew
 from ....core.base import CoreError
 from ....core.base.errors import Problem
+from ....core.base.kinds import Dimension, KindOfBrew, Origin
 from ....core.base.water import SOURCES, Water
 from ....core.brewing import RecipeCard, make_plan
-from ....core.brewing.measures import STRENGTHS, TAKES, leaf_g, sugars_g, two_shares
+from ....core.brewing.by_weight import fits, strengths
+from ....core.brewing.measures import STRENGTHS, TAKES, DryAmount, two_shares
 from ....core.brewing.notes import EXPERIMENTS
 from ....core.brewing.planner import BrewPlan, PlanAsk, StarterTold, forecast_ask, foretell, situation
 from ....core.forecast import Forecast
@@ -26,15 +28,11 @@ from ....reckon.cultures import quarantine
 from ....reckon.forecast import forecasting, palates, warmth
 from ....store.read import culture_queries, queries
 from ....store.records import Brew, Culture, Vessel
-from ...kit import units
 from ...kit.acting import in_units
 from ...kit.cautioned import heard
 from ...kit.stops import joined
 from ...kit.words import window_word
 from .forms import PlanForm
-
-#: Leaf by weight buffers, more buffer takes more starter, and so leaves less sweet tea: until it settles. [-], [L]
-MOST_ROUNDS, SETTLED_L = 8, 0.002
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,7 +55,7 @@ def _out_of_range(form: PlanForm) -> list[Problem]:
         value = form[name].data
         if value is not None and not low <= value <= high:
             kind = form[name].kind
-            ends = [f"{end:g}" if kind == "number" else in_units(end, kind) for end in (low, high)]
+            ends = [f"{end:g}" if kind == Dimension.NUMBER else in_units(end, kind) for end in (low, high)]
             problems.append(Problem(name, f"That is outside what a brew takes: from {ends[0]} to {ends[1]}."))
     rows = [form[name].data is not None for name in ("base_ml", "base_normality", "sample_ml")]
     if any(rows) and not all(rows):
@@ -69,29 +67,6 @@ def _out_of_range(form: PlanForm) -> list[Problem]:
         if form[name].data and form[f"{name}_percent"].data is None:
             problems.append(Problem(f"{name}_percent", f"Say the share of the second {what}."))
     return problems
-
-
-def _strength(form: PlanForm, name: str, sweet_l: float) -> float | None:
-    """Turn what was told of leaf or sweetener into g/L of the sweet tea; None after a problem."""
-    value: units.Amount = form[name].data
-    if value.kind == "bags" and name == "sugar":
-        form.add_problems([Problem(name, "Sweetener is not told in bags: type grams, cups or spoons.")])
-        return None
-    strength = value.value if value.kind == "strength" else _grams(form, name, value) / sweet_l
-    low, high = STRENGTHS[name]
-    if not low <= strength <= high:
-        ends = [in_units(end, "strength") for end in (low, high)]
-        also = "" if value.kind == "strength" else f" This is {in_units(strength, 'strength')}."
-        form.add_problems([Problem(name, f"That is outside what a brew takes: from {ends[0]} to {ends[1]}.{also}")])
-        return None
-    return strength
-
-
-def _grams(form: PlanForm, name: str, amount: units.Amount) -> float:
-    """Weigh an amount: leaf itself, or the sugars of a sweetener. [g]"""
-    if name == "leaf":
-        return leaf_g(amount.value, amount.kind, _tea(form), form.g_per_spoon.data, form.g_per_bag.data)
-    return sugars_g(amount.value, amount.kind, _sweeteners(form))
 
 
 def _tea(form: PlanForm) -> Any:
@@ -123,7 +98,7 @@ def _card(form: PlanForm, leaf: float, sugar: float) -> RecipeCard:
         seed="both" if form.disc.data else "liquid",
         reserve=form.reserve.data,
         share=None if form.share.data is None else form.share.data / 100,
-        base=(form.base.data or "").strip()[:80] if form.kind.data == "trial" else "",
+        base=(form.base.data or "").strip()[:80] if form.kind.data == KindOfBrew.TRIAL else "",
         g_per_spoon=form.g_per_spoon.data,
         g_per_bag=form.g_per_bag.data,
         water=_water(form),
@@ -180,7 +155,7 @@ def ask_of_form(form: PlanForm) -> PlanAsk | None:
         jug_l=brew_days.largest_l(g.session, "jug"),
         pitcher_l=brew_days.largest_l(g.session, "pitcher"),
         earlier_brews=culture_queries.harvested(g.session, culture),
-        dried=culture.origin == "dried",
+        dried=culture.origin == Origin.DRIED,
         backups=len(quarantine.backups_of(g.session, culture, g.now).living) if form.kind.data in EXPERIMENTS else None,
         rivals=vessel.place.rivals,
     )
@@ -188,19 +163,18 @@ def ask_of_form(form: PlanForm) -> PlanAsk | None:
 
 
 def _with_strengths(form: PlanForm, ask: PlanAsk) -> PlanAsk | None:
-    """Put leaf and sugar in: by litre as given, or by weight over the sweet tea that this plan has."""
-    by_litre = form.leaf.data.kind == form.sugar.data.kind == "strength"
-    before = 0.0
-    for _ in range(1 if by_litre else MOST_ROUNDS):
-        sweet_l = 1.0 if by_litre else make_plan(ask).sweet_tea_l
-        if abs(sweet_l - before) < SETTLED_L:
-            break
-        before = sweet_l
-        leaf, sugar = _strength(form, "leaf", sweet_l), _strength(form, "sugar", sweet_l)
-        if leaf is None or sugar is None:
-            return None
-        ask = replace(ask, card=_card(form, leaf, sugar))
-    return ask
+    """Put leaf and sweetener in as they were typed; None after a problem."""
+    given: dict[str, DryAmount] = {name: form[name].data for name in STRENGTHS}
+    if given["sugar"].kind == Dimension.BAGS:
+        form.add_problems([Problem("sugar", "Sweetener does not come in bags: type grams, cups or spoons.")])
+        return None
+    found = strengths(ask, given)
+    wrong = [name for name, value in found.items() if not fits(name, value)]
+    for name in wrong:
+        low, high = (in_units(end, "strength") for end in STRENGTHS[name])
+        also = "" if given[name].kind == Dimension.STRENGTH else f" This is {in_units(found[name], 'strength')}."
+        form.add_problems([Problem(name, f"That is outside what a brew takes: from {low} to {high}.{also}")])
+    return None if wrong else replace(ask, card=_card(form, found["leaf"], found["sugar"]))
 
 
 def plan_of(form: PlanForm) -> Shown | None:

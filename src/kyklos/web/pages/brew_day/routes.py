@@ -11,6 +11,7 @@ from ....actions.base import RefusedError
 from ....actions.brew_days import StartBrewDay, start_brew_day
 from ....actions.brewing.pitching import pitch_brew
 from ....core.base import limit
+from ....core.base.kinds import Occasion
 from ....core.brewing.places import PlaceTold, advise, plan_back
 from ....core.brewing.tools import KIT, TOOLS, needs_of
 from ....core.brewing.vessel_parts import disc_room_l
@@ -87,7 +88,7 @@ def redirect_first() -> Response:
         owned={tool.kind for tool in planning_queries.tools(g.session)},
         brewed=bool(queries.living_brews(g.session)),
         lots=culture_queries.starter_lots(g.session),
-        cautions=heard(Situation(moment="first")),
+        cautions=heard(Situation(moment=Occasion.FIRST)),
     )
 
 

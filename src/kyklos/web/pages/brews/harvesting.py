@@ -22,8 +22,7 @@ from ....core.bottles.room import HEADSPACE_CM, brew_in_bottle_l
 from ....core.judging import Verdict
 from ....core.judging.cautions import ShownCautions
 from ....core.why import Why, why_chill
-from ....reckon.bottles import filling as bottling
-from ....reckon.bottles import flavours, harvests
+from ....reckon.bottles import filling_plan, flavours, harvests, situations
 from ....store.read import queries
 from ....store.records import Brew
 from ...kit.acting import in_units
@@ -81,7 +80,7 @@ def bottles_form(brew: Brew, count: int | None = None, flavour: str = "") -> Bot
 
 def last_flavours(brew: Brew) -> str:
     """Name the flavours that this line was filled with last; empty: nothing was."""
-    cards = [flavours.card_named(g.session, key) for key in bottling.last_time(g.session, brew)]
+    cards = [flavours.card_named(g.session, key) for key in filling_plan.last_time(g.session, brew)]
     return ", ".join(small_first(card.name) for card in cards if card is not None)
 
 
@@ -180,19 +179,12 @@ def tell(brew: Brew, form: BottlesForm) -> HarvestShown:
     lines: list[tuple[str, str]] = []
     situation: dict[str, Any] = {}
     if _typed_well(form):
-        ask = harvests.ask_of(g.session, brew, filling_of(brew.id, form), g.now)
+        asked = filling_of(brew.id, form)
+        ask = harvests.ask_of(g.session, brew, asked, g.now)
         future = bottle_forecast(ask)
         lines = _lines(ask, future)
-        high = harvests.too_high_to_close(g.session, brew, filling_of(brew.id, form), g.now)
-        rated = BOTTLES[form.kind.data].limit_bar > 0
-        situation = {
-            "flavours": (form.flavour.data,),
-            "closed_bottles": rated,
-            "unrated_bottles": not rated,
-            "juice_ml_per_l": form.flavour_g_per_l.data or 0.0,
-            "closes_high": high is not None,
-            "abv_high": alcohol_range(future.abv_at(WEEK_DAYS))[1],
-        }
+        high = harvests.too_high_to_close(g.session, brew, asked, g.now)
+        situation = situations.of_filling(asked, form.flavour.data, form.flavour_g_per_l.data or 0.0, future, high)
     need = filling_volume(form) if ask is not None else 0.0
     return HarvestShown(
         stop.verdict,

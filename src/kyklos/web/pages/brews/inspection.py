@@ -8,8 +8,7 @@ from flask import Response, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
 from ....actions.base import RefusedError
-from ....actions.brewing import readings as brewing
-from ....actions.brewing import watching
+from ....actions.brewing import readings, watching
 from ....core.judging import OBSERVATIONS, Verdict
 from ....core.judging.observations import SeenLook, of_group
 from ....drawing.specimen import KINDS, Specimen, specimen
@@ -87,7 +86,7 @@ def keep_look(number: int) -> Answer:
     try:
         file = request.files.get("photo")
         picture = watching.picture_of(file.stream.read(MOST_BYTES + 1)) if file is not None and file.filename else None
-        done = act(brewing.log_look, brewing.LogLook(brew_id=number, **found))
+        done = act(readings.log_look, readings.LogLook(brew_id=number, **found))
         if picture is not None:
             ask = watching.AddPhoto(brew_id=number, picture=picture, look_id=done.made["look"])
             act(watching.add_photo, ask, quiet=True)

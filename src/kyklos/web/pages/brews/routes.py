@@ -10,8 +10,7 @@ from werkzeug.wrappers import Response as Answer
 
 from ....actions.base import RefusedError
 from ....actions.bottles import filling, harvest
-from ....actions.brewing import happenings
-from ....actions.brewing import readings as brewing
+from ....actions.brewing import happenings, readings
 from ....core.base.facts import INSTRUMENTS
 from ....core.base.kinds import BrewStatus
 from ....core.brewing.pitch_check import vinegar_l
@@ -68,14 +67,14 @@ def fill_choices(form: ReadingForm) -> ReadingForm:
     return form
 
 
-def ask_of(form: ReadingForm, number: int) -> brewing.LogReading:
+def ask_of(form: ReadingForm, number: int) -> readings.LogReading:
     """Turn a form into what is logged; a gravity of more than 1.2 is in Brix."""
     key, _, tool = str(form.instrument.data).partition(":")
     gravity = form.gravity.data
     if gravity is not None and 1.2 < gravity <= 40:
         gravity = round(float(density(gravity) / density(0)), 4)
     plain = ("ph", "celsius", "low_c", "high_c", "ta_g_per_l", "base_ml", "base_normality", "sample_ml")
-    return brewing.LogReading(
+    return readings.LogReading(
         brew_id=number,
         instrument=key,
         instrument_id=whole(tool),
@@ -143,7 +142,7 @@ def read(number: int) -> Answer:
     form = fill_choices(ReadingForm())
     if form.validate_on_submit():
         try:
-            act(brewing.log_reading, ask_of(form, number))
+            act(readings.log_reading, ask_of(form, number))
             return _after(number)
         except RefusedError as refused:
             form.take(refused)
@@ -157,14 +156,14 @@ def taste(number: int) -> Answer:
         taster, score = (number_of(request.form.get(name, "")) for name in ("taster", "score"))
     except ValueError:
         abort(400, "Choose a taster and how it tasted.")
-    act(brewing.log_tasting, brewing.LogTasting(brew_id=number, taster_id=taster, score=score))
+    act(readings.log_tasting, readings.LogTasting(brew_id=number, taster_id=taster, score=score))
     return _after(number)
 
 
 @bp.post("/<int:number>/look")
 def look(number: int) -> Answer:
     """Log what was seen."""
-    act(brewing.log_look, brewing.LogLook(brew_id=number, surface=request.form.get("surface", "")))
+    act(readings.log_look, readings.LogLook(brew_id=number, surface=request.form.get("surface", "")))
     return _after(number)
 
 
@@ -208,8 +207,8 @@ def discard(number: int) -> Answer:
     form = DiscardForm()
     try:
         act(
-            brewing.discard_brew,
-            brewing.DiscardBrew(brew_id=number, reason=form.reason.data or "", version=form.version.data),
+            readings.discard_brew,
+            readings.DiscardBrew(brew_id=number, reason=form.reason.data or "", version=form.version.data),
         )
         return redirect(url_for(".trace_page", number=number), 303)
     except RefusedError as refused:

@@ -6,7 +6,7 @@ from flask import Response, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
 from ....actions.base import RefusedError
-from ....actions.brewing import readings as brewing
+from ....actions.brewing import readings
 from ....store.records import Brew
 from ...kit.acting import act
 from ...kit.numbers import number_of
@@ -37,7 +37,7 @@ def keep_sheet(number: int) -> Answer:
     """Keep a sheet."""
     form = sheet_form()
     if form.validate_on_submit():
-        ask = brewing.LogTasting(
+        ask = readings.LogTasting(
             brew_id=number,
             taster_id=form.taster.data,
             score=int(form.score.data),
@@ -45,7 +45,7 @@ def keep_sheet(number: int) -> Answer:
             **form.told(),  # type: ignore[arg-type]
         )
         try:
-            act(brewing.log_tasting, ask)
+            act(readings.log_tasting, ask)
             return redirect(url_for(".show", number=number), 303)
         except RefusedError as refused:
             form.take(refused)

@@ -8,8 +8,8 @@ from flask import Response, abort, g, make_response, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
 from ....actions.base import RefusedError
-from ....actions.brewing import correcting, watching
-from ....actions.brewing import readings as brewing
+from ....actions.brewing import correcting, readings, watching
+from ....core.base.kinds import Units
 from ....store.file.pictures import MOST_BYTES
 from ....store.read import queries
 from ....store.records import Photo, Reading
@@ -73,7 +73,7 @@ def add_log(number: int) -> Answer:
         zone=ZoneInfo(g.household.zone),
         brew_id=None if air else number,
         place_id=brew.vessel.place.id if air else None,
-        month_first=g.units == "us",
+        month_first=g.units == Units.US,
     )
     try:
         act(watching.read_log, ask)
@@ -109,7 +109,7 @@ def keep_measurement(number: int) -> Answer:
     form = fill_choices(ReadingForm())
     if form.validate_on_submit():
         try:
-            act(brewing.log_reading, ask_of(form, number))
+            act(readings.log_reading, ask_of(form, number))
             return redirect(url_for(".show", number=number), 303)
         except RefusedError as refused:
             form.take(refused)

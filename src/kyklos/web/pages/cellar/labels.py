@@ -7,7 +7,7 @@ from datetime import datetime
 
 from flask import Response, abort, g, request, url_for
 
-from ....core.base.kinds import BottleState
+from ....core.base.kinds import BottleState, Occasion, Units
 from ....core.bottles.advice import alcohol_range
 from ....core.judging import Situation
 from ....core.liquid.pouring import Added
@@ -116,7 +116,7 @@ def labels_together() -> Response:
     texts = [label_of(group.id) for group in groups for b in group.bottles if b.state != BottleState.GONE]
     if not texts:
         abort(404)
-    sheet = "letter-30" if g.household.units == "us" else "a4-24"
+    sheet = "letter-30" if g.household.units == Units.US else "a4-24"
     return printing.pdf(printing.sheet(texts, sheet), "bottles")
 
 
@@ -129,5 +129,5 @@ def gift(number: int) -> Response:
         "cellar/gift.html",
         group=group,
         card=card,
-        cautions=heard(Situation(moment="label", honey=card.honey, medicines=card.medicines)),
+        cautions=heard(Situation(moment=Occasion.LABEL, honey=card.honey, medicines=card.medicines)),
     )

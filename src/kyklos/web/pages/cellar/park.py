@@ -10,8 +10,7 @@ from werkzeug.wrappers import Response as Answer
 from wtforms import BooleanField, StringField
 
 from ....actions.base import ConflictError, RefusedError
-from ....actions.bottles import filling
-from ....actions.bottles import park as bottle_park
+from ....actions.bottles import filling, owning
 from ....core.base.facts import BOTTLES
 from ....core.base.kinds import BrewStatus
 from ....core.bottles import ingredient
@@ -83,7 +82,7 @@ def own() -> Answer:
     """Add bottles by one line."""
     line = request.form.get("line", "")[:200]
     try:
-        act(bottle_park.own_bottles, bottle_park.OwnBottles(line=line))
+        act(owning.own_bottles, owning.OwnBottles(line=line))
     except RefusedError as refused:
         return _park(422, line, str(refused))
     return redirect(url_for("cellar.the_park"), 303)
@@ -97,8 +96,8 @@ def change_kind(number: int) -> Answer:
     try:
         done = tried(
             form,
-            bottle_park.change_kind,
-            lambda: bottle_park.ChangeKind(
+            owning.change_kind,
+            lambda: owning.ChangeKind(
                 type_id=number,
                 owned=form.owned.data or 0,
                 limit_bar=form.limit_bar.data,
@@ -173,12 +172,12 @@ def write_found() -> Answer:
 @bp.post("/park/<int:number>/washed")
 def washed(number: int) -> Answer:
     """Record that the empty ones are clean."""
-    act(bottle_park.wash_bottles, bottle_park.WashBottles(type_id=number, left=request.form.get("left", 0, type=number_of)))
+    act(owning.wash_bottles, owning.WashBottles(type_id=number, left=request.form.get("left", 0, type=number_of)))
     return redirect(url_for("cellar.the_park"), 303)
 
 
 @bp.post("/park/<int:number>/retired")
 def retired(number: int) -> Answer:
     """Take one out of use."""
-    act(bottle_park.retire_bottles, bottle_park.RetireBottles(type_id=number, count=1))
+    act(owning.retire_bottles, owning.RetireBottles(type_id=number, count=1))
     return redirect(url_for("cellar.the_park"), 303)

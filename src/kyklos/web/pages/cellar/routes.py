@@ -11,7 +11,7 @@ from flask import Blueprint, Response, abort, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
 from ....actions.bottles import cellar
-from ....core.base.kinds import BottleState
+from ....core.base.kinds import BottleSort, BottleState, LeftAs, Occasion
 from ....core.bottles.heard import HISS_WORDS, SQUEEZE_WORDS
 from ....core.bottles.leaving import LEAVINGS, causes
 from ....core.bottles.park import USUAL_CLOSURE, worn
@@ -120,7 +120,7 @@ def show() -> Response:
     standing = [bottle for group in every for bottle in group.bottles]
     shown = _kept(every, sent)
     situation = Situation(
-        moment="bottles",
+        moment=Occasion.BOTTLES,
         closed_bottles=any(group.limit_bar > 0 for group in every),
         abv_high=max((x.abv_high for x in every), default=0.0),
         pressing=any(x.pressing for x in every),
@@ -147,7 +147,7 @@ def show() -> Response:
         places=queries.places(g.session),
         gone=queries.last_gone(g.session, GONE_SHOWN),
         hisses=list(enumerate(HISS_WORDS)),
-        leavings={key: way.name for key, way in LEAVINGS.items() if key in ("drunk", "given", "party", "poured")},
+        leavings={key: way.name for key, way in LEAVINGS.items() if key in (LeftAs.DRUNK, LeftAs.GIVEN, LeftAs.PARTY, LeftAs.POURED)},
         cautions=heard(situation) if every else ShownCautions(),
     )
 
@@ -171,7 +171,7 @@ def _bottle(number: int, status: int = 200, **more: Any) -> Response:
     stood = [row.place.celsius for row in bottle.standings if row.place.kind == PlaceKind.ROOM]
     why = causes(
         drinking.warm_days(bottle, g.now), max(stood, default=20.0), group.added_sugar_g_per_l, bottle.headspace_fraction, high,
-        bottle.limit_bar, worn(closure, age), bottle.kind == "reused", burst=bottle.left_as == "burst",
+        bottle.limit_bar, worn(closure, age), bottle.kind == BottleSort.REUSED, burst=bottle.left_as == LeftAs.BURST,
         cold_hours=drinking.cold_hours(bottle, g.now),
     )  # fmt: skip
     return page(
@@ -184,15 +184,15 @@ def _bottle(number: int, status: int = 200, **more: Any) -> Response:
         warm_brothers=[b for b in brothers if b.state == BottleState.WARM],
         late=span_word(late) if late > 0 else "",
         late_words=late_words(late, high, bottle.limit_bar) if late > 0 and bottle.limit_bar else "",
-        alarmed=bottle.left_as in {"burst", "gushed"} or bottle.hiss == len(HISS_WORDS) - 1,
+        alarmed=bottle.left_as in {LeftAs.BURST, LeftAs.GUSHED} or bottle.hiss == len(HISS_WORDS) - 1,
         causes=why,
         opening=OPENING,
         hisses=list(enumerate(HISS_WORDS)),
-        heard=list(enumerate(SQUEEZE_WORDS if bottle.kind == "pet" else HISS_WORDS)),
+        heard=list(enumerate(SQUEEZE_WORDS if bottle.kind == BottleSort.PET else HISS_WORDS)),
         tasters=queries.tasters_of(g.session),
         scores={row.taster_id: row for row in group.scores if row.bottle_id == bottle.id},
         leavings=LEAVINGS,
-        cautions=heard(Situation(moment="open", closed_bottles=bottle.limit_bar > 0, abv_high=shown_group(alike, g.now).abv_high)),
+        cautions=heard(Situation(moment=Occasion.OPEN, closed_bottles=bottle.limit_bar > 0, abv_high=shown_group(alike, g.now).abv_high)),
         **more,
     )
 

@@ -10,7 +10,7 @@ from werkzeug.wrappers import Response as Answer
 
 from ....actions.base import RefusedError
 from ....actions.cultures import discs
-from ....core.base.kinds import VesselKind
+from ....core.base.kinds import NodeKind, VesselKind
 from ....core.cultures.discs import EVENTS, Rung, narrow_words, step_up
 from ....core.cultures.lineage import ENDS
 from ....drawing.stack import profiles
@@ -117,9 +117,9 @@ def _page(
         events=EVENTS,
         narrow=narrow_words(row.diameter_cm, vessel.diameter_cm) if vessel is not None else "",
         up=_step_up(row) if row.ended_at is None else None,
-        card=telling.card_of(("disc", number)),
+        card=telling.card_of((NodeKind.DISC, number)),
         children=[d for d in row.culture.discs if d.parent_id == row.id],
-        apart=("disc", row.id) in culture_queries.set_apart(g.session),
+        apart=(NodeKind.DISC, row.id) in culture_queries.set_apart(g.session),
         forms=forms,
         open_form=key,
         problem=problem,

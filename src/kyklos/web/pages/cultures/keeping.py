@@ -62,7 +62,7 @@ def _guests(home: Hotel) -> list[discs.Guest]:
                 thickness_mm=disc.thickness_mm,
                 diameter_cm=disc.diameter_cm or home.vessel.diameter_cm,
                 vigour=vigour[-1].vigour if vigour else 1.0,
-                clean=("disc", disc.id) not in apart | touched,
+                clean=(NodeKind.DISC, disc.id) not in apart | touched,
             )
         )
     return out
@@ -156,7 +156,7 @@ def _starter_page(number: int, status: int = 200, form: LotForm | None = None) -
         source=source_words(lot),
         condition=condition_words(days, lot.kept_in, lot.doubt),
         lively=liveliness(lot.kind, days, lot.kept_in),
-        apart=("lot", number) in culture_queries.set_apart(g.session),
+        apart=(NodeKind.LOT, number) in culture_queries.set_apart(g.session),
         lost_l=lot.liquid.went_l(Way.LOST, Way.GIVEN),
         into_brews=[t for t in lot.liquid.outflows if t.how in INTO_A_BREW],
         into_lots=[t for t in lot.liquid.outflows if t.how == Way.MERGED],

@@ -58,16 +58,16 @@ def rows_of() -> list[StrandRow]:
     for number, line, vessel, began, ended, status, honey in strand_rows.asked(g.session, strand_rows.EVERY_BREW, g.now):
         state = "alive" if status == BrewStatus.FERMENTING else status
         diet = "honey" if is_all_honey(honey) else f"{100 * honey:.0f} % honey" if honey > 0 else "sugar"
-        out.append(StrandRow(line, ("brew", number), vessel, began, ended, state, diet))
+        out.append(StrandRow(line, (NodeKind.BREW, number), vessel, began, ended, state, diet))
     for number, name, made, ended, ended_as, line, started, brew_end, brew_start in strand_rows.asked(g.session, strand_rows.EVERY_DISC, g.now):
         began = made or brew_end or brew_start or started
-        out.append(StrandRow(line, ("disc", number), name, began, ended, ended_as or "kept", ""))
+        out.append(StrandRow(line, (NodeKind.DISC, number), name, began, ended, ended_as or "kept", ""))
     return sorted(out, key=lambda row: (row.line, row.began, row.node))
 
 
 def _says(name: str, began: str, state: str) -> str:
     """Name a bead. `began`: as the database writes a moment, YYYY-MM-DD and more."""
-    words = "" if state in {"harvested", "kept"} else f", {state_words(state)}"
+    words = "" if state in {BrewStatus.HARVESTED, "kept"} else f", {state_words(state)}"
     return f"{name}, {int(began[8:10])} {MONTHS[int(began[5:7]) - 1]} {began[:4]}{words}"
 
 

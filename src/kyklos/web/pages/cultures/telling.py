@@ -37,22 +37,22 @@ def card_of(node: Node) -> BeadCard:
     """Put a bead's card together."""
     known = lineages.graph(g.session)
     before, after = ancestors_of(known, node), descendants_of(known, node)
-    lit = " ".join(f"{kind}-{number}" for kind, number in sorted(before | after | {node}) if kind in {"brew", "disc"})
+    lit = " ".join(f"{kind}-{number}" for kind, number in sorted(before | after | {node}) if kind in {NodeKind.BREW, NodeKind.DISC})
     brews = (sum(kind == NodeKind.BREW for kind, _ in before), sum(kind == NodeKind.BREW for kind, _ in after))
     it = named(node)
     when = day_word(it.at, g.now, g.household.zone) if it.at else ""
     state = _state(node)
     outside = tuple(words for _, words in outside_of(after | {node}))
     living = (
-        sum(links.living(g.session, other) for other in sorted(after) if other[0] != "brew") if len(after) < 400 else 0
+        sum(links.living(g.session, other) for other in sorted(after) if other[0] != NodeKind.BREW) if len(after) < 400 else 0
     )
-    name = f"{it.name}, {it.line}" if node[0] == "brew" else it.name
-    says = state if node[0] == "brew" else f"{it.line}, {when}, {state}"
+    name = f"{it.name}, {it.line}" if node[0] == NodeKind.BREW else it.name
+    says = state if node[0] == NodeKind.BREW else f"{it.line}, {when}, {state}"
     return BeadCard(name, says, it.address, lineages.generations(g.session).get(node, 0), lit, *brews, living, outside)
 
 
 def _state(node: Node) -> str:
-    if node[0] == "brew":
+    if node[0] == NodeKind.BREW:
         brew = queries.get(g.session, Brew, node[1])
         return state_words("alive" if brew.status == BrewStatus.FERMENTING else brew.status)
     disc = queries.get(g.session, Disc, node[1])

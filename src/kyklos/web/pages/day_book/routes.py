@@ -11,6 +11,7 @@ from werkzeug.wrappers import Response as Answer
 
 from ....actions.base import ConflictError
 from ....actions.undo import Undo, undo
+from ....core.base.kinds import ThingKind
 from ....core.base.saying import spoken
 from ....store.read import day_book, queries
 from ....store.records import Bottling, Brew, Change, Culture, Disc, Place, StarterLot, Vessel
@@ -51,28 +52,28 @@ def _brew_thing(brew: Brew) -> ChangedThing:
 def _thing(kind: str, number: int) -> ChangedThing | None:
     """Name a thing and say where it is shown; None where it is there no more."""
     key = f"{kind}-{number}"
-    if kind == "brew" and (brew := queries.find(g.session, Brew, number)) is not None:
+    if kind == ThingKind.BREW and (brew := queries.find(g.session, Brew, number)) is not None:
         return _brew_thing(brew)
-    if kind == "culture" and (line := queries.find(g.session, Culture, number)) is not None:
+    if kind == ThingKind.CULTURE and (line := queries.find(g.session, Culture, number)) is not None:
         return ChangedThing(key, line.name, url_for("cultures.line", number=number))
-    if kind == "vessel" and (vessel := queries.find(g.session, Vessel, number)) is not None:
+    if kind == ThingKind.VESSEL and (vessel := queries.find(g.session, Vessel, number)) is not None:
         return ChangedThing(key, vessel.name, url_for("vessels.edit", number=number))
-    if kind == "disc" and (disc := queries.find(g.session, Disc, number)) is not None:
+    if kind == ThingKind.DISC and (disc := queries.find(g.session, Disc, number)) is not None:
         return ChangedThing(key, disc.name, url_for("cultures.disc", number=number))
-    if kind == "starter_lot" and (lot := queries.find(g.session, StarterLot, number)) is not None:
+    if kind == ThingKind.STARTER_LOT and (lot := queries.find(g.session, StarterLot, number)) is not None:
         return ChangedThing(
             key, f"starter of {lot.culture.name}", url_for("cultures.line", number=lot.culture_id) + "#starters"
         )
-    if kind == "bottling" and queries.find(g.session, Bottling, number) is not None:
+    if kind == ThingKind.BOTTLING and queries.find(g.session, Bottling, number) is not None:
         return ChangedThing(key, "bottles", url_for("cellar.show"))
-    if kind == "place" and (place := queries.find(g.session, Place, number)) is not None:
+    if kind == ThingKind.PLACE and (place := queries.find(g.session, Place, number)) is not None:
         return ChangedThing(key, place.name, url_for("vessels.show"))
     return None
 
 
 def _things(found: list[tuple[str, int]], known: dict[int, Brew]) -> tuple[ChangedThing, ...]:
     """Name what a change was about: its brews, or what else there is where it had none."""
-    brews = [known[number] for kind, number in found if kind == "brew" and number in known]
+    brews = [known[number] for kind, number in found if kind == ThingKind.BREW and number in known]
     if brews:
         return tuple(_brew_thing(brew) for brew in brews[:MOST_THINGS])
     named = (_thing(*one) for one in found[:MOST_THINGS])
@@ -88,7 +89,7 @@ def _asked() -> tuple[str, int] | None:
 
 def _lines(rows: list[Change]) -> list[Line]:
     able, touched = day_book.undoable(g.session, rows), day_book.touched_by(g.session, [row.id for row in rows])
-    numbers = {number for found in touched.values() for kind, number in found if kind == "brew"}
+    numbers = {number for found in touched.values() for kind, number in found if kind == ThingKind.BREW}
     brews = {brew.id: brew for brew in day_book.brews(g.session, numbers)}
     return [Line(row, spoken(row.says, in_units), _things(touched[row.id], brews), row.id in able) for row in rows]
 

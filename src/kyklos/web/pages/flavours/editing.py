@@ -9,15 +9,14 @@ from datetime import timedelta
 from flask import g
 from werkzeug.datastructures import MultiDict
 
-from ....actions.bottles.flavours import PartTold
+from ....actions.bottles.flavour_book import PartTold
 from ....core.base import CoreError
-from ....core.base.kinds import NOT_DRUNK
+from ....core.base.kinds import NOT_DRUNK, FlavourMoment
 from ....core.bottles import Ingredient, Part
 from ....core.bottles.bottle import TARGETS
 from ....core.bottles.flavouring import MOMENTS, room
 from ....core.bottles.ingredients import FORMS, doubts, in_measures
-from ....reckon.bottles import filling as bottling
-from ....reckon.bottles import flavours
+from ....reckon.bottles import filling_plan, flavours
 from ....reckon.bottles.flavours import FlavourCard
 from ....store.read import ingredients, park, queries
 from ....store.records import Brew, Flavour, FlavourPart
@@ -68,7 +67,7 @@ class Edited:
     @property
     def infused(self) -> bool:
         """Whether something goes into a jar first."""
-        return any(row.moment == "infusion" and row.key for row in self.rows)
+        return any(row.moment == FlavourMoment.INFUSION and row.key for row in self.rows)
 
 
 def bottle_ml() -> float:
@@ -100,7 +99,7 @@ def _row(place: int, sent: MultiDict[str, str], known: Mapping[str, Ingredient],
 
 def read(sent: MultiDict[str, str]) -> Edited:
     """Read a flavour as it is typed; what cannot be read is said beside its row."""
-    known, litres, wrong = ingredients.by_key(g.session), bottling.full_l(bottle_ml()), {}
+    known, litres, wrong = ingredients.by_key(g.session), filling_plan.full_l(bottle_ml()), {}
     rows, parts = [], []
     for place in range(ROWS):
         row, part = _row(place, sent, known, litres)
@@ -127,7 +126,7 @@ def read(sent: MultiDict[str, str]) -> Edited:
 
 def as_typed(kept: Flavour) -> MultiDict[str, str]:
     """Write a flavour kept as its form would hold it."""
-    known, litres = ingredients.by_key(g.session), bottling.full_l(bottle_ml())
+    known, litres = ingredients.by_key(g.session), filling_plan.full_l(bottle_ml())
     values = {"name": kept.name, "note": kept.note, "hours": "" if kept.hours is None else f"{kept.hours:g}"}
     values |= rows_typed(kept.parts)
     if kept.priming_g_per_l:
@@ -137,7 +136,7 @@ def as_typed(kept: Flavour) -> MultiDict[str, str]:
 
 def rows_typed(parts: Sequence[FlavourPart]) -> dict[str, str]:
     """Write the parts of a flavour kept as the rows of a form would hold them."""
-    known, litres = ingredients.by_key(g.session), bottling.full_l(bottle_ml())
+    known, litres = ingredients.by_key(g.session), filling_plan.full_l(bottle_ml())
     values: dict[str, str] = {}
     for i, part in enumerate(parts[:ROWS]):
         values |= {
@@ -159,7 +158,7 @@ def offered(key: str) -> MultiDict[str, str]:
         {
             "name": card.name,
             "ingredient-0": part.what.key,
-            "amount-0": amounts.shown(part.what, part.g_per_l, bottling.full_l(bottle_ml()), g.units),
+            "amount-0": amounts.shown(part.what, part.g_per_l, filling_plan.full_l(bottle_ml()), g.units),
             "form-0": part.way,
         }
     )
@@ -191,14 +190,14 @@ def live(edited: Edited, brew: Brew | None) -> Live:
         room(parts)
     except CoreError:
         return Live("", (), (), (), "That leaves too little brew in the bottle: take less of it.")
-    litres = bottling.full_l(edited.bottle_ml)
+    litres = filling_plan.full_l(edited.bottle_ml)
     into = tuple(_into(p, litres) for p in parts)
     minds = [doubt.why for p in parts for doubt in doubts(p.what.name, p.what.preserved)]
     minds += [p.what.note for p in parts if p.what.note]
     if brew is None:
         return Live("", (), into, tuple(dict.fromkeys(minds)))
     card = FlavourCard("new", edited.name, parts, tuple(p.moment for p in edited.parts), edited.priming_g_per_l)
-    tried = bottling.tried(g.session, brew, card, edited.bottle_ml, g.now)
+    tried = filling_plan.tried(g.session, brew, card, edited.bottle_ml, g.now)
     mixed, future = tried.liquid, tried.future
     if tried.closes_high is not None:
         minds.insert(0, "Too near pH 4.2 to close for fizz without measuring: take less of it, or keep it cold with the lid loose.")

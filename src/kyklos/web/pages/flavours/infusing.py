@@ -12,6 +12,7 @@ from wtforms import BooleanField, StringField
 from ....actions.base import RefusedError
 from ....actions.bottles import infusing
 from ....actions.bottles.filling import why_not
+from ....core.base.kinds import FlavourMoment, Occasion
 from ....core.bottles.flavouring import may_close
 from ....core.bottles.infusing import COVERS, USUAL_H
 from ....core.judging import Situation
@@ -55,7 +56,7 @@ class StrainForm(KitchenForm):
 def _setup(number: int, sent: MultiDict[str, str], form: JarForm, status: int = 200, **more: Any) -> Response:
     brew = brew_of(number)
     edited = editing.read(sent)
-    kept = [row for row in ingredients.flavours(g.session) if any(p.moment == "infusion" for p in row.parts)]
+    kept = [row for row in ingredients.flavours(g.session) if any(p.moment == FlavourMoment.INFUSION for p in row.parts)]
     return page(
         "flavours/infuse.html",
         None,
@@ -67,7 +68,7 @@ def _setup(number: int, sent: MultiDict[str, str], form: JarForm, status: int = 
         choices=sorted_choices(),
         why_not=why_not(g.session, brew, g.now) if brew.alive else f"This brew ended already ({brew.status}).",
         flavour_id=request.values.get("flavour", type=number_of),
-        cautions=heard(Situation(moment="harvest", heated=False, unrated_bottles=True)),
+        cautions=heard(Situation(moment=Occasion.HARVEST, heated=False, unrated_bottles=True)),
         **{"problems": {}, **more},
     )
 
@@ -131,7 +132,7 @@ def _jar(number: int, status: int = 200, **forms: KitchenForm) -> Response:
         closes=may_close(infusions.began_at_ph(infusion), stands.out.liquid.ph, stands.parts, measured),
         covers=COVERS,
         left=infusion.liquid.litres if infusion.liquid.litres > LEAST_L else 0.0,
-        cautions=heard(Situation(moment="harvest", heated=False, flavours=tuple(p.what.key for p in stands.parts))),
+        cautions=heard(Situation(moment=Occasion.HARVEST, heated=False, flavours=tuple(p.what.key for p in stands.parts))),
         **forms,
     )
 

@@ -11,15 +11,15 @@ from wtforms import BooleanField, StringField
 from wtforms.fields.choices import SelectChoice
 
 from ....actions.base import ConflictError, RefusedError
-from ....actions.bottles import flavours as keeping
+from ....actions.bottles import flavour_book
+from ....core.base.kinds import AddedAs
 from ....core.bottles import Ingredient
 from ....core.bottles.flavouring import MOMENTS
 from ....core.bottles.ingredients import FORMS, INGREDIENTS, MONTHS, in_measures, ripe
 from ....core.bottles.scores import LIKED
 from ....core.bottles.suggest import AT_HAND
 from ....drawing.rack import colour_of
-from ....reckon.bottles import filling as bottling
-from ....reckon.bottles import flavours
+from ....reckon.bottles import filling_plan, flavours
 from ....store.read import ingredients, queries
 from ....store.records import Brew, Flavour, OwnIngredient
 from ...kit import amounts
@@ -76,7 +76,7 @@ def _colour(row: Flavour) -> str:
 
 def _parts_words(row: Flavour) -> str:
     known = ingredients.by_key(g.session)
-    litres = bottling.full_l(editing.bottle_ml())
+    litres = filling_plan.full_l(editing.bottle_ml())
     return ", ".join(
         f"{in_measures(one, p.g_per_l * litres) or amounts.weight(p.g_per_l * litres)} of {one.name.lower()}"
         for p in row.parts
@@ -97,8 +97,8 @@ def put_in_larder() -> Answer:
     if not wrong:
         try:
             act(
-                keeping.put_in_larder,
-                keeping.PutInLarder(ingredient=sent.get("ingredient", ""), where=sent.get("where", ""), grams=grams),
+                flavour_book.put_in_larder,
+                flavour_book.PutInLarder(ingredient=sent.get("ingredient", ""), where=sent.get("where", ""), grams=grams),
             )
             return redirect(url_for("flavours.show") + "#larder", 303)
         except RefusedError as refused:
@@ -109,7 +109,7 @@ def put_in_larder() -> Answer:
 @bp.post("/flavours/larder/<int:number>/gone")
 def take_from_larder(number: int) -> Answer:
     """Take something off the list."""
-    act(keeping.take_from_larder, keeping.TakeFromLarder(item_id=number))
+    act(flavour_book.take_from_larder, flavour_book.TakeFromLarder(item_id=number))
     return redirect(url_for("flavours.show") + "#larder", 303)
 
 
@@ -173,7 +173,7 @@ def _save(kept: Flavour | None) -> Answer:
     edited = editing.read(request.form)
     if edited.wrong:
         return _edit(edited, 422, kept, problems=edited.wrong)
-    ask = keeping.KeepFlavour(
+    ask = flavour_book.KeepFlavour(
         name=edited.name,
         parts=edited.parts,
         priming_g_per_l=edited.priming_g_per_l,
@@ -183,7 +183,7 @@ def _save(kept: Flavour | None) -> Answer:
         version=request.form.get("version", type=number_of),
     )
     try:
-        done = act(keeping.keep_flavour, ask)
+        done = act(flavour_book.keep_flavour, ask)
     except RefusedError as refused:
         rows = [row.place for row in edited.rows if row.key]
         found = {}
@@ -204,7 +204,7 @@ def _save(kept: Flavour | None) -> Answer:
 @bp.post("/flavours/<int:number>/retire")
 def retire(number: int) -> Answer:
     """Offer a flavour no longer."""
-    act(keeping.retire_flavour, keeping.RetireFlavour(flavour_id=number))
+    act(flavour_book.retire_flavour, flavour_book.RetireFlavour(flavour_id=number))
     return redirect(url_for("flavours.show"), 303)
 
 
@@ -228,7 +228,7 @@ class IngredientForm(KitchenForm):
 @bp.get("/flavours/ingredients")
 def show_ingredients() -> Response:
     """Show the ingredients, and add one's own."""
-    return _ingredients(IngredientForm(formdata=None, form="juice"))
+    return _ingredients(IngredientForm(formdata=None, form=AddedAs.JUICE))
 
 
 def _ingredients(form: IngredientForm, status: int = 200) -> Response:
@@ -264,8 +264,8 @@ def add_ingredient() -> Answer:
     form = IngredientForm()
     done = tried(
         form,
-        keeping.add_ingredient,
-        lambda: keeping.AddIngredient(
+        flavour_book.add_ingredient,
+        lambda: flavour_book.AddIngredient(
             name=form.name.data or "",
             form=form.form.data,
             sugar=form.sugar.data or 0.0,
@@ -287,7 +287,7 @@ def add_ingredient() -> Answer:
 def drop_ingredient(number: int) -> Answer:
     """Offer an own ingredient no longer."""
     queries.get(g.session, OwnIngredient, number)
-    act(keeping.drop_ingredient, keeping.DropIngredient(ingredient_id=number))
+    act(flavour_book.drop_ingredient, flavour_book.DropIngredient(ingredient_id=number))
     return redirect(url_for("flavours.show_ingredients"), 303)
 
 

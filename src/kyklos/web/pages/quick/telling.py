@@ -12,7 +12,7 @@ from flask import g, url_for
 
 from ....actions.brewing.happenings import LEAVES
 from ....core.base.facts import INSTRUMENTS
-from ....core.base.kinds import VesselKind
+from ....core.base.kinds import Units, VesselKind
 from ....core.base.saying import bottles_word
 from ....core.bottles import ingredient
 from ....core.bottles.heard import HISS_WORDS
@@ -112,7 +112,7 @@ def context_of(brews: Sequence[Brew]) -> Context:
         vessels,
         tasters=tuple(Named(t.id, t.name) for t in queries.tasters_of(g.session)),
         now=g.now.astimezone(ZoneInfo(g.household.zone)).replace(tzinfo=None),
-        us=g.units == "us",
+        us=g.units == Units.US,
         shelves=shelves(g.session),
         hotels=tuple(Named(v.id, v.name) for v in queries.vessels(g.session) if v.kind == VesselKind.HOTEL),
         empties=_empties(brews),

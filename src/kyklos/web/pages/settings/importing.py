@@ -12,6 +12,7 @@ from werkzeug.wrappers import Response as Answer
 from ....actions import importing
 from ....actions.base import RefusedError
 from ....core.base import CoreError
+from ....core.base.kinds import Units
 from ....core.sheets import spreadsheet
 from ....core.sheets.spreadsheet import COLUMNS, Sheet
 from ....store.file import keeping
@@ -43,7 +44,7 @@ def _text() -> str:
 
 def _read(text: str) -> Sheet:
     columns = request.form.getlist("column") or None
-    first = {"month": True, "day": False}.get(request.form.get("order", ""), g.units == "us")
+    first = {"month": True, "day": False}.get(request.form.get("order", ""), g.units == Units.US)
     sheet = spreadsheet.read(text, columns, ZoneInfo(g.household.zone), g.now, month_first=first)
     name = request.form.get("culture", "").strip()[:40] or "Imported"
     return replace(sheet, brews=tuple(replace(b, culture=b.culture or name) for b in sheet.brews))
@@ -81,7 +82,7 @@ def _preview(sheet: Sheet, text: str, status: int = 200, **more: Any) -> Respons
         heads=list(zip(sheet.heads, sheet.columns, strict=True)),
         brews=sheet.brews[:SHOWN],
         wrong_rows=sheet.wrong[:SHOWN],
-        order=request.form.get("order") or ("month" if g.units == "us" else "day"),
+        order=request.form.get("order") or ("month" if g.units == Units.US else "day"),
         culture=request.form.get("culture", "Imported")[:40],
         readings=sum(len(b.readings) for b in sheet.brews),
         **{"refused": "", **more},

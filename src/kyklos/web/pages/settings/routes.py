@@ -7,6 +7,7 @@ from werkzeug.wrappers import Response as Answer
 
 from ....actions.base import ConflictError, RefusedError
 from ....actions.household import ChangeSettings, change_settings
+from ....core.base.kinds import Occasion
 from ....core.judging import Situation
 from ....store.file import keeping
 from ....store.read import queries
@@ -51,7 +52,7 @@ def _page(form: SettingsForm, status: int = 200, wrong: str = "") -> Response:
         None,
         status,
         form=form,
-        cautions=heard(Situation(moment="settings")),
+        cautions=heard(Situation(moment=Occasion.SETTINGS)),
         backups=keeping.listed(database.backups, g.now)[:BACKUPS_SHOWN],
         backups_folder=database.backups,
         backup_wrong=wrong,

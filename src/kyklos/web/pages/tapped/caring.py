@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import g, redirect, url_for
 from werkzeug.wrappers import Response as Answer
 
-from ....actions import tapped as tapping
+from ....actions import tapped
 from ....store.read import queries
 from ....store.records import Brew
 from ...kit.acting import tried
@@ -22,8 +22,8 @@ def care(number: int) -> Answer:
         return elsewhere(number)
     form, vessel = CareForm(prefix="care-"), found[0].brew.vessel_id
     done = tried(
-        form, tapping.care_for,
-        lambda: tapping.CareFor(
+        form, tapped.care_for,
+        lambda: tapped.CareFor(
             vessel_id=vessel, what=form.what.data or "", at=form.at.data, celsius=form.celsius.data,
             before_mm=form.before_mm.data, after_mm=form.after_mm.data,
         ),
@@ -50,7 +50,7 @@ def _resume_form(brew: Brew) -> ResumeForm:
     form = ResumeForm()
     form.place.choices = _places()
     if not form.is_submitted():
-        form.place.data, form.heater_c.data = brew.vessel.place.id, tapping.heater_before(brew.vessel)
+        form.place.data, form.heater_c.data = brew.vessel.place.id, tapped.heater_before(brew.vessel)
     return form
 
 
@@ -65,8 +65,8 @@ def pause(number: int) -> Answer:
         return _resume(number, stop.brew)
     form = _pause_form(stop.brew)
     done = tried(
-        form, tapping.pause,
-        lambda: tapping.Pause(brew_id=number, how=form.how.data, place_id=form.place.data, at=form.at.data),
+        form, tapped.pause,
+        lambda: tapped.Pause(brew_id=number, how=form.how.data, place_id=form.place.data, at=form.at.data),
         {"place_id": "place"},
     )  # fmt: skip
     if done is not None:
@@ -77,8 +77,8 @@ def pause(number: int) -> Answer:
 def _resume(number: int, brew: Brew) -> Answer:
     form = _resume_form(brew)
     done = tried(
-        form, tapping.resume,
-        lambda: tapping.Resume(
+        form, tapped.resume,
+        lambda: tapped.Resume(
             brew_id=number,
             place_id=form.place.data,
             heater_c=form.heater_c.data,

@@ -8,7 +8,7 @@ from typing import Any
 from flask import abort, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
-from ....actions import tapped as tapping
+from ....actions import tapped
 from ....actions.base import RefusedError
 from ....actions.brew_days import StartBrewDay, start_brew_day
 from ....core.base import CoreError
@@ -41,7 +41,7 @@ def glass(number: int) -> Answer:
     if litres not in {size for _, size in glasses_of(g.household)}:
         abort(400, "Choose a size.")
     try:
-        act(tapping.draw_off, tapping.DrawOff(brew_id=number, litres=litres))
+        act(tapped.draw_off, tapped.DrawOff(brew_id=number, litres=litres))
     except RefusedError as refused:
         found = running(number)
         if found is None:
@@ -57,8 +57,8 @@ def draw(number: int) -> Answer:
     """Draw a jug, or however much."""
     form = DrawForm(prefix="draw-")
     done = tried(
-        form, tapping.draw_off,
-        lambda: tapping.DrawOff(
+        form, tapped.draw_off,
+        lambda: tapped.DrawOff(
             brew_id=number, litres=form.litres.data, at=form.at.data, stirred=form.stirred.data, run_off=form.run_off.data,
             leaves=form.leaves.data, reason=form.reason.data or "",
         ),
@@ -136,8 +136,8 @@ def topped_up(number: int) -> Answer:
     """It is topped up."""
     form = _sent_top_up_form()
     done = tried(
-        form, tapping.top_up,
-        lambda: tapping.TopUp(
+        form, tapped.top_up,
+        lambda: tapped.TopUp(
             brew_id=number, litres=form.litres.data, sugar_g_per_l=form.sugar_g_per_l.data,
             honey_share=None if form.honey_percent.data is None else form.honey_percent.data / 100, tea_c=form.tea_c.data,
             ph=form.ph.data, instrument=str(form.instrument.data).partition(":")[0], at=form.at.data,

@@ -10,7 +10,7 @@ from werkzeug.wrappers import Response as Answer
 from ....reckon.tapped import TappedStanding
 from ....store.read import queries
 from ....store.records import Brew
-from ...kit import tapped_words as tapping
+from ...kit import tapped_words
 from ...kit.cautioned import heard
 from ...kit.glasses import glasses_of
 from ...kit.numbers import decimal_of
@@ -70,9 +70,9 @@ def show_page(stop: Stop, standing: TappedStanding, status: int = 200, **forms: 
         standing=standing,
         tasters=queries.tasters_of(g.session),
         view="tapped",
-        lead=tapping.lead(standing, g.now, zone),
-        second=tapping.second(standing, zone),
-        rhythm=tapping.rhythm_words(standing),
+        lead=tapped_words.lead(standing, g.now, zone),
+        second=tapped_words.second(standing, zone),
+        rhythm=tapped_words.rhythm_words(standing),
         glasses=[(name, litres, words(litres, "volume", g.units)) for name, litres in glasses_of(g.household)],
         cautions=heard(situation_of(stop, "ferment", runs=True)),
         asked=what_if_asked(standing),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
-from ....actions import tapped as tapping
+from ....actions import tapped
 from ....actions.base import ConflictError, RefusedError
 from ....store.read import queries
 from ....store.records import Vessel
@@ -30,12 +30,12 @@ def set_up(number: int) -> Answer:
     vessel = queries.get(g.session, Vessel, number)
     form = _form(vessel)
     if form.validate_on_submit():
-        asked = tapping.SetUpTapped(
+        asked = tapped.SetUpTapped(
             vessel_id=number, tap_made_of=form.tap_made_of.data, tested=form.tested.data, heel_l=form.heel_l.data,
             heater_c=form.heater_c.data, heater_w=form.heater_w.data, glaze_known=form.glaze_known.data, version=form.version.data,
         )  # fmt: skip
         try:
-            act(tapping.set_up_tap, asked)
+            act(tapped.set_up_tap, asked)
             return redirect(_next(number), 303)
         except RefusedError as refused:
             form.take(refused)
@@ -58,7 +58,7 @@ def _next(number: int) -> str:
 def run_on(number: int) -> Answer:
     """Let a batch run on."""
     try:
-        act(tapping.run_on, tapping.RunOn(brew_id=number))
+        act(tapped.run_on, tapped.RunOn(brew_id=number))
     except RefusedError:
         return elsewhere(number)
     return redirect(url_for("tapped.show", number=number), 303)

@@ -9,6 +9,7 @@ from datetime import timedelta
 import numpy as np
 from flask import g
 
+from ....core.base.kinds import HeaterAdvice, SeenKind
 from ....core.forecast import Forecast
 from ....core.forecast.palate import INSIDE
 from ....core.liquid import Draw
@@ -68,7 +69,7 @@ def saw_of(standing: TappedStanding, then: Forecast, events: Sequence[Event]) ->
     now, brew = standing.tapped.now, standing.brew
     first = max(float(then.day[0]), now - SHOWN_BACK)
     last = min(float(then.day[-1]), now + PLANNED_DAYS)
-    readings = [o.day for o in standing.ask.observations if o.kind in {"ph", "ta"}]
+    readings = [o.day for o in standing.ask.observations if o.kind in {SeenKind.PH, SeenKind.TA}]
     tasted = [
         (moments.days_between(brew.pitched_at, t.at), f"{t.taster.name}: {score_word(t.score)}")
         for t in recorded.standing_tastings(brew)
@@ -119,12 +120,12 @@ def heater_of(standing: TappedStanding) -> HeaterTold:
     if found.holding is None:
         return HeaterTold(None, "", None, 0.0)
     here, wanted = in_units(room, "temperature"), in_units(found.set_c, "temperature")
-    said = {
-        "would-help": f"Its place is at {here}: a heater set to {wanted} would let it give more.",
-        "off-now": f"Its place is at {here} by itself: the heater can be unplugged.",
-        "keep": f"It holds {wanted} in a place at {here}.",
-    }[found.advice]
-    if not found.holding.holds and found.advice == "keep":
+    said: str = {
+        HeaterAdvice.WOULD_HELP: f"Its place is at {here}: a heater set to {wanted} would let it give more.",
+        HeaterAdvice.OFF_NOW: f"Its place is at {here} by itself: the heater can be unplugged.",
+        HeaterAdvice.KEEP: f"It holds {wanted} in a place at {here}.",
+    }[HeaterAdvice(found.advice)]
+    if not found.holding.holds and found.advice == HeaterAdvice.KEEP:
         said += " It is too weak for that: wrap the vessel, or set it lower."
     return HeaterTold(found.holding, said, None if price is None else found.holding.cost(price), found.over_k)
 

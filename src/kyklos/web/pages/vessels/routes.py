@@ -10,6 +10,7 @@ from werkzeug.wrappers import Response as Answer
 from ....actions.base import ConflictError, RefusedError
 from ....actions.brewing.put_right import CorrectMove, correct_move
 from ....actions.household import AddVessel, ChangePlace, ChangeVessel, add_vessel, change_place, change_vessel
+from ....core.base.kinds import Occasion
 from ....core.judging import Situation
 from ....store.read import moments, queries
 from ....store.records import Place, Vessel
@@ -94,7 +95,7 @@ def _page(
         wrong=wrong,
         brew=brew,
         brew_day=moments.days_between(brew.pitched_at, g.now) if brew is not None else 0.0,
-        cautions=heard(Situation(moment="vessel", material=material)),
+        cautions=heard(Situation(moment=Occasion.VESSEL, material=material)),
     )
 
 

@@ -12,6 +12,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from ...core.base.facts import BOTTLES
+from ...core.base.kinds import BottleSort
 from ...core.bottles import BottleAsk, BottleForecast, bottle_forecast
 from ...core.bottles.advice import Offer, alcohol_range, offers
 from ...core.bottles.drink_by import drink_by_day
@@ -206,7 +207,7 @@ def plan_of(session: Session, brew: Brew, asked: FillingAsked, now: datetime, in
 
 def _boxes(mine: Sequence[InABottle], of: dict[int, BottleType], asked: FillingAsked, place: int) -> tuple[BoxPlanned, ...]:
     """Assign each bottle its headspace; a soft one, else the first, tells the others how they press."""
-    soft = next((i for i, one in enumerate(mine) if of[int(one.bottle)].kind == "pet"), 0)
+    soft = next((i for i, one in enumerate(mine) if of[int(one.bottle)].kind == BottleSort.PET), 0)
     out = []
     for i, one in enumerate(mine):
         kind = of[int(one.bottle)]

@@ -7,6 +7,7 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
+from ...core.base.kinds import AddedAs
 from ...core.bottles.flavouring import MOMENTS, MOST_G_PER_L
 from ...core.bottles.infusing import LEAST_H, MOST_H
 from ...core.bottles.ingredients import FORMS, INGREDIENTS, doubts
@@ -117,7 +118,7 @@ class AddIngredient:
     """An ingredient of the household's own, as its label tells."""
 
     name: str
-    form: str = "juice"
+    form: str = AddedAs.JUICE
     sugar: float = 0.0  #: [g per 100 g]
     acid_g_per_l: float | None = None  #: [g/L]
     ph: float | None = None  #: [pH]
