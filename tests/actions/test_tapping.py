@@ -9,7 +9,7 @@ from kyklos.actions.base import RefusedError
 from kyklos.actions.bottles import filling, harvest
 from kyklos.actions.brewing import pitching, put_right
 from kyklos.actions.brewing.readings import LogReading, log_reading
-from kyklos.actions.tapped import CareFor, DrawOff, Pause, Resume, RunOn, SetUpTapped, TopUp, care_for, draw_off, pause, resume, run_on, set_up_tap, top_up
+from kyklos.actions.tapped import (
     CareFor,
     DrawOff,
     Pause,
@@ -23,6 +23,7 @@ from kyklos.actions.tapped import CareFor, DrawOff, Pause, Resume, RunOn, SetUpT
     resume,
     run_on,
     set_up_tap,
+    top_up,
 )
 from kyklos.core.liquid.batch import fill_at, run
 from kyklos.core.liquid.ferment import Recipe

@@ -247,7 +247,7 @@ def test_a_conversion_goes_on_repeats_and_steps_back_by_the_rule():
     assert advise([step(0.2, "running")]).kind == "wait"
     assert advise([step(1.0)]).kind == "done"
     assert advise([step(0.8)]).sweeteners == (("honey", 1.0),)
-    assert advise([step(0.2, "not told")]).tea == (("black", pytest.approx(0.6)), ("green", pytest.approx(0.4)))
+    assert advise([step(0.2, "not known")]).tea == (("black", pytest.approx(0.6)), ("green", pytest.approx(0.4)))
     assert advise([], "sugar").honey_share == pytest.approx(0.8)
     assert advise([step(0.0)], "sugar").kind == "done"
     with pytest.raises(CoreError):
@@ -264,7 +264,7 @@ def test_a_step_is_late_after_one_and_a_half_times_its_forecast():
     assert outcome(None, None, 30.0, True) == "running"
 
 
-RESULTS = st.sampled_from(["in time", "late", "not told"])
+RESULTS = st.sampled_from(["in time", "late", "not known"])
 
 
 @given(st.sampled_from(["jun", "sugar"]), st.floats(0.05, 0.5), st.data())

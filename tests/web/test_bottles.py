@@ -244,7 +244,7 @@ def test_the_spot_is_asked_and_counts(house):
     """Read at filling: what is told and what is written follow it; left empty it is told for rather more; nonsense is said beside it."""
     page = house.client.get(f"{house.here}?chosen=1&flavour=plain").get_data(as_text=True)
     assert "How warm is the spot?" in page
-    assert "Nobody measured there lately: usually 24 °C, so told for rather more." in page
+    assert "Nobody measured there lately: usually 24 °C, so reckoned for rather more." in page
     warm = house.client.get(f"{house.here}?chosen=1&flavour=plain&spot_c=30").get_data(as_text=True)
     assert "Nobody measured" not in warm
     wrong = house.client.post(house.here, data=state_of(page) | {"spot_c": "300"})

@@ -216,7 +216,7 @@ PLAN = {
         ({"leaf": "40 bags"}, "40 bags"),
         ({"leaf": "200"}, "outside what a brew takes"),
         ({"sugar": "2 cups"}, "2 cups"),
-        ({"sugar": "3 bags"}, "not told in bags"),
+        ({"sugar": "3 bags"}, "not come in bags"),
         ({"starter_ph": "4.4"}, "too weak"),
         ({"vinegar_l": "100 ml"}, "Vinegar as a last resort"),
         ({"share": "3"}, "outside"),

@@ -347,7 +347,7 @@ def _topped_up(session: Session, day: BrewDay, plan: BrewPlan, done_so: Mapping[
 
 
 def widest_instrument(plan: BrewPlan) -> str:
-    """Return what told the starters' acid, by the widest of them."""
+    """Return how the starters' acid was measured: the widest way among them."""
     taken = [portion for portion, _ in plan.choice.taken]
     widest = max(taken, key=lambda p: p.high_ph - p.low_ph, default=None)
     return widest.instrument if widest is not None else "estimate"

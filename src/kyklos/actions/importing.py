@@ -16,12 +16,12 @@ from .bottles.harvest import ended
 from .brewing.readings import LogReading, write_reading
 from .brewing.taking_over import TakeOver, begun_then
 
-LEAST_LIFE = timedelta(hours=1)  #: A brew that is told to end when it began lived so long.
+LEAST_LIFE = timedelta(hours=1)  #: A brew whose end is also its beginning counts as so long.
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ImportSheet:
-    """Brews as a spreadsheet told them."""
+    """Brews as a spreadsheet holds them."""
 
     brews: tuple[BrewTold, ...]
     culture: str = "Imported"  #: Of those that name none.

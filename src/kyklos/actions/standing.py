@@ -39,7 +39,7 @@ def put(session: Session, thing: Vessel | Bottle, place_id: int, at: datetime, h
 
 
 def fridge(session: Session) -> Place:
-    """Find the household's fridge, the first on the round; one that told of none gets one, as cold as most are."""
+    """Find the household's fridge, the first on the round; a household that has none gets one, as cold as most are."""
     found = queries.fridge(session)
     if found is None:
         place = Place(

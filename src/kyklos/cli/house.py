@@ -68,7 +68,7 @@ def check(folder: Path | None, backups: Path | None) -> None:
         found = findings(household)
     if gone:
         click.echo(f"Removed {len(gone)} half-written {'file' if len(gone) == 1 else 'files'} that a killed program left.")
-    for line in found.told:
+    for line in found.fine:
         click.echo(line)
     for line in found.wrong:
         click.echo(line, err=True)

@@ -1,6 +1,6 @@
 """Quince Yard: a made-up courtyard kitchen in a converted ropeworks, kept by two tasters of different tastes.
 
-Every record is written by the actions a person would use. Readings are invented to fit the stories told.
+Every record is written by the actions a person would use. Readings are invented to fit the stories.
 """
 
 from __future__ import annotations

@@ -41,7 +41,7 @@ KINDS = (
 
 @dataclass(frozen=True, slots=True)
 class Shape:
-    """One path; its class says how it is painted, its fill is told where it is a specimen's own colour."""
+    """One path; its class says how it is painted, its fill is given only where it is the specimen's own colour."""
 
     kind: str
     path: str

@@ -64,11 +64,11 @@ def look(path: Path) -> tuple[ArchiveContent, Mapping[str, Any]]:
         ArchiveError: If it is none, or of another version.
     """
     try:
-        with zipfile.ZipFile(path) as told:
-            names = told.infolist()
+        with zipfile.ZipFile(path) as packed:
+            names = packed.infolist()
             if len(names) > MOST_FILES or sum(info.file_size for info in names) > MOST_BYTES:
                 raise ArchiveError(f"{path.name} is far too large for a household. Nothing was changed.")
-            with told.open("manifest.json") as file:
+            with packed.open("manifest.json") as file:
                 raw = file.read(MOST_LINE + 1)
         manifest = json.loads(raw[:MOST_LINE].decode("utf-8"))
     except UNREADABLE as problem:  # RuntimeError: too deep, encrypted or packed in a way not known
@@ -221,7 +221,7 @@ def _filled(archive: zipfile.ZipFile, files: Mapping[str, Any], made: Path, layo
 
 
 def _brought_up(made: Path) -> None:
-    """Bring a file that came from elsewhere to today's layout; whatever its records make a migration stumble over is told."""
+    """Bring a file that came from elsewhere to today's layout; whatever makes a migration stumble is reported."""
     database = Database(made)
     try:
         database.migrate()

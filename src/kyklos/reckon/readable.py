@@ -78,6 +78,6 @@ _READERS: dict[Any, Callable[[Any], Any]] = {
     Brew: _brew,
     BrewDay: _brew_day,
     KeptRecipe: lambda recipe: card_of(recipe.card),
-    OwnIngredient: lambda ingredient: ingredient.told,
+    OwnIngredient: lambda ingredient: ingredient.as_ingredient,
     Vessel: _vessel,
 }

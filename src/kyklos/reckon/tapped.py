@@ -299,7 +299,7 @@ def standing_of(session: Session, known: Attention, now: datetime) -> TappedStan
 
 
 def _care_facts(known: Attention, care: dict[str, CareDone], tapped: Tapped, now: datetime) -> tap_care.CareFacts:
-    """Put together what its records tell of its care; what grows in it is told besides."""
+    """Put together what its records tell of its care; what grows in it is judged elsewhere."""
     brew, facts = known.brew, known.facts
     draws, topped = drawn(brew), topped_up(brew)
     gauge = care.get("gauge")

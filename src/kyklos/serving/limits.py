@@ -6,7 +6,7 @@ from collections import Counter
 from dataclasses import dataclass
 
 PER_ADDRESS = 20  #: Connections, or requests behind a proxy, of one address at once; a browser takes six or eight.
-ANSWERED = 20  #: So many more of an address are told so; the rest is dropped.
+ANSWERED = 20  #: So many more of an address are answered with a refusal; the rest is dropped.
 ALL_TOGETHER = 500  #: Connections at once.
 
 

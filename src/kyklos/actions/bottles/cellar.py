@@ -51,7 +51,7 @@ def _present(session: Session, numbers: Sequence[int], when: datetime, now: date
 
 
 def _target(session: Session, ask: MoveBottles, kind: PlaceKind, what: str) -> Place | None:
-    """Find the place told; refuse one of the other kind."""
+    """Find the place given; refuse one of the other kind."""
     place, checks = queries.find(session, Place, ask.place_id), Checks()
     checks.refuse_if(place is not None and place.kind != kind, "place", what)
     checks.done()
@@ -154,7 +154,7 @@ class FinishBottles:
 
     bottle_ids: tuple[int, ...]
     drunk: bool = False
-    left_as: str = ""  #: A key of LEAVINGS; empty: drunk or, as it stood before, not told.
+    left_as: str = ""  #: A key of LEAVINGS; empty: drunk or, as it stood before, not given.
     to_whom: str = ""
     at: datetime | None = None  #: Now, unless given.
 

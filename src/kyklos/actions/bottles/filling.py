@@ -115,7 +115,7 @@ def _source(session: Session, brew: Brew, infusion: Infusion | None, at: datetim
 
 
 def _check_told(ask: Filling, field: str = "") -> Checks:
-    """Check what is told of a filling, by whichever form."""
+    """Check a filling, whichever form it came from."""
     checks = Checks()
     checks.refuse_if(ask.kind not in BOTTLES, "kind", "Choose a kind of bottle.")
     checks.refuse_if(not known(ask.flavour) and not ask.made_of, "flavour", "Choose a flavour from the list.")
@@ -168,14 +168,14 @@ def _check_closing(
 
 
 def _place_of(session: Session, ask: Filling, source: FilledFrom) -> Place:
-    """Find where filled bottles go: the fridge, the place told, or beside their vessel."""
+    """Find where filled bottles go: the fridge, the place given, or beside their vessel."""
     beside = source.brew.vessel.place
     place = queries.get(session, Place, ask.place_id) if ask.place_id is not None else beside
     return fridge(session) if ask.cold and place.kind != PlaceKind.FRIDGE else place
 
 
 def type_of(session: Session, kind: str, volume_ml: float, limit_bar: float | None = None) -> BottleType:
-    """Find the household's kind of bottle, or write it down; one whose limit is not told is the one that is owned. [mL, bar]"""
+    """Find the household's kind of bottle, or write it down; one without a limit is the one that is owned. [mL, bar]"""
     values = {"kind": kind, "volume_ml": volume_ml} | ({} if limit_bar is None else {"limit_bar": limit_bar})
     query = select(BottleType).filter_by(**values).order_by(BottleType.owned.is_(None), BottleType.limit_bar, BottleType.id)
     found = session.scalars(query).first()

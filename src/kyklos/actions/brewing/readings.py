@@ -24,7 +24,7 @@ from ...store.records import Brew, Disc, Instrument, Look, Reading, Taster, Tast
 from ..base import FUTURE_GRACE, Checks, Done, action, check_version, flushed
 from ..pouring import empty
 
-DEPTHS = {"": "Not told", "top": "Top", "middle": "Middle", "bottom": "Bottom", "tap": "Tap"}
+DEPTHS = {"": "Not said", "top": "Top", "middle": "Middle", "bottom": "Bottom", "tap": "Tap"}
 UNLIKELY_PH = 5.5  #: A brew above it is asked about. [pH]
 
 

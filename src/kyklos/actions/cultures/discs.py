@@ -82,7 +82,7 @@ def happened(
     diameter_cm: float | None = None,
     note: str = "",
 ) -> None:
-    """Write what happened to a disc; a size told is its size from then on."""
+    """Write what happened to a disc; a size given is its size from then on."""
     if thickness_mm is not None:
         disc.thickness_mm = thickness_mm
     if diameter_cm is not None:

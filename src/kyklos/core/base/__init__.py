@@ -1,4 +1,4 @@
-"""What every wing stands on, and what is told once.
+"""What every wing stands on, and the facts that stand once.
 
 Errors with a sentence for brewers; facts out of `data/` (teas, sweeteners, limits, sources); the kinds and states that
 records keep as words; quantities in sentences; water. It knows no other wing.

@@ -1,4 +1,4 @@
-"""Facts told once: teas, sweeteners, flavourings, bottles, instruments and limits, read from the data files."""
+"""Facts that stand once: teas, sweeteners, flavourings, bottles, instruments and limits, read from the data files."""
 
 from __future__ import annotations
 

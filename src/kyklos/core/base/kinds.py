@@ -1,4 +1,4 @@
-"""Kinds, states and diets, told once: what the records keep as words."""
+"""Kinds, states and diets, named once: what the records keep as words."""
 
 from __future__ import annotations
 
@@ -127,7 +127,7 @@ class Units(StrEnum):
 
 
 class Dimension(StrEnum):
-    """What a number is a number of, which says in which units it is told."""
+    """What a number is a number of, which decides its units."""
 
     NUMBER = "number"  #: Of nothing, or in a unit that all households share.
     PH = "ph"

@@ -13,9 +13,9 @@ from .gas import gauge_bar
 
 FIZZ_WORDS = ((2.8, "sparkling"), (2.2, "lively"), (1.5, "soft"), (0.9, "a little gas"), (0.0, "still"))  #: [volumes]
 ALCOHOL_LOW, ALCOHOL_HIGH = 0.85, 1.8  #: Range of alcohol against what is likely (assumed). [-]
-LEAST_ABV = 0.1  #: Less is not told. [% ABV]
+LEAST_ABV = 0.1  #: Less is not mentioned. [% ABV]
 TODAY_DAYS = 0.75  #: Due so soon is due today. [d]
-CREEP_DAYS = 30.0  #: A cold bottle that would pass its limit so soon is told. [d]
+CREEP_DAYS = 30.0  #: A cold bottle that would pass its limit so soon is mentioned. [d]
 WEEK_DAYS = 7.0  #: [d]
 HOPELESS = 2.0  #: From so many times the limit on, what a burp buys is not worth telling. [-]
 

@@ -24,7 +24,7 @@ STIRRED_HARD_VOLUMES, STRAINED_VOLUMES = 0.4, 0.85  #: Gas knocked out first; th
 POURS = {"stirred": 1.0, "top": 0.4, "last": 2.0}  #: Yeast that comes along: as poured (assumed). [-]
 ALCOHOL_BRAKE, BRAKES_FROM_ABV = 0.25, 1.0  #: Each % ABV above it slows the yeast so much (assumed). [1/% ABV], [% ABV]
 MOST_ACTIVITY = 2.2  #: Before the brake (assumed). [-]
-VIGOUR_SD = 0.5  #: ln vigour of the yeast in bottle, until a hiss has told (assumed). [-]
+VIGOUR_SD = 0.5  #: ln vigour of the yeast in bottle, until a hiss has been heard (assumed). [-]
 VIGOUR_LOW, VIGOUR_HIGH = 0.05, 5.0  #: Of the yeast in bottle, whatever was heard. [-]
 WARM_C = 25.0  #: A cold bottle is judged at this too: it will be carried out. [degC]
 HEADSPACE_SD = 0.25  #: Of a headspace that nobody weighed, against its own (assumed). [-]
@@ -77,7 +77,7 @@ class BottleAsk:
     days: int = 30
     leaf_g_per_l: float = 6.0  #: Of the brew, before anything was added: it feeds the yeast. [g/L]
     doubt_k: tuple[tuple[float, float], ...] = ()  #: From each day on, how unsure the course is; empty: not. [d, K]
-    warmer_k: tuple[tuple[float, float], ...] = ()  #: From each day on, by how much it is rather warmer than told. [d, K]
+    warmer_k: tuple[tuple[float, float], ...] = ()  #: From each day on, by how much it is rather warmer than its recorded warmth. [d, K]
     added_ethanol_g_per_l: float = 0.0  #: Of wine, cider or another drink that was added. [g/L]
     pour_yeast: float = 1.0  #: Yeast that came along: 1 stirred, 0.4 from the top, 2 in the last litre. [-]
     volumes: float = VOLUMES_AT_FILLING  #: Gas of the brew at filling, likely. [volumes]

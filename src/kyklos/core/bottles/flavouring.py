@@ -1,6 +1,6 @@
 """What is added to a brew: its sugar, acids, alcohol and room, and what the drink is then.
 
-Each addition is told in g/L of the filled bottle and taken as 1 g/mL; priming sugar takes no room. pH is that at full release.
+Each addition is given in g/L of the filled bottle and taken as 1 g/mL; priming sugar takes no room. pH is that at full release.
 """
 
 from __future__ import annotations
@@ -16,7 +16,7 @@ from ..liquid.liquid import blend
 from .ingredients import ADDED_SUCROSE_SHARE, FORMS, Ingredient, ingredient
 
 LEAST_WEIGHED_G = 0.2  #: A kitchen scale shows no less. [g]
-PH_MARGIN = 0.15  #: Composition is told no better: so far below the bound a foretold pH must lie. [pH]
+PH_MARGIN = 0.15  #: Composition is known no better: so far below the bound a foretold pH must lie. [pH]
 PH_MARGIN_OF_RISE = 0.4  #: Nor is what an addition raises it by: so much of that is kept off as well (assumed). [-]
 STEPS = 30  #: Halvings of a search.
 #: When something goes in: what it is called.

@@ -1,6 +1,6 @@
 """What brews are flavoured with: what it holds, its forms, kitchen measures, season, and what to mind.
 
-Composition figures are typical (assumed: acids +-30 %, pH +-0.3), told in `data/ingredients.toml`. A household's own ones come
+Composition figures are typical (assumed: acids +-30 %, pH +-0.3), given in `data/ingredients.toml`. A household's own ones come
 from a label.
 """
 
@@ -164,7 +164,7 @@ def from_label(
         form: A key of FORMS.
         sugar_g_per_100: Sugar. [g per 100 g or mL]
         acid_g_per_l: Acid, counted as citric. [g/L]
-        ph: Its own, where told; else 3.6 for what tastes sour (assumed). [pH]
+        ph: Its own, where given; else 3.6 for what tastes sour (assumed). [pH]
         abv_percent: Alcohol of a finished drink. [% ABV]
         preserved: Kept with sorbate, benzoate or sulphite.
         unit, unit_g: A kitchen measure, and what one weighs. [g]

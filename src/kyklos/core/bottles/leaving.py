@@ -27,7 +27,7 @@ LEAVINGS: Mapping[str, Leaving] = MappingProxyType(
         "burst": Leaving("burst", comes_back=False, broken=True, alarms=True),
         "leaked": Leaving("leaked", comes_back=True),
         "dropped": Leaving("dropped", comes_back=False, broken=True),
-        "gone": Leaving("gone", comes_back=True),  # nobody told how
+        "gone": Leaving("gone", comes_back=True),  # nobody said how
     }
 )
 BURST_HISS = 4  #: What a burst or gushed bottle tells its brothers, as loud as it gets.

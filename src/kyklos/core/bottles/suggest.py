@@ -8,7 +8,7 @@ from dataclasses import dataclass
 AT_HAND: Mapping[str, str] = {"use up": "to be used up", "freezer": "in the freezer", "garden": "in the garden"}
 PROPOSALS = 3
 LATELY_DAYS = 14.0  #: Made within so many days is made lately. [d]
-LONG_DAYS = 60.0  #: Not made for so long is told. [d]
+LONG_DAYS = 60.0  #: Not made for so long is mentioned. [d]
 LIKED_WELL = 3.6  #: Mean of scores from 1 to 5 from which a flavour counts as liked. [-]
 WEIGHTS = {"use up": 4.0, "garden": 2.5, "ripe": 2.0, "freezer": 1.5, "long": 0.5, "new": 0.3, "lately": -2.0}  #: (assumed)
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 GLASSES = 3
 MILD_ABV = 1.0  #: Up to so much it is called mild. [% ABV]
 BEST_LIKED = 3.6  #: Mean of 1 to 5 from which a flavour is called liked. [-]
-OLD_DAYS = 60.0  #: So long in the bottle is told. [d]
+OLD_DAYS = 60.0  #: So long in the bottle is mentioned. [d]
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,4 +1,4 @@
-"""What a brew takes at most, and what an amount told in cups, spoons or bags weighs."""
+"""What a brew takes at most, and what an amount given in cups, spoons or bags weighs."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from ..liquid.acids import Tea
 from ..liquid.sweet_tea import SPOONS_PER_CUP
 from ..liquid.teas import grams_each
 
-#: Of what is told of a plan: least and most (assumed; all but a household's own odd numbers lies inside).
+#: The least and the most that a plan takes (assumed; all but a household's own odd numbers lies inside).
 TAKES: dict[str, tuple[float, float]] = {
     "liquid_l": (0.1, 250),  #: [L]
     "disc_l": (0, 100),  #: [L]

@@ -17,7 +17,7 @@ LIGHTS = {"dark": "Dark", "shade": "Shade", "sun": "Sun"}
 REACHES = {"easy": "Easy to reach", "high": "High or far"}
 WARMEST_DAY = 205  #: Of the northern year (assumed). [d]
 SPAN_DAYS, LEAST_SPANS = 3.0, 2  #: Readings so near count once; fewer spans teach nothing (assumed). [d, -]
-SPAN_SD_K, OFFSET_SD_K = 1.2, 1.5  #: How a span differs from a place's own warmth, and a place from what is told (assumed). [K]
+SPAN_SD_K, OFFSET_SD_K = 1.2, 1.5  #: How a span differs from a place's own warmth, and a place from its recorded warmth (assumed). [K]
 LEAST_C, MOST_C = 16.0, 33.0  #: Where a first ferment works. [degC]
 SAME_DAY = 0.5  #: So near to now is today. [d]
 LIKED = {"sugar": (21.0, 26.0), "jun": (18.0, 24.0)}  #: [degC]
@@ -35,7 +35,7 @@ def seasonal(winter_c: float, summer_c: float, day_of_year: int, southern: bool 
 
 
 def learned_offset(looks: Sequence[tuple[float, float]]) -> float:
-    """Learn by how much a place is warmer than it is told.
+    """Learn by how much a place is warmer than its recorded warmth.
 
     Args:
         looks: Day, and measured less usual, in any order; readings within some days of each other count once. [d, K]
@@ -62,7 +62,7 @@ class PlaceTold:
     key: int
     name: str
     celsius: float  #: Now. [degC]
-    measured: bool = False  #: From readings of the last weeks, not told.
+    measured: bool = False  #: From readings of the last weeks rather than the recorded warmth.
     light: str = "shade"
     reach: str = "easy"
     rivals: bool = False

@@ -30,7 +30,7 @@ class VesselFacts:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StarterTold:
-    """A starter as it was told: by pH, by titration, or not measured."""
+    """A starter as it was described: by pH, by titration, or not measured."""
 
     key: str
     name: str

@@ -88,7 +88,7 @@ def _recipe(ask: PlanAsk, choice: StarterChoice, final_l: float) -> Recipe:
 
 
 def _lively(choice: StarterChoice, kind: str) -> tuple[float | None, float | None]:
-    """Mix what the starters have left in them; a dried disc's own strength is told by its kind."""
+    """Mix what the starters have left in them; a dried disc's own strength follows from its kind."""
     if kind == StarterKind.DRIED or not choice.taken:
         return None, None
     return ageing.together([(litres, portion.lively) for portion, litres in choice.taken])

@@ -14,7 +14,7 @@ BOUGHT_PH, BOUGHT_SD = 3.2, 0.2  #: A raw bottle never measured (typical, assume
 UNSURE = frozenset({"estimate", "strip", "uncalibrated"})  #: What does not measure a starter's pH well enough.
 LEAST_SD = 0.1  #: No reading of a starter tells its acid better (assumed). [pH]
 TITRATION_SD = 0.05  #: [share]
-UNTOLD = TeaAndWater()  #: Tea and water of a liquid of which nothing is told.
+UNTOLD = TeaAndWater()  #: Tea and water of a liquid of which nothing is known.
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -67,7 +67,7 @@ def rounds_of(
     Args:
         heat_l, cold_l: Water to heat, and cold water. [L]
         leaf_g, sugar_g: Shared out over the pots in equal parts. [g]
-        pot_l, jug_l, pitcher_l: Largest of each that the household owns; None when not told. [L]
+        pot_l, jug_l, pitcher_l: Largest of each that the household owns; None when unknown. [L]
     """
     number = 1 if pot_l is None else max(1, math.ceil(heat_l / (POT_FULL * pot_l) - 1e-9))
     pots = tuple(

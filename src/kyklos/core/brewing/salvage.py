@@ -9,7 +9,7 @@ from ..base.kinds import DueKind
 from ..liquid.liquid import litres_for_acidity
 from ..liquid.liquid import water as soft_water
 
-OVER_SOUR = 1.25  #: From so many times the liked acidity on, other uses are told in the window too (assumed). [-]
+OVER_SOUR = 1.25  #: From so many times the liked acidity on, other uses are offered in the window too (assumed). [-]
 STARTER_SHARE = 0.12  #: Of a next brew, usual. [-]
 VINEGAR_TA = 40.0  #: Kitchen vinegar holds about so much and more. [g/L]
 DRESSING_TA = 10.0  #: From here it dresses a salad (assumed). [g/L]

@@ -20,7 +20,7 @@ def steps_of(plan: BrewPlan, weighs: bool = True) -> tuple[KitchenStep, ...]:
 
     Args:
         plan: The brew day.
-        weighs: Whether amounts are told by weight first; else in bags, cups and spoons.
+        weighs: Whether amounts are given by weight first; else in bags, cups and spoons.
 
     Returns: Steps in order, from laying out to the pitch.
     """

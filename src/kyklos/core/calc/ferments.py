@@ -88,7 +88,7 @@ def recipe_of(ask: Mapping[str, Any]) -> ferment.Recipe:
 
 
 def starter_in(ask: Mapping[str, Any]) -> TeaAndWater | None:
-    """Read the starter's own tea and water; what is not told is the brew's. None where nothing is told."""
+    """Read the starter's own tea and water; what is not given is the brew's. None where nothing is given."""
     names = ("tea", "leaf_g_per_l", "alkalinity_meq_per_l")
     own = [ask.get(f"starter_{name}") for name in names]
     if own == [None, None, None]:
@@ -134,7 +134,7 @@ def events_of(value: Any, where: str) -> tuple[events.Event, ...]:
 
 
 def batch_of(ask: Mapping[str, Any], course: Course | None = None, where: str = "") -> batch.Batch:
-    """Make a batch from read keys; along a course of its own where one is told."""
+    """Make a batch from read keys; along a course of its own where one is given."""
     return batch.Batch(
         recipe=recipe_of(ask),
         course=Course(ask["temperature_c"]) if course is None else course,

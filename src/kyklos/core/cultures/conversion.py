@@ -22,7 +22,7 @@ TARGETS = {"jun": ("honey and green tea", 1.0), "sugar": ("sugar and black tea",
 OUTCOMES = {
     "in time": "reached its window in time",
     "late": "was too slow",
-    "not told": "was neither measured nor tasted",
+    "not known": "was neither measured nor tasted",
     "running": "is in its vessel",
 }
 
@@ -202,5 +202,5 @@ def schedule(past: Sequence[StepTold], target: str, step: float, brew_days: floa
 def progress(past: Sequence[StepTold], target: str) -> float:
     """Return how far a line has come, by the last brew that went well. [-]"""
     goal = TARGETS[target][1]
-    good = [step.honey_share for step in past if step.outcome in {"in time", "not told"}]
+    good = [step.honey_share for step in past if step.outcome in {"in time", "not known"}]
     return abs(good[-1] - (1 - goal)) if good else 0.0

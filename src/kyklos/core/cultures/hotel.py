@@ -12,7 +12,7 @@ FEWEST_GAPS = 2  #: A rhythm is learned from so many gaps.
 EVAPORATES_CM_PER_DAY = 0.2 / 7  #: Through a cloth: 2 mm a week (assumed). [cm/d]
 LOW_SHARE = 0.75  #: Below this share of its line it wants liquid (assumed). [-]
 COVER_DAYS = 56.0  #: A fresh cover every eight weeks (assumed). [d]
-LOOK_AHEAD_DAYS = 1.0  #: What is due so soon is told. [d]
+LOOK_AHEAD_DAYS = 1.0  #: What is due so soon is mentioned. [d]
 WEAK_PH = 3.5  #: Above this its liquid protects little (assumed). [pH]
 USUAL_PH = 2.8  #: Of a hotel nobody measured: very sour (assumed). [pH]
 
@@ -25,7 +25,7 @@ class HotelFacts:
     diameter_cm: float  #: [cm]
     guests: int = 0
     feeds_days_ago: Sequence[float] = ()  #: Newest first. [d]
-    level_l: float | None = None  #: As last told, discs aside. [L]
+    level_l: float | None = None  #: As last read, discs aside. [L]
     level_days_ago: float = 0.0  #: [d]
     ph: float | None = None  #: As last measured.
     ph_days_ago: float = 0.0  #: [d]
@@ -62,7 +62,7 @@ def rhythm(feeds_days_ago: Sequence[float]) -> tuple[float, bool]:
 
 
 def level_now(facts: HotelFacts) -> float | None:
-    """Return what is left of the level last told. [L]"""
+    """Return what is left of the level last read. [L]"""
     if facts.level_l is None:
         return None
     area = math.pi / 4 * facts.diameter_cm**2

@@ -26,7 +26,7 @@ ENDS = {
 
 
 class LoopError(CoreError):
-    """Something is told to be its own ancestor."""
+    """Something is recorded as its own ancestor."""
 
 
 POURED_IN = "blended"  #: A whole brew poured into another.

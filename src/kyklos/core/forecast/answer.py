@@ -1,7 +1,7 @@
 """The forecast: what is not known of a brew, learned from its readings, carried forward as an ensemble.
 
 Unknown are the vigour of yeast and bacteria, the starter's activity and acid, the share of gluconic acid, how the leaf
-buffers, how much warmer it stands than is told, the meter's offset and each taster's point. An iterated Gauss-Newton fit with priors finds the likeliest values, a
+buffers, how much warmer it stands than recorded, the meter's offset and each taster's point. An iterated Gauss-Newton fit with priors finds the likeliest values, a
 Laplace ensemble, mildly inflated, carries what is still uncertain. The same data give the same answer.
 """
 
@@ -183,7 +183,7 @@ def _ensemble(ask: ForecastAsk, unknowns: Unknowns, theta: Array, covariance: Ar
 
 
 def _kept_days(ask: ForecastAsk, end: float) -> Array:
-    """Return the days told: half days at first, whole days later, each event and the moment before it."""
+    """Return the days shown: half days at first, whole days later, each event and the moment before it."""
     first = ask.batch.from_day
     halves = np.arange(int(2 * end) + 1) / 2
     halves = halves[halves >= first]

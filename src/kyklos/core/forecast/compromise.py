@@ -17,7 +17,7 @@ NEAR_DAYS = 1.0  #: Points so near in time are met on one day. [d]
 LOOK_AHEAD_DAYS = 30.0  #: [d]
 BOTTLED_SHARE = 0.86  #: What a harvest usually leaves after reserve and losses (assumed). [-]
 LEAST_LEFT = 0.1  #: The least share of a brew that is left when a part of it is bottled. [-]
-LEAST_SOONER = 0.25  #: A shallower rest that gains less is not told. [d]
+LEAST_SOONER = 0.25  #: A shallower rest that gains less is not offered. [d]
 
 
 @dataclass(frozen=True, slots=True)

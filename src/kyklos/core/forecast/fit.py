@@ -75,7 +75,7 @@ class Unknowns:
             + [BUFFER_SD, ask.warmth_doubt_k]
         )
         self.buffer, self.warmth = len(self.sd) - 2, len(self.sd) - 1  #: Of the leaf, in ln; so much warmer [K]
-        self.earlier = len(self.sd) - 3 if ask.start_sd_days else None  #: It began so much earlier than told. [d]
+        self.earlier = len(self.sd) - 3 if ask.start_sd_days else None  #: It began so much earlier than recorded. [d]
         self.centre = np.zeros(len(self.sd))
         self.centre[:2] = np.log([ask.prior.yeast_vigour, ask.prior.bacteria_vigour])
         self.centre[self.buffer] = ask.prior.buffer
@@ -110,12 +110,12 @@ def _remembered(ask: ForecastAsk, unknowns: Unknowns, theta: Array, ratios: Rati
         return usual
     pace = np.clip(1 + theta[unknowns.earlier] / ask.untold_days, *PACE)
 
-    def told(edges: Array) -> tuple[Array, Array]:
+    def paced(edges: Array) -> tuple[Array, Array]:
         before = (edges[1:] <= ask.untold_days + 1e-9)[:, None]
         yeast, bacteria = (ratio if ratio.ndim == 2 else ratio[:, None] for ratio in usual(edges))
         return np.where(before, yeast * pace, yeast), np.where(before, bacteria * pace, bacteria)
 
-    return told
+    return paced
 
 
 def run_members(

@@ -16,7 +16,7 @@ FEW = 10  #: With fewer forecasts there is little to judge by.
 PROMISED = 0.8  #: What a band of 10 to 90 % holds. [-]
 AS_FORETOLD_PH = 0.03  #: A mean so small is no difference. [pH]
 AHEAD_DAYS = 0.9  #: A forecast of the next hours is no test. [d]
-LEAST_SHIFT = 0.15  #: A shorter one is told as none. [d]
+LEAST_SHIFT = 0.15  #: A shorter one counts as none. [d]
 BAND_SDS = 2.563  #: From the 10th to the 90th percentile of a normal, in sd. [-]
 
 
@@ -140,12 +140,12 @@ class Record:
 
     @property
     def too_sure(self) -> bool:
-        """Whether the bands hold less than they promise, as far as can be told."""
+        """Whether the bands hold less than they promise, as far as the brews show."""
         return self.likely_range[1] < PROMISED
 
     @property
     def too_careful(self) -> bool:
-        """Whether the bands hold more than they promise, as far as can be told."""
+        """Whether the bands hold more than they promise, as far as the brews show."""
         return self.likely_range[0] > PROMISED
 
     @property

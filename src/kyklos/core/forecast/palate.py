@@ -19,7 +19,7 @@ STEEPNESS_SD = 0.25  #: Of ln k (assumed). [-]
 INSIDE = 0.7  #: A score so near to right is inside a taster's window. [step]
 ROUNDS = 6
 SCALE_END = 3.4  #: A score of 3 may stand for more; foretold scores stop here. [step]
-DRIFT_SPAN_DAYS = 182.0  #: Drift is told between now and so long ago. [d]
+DRIFT_SPAN_DAYS = 182.0  #: Drift is measured from so long ago until now. [d]
 FEW = 3  #: Below so many tastings a point is hardly learned.
 
 
@@ -69,7 +69,7 @@ def learn(tasted: Iterable[Tasted], jun: bool = False) -> Palate:
         tasted: Their tastings of that style, in any order.
         jun: Whether the style is jun; its usual point is lower.
 
-    Source: Bayesian regression; priors as told in the module, assumed.
+    Source: Bayesian regression; priors as given in the module, assumed.
 
     >>> round(learn([]).ta_g_per_l, 1)
     4.0

@@ -48,9 +48,9 @@ def culture_prior(diet: str, past: tuple[Posterior, ...]) -> Prior:
 
 
 def _evidence(typical: float, brew: Posterior) -> tuple[Matrix, Matrix]:
-    """Return what a brew told of its line by itself, without the prior of a new culture with which it was weighed.
+    """Return what a brew showed of its line by itself, without the prior of a new culture with which it was weighed.
 
-    Returns: Precision of ln both vigours and ln buffer, shape (3, 3), never less than none; and that times what it told.
+    Returns: Precision of ln both vigours and ln buffer, shape (3, 3), never less than none; and that times what it showed.
     """
     spread = symmetric(brew.covariance) if brew.covariance else np.diag([brew.yeast_sd**2, brew.bacteria_sd**2, BUFFER_SD**2])
     after, before = np.linalg.inv(spread), np.diag([NEW_SPREAD**-2, NEW_SPREAD**-2, BUFFER_SD**-2])

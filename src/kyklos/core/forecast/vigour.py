@@ -11,8 +11,8 @@ from ..base import marked
 from .answer import Posterior
 from .prior import BREW_TO_BREW_SD
 
-SURE = 1.28  #: A trend is told when it is so many sd from none (80 %). [-]
-FEW = 3  #: With fewer brews no trend is told.
+SURE = 1.28  #: A trend is mentioned when it is so many sd from none (80 %). [-]
+FEW = 3  #: With fewer brews no trend is mentioned.
 TREND_SD = 0.6  #: Prior of the change of ln vigour in a year (assumed). [1/a]
 YEAR = 365.25
 

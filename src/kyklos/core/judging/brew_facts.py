@@ -66,7 +66,7 @@ class BrewFacts:
 
     @cached_property
     def settled(self) -> tuple[PhReading, ...]:
-        """Readings that can be told from pH 4.2."""
+        """Readings that can be told apart from pH 4.2."""
         return tuple(r for r in self.ph if settles(r.ph, r.instrument, limit("safe_ph")))
 
 

@@ -38,7 +38,7 @@ class Evidence:
     pace_against_warm: str = UNKNOWN  #: Against the band at 24 degC.
     mean_c: float = WARM_C  #: So far. [degC]
     hottest_c: float | None = None  #: Measured in it. [degC]
-    swing_k: float | None = None  #: Widest daily swing told. [K]
+    swing_k: float | None = None  #: Widest daily swing recorded. [K]
     treatment: str = "none"  #: Of the water: none, chlorine, chloramine or unknown
     source: str = "tap"  #: Of the water.
     skin: bool | None = None  #: Whether a new skin was seen; None: nobody looked.

@@ -211,7 +211,7 @@ def _label(f: DueFacts) -> Due | None:
     return Due(DueKind.LABEL, "Label it", "No label yet: in a week nobody knows what stands there since when.")
 
 
-#: Of a tapped vessel that runs; what its drawing and its care want is told by `tap_care.py`.
+#: Of a tapped vessel that runs; its draws and its care are due by `tapped/care.py`.
 RUNNING_RULES = (_grave, _doubted, _look_again, _first_looks, _settle, _label)
 RULES = (_grave, _gate, _doubted, _look_again, _own_looks, _window, _first_looks, _settle, _taste, _measure, _label)
 PEACE = Due(DueKind.NOTHING, "Leave it in peace", "Nothing is due.")

@@ -118,7 +118,7 @@ def reasons_from(looks: Sequence[SeenLook]) -> list[Reason]:
     out = [_reason(grave[-1])] if grave else []
     seen_last, smelled = _stands(looks, "surface"), _stands(looks, "smell")
     signs = seen_last.signs if seen_last is not None else tuple(sign for look in looks[-1:] for sign in look.signs)
-    if seen_last is not None:  # a sign told by itself since then adds to what was seen
+    if seen_last is not None:  # a sign recorded by itself since then adds to what was seen
         signs += tuple(sign for look in looks if look.day > seen_last.day and not look.surface for sign in look.signs)
     surface, smell = (seen_last.surface if seen_last else ""), (smelled.smell if smelled else "")
     now = SeenLook(0.0, surface, tuple(dict.fromkeys(signs)), smell)

@@ -81,7 +81,7 @@ def may_bottle(facts: BrewFacts, verdict: Verdict | None = None) -> bool:
 
 
 def too_high(facts: BrewFacts) -> bool:
-    """Return whether the last pH after the first day is above 4.2, or cannot be told from it and none before it could."""
+    """Return whether the last pH after the first day is above 4.2, or cannot be told apart from it and none before it could."""
     bound = limit("safe_ph")
     later = [r for r in facts.ph if r.day > STARTS]
     if not later:

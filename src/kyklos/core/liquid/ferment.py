@@ -92,7 +92,7 @@ class Recipe:
 
     @property
     def brewed_with(self) -> TeaAndWater:
-        """Tea and water of the sweet tea, as they are told."""
+        """Tea and water of the sweet tea, as they are given."""
         return TeaAndWater(self.tea, self.leaf_g_per_l, self.alkalinity_meq_per_l)
 
     @property

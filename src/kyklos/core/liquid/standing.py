@@ -146,7 +146,7 @@ def place_doubts(start: float, end: float, measured: Sequence[float]) -> list[tu
         start, end: Of the stay. [d]
         measured: Days on which it was measured, in order of time.
 
-    Returns: From each day on: its spread, and by how much it is rather warmer than told. [d, K, K]
+    Returns: From each day on: its spread, and by how much it is rather warmer than its recorded warmth. [d, K, K]
 
     >>> place_doubts(0, 30, [1.0]), place_doubts(0, 30, [])
     ([(0, 2.0, 0.0), (15.0, 3.0, 2.0)], [(0, 3.0, 2.0)])

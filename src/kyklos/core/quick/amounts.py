@@ -14,7 +14,7 @@ from dataclasses import dataclass
 
 from .words import NUMBERS
 
-GLASS_L, JUG_L = 0.25, 1.0  #: Of a household that told of none (assumed). [L]
+GLASS_L, JUG_L = 0.25, 1.0  #: Of a household that named none (assumed). [L]
 UNITS = {
     "l": 1.0, "litre": 1.0, "litres": 1.0, "liter": 1.0, "liters": 1.0,
     "dl": 0.1, "cl": 0.01, "ml": 0.001, "millilitres": 0.001, "milliliters": 0.001,

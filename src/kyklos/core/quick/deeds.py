@@ -59,7 +59,7 @@ def _longest(group: str, words: Sequence[str], at: int) -> tuple[int, tuple[str,
 
 @dataclass(slots=True)
 class FoundDeed:
-    """A deed, and the words that told it."""
+    """A deed, and the words it was read from."""
 
     deed: Deed
     taken: set[int]
@@ -262,7 +262,7 @@ def _move(line: _Line) -> FoundDeed | None:
 
 
 def _count(line: _Line, before: int) -> tuple[int | None, set[int]]:
-    """Read how many bottles, told just before their name or after the verb; None: all of them."""
+    """Read how many bottles, given just before their name or after the verb; None: all of them."""
     for at in range(before - 1, max(-1, before - 4), -1):
         if at < 0:
             break
@@ -371,7 +371,7 @@ def find_deed(words: Sequence[str], context: Context) -> FoundDeed | None:
         words: Of the line, lower case.
         context: Vessels, bottles, hotels and places of the household.
 
-    Returns: The deed, and the places of the words that told it.
+    Returns: The deed, and the places of the words it was read from.
     """
     if not words:
         return None

@@ -27,7 +27,7 @@ class LoggerFileError(CoreError):
 
 @dataclass(frozen=True, slots=True)
 class Logged:
-    """What a file told."""
+    """What a file says."""
 
     points: tuple[tuple[float, float], ...]  #: Seconds since 1970, degC; means over half an hour.
     rows: int  #: Read.
@@ -69,7 +69,7 @@ def _after(when: datetime, before: datetime | None) -> datetime:
     """Return a moment in UTC; the hour that the autumn clock repeats is read in order: the second time comes after the first.
 
     Args:
-        when: With its zone; told by its offset it is UTC already.
+        when: With its zone; a moment with an offset is UTC already.
         before: The moment of the line before.
     """
     first, second = when.replace(fold=0).astimezone(UTC), when.replace(fold=1).astimezone(UTC)

@@ -27,7 +27,7 @@ COLUMNS: Mapping[str, tuple[str, str]] = {
     "litres": ("Volume, L", r"\b(vol\w*|lit\w+|size)\b|\bl\b"),
     "note": ("Note", r"\b(note\w*|comment\w*|taste|remark\w*)\b"),
 }
-USUAL_L = 4.0  #: Where no volume is told (assumed). [L]
+USUAL_L = 4.0  #: Where no volume is given (assumed). [L]
 LONGEST_DAYS = 120.0  #: A brew that stands longer is vinegar: kept as starter, or ended with its last reading. [d]
 
 

@@ -58,7 +58,7 @@ class CostLine:
         """What it costs.
 
         Raises:
-            CoreError: If amount and price are told in units that cannot be compared.
+            CoreError: If amount and price are given in units that cannot be compared.
         """
         (kind, size), (per_kind, per_size) = UNITS[unit_named(self.unit)], UNITS[unit_named(self.per_unit)]
         if kind != per_kind:
@@ -85,7 +85,7 @@ def cost(
         lines: Ingredients, and energy or bottles where wanted.
         litres: Harvested. [L]
         bottle_ml: A bottle's content, for the price of one. [mL]
-        shop_price: Of one such bottle in the shop; of a litre when no bottle is told.
+        shop_price: Of one such bottle in the shop; of a litre when no bottle is given.
 
     >>> round(cost([CostLine(amount=200, unit="g", price=1.5, per_amount=1, per_unit="kg")], 3.0, 500, 2.0).per_bottle, 4)
     0.05

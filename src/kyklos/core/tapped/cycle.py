@@ -43,7 +43,7 @@ DAYS_A_WEEK = 7.0
 NEARLY = 1e-4  #: A state that moves less in its last cycle counts as settled.
 MOST_SHARE = 0.95  #: Looked for up to here. [-]
 SETTLED, MOST_CYCLES = 1e-7, 150  #: The state at the draw moves less than that; after so many it is taken as it is.
-SHARE_STEP = 0.01  #: Shares are told so fine. [-]
+SHARE_STEP = 0.01  #: Shares are searched in steps of so much. [-]
 WITHOUT_PH, WITH_PH = 0.5, 0.9  #: The most that is advised without a pH after topping up, and with one. [-]
 PLAIN_DAYS, LEAST_PLAIN, MOST_PLAIN = 24.0, 2, 8  #: So long it goes through cycles as they come, so many at least and at most, before
 #: its settling is hurried on: the culture has taken its way then. [d, cycles]

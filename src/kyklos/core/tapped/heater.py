@@ -13,7 +13,7 @@ from ..liquid.heat import HEAT_PER_L_K, ROOM_AIR_U, mix_temperature, pot_area_m2
 
 BAND_K = 1.0  #: A thermostat switches half of it below and above its set point (assumed). [K]
 SENSOR_LAG_MIN = 40.0  #: 20 to 60 (assumed). [min]
-USUAL_W = 25.0  #: Of a heating belt or mat that nobody told of (assumed). [W]
+USUAL_W = 25.0  #: Of a heating belt or mat that nobody described (assumed). [W]
 WORKS_WELL_C = 24.0  #: Where a tapped vessel works well (usual practice). [degC]
 USUAL_TOPPING_UP = 0.4  #: Of the line: a topping up by which overshoot is judged (assumed). [-]
 LEAST_HEATED_L, LEAST_LEFT_L = 0.5, 0.005  #: An almost empty vessel counts as so much. [L]

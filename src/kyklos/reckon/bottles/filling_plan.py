@@ -30,7 +30,7 @@ from .harvests import Filling
 
 USUAL_KIND = "swing-top"  #: A bottle where none is chosen yet.
 PLAIN_WEIGHT = 0.5  #: Plain is there to compare: half as much of it as of the others.
-OPENED_AFTER_DAYS = 7.0  #: Alcohol is told for a bottle opened then. [d]
+OPENED_AFTER_DAYS = 7.0  #: Alcohol is given for a bottle opened then. [d]
 MOST_FLAVOURS = 8
 
 
@@ -46,7 +46,7 @@ class FillingAsked:
     knocked: bool = False
     priming_g_per_l: float | None = None  #: For all; None: as each flavour has it. [g/L]
     place_id: int | None = None
-    spot_c: float | None = None  #: As warm it is there now; None: nobody looked. [degC]
+    spot_c: float | None = None  #: How warm it is there now; None: nobody looked. [degC]
     cold: bool = False
     wish: str = "lively"
     burps: str = "never"

@@ -1,4 +1,4 @@
-"""What a harvest is told by the records: how much to reserve, what to offer for bottles, what they would do."""
+"""What the records say of a harvest: how much to reserve, what to offer for bottles, what they would do."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ from ...store.records import Brew, Place
 from ..forecast import forecasting
 from .pressure import Filled, ask_if_filled, state_at_filling
 
-AS_COLD_AS_MOST = Place(name="Fridge", kind=PlaceKind.FRIDGE, celsius=FRIDGE_C, position=0)  # none is told yet
+AS_COLD_AS_MOST = Place(name="Fridge", kind=PlaceKind.FRIDGE, celsius=FRIDGE_C, position=0)  # where the household has none yet
 USUAL_BOTTLE = "swing-top"
 FRESH_DAYS = 1.0  #: A pH so old still speaks for the liquid. [d]
 ROUNDED_UP_L = 0.01  #: What is asked for is rounded up to so much, so that a brew day finds enough. [L]
@@ -106,7 +106,7 @@ class Filling:
     limit_bar: float | None = None  #: The maker's figure, if known. [bar]
     place_id: int | None = None  #: Beside their vessel, unless given.
     cold: bool = False  #: Straight into the fridge.
-    spot_c: float | None = None  #: As warm it is there now; None: nobody looked. [degC]
+    spot_c: float | None = None  #: How warm it is there now; None: nobody looked. [degC]
 
     @property
     def parts(self) -> tuple[Part, ...]:

@@ -84,7 +84,7 @@ def ask_if_filled(session: Session, filled: Filled, place: Place, spot_c: float 
 
 
 def _filled(bottle: Bottle, until: tuple[datetime, int] | None = None) -> Filled:
-    """Return what a bottle was filled with, and what was let out of it, before it was heard where that is told."""
+    """Return what a bottle was filled with, and what was let out of it, before it was heard where that is known."""
     group = bottle.bottling
     burps = [row.at for row in bottle.heard if row.how in LETS_OUT and (until is None or (row.at, row.id) < until)]
     return Filled(
@@ -127,7 +127,7 @@ def bottle_ask_of(bottle: Bottle) -> BottleAsk:
 
 
 def _heard(other: Bottle, bottle: Bottle) -> list[tuple[datetime, int, int]]:
-    """List when a bottle told how it presses, in which record, and how loud: burped, squeezed, opened."""
+    """List when it was heard or felt how a bottle presses, in which record, and how loud: burped, squeezed, opened."""
     out = []
     for row in other.heard:
         let_out = [days_between(b.at, row.at) for b in other.heard if b.how in LETS_OUT and (b.at, b.id) < (row.at, row.id)]

@@ -207,7 +207,7 @@ def vessel_facts(vessel: Vessel) -> VesselFacts:
 
 
 def weighs(session: Session) -> bool:
-    """Return whether amounts are told by weight first: the household owns a scale, or told of no tools and counts in grams."""
+    """Return whether amounts are given by weight first: the household owns a scale, or has named no tools and counts in grams."""
     owned = {tool.kind for tool in planning_queries.tools(session)}
     return "scale" in owned if owned else queries.household_of(session).units == "metric"
 

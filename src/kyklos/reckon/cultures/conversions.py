@@ -40,7 +40,7 @@ def _step(session: Session, brew: Brew, kept: Lesson | None, now: datetime) -> S
     green = sum(share for key, share in teas.parts_of(teas.from_text(brew.tea)) if key == "green")
     went = outcome(expected, reached, lasted, brew.alive)
     if brew.status == BrewStatus.HARVESTED and not seen:
-        went = "not told"
+        went = "not known"
     return StepTold(round(brew.honey_share, 6), round(green, 6), went, expected, reached)
 
 
@@ -64,7 +64,7 @@ def steps_of(session: Session, conversion: Conversion, now: datetime) -> tuple[S
 
 
 def advice_of(session: Session, culture: Culture, now: datetime) -> StepAdvice:
-    """Return what a line's next brew takes; one that is not being led yet is told the first step."""
+    """Return what a line's next brew takes; for one that is not being led yet, the first step."""
     conversion = running(culture)
     if conversion is not None and (ill := _spoiled_step(session, conversion, now)) is not None:
         past = steps_of(session, conversion, now)
@@ -84,7 +84,7 @@ def _spoiled_step(session: Session, conversion: Conversion, now: datetime) -> st
     return None
 
 
-LAST_BREWS = 24  #: How long brews take is told by so many of the last ones.
+LAST_BREWS = 24  #: How long brews take is judged by so many of the last ones.
 BREW_DAYS = 10.0  #: From start to start, where the line has no brew to tell (assumed). [d]
 SHORTEST_DAYS, LONGEST_DAYS = 3.0, 40.0  #: What a line's brews may take in a plan. [d]
 LEAST_AHEAD_DAYS = 0.5  #: A brew that stands is not over sooner. [d]

@@ -50,7 +50,7 @@ class Hotel:
     discs_l: float  #: Room the discs take. [L]
     reckoned_l: float | None  #: What went in less what went out, as far as it was counted once. [L]
 
-    def told(self, most: int) -> list[Tended]:
+    def shown(self, most: int) -> list[Tended]:
         """List how it was tended, newest first, with what it got and the level that was counted then."""
         return [_tended(self.vessel, feed) for feed in self.feeds[:most]]
 

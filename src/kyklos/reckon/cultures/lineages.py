@@ -27,7 +27,7 @@ from ...store.records import Brew, Culture, Gift
 from ..forecast import forecasting, warmth
 from . import links, quarantine
 
-MOST_BREWS = 24  #: How strong a line is, is told by so many of its last brews.
+MOST_BREWS = 24  #: How strong a line is, is judged by so many of its last brews.
 
 if TYPE_CHECKING:
     from networkx import DiGraph

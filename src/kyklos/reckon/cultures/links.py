@@ -200,7 +200,7 @@ def _shared_liquid(session: Session, now: datetime, since: datetime) -> list[Lin
 
 
 def _poured_from_hotel(session: Session, since: datetime) -> list[Link]:
-    """List liquid told on a brew day as the hotel's, where there is only one hotel it can have come from."""
+    """List liquid named on a brew day as the hotel's, where there is only one hotel it can have come from."""
     hotels = list(session.scalars(select(Vessel.id).where(Vessel.kind == VesselKind.HOTEL)))
     if len(hotels) != 1:
         return []
@@ -241,7 +241,7 @@ def touched(session: Session, now: datetime) -> set[Node]:
     """List all that a spoiled brew could have reached, and itself; walked once a reading session.
 
     Of brews that spoiled more than a year before anything was made that is kept here, for what they brought would have shown
-    itself in between, nothing is told.
+    itself in between, nothing is returned.
     """
     context = context_of(session)
     if context.writing:

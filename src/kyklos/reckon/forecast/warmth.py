@@ -52,7 +52,7 @@ def expected_celsius(place: Place, at: datetime, known_by: datetime) -> float:
 
 
 def offset_of(session: Session, place: Place, known_by: datetime) -> float:
-    """Return by how much a place was warmer than it is told, in the year before a moment: read in unheated brews there. [K]"""
+    """Return by how much a place was warmer than recorded, in the year before a moment: read in unheated brews there. [K]"""
     now = context_of(session).now
     shared = now is not None and timedelta(0) <= now - known_by <= timedelta(days=LATELY_DAYS)
     until = now.replace(hour=0, minute=0, second=0, microsecond=0) + timedelta(days=1) if shared and now is not None else known_by
@@ -227,7 +227,7 @@ def measured_in(session: Session, place: Place, since: datetime, until: datetime
     """List what was measured of a place's warmth: by loggers in its air, in brews that stood there, and where bottles were put."""
     air = _daily_air(session, place, since, until) if place.id in warmth_queries.logged_places(session) else []
     read = [] if place.kind == PlaceKind.FRIDGE else _read_there(session, place.id, since, until)
-    return sorted([*air, *read, *warmth_queries.spots_read(session, place, since, until)], key=lambda told: told[0])
+    return sorted([*air, *read, *warmth_queries.spots_read(session, place, since, until)], key=lambda row: row[0])
 
 
 @dataclass(frozen=True, slots=True)
@@ -236,7 +236,7 @@ class Warmth:
 
     course: Course
     doubt_k: Steps  #: How unsure, from each day on. [d, K]
-    warmer_k: Steps  #: By how much it is rather warmer than told: where nobody measured. [d, K]
+    warmer_k: Steps  #: By how much it is rather warmer than recorded: where nobody measured. [d, K]
 
 
 def warmth_from(session: Session, standings: Sequence[Standing | Stay], start: datetime, days: float, spot_c: float | None = None) -> Warmth:

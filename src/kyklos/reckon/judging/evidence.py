@@ -22,7 +22,7 @@ from ...store.read import moments, queries, recorded, warmth_queries
 from ...store.records import Brew
 
 LOOKED_DAYS = 1.0  #: So long before a reading a measured warmth still explains it (assumed). [d]
-EARLY_DAY = 1.5  #: A pace is told from here on. [d]
+EARLY_DAY = 1.5  #: A pace is mentioned from here on. [d]
 
 
 def _fallen(facts: BrewFacts) -> tuple[float, float]:

@@ -27,7 +27,7 @@ FROM liquid l
 class Findings:
     """What was looked at, and what was found wrong."""
 
-    told: list[str] = field(default_factory=list)
+    fine: list[str] = field(default_factory=list)
     wrong: list[str] = field(default_factory=list)
 
 
@@ -41,7 +41,7 @@ def findings(path: Path) -> Findings:
     if layout not in layouts():
         out.wrong.append(f"Its layout {layout} is of a newer Kyklos: look at it with that version.")
         return out
-    out.told.append("The file is whole, and every record points to one that is there.")
+    out.fine.append("The file is whole, and every record points to one that is there.")
     try:
         with closing(opening.reading(path)) as connection:
             _volumes(connection, out)
@@ -57,7 +57,7 @@ def _volumes(connection: sqlite3.Connection, out: Findings) -> None:
     if below:
         out.wrong.append(f"Less than nothing is left of {len(below)}: {'; '.join(below[:SHOWN])}.")
     else:
-        out.told.append(f"The volumes of {len(rows)} liquids add up.")
+        out.fine.append(f"The volumes of {len(rows)} liquids add up.")
 
 
 def _photos(connection: sqlite3.Connection, out: Findings) -> None:
@@ -76,4 +76,4 @@ def _photos(connection: sqlite3.Connection, out: Findings) -> None:
     if broken:
         out.wrong.append(f"{len(broken)} photos do not open: {', '.join(broken[:SHOWN])}.")
     else:
-        out.told.append(f"{count} photos open.")
+        out.fine.append(f"{count} photos open.")

@@ -91,8 +91,8 @@ def _jpeg(image: Any, side: int) -> tuple[bytes, tuple[int, int]]:
 
 def _bound() -> None:
     """Let this process take so much more than it has, and no more."""
-    with open("/proc/self/statm") as told:
-        taken = int(told.read().split()[0]) * resource.getpagesize()
+    with open("/proc/self/statm") as pages:
+        taken = int(pages.read().split()[0]) * resource.getpagesize()
     resource.setrlimit(resource.RLIMIT_AS, (taken + ROOM_BYTES, taken + ROOM_BYTES))
     resource.setrlimit(resource.RLIMIT_CPU, (30, 30))
 

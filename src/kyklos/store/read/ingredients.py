@@ -20,7 +20,7 @@ def own(session: Session, *, retired: bool = False) -> list[OwnIngredient]:
 
 def by_key(session: Session) -> Mapping[str, Ingredient]:
     """Return every ingredient by its key, also those that are retired."""
-    return {**INGREDIENTS, **{row.key: row.told for row in own(session, retired=True)}}
+    return {**INGREDIENTS, **{row.key: row.as_ingredient for row in own(session, retired=True)}}
 
 
 def named(session: Session, key: str) -> Ingredient | None:

@@ -49,16 +49,16 @@ def _cut(session: Session, brew: Brew) -> None:
     brew.known_since = first
     began = brew.liquid.began_at
 
-    def told(kind: Any, owner: Any, *beside: Any) -> list[Any]:
+    def since(kind: Any, owner: Any, *beside: Any) -> list[Any]:
         question = select(kind).where(owner == brew.liquid_id, or_(kind.at >= first, kind.at <= began))
         return list(session.scalars(question.options(*map(joinedload, beside)).order_by(kind.at, kind.id)))
 
     for owned, relation, rows in (
-        (brew.liquid, KeptLiquid.additions, told(Addition, Addition.liquid_id)),
-        (brew.liquid, KeptLiquid.inflows, told(Transfer, Transfer.target_id)),
-        (brew.liquid, KeptLiquid.outflows, told(Transfer, Transfer.source_id)),
-        (brew, Brew.readings, told(Reading, Reading.liquid_id, Reading.tool)),
-        (brew, Brew.tastings, told(Tasting, Tasting.liquid_id, Tasting.taster)),
-        (brew, Brew.looks, told(Look, Look.liquid_id)),
+        (brew.liquid, KeptLiquid.additions, since(Addition, Addition.liquid_id)),
+        (brew.liquid, KeptLiquid.inflows, since(Transfer, Transfer.target_id)),
+        (brew.liquid, KeptLiquid.outflows, since(Transfer, Transfer.source_id)),
+        (brew, Brew.readings, since(Reading, Reading.liquid_id, Reading.tool)),
+        (brew, Brew.tastings, since(Tasting, Tasting.liquid_id, Tasting.taster)),
+        (brew, Brew.looks, since(Look, Look.liquid_id)),
     ):
         set_committed_value(owned, relation.key, rows)

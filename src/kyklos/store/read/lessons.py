@@ -28,7 +28,7 @@ TASTED_BREWS = (
 def outdate(session: Session, rows: list[list[Any]]) -> None:
     """Mark the lessons of ended brews that a change wrote to; they are learned anew, and serve as they are until then.
 
-    A place's usual warmth told differently, or a line's diet, changes no lesson: what is past was judged as it was known then.
+    A place's usual warmth recorded differently, or a line's diet, changes no lesson: what is past was judged as it was known then.
     """
     _forget_tasted(session, rows)
     wanted = [

@@ -215,7 +215,7 @@ def standing_tastings(brew: Brew) -> list[Tasting]:
 
 
 def _before(brew: Brew, read: Callable[[Brew], list[R]]) -> list[R]:
-    """List what was told of the brew that another was split from, until it was."""
+    """List what was recorded of the brew that another was split from, until it was."""
     parent, split = parent_of(brew), brew.split_by
     return [row for row in read(parent) if row.at <= split.at] if parent is not None and split is not None else []
 

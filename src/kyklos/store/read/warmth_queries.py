@@ -15,13 +15,13 @@ from .memory import once
 _LOGS = select(TemperatureLog).where(TemperatureLog.struck.is_(False))
 @once
 def logs_of_living(session: Session) -> list[TemperatureLog]:
-    """List what loggers told, and was not struck out, since the oldest brew that stands was started."""
+    """List what loggers recorded, and was not struck out, since the oldest brew that stands was started."""
     first = session.scalar(select(func.min(Brew.pitched_at)).where(Brew.status.in_(LIVING)))
     return [] if first is None else list(session.scalars(_LOGS.where(TemperatureLog.last_s >= first.timestamp())))
 
 
 def logs_of(session: Session, brew: Brew) -> list[TemperatureLog]:
-    """List what loggers told of a brew while it stood: in its liquid, or in the air of any place."""
+    """List what loggers recorded of a brew while it stood: in its liquid, or in the air of any place."""
     if brew.alive and not context_of(session).writing:
         return logs_of_living(session)
     query = _LOGS.where(TemperatureLog.last_s >= brew.pitched_at.timestamp())
@@ -31,7 +31,7 @@ def logs_of(session: Session, brew: Brew) -> list[TemperatureLog]:
 
 
 def logs_in(session: Session, place: Place, since: datetime, until: datetime) -> list[TemperatureLog]:
-    """List what loggers told of a place's air between two moments."""
+    """List what loggers recorded of a place's air between two moments."""
     there = _LOGS.where(TemperatureLog.place_id == place.id)
     return list(
         session.scalars(

@@ -46,7 +46,7 @@ class OwnIngredient(Base):
         return f"{OWN}{self.id}"
 
     @property
-    def told(self) -> Ingredient:
+    def as_ingredient(self) -> Ingredient:
         """What the core knows of it."""
         return from_label(
             self.key,

@@ -84,7 +84,7 @@ class Photo(Base):
 
 
 class PhotoContent(Base):
-    """The picture itself, told once for each content; not part of what undo keeps."""
+    """The picture itself, kept once for each content; not part of what undo keeps."""
 
     __tablename__ = "photo_content"
     sha: Mapped[str] = mapped_column(unique=True)

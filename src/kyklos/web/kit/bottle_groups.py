@@ -28,7 +28,7 @@ NOTES_SHOWN = 3
 
 @dataclass(frozen=True, slots=True)
 class BottleGroup:
-    """Bottles alike, drawn and told."""
+    """Bottles alike, drawn and put into words."""
 
     key: str
     name: str

@@ -65,7 +65,7 @@ class Whole(IntegerConverter):
 
     regex = r"[0-9]{1,16}"
 
-    def __init__(self, *told: Any, **more: Any) -> None:
+    def __init__(self, *given: Any, **more: Any) -> None:
         """Take the routing's own words, within the limit."""
         more.setdefault("max", MOST)
-        super().__init__(*told, **more)
+        super().__init__(*given, **more)

@@ -64,7 +64,7 @@ class HotelTold:
 
 def hotels_told(session: Session, now: datetime) -> tuple[HotelTold, ...]:
     """List the hotels; asked anew when something changed, and every hour."""
-    key = ("hotels told", now.replace(minute=0, second=0, microsecond=0))
+    key = ("hotels due", now.replace(minute=0, second=0, microsecond=0))
     return remembered(session, key, lambda: tuple(_told(home) for home in hotels.hotels_of(session, now)))
 
 

@@ -11,7 +11,7 @@ from ...store.read import queries
 from .fields import ChoiceField, KitchenForm, MomentField
 from .numbers import number_of
 
-STRENGTHS = [("", "not told"), ("0", "none"), ("1", "faint"), ("2", "clear"), ("3", "strong")]
+STRENGTHS = [("", "not said"), ("0", "none"), ("1", "faint"), ("2", "clear"), ("3", "strong")]
 
 
 class SheetForm(KitchenForm):
@@ -21,13 +21,13 @@ class SheetForm(KitchenForm):
     score = ChoiceField("Sweet or sour", choices=[(str(i - 3), word) for i, word in enumerate(SCORE_WORDS)])
     tea = ChoiceField("Tea", default="", choices=STRENGTHS)
     yeast = ChoiceField("Yeast", default="", choices=STRENGTHS)
-    again = ChoiceField("Again like this?", default="", choices=[("", "not told"), ("yes", "yes"), ("no", "no")])
+    again = ChoiceField("Again like this?", default="", choices=[("", "not said"), ("yes", "yes"), ("no", "no")])
     after = StringField("Tasted after", validators=[Optional()])
     note = StringField("What else", validators=[Optional()])
     at = MomentField("When, if not now")
 
-    def told(self) -> dict[str, object]:
-        """Return what was told, but for who and when."""
+    def answers(self) -> dict[str, object]:
+        """Return the sheet's answers, without who and when."""
         whole = {"tea": self.tea.data, "yeast": self.yeast.data}
         numbers = {name: int(value) if value else None for name, value in whole.items()}
         again = {"yes": True, "no": False}.get(self.again.data or "")

@@ -133,7 +133,7 @@ def capitalize_first(text: str) -> str:
 
 
 def told_by(instrument: str) -> str:
-    """Return what told a starter's acid."""
+    """Return how a starter's acid was measured."""
     words = {"estimate": "not measured", "titration": "titrated"}
     return words.get(instrument) or f"by {INSTRUMENTS[instrument].name.lower()}"
 

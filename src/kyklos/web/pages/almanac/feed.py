@@ -30,7 +30,7 @@ if TYPE_CHECKING:
 
 
 def _event(key: str, day: datetime | None, title: str, text: str, until: datetime | None = None) -> icalendar.Event:
-    """Make an event of whole days in the household's zone; today where none is told."""
+    """Make an event of whole days in the household's zone; today where none is given."""
     zone = ZoneInfo(g.household.zone)
     first = day.astimezone(zone).date() if day is not None else today_here()
     last = until.astimezone(zone).date() if until is not None else first
@@ -94,7 +94,7 @@ def calendar_of() -> bytes:
     for jar in drinking.jars(g.session):
         if jar.strained_at is None and (due_at := jar.began_at + timedelta(hours=jar.hours)) > g.now:
             out.add_component(_event(f"jar-{jar.id}", due_at, f"{jar.name}: taste and strain it", "It has taken flavour."))
-    soon = g.now + timedelta(days=LOOK_AHEAD_DAYS)  # What is due till then is told below, with its reason.
+    soon = g.now + timedelta(days=LOOK_AHEAD_DAYS)  # What is due until then stands below, with its reason.
     for hotel in hotels_told(g.session, g.now):
         if hotel.next_feed is not None and hotel.next_feed > soon:
             out.add_component(

@@ -216,7 +216,7 @@ def _page(source: BottledFrom, sent: MultiDict[str, str], status: int = 200, **m
         place_name=next((p.name for p in queries.rooms(g.session) if p.id == form.place.data), ""),
         cautions=heard(situations.of_plan(planned, source.brew)),
         writing=writing,
-        ph_told={key: sent.get(f"ph-{key}", "")[:12] for key in asked.keys},
+        ph_typed={key: sent.get(f"ph-{key}", "")[:12] for key in asked.keys},
         **_choices(source, asked),
         **more,
     )

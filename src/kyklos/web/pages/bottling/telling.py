@@ -40,7 +40,7 @@ class BoxShown:
 
 @dataclass(frozen=True, slots=True)
 class GroupShown:
-    """The bottles of one flavour, drawn and told."""
+    """The bottles of one flavour, drawn and put into words."""
 
     key: str
     name: str
@@ -61,7 +61,7 @@ class GroupShown:
 
 @dataclass(frozen=True, slots=True)
 class PlanShown:
-    """A plan, drawn and told."""
+    """A plan, drawn and put into words."""
 
     planned: PlannedFilling
     groups: tuple[GroupShown, ...]
@@ -82,14 +82,14 @@ def _date(days: float) -> str:
 
 
 def _spot(planned: PlannedFilling) -> str:
-    """Return what holds for all of the plan: jars without fizz; for what warmth it is told, where nobody looked lately."""
+    """Return what holds for all of the plan: jars without fizz; for what warmth it is reckoned, where nobody looked lately."""
     if planned.only_jars:
         return "Only jars are clean: they take flavour but no fizz. Lids loose, straight into the fridge."
     group = next((group for group in planned.groups if group.filling.closes), None)
     if group is None or not group.ask.warmer_k or group.ask.warmer_k[0][1] == 0:
         return ""
     celsius = float(group.ask.course.at(np.array([0.0]))[0])
-    return f"Nobody measured there lately: usually {in_units(celsius, 'temperature')}, so told for rather more."
+    return f"Nobody measured there lately: usually {in_units(celsius, 'temperature')}, so reckoned for rather more."
 
 
 def amount(name: str, key: str, grams: float) -> str:

@@ -66,7 +66,7 @@ def _first_values(vessels: list[Vessel], free: list[Vessel], lots: list[StarterL
     kept = queries.find(g.session, KeptRecipe, request.args.get("recipe", type=number_of))
     vessel = asked or (free or vessels)[0]
     first = brew_days.first_plan(g.session, g.now, vessel, culture, kept, request.args.get("kind", ""))
-    g.told = first.why
+    g.first_why = first.why
     own = brew_days.first_lots(lots, first.culture, first.kind)
     grow = first.kind == KindOfBrew.GROW
     return {
@@ -101,7 +101,7 @@ def plan_form(formdata: Any = None, first: bool = False) -> PlanForm:
     full, _ = culture_queries.in_use(g.session)
     free = [v for v in vessels if v.id not in full]
     cultures, lots = culture_queries.cultures(g.session), brew_days.sound_lots(g.session)
-    g.told, g.lots = "", lots  # kept, so that each is read once a page
+    g.first_why, g.lots = "", lots  # kept, so that each is read once a page
     g.asks_chlorine = (known := brew_days.tap_treatment(g.session)) is None
     data = _first_values(vessels, free, lots) if first and vessels and cultures else {}
     if data.get("source") == "tap" and not data["recipe"]:

@@ -29,7 +29,7 @@ from .routes import show_plan
 LITRE_SHARE = 0.12  #: Of starter, where a recipe leaves it to the plan. [-]
 
 
-def told(card: RecipeCard) -> list[tuple[str, str]]:
+def lines(card: RecipeCard) -> list[tuple[str, str]]:
     """Put a recipe into words, line by line."""
     sweet = ", ".join(
         SWEETENERS[key].name.lower() + (f" {100 * share:.0f} %" if share < 0.995 else "")
@@ -83,7 +83,7 @@ def _list(form: KeepForm | None = None, wrong: int = 0, status: int = 200) -> Re
         for r, card in kept
     ]
     vessels = brew_days.brewing_vessels(g.session)
-    return page("brew_day/recipes.html", None, status, rows=rows, told=told, vessels=vessels)
+    return page("brew_day/recipes.html", None, status, rows=rows, lines=lines, vessels=vessels)
 
 
 @bp.get("/recipes")
@@ -160,9 +160,9 @@ def compare() -> Response:
     vessel = next((v for v in vessels if v.id == number), vessels[0] if vessels else None)
     litres = vessel.usable_l if vessel else 1.0
     columns: list[dict[str, Any]] = [
-        {"recipe": r, "told": dict(told(card_of(r.card))), "scaled": scaled(card_of(r.card), litres)} for r in found
+        {"recipe": r, "lines": dict(lines(card_of(r.card))), "scaled": scaled(card_of(r.card), litres)} for r in found
     ]
-    names = list(dict.fromkeys(name for column in columns for name in column["told"]))
+    names = list(dict.fromkeys(name for column in columns for name in column["lines"]))
     return page(
         "brew_day/compare.html", None, columns=columns, names=names, vessel=vessel, vessels=vessels, litres=litres
     )

@@ -63,7 +63,7 @@ def show_plan(form: PlanForm, shown: Shown | None, status: int = 200, part: bool
         plan=shown,
         limit_ph=limit("start_ph"),
         days=planning_queries.running_days(g.session),
-        told=g.told,
+        first_why=g.first_why,
         **_picture(shown),
     )
 

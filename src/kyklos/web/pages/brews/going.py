@@ -31,7 +31,7 @@ def _form() -> GoingForm:
 
 @bp.get("/going")
 def going() -> Answer:
-    """Ask about a brew that stands already; a quick line may have told which jar, and since when."""
+    """Ask about a brew that stands already; a quick line may have named the jar, and since when."""
     form = _form()
     if (vessel := request.args.get("vessel", type=number_of)) is not None:
         form.vessel.data = vessel

@@ -63,7 +63,7 @@ def bottles_asked(brew: Brew, formdata: Any = None, **offered: Any) -> BottlesFo
 
 
 def bottles_form(brew: Brew, count: int | None = None, flavour: str = "") -> BottlesForm:
-    """Offer what was done last time, or the usual; a count and flavour that a quick line told come first."""
+    """Offer what was done last time, or the usual; a count and flavour that a quick line named come first."""
     shown = harvests.offered(g.session, brew, g.now)
     return bottles_asked(
         brew,

@@ -60,7 +60,7 @@ def _page(brew: Brew, values: dict[str, Any], status: int = 200, problems: dict[
         "brews/_verdict.html",
         status,
         brew=brew,
-        told=values,
+        typed=values,
         groups=groups,
         pictures=pictures,
         verdict=_verdict(brew, values),

@@ -249,7 +249,7 @@ def _harvest(number: int, status: int = 200, **forms: Any) -> Response:
         None,
         status,
         brew=brew,
-        told=shown,
+        shown=shown,
         by_hand=by_hand,
         last_flavours=harvesting.last_flavours(brew),
         **forms,
@@ -262,7 +262,7 @@ def preview(number: int) -> Response:
     form = harvesting.bottles_asked(brew_of(number), request.args)
     form.validate()
     return page(
-        "brews/_preview.html", "brews/_preview.html", by_hand=True, told=harvesting.tell(brew_of(number), form), brew=brew_of(number)
+        "brews/_preview.html", "brews/_preview.html", by_hand=True, shown=harvesting.tell(brew_of(number), form), brew=brew_of(number)
     )
 
 

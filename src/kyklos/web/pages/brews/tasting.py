@@ -42,7 +42,7 @@ def keep_sheet(number: int) -> Answer:
             taster_id=form.taster.data,
             score=int(form.score.data),
             at=form.at.data,
-            **form.told(),  # type: ignore[arg-type]
+            **form.answers(),  # type: ignore[arg-type]
         )
         try:
             act(readings.log_tasting, ask)

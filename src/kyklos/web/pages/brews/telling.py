@@ -154,7 +154,7 @@ def telling_of(stop: Stop) -> Telling:
         asks_warmth=_asks_warmth(asks_warmth(ask, brew)),
         aside=tuple(_aside_words(seen, stop) for seen in stop.forecast.aside),
         evidence=evidence,
-        findings=[] if stop.forecast.aside else found,  # what a wrong reading would explain is not told
+        findings=[] if stop.forecast.aside else found,  # what a wrong reading would explain is left out
         asks=unknown_yet(evidence) if odd and not found and not stop.forecast.aside else [],
         parts=parts,
         sooner=sooner,

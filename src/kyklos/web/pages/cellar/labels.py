@@ -25,7 +25,7 @@ from ...kit.words import local
 from .routes import bp
 
 MOST_FILLINGS = 20
-GIVEN_IN_DAYS = 7.0  #: A gift is opened within about so long; its alcohol is told for then. [d]
+GIVEN_IN_DAYS = 7.0  #: A gift is opened within about so long; its alcohol is given for then. [d]
 
 
 @dataclass(frozen=True, slots=True)

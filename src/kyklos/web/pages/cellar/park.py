@@ -121,7 +121,7 @@ class FoundForm(KitchenForm):
     count = WholeField("How many", default=1)
     kind = ChoiceField("Kind of bottle", choices=[(key, kind.name) for key, kind in BOTTLES.items()])
     volume_ml = QuantityField("Size", kind="bottle", required=False, hint="Empty: as usual of its kind.")
-    flavour = ChoiceField("Flavour, if told", choices=[(key, one.name) for key, one in INGREDIENTS.items()])
+    flavour = ChoiceField("Flavour, if it has one", choices=[(key, one.name) for key, one in INGREDIENTS.items()])
     filled_at = MomentField("Filled about")
     place = ChoiceField("Where they stood", coerce=number_of)
     note = StringField("Name on the bottle")

@@ -14,7 +14,7 @@ from ...kit.numbers import number_of
 
 READ_BY = [(key, entry.name) for key, entry in INSTRUMENTS.items()]
 
-A_CUP_L = 0.25  #: Starter is usually told in cups. [L]
+A_CUP_L = 0.25  #: Starter is usually measured in cups. [L]
 
 
 class CultureForm(KitchenForm):

@@ -71,7 +71,7 @@ def _guests(home: Hotel) -> list[discs.Guest]:
 def _picture(home: Hotel, guests: list[discs.Guest]) -> Stack:
     level = home.state.level_now_l
     full = (home.level_l + home.discs_l) / home.vessel.usable_l
-    words = "level not told" if level is None else units.words(level, "volume", g.units)
+    words = "level not read" if level is None else units.words(level, "volume", g.units)
     rows = [(x.name, x.thickness_mm or discs.USUAL_MM, x.diameter_cm, x.age_days > OLD, not x.clean) for x in guests]
     return stack(rows, full, words, home.vessel.diameter_cm)
 

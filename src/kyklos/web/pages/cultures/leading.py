@@ -49,7 +49,7 @@ def _conversion_page(number: int, status: int = 200, form: ConversionForm | None
         target=target,
         words=conversion.TARGETS[target][0],
         step=step,
-        told=list(zip(steps, brews, strict=True)),
+        done=list(zip(steps, brews, strict=True)),
         outcomes=conversion.OUTCOMES,
         advice=conversion.advise(steps, target, step),
         plan=plan,

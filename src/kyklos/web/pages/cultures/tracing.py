@@ -29,7 +29,7 @@ from .naming import NamedThing, named
 from .place import bp
 
 WHATS = {"mould": "Mould", "insects": "Insects or larvae", "smell": "An off smell", "other": "Something odd"}
-HEAD, TAIL = 3, 2  #: Steps told of a long way.
+HEAD, TAIL = 3, 2  #: Steps shown of a long way.
 MOST_ROWS = 60  #: On one page: the strongest evidence.
 KINDS = {"brew", "disc", "lot", "hotel"}
 
@@ -58,7 +58,7 @@ class TraceRow:
     steps: tuple[TraceStep, ...]
     proposal: str
     apart: bool
-    left_out: int = 0  #: Steps in the middle that are not told.
+    left_out: int = 0  #: Steps in the middle that are not shown.
 
 
 def _lying_in(kind: str, number: int) -> list[Disc]:

@@ -116,7 +116,7 @@ def show() -> Response:
 
 @bp.post("/<int:number>/undo")
 def take_back(number: int) -> Answer:
-    """Undo a change of any day; told what builds on it where something does."""
+    """Undo a change of any day; say what builds on it where something does."""
     change = queries.find(g.session, Change, number)
     if change is None:
         abort(404)

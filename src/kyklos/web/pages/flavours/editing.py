@@ -26,7 +26,7 @@ from ...kit.units import NotANumberError, parse
 from ...kit.words import day_word, span_word
 
 ROWS = 6
-USUAL_ML = 500.0  #: A bottle, where the household told none. [mL]
+USUAL_ML = 500.0  #: A bottle, where the household has named none. [mL]
 
 
 @dataclass(frozen=True, slots=True)

@@ -66,7 +66,7 @@ def _list(status: int = 200, **more: Any) -> Response:
         month=MONTHS[g.now.month - 1],
         at_hand=AT_HAND,
         choices=sorted_choices(),
-        **{"larder_wrong": "", "told": {}, **more},
+        **{"larder_wrong": "", "sent": {}, **more},
     )
 
 
@@ -103,7 +103,7 @@ def put_in_larder() -> Answer:
             return redirect(url_for("flavours.show") + "#larder", 303)
         except RefusedError as refused:
             wrong = str(refused)
-    return _list(422, larder_wrong=wrong, told=sent)
+    return _list(422, larder_wrong=wrong, sent=sent)
 
 
 @bp.post("/flavours/larder/<int:number>/gone")
@@ -212,9 +212,9 @@ class IngredientForm(KitchenForm):
     """An ingredient of one's own, from its label."""
 
     name = StringField("What is it?")
-    form = ChoiceField("How it goes in", choices=[(key, told[0].capitalize()) for key, told in FORMS.items() if key != "none"])
+    form = ChoiceField("How it goes in", choices=[(key, form[0].capitalize()) for key, form in FORMS.items() if key != "none"])
     sugar = QuantityField("Sugar, g in 100", required=False, hint="On the label, of 100 g or 100 mL.")
-    ph = QuantityField("pH, if told", required=False)
+    ph = QuantityField("pH, if it is known", required=False)
     acid_g_per_l = QuantityField("Acid, g in a litre", required=False, hint="Wines and ciders tell it; else leave it.")
     abv = QuantityField("Alcohol, %", required=False, hint="Of a finished wine, cider or beer.")
     unit = StringField("You measure it in", description="piece, cup, spoon")

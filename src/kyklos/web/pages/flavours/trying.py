@@ -50,7 +50,7 @@ def _begin(number: int, status: int = 200, wrong: str = "") -> Response:
         brew=brew,
         choices=sorted_choices(),
         wrong=wrong,
-        told=request.form,
+        sent=request.form,
         why_not=why_not(g.session, brew, g.now) if brew.alive else f"This brew ended already ({brew.status}).",
         trials=queries.trials_of(g.session, number, 5),
         names={key: one.name for key, one in ingredients.by_key(g.session).items()},
@@ -125,7 +125,7 @@ def _trial(number: int, status: int = 200, **more: Any) -> Response:
         share=last / (trial.glass_g + last),
         scores=bench.SCORES,
         tasters=queries.tasters_of(g.session),
-        **{"wrong": "", "told": request.form, **more},
+        **{"wrong": "", "sent": request.form, **more},
     )
 
 

@@ -40,7 +40,7 @@ def _told() -> Understood:
 @bp.get("/")
 def read() -> Response:
     """Show what a line is understood as."""
-    return page("quick/page.html", "quick/_reads.html", told=_told(), problems=[], examples=_examples())
+    return page("quick/page.html", "quick/_reads.html", understood=_told(), problems=[], examples=_examples())
 
 
 @bp.post("/")
@@ -55,7 +55,7 @@ def save() -> Answer:
         except RefusedError as refused:
             problems = [problem.message for problem in refused.problems]
     return page(
-        "quick/page.html", None, 422, told=found, problems=problems or _missing(found), examples=_examples()
+        "quick/page.html", None, 422, understood=found, problems=problems or _missing(found), examples=_examples()
     )
 
 

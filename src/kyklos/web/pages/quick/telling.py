@@ -283,7 +283,7 @@ def _standing(kind: DeedKind, shelf: NamedShelf) -> int:
 
 
 def _of_empty(line: str, quick: Quick, vessel: Named) -> Understood:
-    """Nothing brews in it by the record: what is told of it needs a brew first."""
+    """Nothing brews in it by the record: whatever is typed of it needs a brew first."""
     ago = None if quick.at is None else (g.now - utc(quick.at)).days
     leads = url_for("brews.going", vessel=vessel.key, ago=ago or None)
     return Understood(line, quick, where=vessel.name, says=(), leads=leads, leads_to=f"a form for what is in {vessel.name}: nothing is, so far")

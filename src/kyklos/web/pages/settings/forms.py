@@ -17,7 +17,7 @@ class SettingsForm(KitchenForm):
     zone = StringField("Time zone")
     theme = ChoiceField("Light or dark", choices=[("auto", "As the device"), ("light", "Light"), ("dark", "Dark")])
     tasters = StringField("Tasters")
-    reads_ph = ChoiceField("pH is read with", default="", choices=[("", "not told"), *READS])
+    reads_ph = ChoiceField("pH is read with", default="", choices=[("", "not said yet"), *READS])
     glass_l = QuantityField("Your glass holds", kind="volume", like_l=0.25, required=False)
     power_price = QuantityField("A kilowatt-hour costs", required=False)
     southern = BooleanField("South of the equator: summer at the turn of the year")

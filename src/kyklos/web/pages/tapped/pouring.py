@@ -81,7 +81,7 @@ def drawing(number: int) -> Answer:
         typed = request.args.get("draw-litres", "")[:20]
         litres = parse(typed, "volume", g.units) if typed.strip() else None
     known = draw_words(standing, litres, g.household.zone) if litres is not None and litres > 0 else ""
-    return page("tapped/drawing.html", "tapped/_drawing.html", brew=stop.brew, told=known)
+    return page("tapped/drawing.html", "tapped/_drawing.html", brew=stop.brew, says=known)
 
 
 def _sent_top_up_form(**given: Any) -> TopUpForm:

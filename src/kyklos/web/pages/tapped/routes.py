@@ -92,7 +92,7 @@ def _typed(name: str, kind: str) -> float | None:
 
 
 def what_if_asked(standing: TappedStanding) -> telling.WhatIf:
-    """Read what was asked from the address; what is not told is as it is."""
+    """Read what was asked from the address; what is not given is as it is."""
     share = request.args.get("share", type=decimal_of)
     every = request.args.get("every", type=decimal_of)
     celsius = request.args.get("celsius", type=decimal_of)

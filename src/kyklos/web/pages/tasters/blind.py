@@ -79,7 +79,7 @@ def keep(number: int) -> Answer:
     """Keep a sheet for one glass."""
     form = sheet_form()
     if form.validate_on_submit():
-        found: dict[str, Any] = form.told()
+        found: dict[str, Any] = form.answers()
         letter = request.form.get("letter", "")
         ask = blind.FillSheet(
             blind_id=number, taster_id=form.taster.data, letter=letter, score=int(form.score.data), **found
