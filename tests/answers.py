@@ -231,7 +231,8 @@ def bottles(rng: Rng) -> Iterator[typing.Any]:
     for _ in range(12):
         stock = [Stock("half", 0.47, rng.randint(1, 12)), Stock("third", 0.31, rng.randint(0, 8)), Stock("litre", 0.96, rng.randint(0, 2))]
         wishes = [Wish(key, rng.choice((0.5, 1.0)), rng.uniform(0.85, 1.0)) for key in "abc"[: rng.randint(1, 3)]]
-        yield plain_or_error(lambda s=stock, w=wishes, litres=rng.uniform(0.5, 5): plan(litres, s, w))
+        litres = rng.uniform(0.5, 5)
+        yield plain_or_error(lambda s=stock, w=wishes, all_l=litres: plan(all_l, s, w))
     for _ in range(16):
         yield leaving.causes(
             rng.uniform(0, 20), rng.uniform(18, 32), rng.uniform(0, 20), rng.uniform(0.01, 0.08), rng.uniform(1, 8), 5.0,
@@ -280,8 +281,8 @@ def brew_days(rng: Rng) -> Iterator[typing.Any]:
         yield needs_of(made, frozenset(("pot", "meter") if number % 2 else ())), remedies(made, {})
         if number % 5 == 0:
             places = tuple(drawn(rng, PlaceTold, {"key": i, "name": f"P{i}", "celsius": rng.uniform(14, 32)}, light=("shade", "dark", "sun"), reach=("easy", "high")) for i in range(4))
-            prior, points = Prior(), (Point("Ana", 4.0, 0.15),)
-            yield foretell(made, prior, points).ready, plain_or_error(lambda p=made, w=places: advise(p, w, prior, points))
+            usual = Prior(), (Point("Ana", 4.0, 0.15),)
+            yield foretell(made, *usual).ready, plain_or_error(lambda p=made, w=places, known=usual: advise(p, w, *known))
             yield why_start_ph(made.recipe).lines, why_starter(made.recipe, 0.1, made.final_l).lines
         given = {"leaf": DryAmount(rng.uniform(8, 30), rng.choice(("mass", "bags"))), "sugar": DryAmount(rng.uniform(100, 300), "mass")}
         yield plain_or_error(lambda asked=ask, how=given: strengths(asked, how))
