@@ -19,9 +19,8 @@ from werkzeug.test import TestResponse
 from kyklos.actions import household, learning
 from kyklos.actions.bottles import filling, harvest
 from kyklos.actions.brewing import pitching, readings
+from kyklos.core.forecast import answer, prior
 from kyklos.core.forecast import fit as forecast_fit
-from kyklos.core.forecast import prior
-from kyklos.core.forecast.answer import forecast
 from kyklos.core.forecast.ask import ForecastAsk, Prior
 from kyklos.core.liquid import batch as batch_module
 from kyklos.core.liquid import standing
@@ -300,6 +299,6 @@ def as_before(monkeypatch):
     monkeypatch.setattr(ForecastAsk, "warmth_doubt_k", 1e-4)
     monkeypatch.setattr(Recipe, "starter_medium", Recipe.medium)
     monkeypatch.setattr(Recipe, "start_medium", Recipe.medium)
-    forecast.cache_clear()
+    answer.forget()
     yield
-    forecast.cache_clear()
+    answer.forget()

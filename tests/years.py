@@ -173,8 +173,8 @@ def _written(session):
     session.execute(insert(Touched), touched)
 
 
-def fill_years(session, lines=30, beads=2000, seed=7):
-    """Write the household; gives the number of its beads."""
+def fill_years(session, lines=30, beads=2000, seed=7, days=7300.0):
+    """Write the household of so many days; gives the number of its beads."""
     rng = random.Random(seed)
     session.add(Household(name="Twenty years", units="metric", zone="UTC", theme="auto"))
     tasters = [Taster(name="Ana", position=0), Taster(name="Ben", position=1)]
@@ -182,8 +182,8 @@ def fill_years(session, lines=30, beads=2000, seed=7):
     jars = [Vessel(name=f"Jar {i + 1}", nominal_l=4, usable_l=3.4, diameter_cm=15) for i in range(9)]
     kind = BottleType(kind="swing-top", volume_ml=500.0, limit_bar=6.0)
     session.add_all([place, fridge, kind, *jars, *tasters])
-    session.add_all([Standing(vessel=jar, place=place, since=NOW - timedelta(days=7400)) for jar in jars])
-    made, count, span = [], 0, 7300.0
+    session.add_all([Standing(vessel=jar, place=place, since=NOW - timedelta(days=days + 100)) for jar in jars])
+    made, count, span = [], 0, days
     for index in range(lines):
         start = span - index * span * 0.93 / lines
         lives = index >= lines - LIVING_LINES
@@ -235,3 +235,41 @@ def fill_years(session, lines=30, beads=2000, seed=7):
     _lessons(session)
     _written(session)
     return count
+
+
+def fill_crowded(session, jars=15, bottles=400, seed=11):
+    """Write a household of one year with many jars that brew and many bottles that stand."""
+    rng = random.Random(seed)
+    fill_years(session, lines=4, beads=80, days=365.0)
+    place, fridge = session.query(Place).filter_by(kind="room").first(), session.query(Place).filter_by(kind="fridge").first()
+    tasters, kind, line = session.query(Taster).all(), session.query(BottleType).first(), session.query(Culture).first()
+    for number in range(jars - session.query(Brew).filter_by(status="fermenting").count()):
+        jar = Vessel(name=f"Crowded {number + 1}", nominal_l=4, usable_l=3.4, diameter_cm=15)
+        session.add_all([jar, Standing(vessel=jar, place=place, since=NOW - timedelta(days=400))])
+        brew = _brew(session, line, jar, NOW - timedelta(days=2 + number % 9, hours=number), 9, None, None, 0.0, "fermenting")
+        session.add(brew)
+        session.flush()
+        _watched(session, brew, rng, tasters)
+    ended = session.query(Brew).filter_by(status="harvested").order_by(Brew.ended_at.desc()).limit(60).all()
+    standing = session.query(Bottle).filter(Bottle.gone_at.is_(None)).count()
+    for turn in range(bottles):
+        if standing >= bottles:
+            break
+        brew = ended[turn % len(ended)]
+        at = NOW - timedelta(days=rng.uniform(0.5, 60))
+        filling = KeptLiquid(kind=LiquidKind.FILLING, began_at=at)
+        session.add(filling)
+        group = Bottling(
+            brew=brew, liquid=filling, at=at, flavour=rng.choice(("ginger", "plain", "damson", "fig")), flavour_g_per_l=10.0, added_sugar_g_per_l=rng.uniform(0, 6),
+            start=[20.0, 15.0, 3.0, 4.0, 0.5, 0.3, 0.8, 0.1], vigour=1.0,
+        )  # fmt: skip
+        filling.additions.append(Addition(at=at, what=Added.SWEET_TEA, litres=5 * BOTTLE_L))
+        cold = rng.random() < 0.6
+        for _ in range(min(5, bottles - standing)):
+            bottle = Bottle(bottling=group, type=kind, headspace_fraction=0.05, state="cold" if cold else "warm")
+            session.add_all([bottle, Standing(bottle=bottle, place=place, since=at, until=at + timedelta(days=3) if cold and at + timedelta(days=3) < NOW else None)])
+            if cold:
+                session.add(Standing(bottle=bottle, place=fridge, since=at + timedelta(days=3)))
+            standing += 1
+    session.flush()
+    return standing

@@ -8,9 +8,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kyklos.core.base.errors import CoreError
-from kyklos.core.bottles.bottle import BottleAsk, bottle_forecast, burp_buys_days
+from kyklos.core.bottles.bottle import BottleAsk, bottle_forecast
+from kyklos.core.bottles.burping import burp_buys_days
 from kyklos.core.bottles.gas import Gas, burp, gauge_of
 from kyklos.core.bottles.heard import Heard, vigour_heard
+from kyklos.core.forecast import answer
 from kyklos.core.forecast.answer import Posterior, forecast
 from kyklos.core.forecast.ask import ForecastAsk, Observation, Prior
 from kyklos.core.forecast.prior import culture_prior
@@ -153,7 +155,7 @@ def test_any_readings_give_a_finite_ordered_forecast(values, instrument, taste):
         assert np.isfinite(band.p50).all()
         assert (band.p10 <= band.p50 + 1e-9).all()
         assert (band.p50 <= band.p90 + 1e-9).all()
-    forecast.cache_clear()
+    answer.forget()
     assert np.array_equal(forecast(ask).ph.p50, out.ph.p50)
 
 

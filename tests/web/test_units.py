@@ -4,6 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from kyklos.web.kit import units
 from kyklos.web.kit.units import SI, NotANumberError, parse, typed, words
 
 
@@ -43,3 +44,12 @@ def test_units_round_trip(value, kind, units):
         value, rel=0.01, abs=0.3 if kind == "temperature" else 0
     )
     assert words(value, kind, units)
+
+
+def test_the_table_of_units_says_what_pint_says():
+    """Each unit of the table, turned into each other of its kind, agrees with pint to twelve digits; so do degrees."""
+    known = [name for name in units.FACTORS if name != "percent_acid"]
+    pairs = [(a, b) for a in known for b in known if units.FACTORS[a][0] == units.FACTORS[b][0]]
+    for unit, to in [*pairs, ("degF", "degC"), ("degC", "degC")]:
+        assert units._factor(unit, to) == pytest.approx(units._asked_of_pint(unit, to), rel=1e-12, abs=1e-12)
+    assert units._factor("percent_acid", "gram/liter") == (10.0, 0.0)

@@ -23,7 +23,7 @@ from ..core.brewing.away import (
 )
 from ..core.liquid.taste import is_jun
 from ..store.read import queries
-from ..store.read.moments import days_between
+from ..store.read.moments import days_between, quarter_of
 from ..store.records import Brew
 from . import tapped
 from .forecast import forecasting, palates, warmth
@@ -49,7 +49,7 @@ def absences(session: Session, leave: datetime, back: datetime, now: datetime) -
         leave, back: When.
         now: The moment it is asked.
     """
-    shelves, out = shelves_of(session, now), []
+    shelves, out, quarter = shelves_of(session, now), [], quarter_of(now)
     for brew in queries.living_brews(session):
         if brew.kind in NOT_DRUNK:
             continue
@@ -58,7 +58,7 @@ def absences(session: Session, leave: datetime, back: datetime, now: datetime) -
             continue
         ask = forecasting.forecast_ask_of(session, brew)
         palate = palates.palate_of(session, ask.points[0].taster, is_jun(brew.honey_share))
-        days = [days_between(brew.pitched_at, moment) for moment in (now, max(leave, now), back)]
+        days = [max(0.0, days_between(brew.pitched_at, moment)) for moment in (quarter, max(leave, quarter), back)]
         means = absent(
             ask,
             known.forecast,

@@ -30,7 +30,7 @@ from ...reckon.bottles.pressure import state_at_filling
 from ...reckon.cultures import spoilage
 from ...reckon.forecast import forecasting
 from ...store.read import park, queries
-from ...store.read.moments import days_between
+from ...store.read.moments import age_of
 from ...store.records import Bottle, BottleType, Bottling, Brew, Infusion, KeptLiquid, Place, SpotReading, Standing
 from ..base import Checks, Done, RefusedError, action, flushed
 from ..pouring import begin, pour, put_in
@@ -110,7 +110,7 @@ def _source(session: Session, brew: Brew, infusion: Infusion | None, at: datetim
         out = infusions.infused(session, infusion, at)
         start = (*(round(float(v), 6) for v in out.liquid.state[:7]), 0.0)
         return FilledFrom(brew, infusion.liquid, start, infusion.vigour, infusion, out.volumes, infusions.parts_of(session, infusion))
-    start, vigour = state_at_filling(forecasting.forecast_of(session, brew), days_between(brew.pitched_at, at))
+    start, vigour = state_at_filling(forecasting.forecast_of(session, brew), age_of(brew.pitched_at, at))
     return FilledFrom(brew, brew.liquid, start, vigour)
 
 

@@ -18,7 +18,7 @@ from ...reckon.bottles import infusions
 from ...reckon.bottles.pressure import state_at_filling
 from ...reckon.forecast import forecasting
 from ...store.read import ingredients, queries
-from ...store.read.moments import days_between
+from ...store.read.moments import age_of, days_between
 from ...store.records import Flavour, Infusion, Place, Trial, TrialStep
 from ..base import Checks, Done, action, flushed
 from ..pouring import begin, empty, pour, put_in
@@ -65,7 +65,7 @@ def start_infusion(session: Session, ask: StartInfusion, at: datetime) -> Done:
         place = fridge(session)
     known = ingredients.by_key(session)
     parts = [Part(known[p.ingredient], p.g_per_l, p.form) for p in ask.parts]
-    start, vigour = state_at_filling(forecasting.forecast_of(session, brew), days_between(brew.pitched_at, at))
+    start, vigour = state_at_filling(forecasting.forecast_of(session, brew), age_of(brew.pitched_at, at))
     row = Infusion(
         liquid=begin(session, LiquidKind.INFUSION, at),
         brew_id=brew.id,

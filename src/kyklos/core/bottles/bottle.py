@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -11,10 +12,10 @@ from numpy.typing import NDArray
 from ..base import limit, require_between
 from ..base.errors import UnknownNameError
 from ..liquid import Course, Kinetics
-from ..liquid.batch import integrate
 from ..liquid.ferment import CO2, CO2_PER_ETHANOL, ETHANOL, ETHANOL_YIELD, MONO, SUCROSE, YEAST, abv_percent, food
 from ..liquid.temperature import bacteria_ratio, ratios_over, yeast_ratio
-from .gas import ATMOSPHERE_BAR, CO2_G_PER_VOLUME, CO2_MOLAR_MASS, GAS_CONSTANT, Gas, burp, gauge_bar, gauge_of
+from .contents import Contents, run_on
+from .gas import ATMOSPHERE_BAR, CO2_G_PER_VOLUME, CO2_MOLAR_MASS, GAS_CONSTANT, gauge_bar
 from .ingredients import ADDED_SUCROSE_SHARE, FORMS
 
 Array = NDArray[np.float64]
@@ -32,7 +33,7 @@ SOLUBILITY_SD = 0.05 / 1.28  #: Widens the 10 to 90 % band by 5 % for solubility
 STEPS_DAYS = (0.25, 0.5, 1.0, 2.0)  #: Of the integration; the longest that the fastest member allows. [d]
 MOST_RATE = 1.6  #: Step times the fastest rate; beyond it gas is less exact than 0.01 volumes. [-]
 FINE_DAYS, CHUNK_DAYS = 40.0, 40.0  #: Until then no step is longer than a day; so far is looked at a time. [d]
-SPENT_G_PER_L = 0.05  #: Less sugar than this makes no gas worth a word. [g/L]
+ANY_HEADSPACE = 0.05  #: Stands where the headspace makes no difference. [-]
 MEMBERS = 100
 JUST_BEFORE = 1e-3  #: A burp is over in so long. [d]
 TARGETS = {"soft": 1.5, "lively": 2.2, "sparkling": 2.8}  #: [volumes]
@@ -231,35 +232,59 @@ def _filled_state(ask: BottleAsk, members: int) -> Array:
 
 
 @lru_cache(maxsize=256)
-def run_of(ask: BottleAsk) -> MembersRun:
-    """Run the members, some weeks at a time: each stretch takes the longest step that is exact enough there."""
+def _contents(ask: BottleAsk) -> Contents:
+    """Begin to run what is in bottles; `ask` without its headspace and its limit, which change nothing of it."""
     members = members_of(ask)
-    volumes = members.volumes
-    state = _filled_state(ask, len(volumes))
+    state = _filled_state(ask, len(members.volumes))
     working = activity(ask.added_sugar_g_per_l, ask.form, float(abv_percent(state[ETHANOL, 0])))
     kinetics = Kinetics(ask.vigour * working * members.vigour, 0.0, air=0.0, food=food(ask.leaf_g_per_l))
-    days, states = [np.zeros(1)], [state[None]]
-    here = 0.0
-    while here < ask.days - 1e-9:
-        until = min(here + CHUNK_DAYS, float(ask.days))
-        edges, yeast, bacteria = _stretch(ask, here, until, float(kinetics.food * np.max(kinetics.yeast)))
-        now = states[-1][-1]
-        if now[SUCROSE].max() + now[MONO].max() < SPENT_G_PER_L:
-            some = np.repeat(now[None], len(edges), axis=0)
-        else:
-            some = integrate(now, kinetics, yeast, bacteria, np.diff(edges))
-        days.append(edges[1:])
-        states.append(some[1:])
-        here = until
-        if ask.limit_bar is not None and _passes(ask, here, volumes + some[-1, CO2] / CO2_G_PER_VOLUME):
+    fastest = float(kinetics.food * np.max(kinetics.yeast))
+    ends = [*np.arange(0.0, ask.days - 1e-9, CHUNK_DAYS), float(ask.days)]
+    return Contents(kinetics, state, lambda number: _stretch(ask, ends[number], ends[number + 1], fastest))
+
+
+def _contents_of(ask: BottleAsk) -> Contents:
+    return _contents(replace(ask, headspace_fraction=ANY_HEADSPACE, limit_bar=None))
+
+
+@lru_cache(maxsize=256)
+def run_of(ask: BottleAsk) -> MembersRun:
+    """Run the members, some weeks at a time: each stretch takes the longest step that is exact enough there."""
+    members, contents = members_of(ask), _contents_of(ask)
+    volumes, start = members.volumes, _filled_state(ask, 1)[:, 0]
+    number = 0
+    while True:
+        run_on([contents], number)
+        number += 1
+        if not _goes_on(ask, contents, number):
             break
-    day, every = np.concatenate(days), np.concatenate(states)
-    gas = volumes + every[:, CO2] / CO2_G_PER_VOLUME
+    day = np.concatenate([np.zeros(1), *contents.days[:number]])
+    formed = np.concatenate([np.zeros((1, len(volumes))), *contents.co2[:number]])
+    gas = volumes + formed / CO2_G_PER_VOLUME
     warmth = _warmth(ask, day)
     gas, lost_bar = _burped(ask, day, gas, warmth, members.headspace) if ask.burps else (gas, 0.0)
     bar = gauge_bar(gas, warmth, members.headspace) * members.solubility + lost_bar
     warm = gauge_bar(gas, WARM_C, members.headspace) * members.solubility + lost_bar
-    return MembersRun(day, gas, bar, warm, every[:, :, 0].copy())  # a view would keep every member alive
+    return MembersRun(day, gas, bar, warm, np.concatenate([start[None], *contents.likely[:number]]))
+
+
+def _goes_on(ask: BottleAsk, contents: Contents, stretches: int) -> bool:
+    """Return whether more is to be told of a bottle after so many stretches: it is looked ahead further, and not past its limit."""
+    here = float(contents.days[stretches - 1][-1])
+    if here >= ask.days - 1e-9:
+        return False
+    volumes = members_of(ask).volumes
+    return ask.limit_bar is None or not _passes(ask, here, volumes + contents.co2[stretches - 1][-1] / CO2_G_PER_VOLUME)
+
+
+def run_together(asks: Iterable[BottleAsk]) -> None:
+    """Run many bottles at once, so that each of them is then answered from memory."""
+    left, number = list(dict.fromkeys(asks)), 0
+    while left:
+        many = [_contents_of(ask) for ask in left]
+        run_on(many, number)
+        number += 1
+        left = [ask for ask, contents in zip(left, many, strict=True) if _goes_on(ask, contents, number)]
 
 
 def _burped(ask: BottleAsk, day: Array, gas: Array, warmth: Array, h: Array) -> tuple[Array, Array]:
@@ -355,22 +380,3 @@ def bottle_forecast(ask: BottleAsk) -> BottleForecast:
     )
 
 
-def burp_buys_days(ask: BottleAsk, day: float) -> float | None:
-    """Return how long a burp at a day takes to climb back: it buys a day or two, only cold stops a bottle.
-
-    Args:
-        ask: The bottle.
-        day: When it is burped, for the first time. [d since filling]
-
-    Returns: Days until the pressure is as high again; None when not within the days looked ahead. [d]
-    """
-    out = bottle_forecast(ask)
-    i = int(np.argmin(np.abs(out.day - day)))
-    celsius = ask.course.at(out.day)
-    before = Gas(float(out.co2_volumes[i]))
-    after = burp(before, float(celsius[i]), float(celsius[0]), ask.headspace_fraction)
-    for j in range(i, len(out.day)):
-        gas = Gas(after.co2_volumes + float(out.co2_volumes[j] - out.co2_volumes[i]), after.air_atm)
-        if gauge_of(gas, float(celsius[j]), float(celsius[0]), ask.headspace_fraction) >= float(out.gauge_bar[i]):
-            return float(out.day[j] - out.day[i])
-    return None

@@ -36,6 +36,11 @@ def drink_by_day(ask: BottleAsk, *, cold: bool, today: float = 0.0) -> float:
     """
     if ask.limit_bar is None:
         return LOOSE_DAYS
-    by = None if cold else bottle_forecast(ask).chill_by_day
-    future = bottle_forecast(ask if by is None else chilled(ask, max(by, today)))
+    future = bottle_forecast(drunk_as(ask, cold=cold, today=today))
     return KEEPS_DAYS if future.drink_by_day is None else min(KEEPS_DAYS, future.drink_by_day)
+
+
+def drunk_as(ask: BottleAsk, *, cold: bool, today: float = 0.0) -> BottleAsk:
+    """Return the question of a bottle as it is likely to stand until it is drunk: chilled on its chill-by. [d since filling]"""
+    by = None if cold or ask.limit_bar is None else bottle_forecast(ask).chill_by_day
+    return ask if by is None else chilled(ask, max(by, today))

@@ -11,14 +11,14 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..base import CoreError, limit
-from ..liquid import Liquid
+from ..liquid import Liquid, acids
 from ..liquid.liquid import blend
 from .ingredients import ADDED_SUCROSE_SHARE, FORMS, Ingredient, ingredient
 
 LEAST_WEIGHED_G = 0.2  #: A kitchen scale shows no less. [g]
 PH_MARGIN = 0.15  #: Composition is known no better: so far below the bound a foretold pH must lie. [pH]
 PH_MARGIN_OF_RISE = 0.4  #: Nor is what an addition raises it by: so much of that is kept off as well (assumed). [-]
-STEPS = 30  #: Halvings of a search.
+MOST_FACTOR = 20.0  #: A brew has no more than so many times the acids that were foretold. [-]
 #: When something goes in: what it is called.
 MOMENTS = {"bottle": "into each bottle", "batch": "into the whole batch", "infusion": "into a jar first, then strained"}
 MOST_G_PER_L = 700.0  #: Of all that is added: less brew than that is another drink. [g/L]
@@ -106,11 +106,8 @@ def flavoured(brew: Liquid, parts: Sequence[Part], priming_g_per_l: float = 0.0)
 
 def at_ph(brew: Liquid, ph: float) -> Liquid:
     """Return a brew with as much more or less of its own acids as gives it a pH, as far as acids can. [pH]"""
-    low, high = 0.0, 20.0
-    for _ in range(STEPS):
-        middle = (low + high) / 2
-        low, high = (middle, high) if _scaled(brew, middle).ph > ph else (low, middle)
-    return _scaled(brew, (low + high) / 2)
+    found = acids.factor_for_ph(ph, brew.acetic_g_per_l, brew.gluconic_g_per_l, brew.medium, brew.honey_acid_meq_per_l)
+    return brew if found is None else _scaled(brew, min(max(found, 0.0), MOST_FACTOR))
 
 
 def _scaled(brew: Liquid, factor: float) -> Liquid:

@@ -225,11 +225,51 @@ def forecast(ask: ForecastAsk) -> Forecast:
     for seen in ask.observations:
         if seen.kind == SeenKind.PH and seen.instrument not in INSTRUMENTS:
             raise CoreError(f"instrument {seen.instrument!r} is not known; known are {', '.join(INSTRUMENTS)}.")
+    return _summary(ask, _carried(replace(ask, points=(), target_ph=None)))
+
+
+@dataclass(frozen=True, slots=True)
+class Carried:
+    """A brew's fit carried forward, whoever asks and whatever they like."""
+
+    fit: Fit
+    fastest: float  #: Of its rates. [1/d]
+    day: Array  #: Shape (t,). [d since pitch]
+    each_ph: Array  #: Of the likeliest brew, the same a degree warmer, and the members; shape (t, 2 + members). [pH]
+    each_ta: Array  #: Alike. [g/L]
+    likeliest: Array  #: State of the likeliest brew, shape (t, 8).
+    ph: Band
+    ta_g_per_l: Band
+    sugar_g_per_l: Band
+    abv_percent: Band
+
+
+@lru_cache(maxsize=96)
+def _carried(ask: ForecastAsk) -> Carried:
+    """Fit a brew and carry it forward: a taster's point, or a target, reads from it and asks for no other run."""
     unknowns = Unknowns(ask)
     fastest = fastest_of(ask, unknowns)
     fit = _learned(_told_so_far(ask), fastest)
     out = _ensemble(ask, unknowns, fit.theta, fit.covariance, fastest)
-    return _summary(ask, out, fit, fastest)
+    states = out.state
+    return Carried(
+        fit,
+        fastest,
+        out.day,
+        out.ph,
+        out.ta_g_per_l,
+        states[:, :, 0].copy(),
+        _band(out.ph[:, 2:]),
+        _band(out.ta_g_per_l[:, 2:]),
+        _band(states[:, SUCROSE, 2:] + states[:, MONO, 2:]),
+        _band(np.asarray(abv_percent(states[:, ETHANOL, 2:]))),
+    )
+
+
+def forget() -> None:
+    """Forget every answer given, as when a model is changed under test."""
+    for memory in (forecast, _carried, _learned):
+        memory.cache_clear()
 
 
 def _told_so_far(ask: ForecastAsk) -> ForecastAsk:
@@ -251,8 +291,9 @@ def _stalled(ask: ForecastAsk, seen: Sequence[Observation], fastest: float) -> b
     return stands_still(seen, expected(replace(ask, observations=tuple(seen)), fastest).tolist())
 
 
-def _summary(ask: ForecastAsk, out: BatchCourse, known: Fit, fastest: float) -> Forecast:
-    day, states, ph, acidity = out.day, out.state, out.ph, out.ta_g_per_l
+def _summary(ask: ForecastAsk, carried: Carried) -> Forecast:
+    known, fastest = carried.fit, carried.fastest
+    day, ph, acidity = carried.day, carried.each_ph, carried.each_ta
     alive = _sign_of_life(day, ph, acidity) if ask.ripe_from <= 0 else np.full(ph.shape[1], ask.ripe_from)
     since = max(0, int(np.searchsorted(day, ask.ripe_from, side="right")) - 1)
     points = ask.points or (Point("", usual_point(ask.recipe.honey_share)),)
@@ -272,10 +313,10 @@ def _summary(ask: ForecastAsk, out: BatchCourse, known: Fit, fastest: float) -> 
         windows |= {name: replace(windows[name], p90=None) for name in late}
     return Forecast(
         day=day,
-        ph=_band(ph[:, 2:]),
-        ta_g_per_l=_band(acidity[:, 2:]),
-        sugar_g_per_l=_band(states[:, SUCROSE, 2:] + states[:, MONO, 2:]),
-        abv_percent=_band(np.asarray(abv_percent(states[:, ETHANOL, 2:]))),
+        ph=carried.ph,
+        ta_g_per_l=carried.ta_g_per_l,
+        sugar_g_per_l=carried.sugar_g_per_l,
+        abv_percent=carried.abv_percent,
         ready=windows,
         target=replace(_window(target[2:]), p90=None) if stalled else _window(target[2:]),
         safe_by_day_7=float(np.mean(at_seven <= limit("safe_ph"))),
@@ -283,7 +324,7 @@ def _summary(ask: ForecastAsk, out: BatchCourse, known: Fit, fastest: float) -> 
         posterior=_posterior(Unknowns(ask), known),
         contradicted=known.wider,
         aside=tuple(ask.observations[number] for number in known.aside),
-        fit=states[:, :, 0].copy(),
+        fit=carried.likeliest,
         stalled=stalled,
     )
 

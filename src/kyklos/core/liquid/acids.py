@@ -230,6 +230,26 @@ def acid_for_ph(target_ph: float, where: Medium) -> float:
     return max(0.0, float(charge / (charge - per_gram)))
 
 
+def factor_for_ph(
+    target_ph: float, acetic_g_per_l: float, gluconic_g_per_l: float, where: Medium, honey_acid_meq_per_l: float = 0.0
+) -> float | None:
+    """Find by what to multiply a liquid's acids so that it has a pH; the charge balance is linear in them.
+
+    Args:
+        target_ph: Wanted. [pH]
+        acetic_g_per_l, gluconic_g_per_l: Its acids, which change. [g/L]
+        where: Tea and water, which stay.
+        honey_acid_meq_per_l: Stays too. [meq/L]
+
+    Returns: None where it has no acids to change. [-]
+    """
+    h = np.asarray(10.0**-target_ph)
+    acetic, gluconic = acetic_g_per_l / ACETIC_MOLAR_MASS * 1000, gluconic_g_per_l / GLUCONIC_MOLAR_MASS * 1000
+    without = float(_balance(h, 0.0, honey_acid_meq_per_l, where)[0])
+    change = float(_balance(h, acetic, gluconic + honey_acid_meq_per_l, where)[0]) - without
+    return None if change == 0 else -without / change
+
+
 @dataclass(frozen=True, slots=True)
 class Starter:
     """The acids of a starter."""

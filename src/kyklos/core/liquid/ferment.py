@@ -204,6 +204,8 @@ def rates(state: Array, yeast: Any, bacteria: Any, k: Kinetics, most_acid: Any =
     Returns: Shape (8, n). [g/(L d), or 1/d for shares]
     """
     acidity = state[ACETIC] + 0.306 * state[GLUCONIC]
+    if isinstance(k.air, float) and k.air == 0.0:
+        return _rates_without_air(state, acidity, yeast, k)
     slow_yeast, slow_bacteria = 1 / (1 + (acidity * _INHIBITION) ** 2)
     monod = state[_MONOD_ROWS]
     monod /= monod + _MONOD_HALF
@@ -225,6 +227,24 @@ def rates(state: Array, yeast: Any, bacteria: Any, k: Kinetics, most_acid: Any =
     np.multiply(working_yeast, sugars / (5 + sugars) * (1 - share), out=flow[6])
     np.multiply(working_bacteria, 0.48 * monod[4] * (1 - acid_makers / k.surface), out=flow[7])
     return np.asarray(_FLOWS @ flow)
+
+
+_CLOSED_FLOWS = _FLOWS[:, [0, 1, 4, 6]]  #: Inversion, uptake, formed and dY: all that goes on where no air comes in.
+
+
+def _rates_without_air(state: Array, acidity: Array, yeast: Any, k: Kinetics) -> Array:
+    """Return the same in a closed bottle, where acid bacteria rest: half the flows are nothing."""
+    monod = state[[SUCROSE, MONO]]
+    monod /= monod + _MONOD_HALF[:2]
+    share, sugars = state[YEAST], state[SUCROSE] + state[MONO]
+    working = yeast * share
+    flow = np.empty((4, state.shape[1]))
+    np.multiply(working, 12 * monod[0], out=flow[0])
+    working *= 1 / (1 + (acidity * _INHIBITION[0]) ** 2)
+    np.multiply(working, 2.45 * monod[1], out=flow[1])
+    np.multiply(flow[1], k.ethanol_yield, out=flow[2])
+    np.multiply(working, sugars / (5 + sugars) * (1 - share), out=flow[3])
+    return np.asarray(_CLOSED_FLOWS @ flow)
 
 
 def food(leaf_g_per_l: float) -> float:

@@ -12,13 +12,13 @@ from sqlalchemy.orm import object_session
 from ...core.base.kinds import BottleState
 from ...core.bottles import BottleForecast, ingredient
 from ...core.bottles.advice import BottleAdvice, BottleStep, advise, burp_is_worth_telling, may_be_past, nearness
-from ...core.bottles.bottle import burp_buys_days
+from ...core.bottles.burping import burp_buys_days
 from ...core.bottles.drink_by import drink_by_day
 from ...core.bottles.ingredients import known
 from ...store.read.moments import days_between
 from ...store.records import Bottle, Place
 from ..cultures.spoilage import bottles_held
-from .pressure import LETS_OUT, bottle_ask_of, bottle_future
+from .pressure import LETS_OUT, bottle_ask_of, bottle_future, foretell_together
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,8 +144,9 @@ def alike_in(bottles: Sequence[Bottle], now: datetime) -> list[Alike]:
         return (b.bottling_id, b.kind, b.state, b.volume_ml, b.headspace_fraction, moves, burps)
 
     ordered = sorted(bottles, key=lambda b: (key(b), b.id))
-    groups = [alike_of(list(some), now) for _, some in groupby(ordered, key=key)]
-    return sorted(groups, key=urgency)
+    alike = [list(some) for _, some in groupby(ordered, key=key)]
+    foretell_together([some[0] for some in alike], now)
+    return sorted((alike_of(some, now) for some in alike), key=urgency)
 
 
 def urgency(group: Alike) -> tuple[bool, float]:

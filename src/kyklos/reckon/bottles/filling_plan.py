@@ -15,7 +15,8 @@ from ...core.base.facts import BOTTLES
 from ...core.base.kinds import BottleSort
 from ...core.bottles import BottleAsk, BottleForecast, bottle_forecast
 from ...core.bottles.advice import Offer, alcohol_range, offers
-from ...core.bottles.drink_by import drink_by_day
+from ...core.bottles.bottle import run_together
+from ...core.bottles.drink_by import drink_by_day, drunk_as
 from ...core.bottles.filling import LOSS_SHARE, FillingPlan, InABottle, Stock, Wish, plan, poured
 from ...core.bottles.flavouring import flavoured, room
 from ...core.bottles.ingredients import passes_neck
@@ -195,13 +196,14 @@ def plan_of(session: Session, brew: Brew, asked: FillingAsked, now: datetime, in
         return PlannedFilling((), rows, brew_l, brew_l)
     made = _arranged(asked, brew_l, cards, usable)
     of = {number: kind for number, (kind, _) in usable.items()}
-    groups, place = [], 0
+    shared, place = [], 0
     for card in cards.values():
-        mine = made.of(card.key)
-        if not mine:
-            continue
-        groups.append(_group(session, brew, asked, now, infusion, card, _boxes(mine, of, asked, place)))
-        place += len(mine)
+        if mine := made.of(card.key):
+            shared.append((card, _boxes(mine, of, asked, place)))
+            place += len(mine)
+    filled = FilledHow(session, brew, asked, now, infusion)
+    filled.foretell_together(shared)
+    groups = [filled.group(card, boxes) for card, boxes in shared]
     return PlannedFilling(tuple(groups), rows, brew_l, made.left_over_l, only_jars and bool(groups))
 
 
@@ -216,70 +218,81 @@ def _boxes(mine: Sequence[InABottle], of: dict[int, BottleType], asked: FillingA
     return tuple(out)
 
 
-def _first_to_pass(
-    session: Session,
-    brew: Brew,
-    asked: FillingAsked,
-    now: datetime,
-    infusion: Infusion | None,
-    card: FlavourCard,
-    boxes: tuple[BoxPlanned, ...],
-) -> tuple[Filling, BottleAsk, BottleForecast]:
-    """Foretell the bottle of a flavour that must be cold first, by its kind and its air: it speaks for all but the short one."""
-    full = [box for box in boxes if not box.what.short] or list(boxes[:1])
-    rows = []
-    for kind, head in dict.fromkeys((box.kind, round(box.headspace_fraction, 6)) for box in full):
-        filling = replace(_filling(asked, card, kind.kind, head), limit_bar=kind.limit_bar or None)
-        ask = _ask(session, brew, filling, now, infusion)
-        rows.append((filling, ask, bottle_forecast(ask)))
-    return min(rows, key=lambda one: _sooner(one[2]))
-
-
 def _sooner(future: BottleForecast) -> tuple[float, float]:
     """Return by what bottles are put in order: chill-by, then the day of their limit; none is later than any. [d]"""
     days = (future.chill_by_day, future.passes_limit_day)
     return (math.inf if days[0] is None else days[0], math.inf if days[1] is None else days[1])
 
 
-def _group(
-    session: Session,
-    brew: Brew,
-    asked: FillingAsked,
-    now: datetime,
-    infusion: Infusion | None,
-    card: FlavourCard,
-    boxes: tuple[BoxPlanned, ...],
-) -> GroupPlanned:
-    """Foretell the bottles of one flavour."""
-    filling, ask, future = _first_to_pass(session, brew, asked, now, infusion, card, boxes)
-    short = next((box for box in boxes[1:] if box.what.short), None)
-    short_future = None
-    if short is not None:
-        other = replace(filling, kind=short.kind.kind, headspace_fraction=short.headspace_fraction)
-        short_future = bottle_forecast(_ask(session, brew, replace(other, limit_bar=short.kind.limit_bar or None), now, infusion))
-    if infusion is not None:
-        plain = infusions.infused(session, infusion, now).liquid
-        high = infusions.too_high_to_close(session, infusion, filling, now)
-    else:
-        plain = harvests.plain_liquid(session, brew, now)
-        high = harvests.too_high_to_close(session, brew, filling, now)
-    necks = [box.kind.neck_mm or USUAL_NECK_MM.get(box.kind.kind) for box in boxes]
-    stuck = tuple(p.what.name for p in filling.parts if not all(passes_neck(p.what, p.way, neck) for neck in necks))
-    celsius = float(ask.course.at(np.array([0.0]))[0]) if ask.limit_bar else 4.0
-    return GroupPlanned(
-        card,
-        filling,
-        boxes,
-        flavoured(plain, filling.parts, filling.sugar_g_per_l),
-        ask,
-        future,
-        tuple(offers(future, celsius, ask.headspace_fraction)) if ask.limit_bar else (),
-        short_future,
-        high,
-        stuck,
-        drink_by_day(ask, cold=asked.cold),
-        () if infusion is not None else tuple(p.what.name for p in card.infused),
-    )
+@dataclass(frozen=True, slots=True)
+class FilledHow:
+    """What is filled, out of what, and when: all that the bottles of one filling share."""
+
+    session: Session
+    brew: Brew
+    asked: FillingAsked
+    now: datetime
+    infusion: Infusion | None
+
+    def ask(self, filling: Filling) -> BottleAsk:
+        """Ask what bottles would do that are filled so."""
+        return _ask(self.session, self.brew, filling, self.now, self.infusion)
+
+    def kinds(self, card: FlavourCard, boxes: tuple[BoxPlanned, ...]) -> list[Filling]:
+        """List how the full bottles of a flavour are filled, one for each kind and its air."""
+        full = [box for box in boxes if not box.what.short] or list(boxes[:1])
+        found = dict.fromkeys((box.kind, round(box.headspace_fraction, 6)) for box in full)
+        return [replace(_filling(self.asked, card, kind.kind, head), limit_bar=kind.limit_bar or None) for kind, head in found]
+
+    def short(self, filling: Filling, boxes: tuple[BoxPlanned, ...]) -> Filling | None:
+        """Return how the short bottle is filled; None: each is full, or it is the only one."""
+        box = next((box for box in boxes[1:] if box.what.short), None)
+        if box is None:
+            return None
+        return replace(filling, kind=box.kind.kind, headspace_fraction=box.headspace_fraction, limit_bar=box.kind.limit_bar or None)
+
+    def foretell_together(self, shared: Sequence[tuple[FlavourCard, tuple[BoxPlanned, ...]]]) -> None:
+        """Run all bottles of the plan at once, so that each is then foretold from memory."""
+        asks = []
+        for card, boxes in shared:
+            fillings = self.kinds(card, boxes)
+            short = self.short(fillings[0], boxes)
+            asks += [self.ask(filling) for filling in (*fillings, *([short] if short is not None else []))]
+        run_together(asks)
+        run_together(drunk_as(ask, cold=self.asked.cold) for ask in asks)
+
+    def first_to_pass(self, card: FlavourCard, boxes: tuple[BoxPlanned, ...]) -> tuple[Filling, BottleAsk, BottleForecast]:
+        """Foretell the bottle of a flavour that must be cold first, by its kind and its air: it speaks for all but the short one."""
+        rows = [(filling, ask, bottle_forecast(ask)) for filling in self.kinds(card, boxes) if (ask := self.ask(filling))]
+        return min(rows, key=lambda one: _sooner(one[2]))
+
+    def group(self, card: FlavourCard, boxes: tuple[BoxPlanned, ...]) -> GroupPlanned:
+        """Foretell the bottles of one flavour."""
+        filling, ask, future = self.first_to_pass(card, boxes)
+        short = self.short(filling, boxes)
+        if self.infusion is not None:
+            plain = infusions.infused(self.session, self.infusion, self.now).liquid
+            high = infusions.too_high_to_close(self.session, self.infusion, filling, self.now)
+        else:
+            plain = harvests.plain_liquid(self.session, self.brew, self.now)
+            high = harvests.too_high_to_close(self.session, self.brew, filling, self.now)
+        necks = [box.kind.neck_mm or USUAL_NECK_MM.get(box.kind.kind) for box in boxes]
+        stuck = tuple(p.what.name for p in filling.parts if not all(passes_neck(p.what, p.way, neck) for neck in necks))
+        celsius = float(ask.course.at(np.array([0.0]))[0]) if ask.limit_bar else 4.0
+        return GroupPlanned(
+            card,
+            filling,
+            boxes,
+            flavoured(plain, filling.parts, filling.sugar_g_per_l),
+            ask,
+            future,
+            tuple(offers(future, celsius, ask.headspace_fraction)) if ask.limit_bar else (),
+            None if short is None else bottle_forecast(self.ask(short)),
+            high,
+            stuck,
+            drink_by_day(ask, cold=self.asked.cold),
+            () if self.infusion is not None else tuple(p.what.name for p in card.infused),
+        )
 
 
 @dataclass(frozen=True, slots=True)

@@ -154,9 +154,9 @@ def too_high_to_close(session: Session, brew: Brew, filling: Filling, now: datet
 def ask_of(session: Session, brew: Brew, filling: Filling, now: datetime) -> BottleAsk:
     """Ask what bottles would do that were filled now."""
     out = forecasting.forecast_of(session, brew)
-    start, vigour = state_at_filling(out, moments.days_between(brew.pitched_at, now))
+    start, vigour = state_at_filling(out, moments.age_of(brew.pitched_at, now))
     filled = Filled(
-        at=now,
+        at=moments.quarter_of(now),
         start=start,
         vigour=vigour,
         added_sugar_g_per_l=filling.added_sugar_g_per_l,

@@ -16,7 +16,7 @@ from ...core.bottles.infusing import Infused, infuse
 from ...core.liquid.liquid import fermented
 from ...core.liquid.pouring import Added
 from ...store.read import ingredients, recorded
-from ...store.read.moments import days_between
+from ...store.read.moments import age_of, days_between, quarter_of
 from ...store.records import Infusion
 from ..forecast.warmth import Stay, warmth_from
 from .harvests import Filling, spot_of
@@ -53,7 +53,7 @@ def infused(session: Session, infusion: Infusion, at: datetime) -> Infused:
     """Return a jar as it is at a moment: until it was strained, its pieces go on giving."""
     parts = parts_of(session, infusion)
     until = min(at, infusion.strained_at) if infusion.strained_at is not None else at
-    hours = max(0.0, days_between(infusion.began_at, until) * 24)
+    hours = age_of(infusion.began_at, until) * 24
     plain_l = infusion.liquid.made_l * (1 - room(parts))
     brew = fermented([*infusion.start[:7], 0.0], recorded.recipe_of(infusion.brew), plain_l)
     stood = [Stay(place=infusion.place, since=infusion.began_at)]
@@ -98,7 +98,7 @@ def ask_of(session: Session, infusion: Infusion, filling: Filling, at: datetime)
     """Ask what bottles would do that were filled out of a jar now."""
     out = infused(session, infusion, at)
     filled = Filled(
-        at=at,
+        at=quarter_of(at),
         start=(*(round(float(v), 6) for v in out.liquid.state[:7]), 0.0),
         vigour=infusion.vigour,
         added_sugar_g_per_l=filling.added_sugar_g_per_l,

@@ -9,8 +9,10 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session, object_session
 
+from ...core.base.kinds import BottleState
 from ...core.bottles import BottleAsk, BottleForecast, bottle_forecast
-from ...core.bottles.bottle import VOLUMES_AT_FILLING
+from ...core.bottles.bottle import VOLUMES_AT_FILLING, run_together
+from ...core.bottles.drink_by import drunk_as
 from ...core.bottles.heard import Heard, taught
 from ...core.bottles.room import brew_share
 from ...core.forecast import Forecast
@@ -114,16 +116,25 @@ def bottle_ask_of(bottle: Bottle) -> BottleAsk:
     Each burp, squeeze and opening of the same filling teaches how lively its yeast is, read against what that bottle held by
     then: a bottle that was burped goes on with the gas that is left in it.
     """
+    return taught(_own_ask(_session_of(bottle), bottle), _heard_of(bottle))
+
+
+def _session_of(bottle: Bottle) -> Session:
     session = object_session(bottle)
     if session is None:
         raise ValueError("A bottle's question needs the household's records.")
-    heard = [
+    return session
+
+
+def _heard_of(bottle: Bottle) -> list[Heard]:
+    """List what was heard of a bottle's filling, each with the question of the bottle that was heard."""
+    session = _session_of(bottle)
+    return [
         Heard(_own_ask(session, other, (at, number)), days_between(bottle.bottling.at, at), hiss, other.id, other.id == bottle.id)
         for other in bottle.bottling.bottles
         if other.limit_bar
         for at, number, hiss in _heard(other, bottle)
     ]
-    return taught(_own_ask(session, bottle), heard)
 
 
 def _heard(other: Bottle, bottle: Bottle) -> list[tuple[datetime, int, int]]:
@@ -136,6 +147,17 @@ def _heard(other: Bottle, bottle: Bottle) -> list[tuple[datetime, int, int]]:
     if other.hiss is not None and other.gone_at is not None and other.id != bottle.id:
         out.append((other.gone_at, sys.maxsize, other.hiss))
     return out
+
+
+def foretell_together(bottles: Sequence[Bottle], now: datetime) -> None:
+    """Run many bottles at once, so that each is then foretold from memory: what was heard, how they press, by when to drink them."""
+    run_together(one.ask for bottle in bottles for one in _heard_of(bottle))
+    asks = [bottle_ask_of(bottle) for bottle in bottles]
+    run_together(asks)
+    days = [max(0.0, days_between(bottle.bottling.at, now)) for bottle in bottles]
+    run_together(
+        drunk_as(ask, cold=bottle.state == BottleState.COLD, today=day) for bottle, ask, day in zip(bottles, asks, days, strict=True)
+    )
 
 
 def bottle_future(bottle: Bottle) -> BottleForecast:

@@ -74,3 +74,9 @@ def remembered(session: Session, key: Hashable, make: Callable[[], T]) -> T:
         while len(_known) > ROOM:
             _known.popitem(last=False)
     return made
+
+
+def forget() -> None:
+    """Forget all answers, as after a start."""
+    with _lock:
+        _known.clear()

@@ -130,6 +130,35 @@ class NotANumberError(ValueError):
     """What was typed cannot be read as a number; the text is a sentence for the person."""
 
 
+#: Units that are shown or often typed, each with what it measures and how many of that one's own unit it is. A test holds it against pint.
+FACTORS: dict[str, tuple[str, float]] = {
+    "gram/liter": ("strength", 1.0),
+    "decagram/liter": ("strength", 10.0),
+    "percent_acid": ("strength", 10.0),
+    "ounce/gallon": ("strength", 28.349523125 / 3.785411784),
+    "milliliter": ("volume", 0.001),
+    "centiliter": ("volume", 0.01),
+    "deciliter": ("volume", 0.1),
+    "liter": ("volume", 1.0),
+    "teaspoon": ("volume", 0.00492892159375),
+    "tablespoon": ("volume", 0.01478676478125),
+    "fluid_ounce": ("volume", 0.0295735295625),
+    "cup": ("volume", 0.2365882365),
+    "quart": ("volume", 0.946352946),
+    "gallon": ("volume", 3.785411784),
+    "millimeter": ("length", 0.1),
+    "centimeter": ("length", 1.0),
+    "inch": ("length", 2.54),
+    "kelvin": ("difference", 1.0),
+    "delta_degF": ("difference", 5 / 9),
+    "gram": ("mass", 1.0),
+    "ounce": ("mass", 28.349523125),
+    "bar": ("pressure", 1.0),
+    "psi": ("pressure", 0.06894757293168361),
+}
+FREEZING_F, PER_F = 32.0, 5 / 9  #: [degF], [degC/degF]
+
+
 @lru_cache(maxsize=1)
 def _registry() -> Any:
     import pint
@@ -140,8 +169,16 @@ def _registry() -> Any:
 @lru_cache(maxsize=256)
 def _factor(unit: str, to: str) -> tuple[float, float]:
     """Find scale and offset that turn a unit into another."""
-    if unit == "percent_acid":
-        unit, to = ("decagram/liter", to)
+    here, there = FACTORS.get(unit), FACTORS.get(to)
+    if here is not None and there is not None and here[0] == there[0]:
+        return here[1] / there[1], 0.0
+    if to == "degC" and unit in {"degC", "degF"}:
+        return (1.0, 0.0) if unit == "degC" else (PER_F, -FREEZING_F * PER_F)
+    return _asked_of_pint(unit, to)
+
+
+def _asked_of_pint(unit: str, to: str) -> tuple[float, float]:
+    """Find the same for a unit that stands in no table; it takes half a second to load what knows them all."""
     quantity = _registry().Quantity
     zero, one = (float(quantity(v, unit).to(to).magnitude) for v in (0.0, 1.0))
     return one - zero, zero

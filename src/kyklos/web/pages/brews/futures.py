@@ -119,7 +119,7 @@ def asked_of(brew: Brew, ask: ForecastAsk, usual: Forecast, day: float) -> tuple
 
 def future_context(brew: Brew, stop: Any) -> dict[str, Any]:
     """Return what the question and its curve need in the templates."""
-    asked, then = asked_of(brew, forecasting.forecast_ask_of(g.session, brew), stop.forecast, stop.day)
+    asked, then = asked_of(brew, forecasting.forecast_ask_of(g.session, brew), stop.forecast, moments.age_of(brew.pitched_at, g.now))
     return {
         "asked": asked,
         "curve": curve_of(stop, then),

@@ -177,7 +177,7 @@ def trouble() -> Response:
     found = CONTINGENCIES[kind]
     rows = []
     for brew in queries.living_brews(g.session):
-        ask, day = forecasting.forecast_ask_of(g.session, brew), moments.days_between(brew.pitched_at, g.now)
+        ask, day = forecasting.forecast_ask_of(g.session, brew), moments.age_of(brew.pitched_at, g.now)
         usual = forecast(ask).ready
         then = what_if(ask, day, Alternative("room", found.room_c)).ready
         name = next(iter(usual))

@@ -1,0 +1,141 @@
+"""How long every place takes, as a ratio to a bare page of the same stack; run by `make bench`.
+
+    bench_pages.py [HOUSEHOLD...]       demo, young (1 year), old (20), older (100), crowded (15 jars, 400 bottles); demo unless named
+
+Prints for each place its time again and after a write, its statements and rows, its size. A quiet machine is not assumed: the bare page
+is timed beside each place.
+"""
+
+import random
+import statistics
+import sys
+import tempfile
+import time
+from datetime import timedelta
+from pathlib import Path
+
+from flask import Flask, render_template_string
+from sqlalchemy import event, text
+
+from kyklos.demo.household import DEMO_NOW, fill
+from kyklos.serving.app import create_app
+from kyklos.store.file.database import Database
+from kyklos.store.read import memory
+from tests.years import NOW, fill_crowded, fill_years
+
+DEMO_PLACES = (
+    "/", "/brew-day/", "/brew-day/clock", "/brew-day/recipes", "/vessels/", "/vessels/2", "/cultures/", "/cellar/", "/settings/", "/brews/7",
+    "/brews/10", "/brews/7/harvest", "/brews/7/inspect", "/brews/1", "/brews/7/sheet", "/brews/7/measure", "/brews/7/opinion", "/brews/4/trace",
+    "/quick/?line=jar+film+sweet+8pm", "/almanac/", "/almanac/away", "/trouble", "/tasters/", "/tasters/hindsight", "/instruments/", "/bin/",
+    "/cultures/1", "/cultures/4", "/cultures/bead/brew/7", "/cultures/table", "/cultures/discs/5", "/cultures/hotels/5", "/cultures/starters/3",
+    "/cultures/trace/hotel/5", "/cultures/3/conversion", "/cultures/compare", "/cultures/1/passport", "/day-book/", "/brews/7/happened?do=out",
+    "/flavours/", "/flavours/1", "/flavours/ingredients", "/brews/7/bottling?chosen=1&flavour=f1&flavour=f3&flavour=plain", "/infusions/1",
+    "/cellar/park", "/cellar/ranking", "/cellar/bottles/20", "/cellar/compare",
+)  # fmt: skip
+PLACES = ("/", "/brew-day/", "/vessels/", "/cultures/", "/cellar/", "/almanac/", "/tasters/", "/settings/", "/day-book/", "/cultures/table", "/flavours/")
+ROUNDS = 7
+HOUSEHOLDS = {
+    "demo": (DEMO_NOW, fill, DEMO_PLACES),
+    "young": (NOW, lambda database: years(database, 1), PLACES),
+    "old": (NOW, lambda database: years(database, 20), PLACES),
+    "older": (NOW, lambda database: years(database, 100), PLACES),
+    "crowded": (NOW, lambda database: written(database, fill_crowded), PLACES),
+}
+MOST_RATIO, MOST_MEDIAN = 8.0, 3.0
+MOST_STATEMENTS, IN_THE_NAVIGATION = 20, 12
+
+
+def written(database, filler, **more):
+    """Fill a file in one transaction."""
+    with database.writer() as session, session.begin():
+        filler(session, **more)
+
+
+def years(database, count):
+    """A household of so many years."""
+    written(database, fill_years, beads=80 * count, days=365.0 * count, lines=max(3, min(30, 2 * count)))
+
+
+def bare(database):
+    """A bare page of the same stack: one question, one small template."""
+    app = Flask("bare")
+
+    @app.get("/")
+    def show():
+        with database.reader() as session:
+            count = session.execute(text("SELECT count(*) FROM brew")).scalar()
+        return render_template_string("<!doctype html><title>{{ n }}</title><p>{% for i in range(20) %}{{ i }} {% endfor %}</p>", n=count)
+
+    return app.test_client()
+
+
+def timed(run):
+    """How long something takes. [ms]"""
+    started = time.perf_counter()
+    run()
+    return (time.perf_counter() - started) * 1000
+
+
+def counted(database, run):
+    """Statements that something asks, and rows that it loads."""
+    found, rows = [], [0]
+
+    def note(*given):
+        found.append(given[2])
+
+    def loaded(*_):
+        rows[0] += 1
+
+    event.listen(database._reading, "before_cursor_execute", note)
+    run()
+    event.remove(database._reading, "before_cursor_execute", note)
+    return found
+
+
+def touch(database, now):
+    """Write a little, so that nothing that is remembered holds."""
+    from kyklos.actions.household import AddPlace, add_place
+
+    with database.writer() as session:
+        add_place(session, AddPlace(name=f"P{random.random()}", celsius=20.0), now)
+
+
+def measured(name, show=True):
+    """Time every place of a household. Returns by place: again and after a write [ms], both against the bare page, statements."""
+    now, filler, places = HOUSEHOLDS[name]
+    out = {}
+    with tempfile.TemporaryDirectory() as folder:
+        database = Database(Path(folder) / "kyklos.db")
+        database.migrate()
+        filler(database)
+        clock = [now]
+        client, plain = create_app(database, lambda: clock[0], "x", WTF_CSRF_ENABLED=False).test_client(), bare(database)
+        first = timed(lambda: client.get("/"))
+        for path in places:
+            size = len(client.get(path).data)
+            again, afresh, beside = [], [], []
+            for turn in range(ROUNDS):
+                beside.append(timed(lambda: plain.get("/")))
+                again.append(timed(lambda path=path: client.get(path)))
+                clock[0] += timedelta(seconds=1)
+                memory.forget()
+                afresh.append(timed(lambda path=path: client.get(path)))
+            memory.forget()
+            statements = len(counted(database, lambda path=path: client.get(path)))
+            base = statistics.median(beside)
+            out[path] = (min(again), min(afresh), min(again) / base, min(afresh) / base, statements, size)
+        if show:
+            print(f"\n## {name}: first page {first:.0f} ms, bare page {base:.2f} ms\n\n| place | again, ms | afresh, ms | again | afresh | statements | kB |")
+            print("|---|--:|--:|--:|--:|--:|--:|")
+            for path, (a, b, c, d, s, z) in sorted(out.items(), key=lambda row: -row[1][3]):
+                print(f"| {path[:60]} | {a:.1f} | {b:.1f} | {c:.1f} | {d:.1f} | {s} | {z / 1000:.0f} |")
+            for column, words in ((2, "again"), (3, "afresh")):
+                ratios = [row[column] for row in out.values()]
+                print(f"{words}: median {statistics.median(ratios):.1f}, worst {max(ratios):.1f}")
+        database.close()
+    return out
+
+
+if __name__ == "__main__":
+    for household in sys.argv[1:] or ["demo"]:
+        measured(household)
