@@ -114,7 +114,7 @@ def measured(name, show=True):
         for path in places:
             size = len(client.get(path).data)
             again, afresh, beside = [], [], []
-            for turn in range(ROUNDS):
+            for _ in range(ROUNDS):
                 beside.append(timed(lambda: plain.get("/")))
                 again.append(timed(lambda path=path: client.get(path)))
                 clock[0] += timedelta(seconds=1)

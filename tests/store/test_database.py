@@ -2,6 +2,7 @@
 
 import hashlib
 import json
+import re
 import sqlite3
 from contextlib import closing
 from datetime import UTC, datetime, timedelta, timezone
@@ -18,7 +19,7 @@ from sqlalchemy.orm.exc import DetachedInstanceError
 from kyklos.actions.base import ConflictError
 from kyklos.actions.undo import Undo, undo
 from kyklos.core.brewing.recipe_card import RecipeCard
-from kyklos.store.file import keeping
+from kyklos.store.file import keeping, layout, opening
 from kyklos.store.file.database import Database, NewerFileError, _engine, alembic_config
 from kyklos.store.read.documents import VERSION, UnreadableError, card_of, pack
 from kyklos.store.records import Bottling, Brew, Culture, Place, StarterLot, Vessel
@@ -29,6 +30,21 @@ def test_models_and_migrations_agree(database):
     """A file made by the migrations is the one the models describe."""
     with database.writer() as session:
         assert compare_metadata(MigrationContext.configure(session.connection()), Base.metadata) == []
+
+
+def test_a_new_file_is_what_all_migrations_leave(tmp_path):
+    """Made in one go or by every migration in turn, an empty household is the same, statement for statement, whatever the order of constraints."""
+
+    def lines(text):
+        return [sorted(re.split(r",? *\n\s*|, (?=\w+ \w+)", one.rstrip(");"))) for one in text.split(";\n")]
+
+    by_steps, at_once = tmp_path / "steps.db", tmp_path / "once.db"
+    opening.create(by_steps)
+    brought_to(by_steps, "head").dispose()
+    Database(at_once).migrate()
+    assert lines(layout.text_of(by_steps)) == lines(layout.text_of(at_once))
+    assert layout.text_of(at_once) == layout.TEXT.read_text("utf-8")
+    assert keeping.layout_in(by_steps) == keeping.layout_in(at_once) == LAYOUT
 
 
 def test_the_reader_cannot_write(database):

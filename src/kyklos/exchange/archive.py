@@ -28,6 +28,7 @@ from ..store.file.database import Database, alembic_config, is_bare
 from ..store.file.own import SCRATCH
 from ..store.file.trouble import words_of
 from ..store.records import Culture, values
+from ..store.records.base import LAYOUT
 from .passport import Passport
 from .plain_rows import lines_of, reader_of, tables_of
 
@@ -195,6 +196,9 @@ def _known_layouts() -> set[str]:
 
 def _bare(made: Path, layout: str) -> None:
     """Make a file of a layout, without records."""
+    if layout == LAYOUT:
+        Database(made).migrate()
+        return
     from alembic import command
 
     config = alembic_config()

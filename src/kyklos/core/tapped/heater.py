@@ -109,8 +109,8 @@ def advice(set_c: float | None, room_c: float, wanted_c: float) -> str:
         room_c: The room now. [degC]
         wanted_c: Where the vessel works well. [degC]
 
-    >>> advice(None, 18, 24), advice(25, 25.5, 24), advice(25, 20, 24)
-    ('would-help', 'off-now', 'keep')
+    >>> [str(advice(*one)) for one in ((None, 18, 24), (25, 25.5, 24), (25, 20, 24))]
+    ['would-help', 'off-now', 'keep']
     """
     if set_c is None:
         return HeaterAdvice.WOULD_HELP if room_c < wanted_c - 3 else HeaterAdvice.NONE

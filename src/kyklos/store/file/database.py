@@ -14,7 +14,8 @@ from typing import Any
 
 from sqlalchemy import URL, Engine, create_engine, event
 
-from . import keeping, opening
+from ..records.base import LAYOUT
+from . import keeping, layout, opening
 from .opening import Hold, LostFileError, StorageError
 from .session import HouseSession
 
@@ -99,6 +100,13 @@ class Database:
         Raises:
             NewerFileError: If a newer version wrote the file; nothing of it is touched.
         """
+        if not self.path.exists():
+            opening.create(self.path)  # readable by its owner only, and its log too
+        if keeping.layout_in(self.path) == LAYOUT:
+            return
+        if layout.is_bare(self.path):
+            layout.make(self.path)
+            return
         from alembic import command
         from alembic.runtime.migration import MigrationContext
         from alembic.script import ScriptDirectory
@@ -106,8 +114,7 @@ class Database:
         config = alembic_config()
         scripts = ScriptDirectory.from_config(config)
         known, newest = {script.revision for script in scripts.walk_revisions()}, scripts.get_current_head()
-        if self.path.exists():
-            _refuse_newer(self.path, known)
+        _refuse_newer(self.path, known)
         engine = self.for_migrations()
         with engine.connect() as connection:
             current = MigrationContext.configure(connection).get_current_revision()

@@ -1,0 +1,817 @@
+CREATE TABLE addition (
+	liquid_id INTEGER NOT NULL, 
+	at DATETIME NOT NULL, 
+	what VARCHAR NOT NULL, 
+	name VARCHAR NOT NULL, 
+	litres FLOAT NOT NULL, 
+	grams FLOAT NOT NULL, 
+	id INTEGER NOT NULL, honey_share FLOAT, 
+	CONSTRAINT pk_addition PRIMARY KEY (id), 
+	CONSTRAINT ck_addition_amounts CHECK (litres >= 0 AND grams >= 0), 
+	CONSTRAINT fk_addition_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
+);
+CREATE TABLE alembic_version (
+	version_num VARCHAR(32) NOT NULL, 
+	CONSTRAINT alembic_version_pkc PRIMARY KEY (version_num)
+);
+CREATE TABLE away (
+	leaves DATE NOT NULL, 
+	returns DATE NOT NULL, 
+	at DATETIME NOT NULL, 
+	back_at DATETIME, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_away PRIMARY KEY (id)
+);
+CREATE TABLE blind_tasting (
+	at DATETIME NOT NULL, 
+	brews JSON NOT NULL, 
+	sheets JSON NOT NULL, 
+	revealed_at DATETIME, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_blind_tasting PRIMARY KEY (id)
+);
+CREATE TABLE "bottle" (
+	bottling_id INTEGER NOT NULL, 
+	headspace_fraction FLOAT NOT NULL, 
+	state VARCHAR NOT NULL, 
+	gone_at DATETIME, 
+	hiss INTEGER, 
+	taste VARCHAR NOT NULL, 
+	id INTEGER NOT NULL, 
+	type_id INTEGER NOT NULL, 
+	tester BOOLEAN DEFAULT 0 NOT NULL, 
+	left_as VARCHAR DEFAULT '' NOT NULL, 
+	cause VARCHAR DEFAULT '' NOT NULL, 
+	to_whom VARCHAR DEFAULT '' NOT NULL, 
+	CONSTRAINT pk_bottle PRIMARY KEY (id), 
+	CONSTRAINT fk_bottle_type_id_bottle_type FOREIGN KEY(type_id) REFERENCES bottle_type (id), 
+	CONSTRAINT fk_bottle_bottling_id_bottling FOREIGN KEY(bottling_id) REFERENCES bottling (id)
+);
+CREATE TABLE bottle_type (
+	kind VARCHAR NOT NULL, 
+	volume_ml FLOAT NOT NULL, 
+	limit_bar FLOAT NOT NULL, 
+	id INTEGER NOT NULL, owned INTEGER, retired INTEGER DEFAULT '0' NOT NULL, neck_mm FLOAT, closure VARCHAR DEFAULT '' NOT NULL, closure_since DATETIME, washed_at DATETIME, to_wash INTEGER DEFAULT '0' NOT NULL, note VARCHAR DEFAULT '' NOT NULL, version INTEGER DEFAULT '1' NOT NULL, 
+	CONSTRAINT pk_bottle_type PRIMARY KEY (id), 
+	CONSTRAINT uq_bottle_type_kind UNIQUE (kind, volume_ml, limit_bar)
+);
+CREATE TABLE "bottling" (
+	brew_id INTEGER NOT NULL, 
+	at DATETIME NOT NULL, 
+	flavour VARCHAR NOT NULL, 
+	flavour_g_per_l FLOAT NOT NULL, 
+	sugar_g_per_l FLOAT NOT NULL, 
+	added_sugar_g_per_l FLOAT NOT NULL, 
+	note VARCHAR NOT NULL, 
+	start JSON NOT NULL, 
+	vigour FLOAT NOT NULL, 
+	id INTEGER NOT NULL, 
+	liquid_id INTEGER NOT NULL, 
+	ph_after FLOAT, 
+	overruled VARCHAR DEFAULT ('') NOT NULL, 
+	flavour_id INTEGER, 
+	infusion_id INTEGER, 
+	form VARCHAR DEFAULT 'none' NOT NULL, 
+	pour_yeast FLOAT DEFAULT '1.0' NOT NULL, 
+	added_ethanol_g_per_l FLOAT DEFAULT '0.0' NOT NULL, 
+	volumes FLOAT DEFAULT '0.6' NOT NULL, 
+	wish VARCHAR DEFAULT '' NOT NULL, 
+	burps VARCHAR DEFAULT 'never' NOT NULL, 
+	CONSTRAINT pk_bottling PRIMARY KEY (id), 
+	CONSTRAINT fk_bottling_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id), 
+	CONSTRAINT fk_bottling_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
+	CONSTRAINT uq_bottling_liquid_id UNIQUE (liquid_id), 
+	CONSTRAINT fk_bottling_flavour_id_flavour FOREIGN KEY(flavour_id) REFERENCES flavour (id), 
+	CONSTRAINT fk_bottling_infusion_id_infusion FOREIGN KEY(infusion_id) REFERENCES infusion (id)
+);
+CREATE TABLE "brew" (
+	vessel_id INTEGER NOT NULL, 
+	culture_id INTEGER NOT NULL, 
+	disc_id INTEGER, 
+	tea VARCHAR NOT NULL, 
+	leaf_g_per_l FLOAT NOT NULL, 
+	sugar_g_per_l FLOAT NOT NULL, 
+	honey_share FLOAT NOT NULL, 
+	alkalinity_meq_per_l FLOAT NOT NULL, 
+	starter_fraction FLOAT NOT NULL, 
+	starter_ph FLOAT NOT NULL, 
+	starter_instrument VARCHAR NOT NULL, 
+	"plan" JSON NOT NULL, 
+	pitched_at DATETIME NOT NULL, 
+	status VARCHAR NOT NULL, 
+	no_next_brew BOOLEAN NOT NULL, 
+	ended_at DATETIME, 
+	end_note VARCHAR NOT NULL, 
+	version INTEGER NOT NULL, 
+	id INTEGER NOT NULL, 
+	kind VARCHAR DEFAULT 'batch' NOT NULL, 
+	base VARCHAR DEFAULT ('') NOT NULL, 
+	invert_share FLOAT DEFAULT '0' NOT NULL, 
+	starter_kind VARCHAR DEFAULT 'fresh' NOT NULL, 
+	facts JSON DEFAULT '{}' NOT NULL, 
+	labelled_at DATETIME, 
+	starter_yeast FLOAT, 
+	starter_bacteria FLOAT, 
+	liquid_id INTEGER NOT NULL, 
+	starter_ta_g_per_l FLOAT, start_doubt_days FLOAT DEFAULT '0' NOT NULL, starter_tea VARCHAR DEFAULT 'black' NOT NULL, starter_leaf_g_per_l FLOAT DEFAULT '6.0' NOT NULL, starter_alkalinity_meq_per_l FLOAT DEFAULT '0.5' NOT NULL, 
+	CONSTRAINT pk_brew PRIMARY KEY (id), 
+	CONSTRAINT fk_brew_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
+	CONSTRAINT fk_brew_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
+	CONSTRAINT fk_brew_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
+	CONSTRAINT uq_brew_liquid_id UNIQUE (liquid_id), 
+	CONSTRAINT fk_brew_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
+);
+CREATE TABLE brew_day (
+	id INTEGER NOT NULL, 
+	vessel_id INTEGER NOT NULL, 
+	culture_id INTEGER NOT NULL, 
+	disc_id INTEGER, 
+	brew_id INTEGER, 
+	ask JSON NOT NULL, 
+	step INTEGER NOT NULL, 
+	facts JSON NOT NULL, 
+	started_at DATETIME NOT NULL, 
+	ended_at DATETIME, 
+	CONSTRAINT pk_brew_day PRIMARY KEY (id), 
+	CONSTRAINT fk_brew_day_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
+	CONSTRAINT fk_brew_day_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
+	CONSTRAINT fk_brew_day_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
+	CONSTRAINT fk_brew_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id)
+);
+CREATE TABLE brew_disc (
+	brew_id INTEGER NOT NULL, 
+	disc_id INTEGER NOT NULL, 
+	since DATETIME NOT NULL, 
+	until DATETIME, 
+	position INTEGER NOT NULL, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_brew_disc PRIMARY KEY (id), 
+	CONSTRAINT fk_brew_disc_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
+	CONSTRAINT fk_brew_disc_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id)
+);
+CREATE TABLE brew_stay (
+	brew_id INTEGER NOT NULL, 
+	vessel_id INTEGER NOT NULL, 
+	since DATETIME NOT NULL, 
+	until DATETIME NOT NULL, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_brew_stay PRIMARY KEY (id), 
+	CONSTRAINT fk_brew_stay_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
+	CONSTRAINT fk_brew_stay_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id)
+);
+CREATE TABLE calibration (
+	instrument_id INTEGER NOT NULL, 
+	at DATETIME NOT NULL, 
+	at_seven BOOLEAN NOT NULL, 
+	at_four BOOLEAN NOT NULL, 
+	off_by FLOAT, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_calibration PRIMARY KEY (id), 
+	CONSTRAINT fk_calibration_instrument_id_instrument FOREIGN KEY(instrument_id) REFERENCES instrument (id)
+);
+CREATE TABLE "change" (
+	action VARCHAR NOT NULL, 
+	says VARCHAR NOT NULL, 
+	at DATETIME NOT NULL, 
+	undone_at DATETIME, 
+	rows JSON NOT NULL, 
+	id INTEGER NOT NULL, 
+	layout VARCHAR DEFAULT ('') NOT NULL, 
+	sent_as VARCHAR, 
+	CONSTRAINT pk_change PRIMARY KEY (id), 
+	CONSTRAINT uq_change_sent_as UNIQUE (sent_as)
+);
+CREATE TABLE comparison (
+	at DATETIME NOT NULL, 
+	glasses JSON NOT NULL, 
+	question VARCHAR NOT NULL, 
+	revealed_at DATETIME, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_comparison PRIMARY KEY (id)
+);
+CREATE TABLE conversion (
+	culture_id INTEGER NOT NULL, 
+	target VARCHAR NOT NULL, 
+	step FLOAT NOT NULL, 
+	started_at DATETIME NOT NULL, 
+	ended_at DATETIME, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_conversion PRIMARY KEY (id), 
+	CONSTRAINT fk_conversion_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id)
+);
+CREATE TABLE "culture" (
+	name VARCHAR NOT NULL, 
+	diet VARCHAR NOT NULL, 
+	origin VARCHAR NOT NULL, 
+	story VARCHAR NOT NULL, 
+	started_at DATETIME NOT NULL, 
+	id INTEGER NOT NULL, 
+	parent_id INTEGER, 
+	passport JSON DEFAULT '{}' NOT NULL, 
+	passport_key VARCHAR DEFAULT '' NOT NULL, 
+	backups_wanted INTEGER DEFAULT '1' NOT NULL, version INTEGER DEFAULT '1' NOT NULL, 
+	CONSTRAINT pk_culture PRIMARY KEY (id), 
+	CONSTRAINT fk_culture_parent_id_culture FOREIGN KEY(parent_id) REFERENCES culture (id)
+);
+CREATE TABLE cut_link (
+	source_kind VARCHAR NOT NULL, 
+	source_id INTEGER NOT NULL, 
+	target_kind VARCHAR NOT NULL, 
+	target_id INTEGER NOT NULL, 
+	at DATETIME NOT NULL, 
+	reason VARCHAR NOT NULL, 
+	opened_at DATETIME, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_cut_link PRIMARY KEY (id)
+);
+CREATE TABLE "disc" (
+	name VARCHAR NOT NULL, 
+	culture_id INTEGER NOT NULL, 
+	born_brew_id INTEGER, 
+	ended_at DATETIME, 
+	id INTEGER NOT NULL, 
+	parent_id INTEGER, 
+	made_at DATETIME, 
+	thickness_mm FLOAT, 
+	diameter_cm FLOAT, 
+	ended_as VARCHAR DEFAULT '' NOT NULL, 
+	ended_note VARCHAR DEFAULT '' NOT NULL, 
+	CONSTRAINT pk_disc PRIMARY KEY (id), 
+	CONSTRAINT fk_disc_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
+	CONSTRAINT fk_disc_born_brew_id_brew FOREIGN KEY(born_brew_id) REFERENCES brew (id), 
+	CONSTRAINT fk_disc_parent_id_disc FOREIGN KEY(parent_id) REFERENCES disc (id)
+);
+CREATE TABLE disc_event (
+	disc_id INTEGER NOT NULL, 
+	at DATETIME NOT NULL, 
+	kind VARCHAR NOT NULL, 
+	thickness_mm FLOAT, 
+	diameter_cm FLOAT, 
+	note VARCHAR NOT NULL, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_disc_event PRIMARY KEY (id), 
+	CONSTRAINT fk_disc_event_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id)
+);
+CREATE TABLE flavour (
+	name VARCHAR NOT NULL, 
+	note VARCHAR NOT NULL, 
+	priming_g_per_l FLOAT NOT NULL, 
+	hours FLOAT, 
+	retired BOOLEAN NOT NULL, 
+	kept_at DATETIME NOT NULL, 
+	version INTEGER NOT NULL, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_flavour PRIMARY KEY (id)
+);
+CREATE TABLE flavour_part (
+	flavour_id INTEGER NOT NULL, 
+	ingredient VARCHAR NOT NULL, 
+	form VARCHAR NOT NULL, 
+	moment VARCHAR NOT NULL, 
+	g_per_l FLOAT NOT NULL, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_flavour_part PRIMARY KEY (id), 
+	CONSTRAINT fk_flavour_part_flavour_id_flavour FOREIGN KEY(flavour_id) REFERENCES flavour (id)
+);
+CREATE TABLE "gift" (
+	culture_id INTEGER NOT NULL, 
+	at DATETIME NOT NULL, 
+	outward BOOLEAN NOT NULL, 
+	disc_id INTEGER, 
+	who VARCHAR NOT NULL, 
+	still_holds BOOLEAN NOT NULL, 
+	note VARCHAR NOT NULL, 
+	id INTEGER NOT NULL, 
+	transfer_id INTEGER, 
+	CONSTRAINT pk_gift PRIMARY KEY (id), 
+	CONSTRAINT fk_gift_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
+	CONSTRAINT fk_gift_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
+	CONSTRAINT fk_gift_transfer_id_transfer FOREIGN KEY(transfer_id) REFERENCES transfer (id)
+);
+CREATE TABLE hearing (
+	bottle_id INTEGER NOT NULL, 
+	at DATETIME NOT NULL, 
+	how VARCHAR NOT NULL, 
+	hiss INTEGER, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_hearing PRIMARY KEY (id), 
+	CONSTRAINT fk_hearing_bottle_id_bottle FOREIGN KEY(bottle_id) REFERENCES bottle (id)
+);
+CREATE TABLE "hotel_feed" (
+	vessel_id INTEGER NOT NULL, 
+	at DATETIME NOT NULL, 
+	ph FLOAT, 
+	note VARCHAR NOT NULL, 
+	id INTEGER NOT NULL, 
+	fresh_cover BOOLEAN DEFAULT 0 NOT NULL, 
+	addition_id INTEGER, 
+	transfer_id INTEGER, 
+	CONSTRAINT pk_hotel_feed PRIMARY KEY (id), 
+	CONSTRAINT fk_hotel_feed_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
+	CONSTRAINT fk_hotel_feed_addition_id_addition FOREIGN KEY(addition_id) REFERENCES addition (id), 
+	CONSTRAINT fk_hotel_feed_transfer_id_transfer FOREIGN KEY(transfer_id) REFERENCES transfer (id)
+);
+CREATE TABLE hotel_stay (
+	disc_id INTEGER NOT NULL, 
+	vessel_id INTEGER NOT NULL, 
+	since DATETIME NOT NULL, 
+	until DATETIME, 
+	id INTEGER NOT NULL, position INTEGER DEFAULT '1' NOT NULL, 
+	CONSTRAINT pk_hotel_stay PRIMARY KEY (id), 
+	CONSTRAINT fk_hotel_stay_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
+	CONSTRAINT fk_hotel_stay_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id)
+);
+CREATE TABLE household (
+	name VARCHAR NOT NULL, 
+	units VARCHAR NOT NULL, 
+	zone VARCHAR NOT NULL, 
+	theme VARCHAR NOT NULL, 
+	sample BOOLEAN NOT NULL, 
+	version INTEGER NOT NULL, 
+	id INTEGER NOT NULL, southern BOOLEAN DEFAULT 0 NOT NULL, quiet_from INTEGER DEFAULT '21' NOT NULL, quiet_to INTEGER DEFAULT '7' NOT NULL, feed_key VARCHAR DEFAULT '' NOT NULL, reads_ph VARCHAR DEFAULT '' NOT NULL, power_price FLOAT, glass_l FLOAT, 
+	CONSTRAINT pk_household PRIMARY KEY (id)
+);
+CREATE TABLE infusion (
+	liquid_id INTEGER NOT NULL, 
+	brew_id INTEGER NOT NULL, 
+	flavour_id INTEGER, 
+	name VARCHAR NOT NULL, 
+	place_id INTEGER NOT NULL, 
+	cover VARCHAR NOT NULL, 
+	began_at DATETIME NOT NULL, 
+	hours FLOAT NOT NULL, 
+	strained_at DATETIME, 
+	ended_at DATETIME, 
+	start JSON NOT NULL, 
+	vigour FLOAT NOT NULL, 
+	ph_after FLOAT, 
+	note VARCHAR NOT NULL, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_infusion PRIMARY KEY (id), 
+	CONSTRAINT fk_infusion_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id), 
+	CONSTRAINT fk_infusion_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
+	CONSTRAINT fk_infusion_flavour_id_flavour FOREIGN KEY(flavour_id) REFERENCES flavour (id), 
+	CONSTRAINT fk_infusion_place_id_place FOREIGN KEY(place_id) REFERENCES place (id), 
+	CONSTRAINT uq_infusion_liquid_id UNIQUE (liquid_id)
+);
+CREATE TABLE instrument (
+	kind VARCHAR NOT NULL, 
+	name VARCHAR NOT NULL, 
+	error FLOAT, 
+	interval_days FLOAT, 
+	retired_at DATETIME, 
+	id INTEGER NOT NULL, version INTEGER DEFAULT '1' NOT NULL, 
+	CONSTRAINT pk_instrument PRIMARY KEY (id)
+);
+CREATE TABLE larder_item (
+	ingredient VARCHAR NOT NULL, 
+	"where" VARCHAR NOT NULL, 
+	grams FLOAT, 
+	since DATETIME NOT NULL, 
+	gone_at DATETIME, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_larder_item PRIMARY KEY (id)
+);
+CREATE TABLE lesson (
+	brew_id INTEGER NOT NULL, 
+	stale BOOLEAN NOT NULL, 
+	rules VARCHAR NOT NULL, 
+	fingerprint VARCHAR NOT NULL, 
+	revision INTEGER NOT NULL, 
+	yeast_vigour FLOAT, 
+	bacteria_vigour FLOAT, 
+	yeast_sd FLOAT, 
+	bacteria_sd FLOAT, 
+	mean_c FLOAT, 
+	expected_day FLOAT, 
+	reached_day FLOAT, 
+	jun BOOLEAN NOT NULL, 
+	tasted JSON NOT NULL, 
+	tests JSON NOT NULL, 
+	id INTEGER NOT NULL, buffer FLOAT, covariance JSON DEFAULT '[]' NOT NULL, 
+	CONSTRAINT pk_lesson PRIMARY KEY (id), 
+	CONSTRAINT fk_lesson_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id) ON DELETE CASCADE, 
+	CONSTRAINT uq_lesson_brew_id UNIQUE (brew_id)
+);
+CREATE TABLE liquid (
+	kind VARCHAR NOT NULL, 
+	began_at DATETIME NOT NULL, 
+	ended_at DATETIME, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_liquid PRIMARY KEY (id)
+);
+CREATE TABLE "look" (
+	at DATETIME NOT NULL, 
+	surface VARCHAR NOT NULL, 
+	id INTEGER NOT NULL, 
+	signs JSON DEFAULT '[]' NOT NULL, 
+	smell VARCHAR DEFAULT ('') NOT NULL, 
+	note VARCHAR DEFAULT ('') NOT NULL, 
+	struck BOOLEAN DEFAULT '0' NOT NULL, 
+	struck_at DATETIME, 
+	liquid_id INTEGER NOT NULL, mistaken VARCHAR DEFAULT '' NOT NULL, 
+	CONSTRAINT pk_look PRIMARY KEY (id), 
+	CONSTRAINT fk_look_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
+);
+CREATE TABLE "note" (
+	at DATETIME NOT NULL, 
+	text VARCHAR NOT NULL, 
+	struck BOOLEAN NOT NULL, 
+	struck_at DATETIME, 
+	id INTEGER NOT NULL, 
+	liquid_id INTEGER NOT NULL, 
+	CONSTRAINT pk_note PRIMARY KEY (id), 
+	CONSTRAINT fk_note_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
+);
+CREATE TABLE overrule (
+	brew_id INTEGER NOT NULL, 
+	at DATETIME NOT NULL, 
+	was VARCHAR NOT NULL, 
+	word VARCHAR NOT NULL, 
+	reason VARCHAR NOT NULL, 
+	against JSON NOT NULL, 
+	struck BOOLEAN NOT NULL, 
+	struck_at DATETIME, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_overrule PRIMARY KEY (id), 
+	CONSTRAINT fk_overrule_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id)
+);
+CREATE TABLE own_ingredient (
+	name VARCHAR NOT NULL, 
+	form VARCHAR NOT NULL, 
+	sugar FLOAT NOT NULL, 
+	acid_g_per_l FLOAT, 
+	ph FLOAT, 
+	abv FLOAT NOT NULL, 
+	preserved BOOLEAN NOT NULL, 
+	unit VARCHAR NOT NULL, 
+	unit_g FLOAT NOT NULL, 
+	piece_mm FLOAT NOT NULL, 
+	months JSON NOT NULL, 
+	allergens VARCHAR NOT NULL, 
+	note VARCHAR NOT NULL, 
+	retired BOOLEAN NOT NULL, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_own_ingredient PRIMARY KEY (id)
+);
+CREATE TABLE "photo" (
+	look_id INTEGER, 
+	at DATETIME NOT NULL, 
+	sha VARCHAR NOT NULL, 
+	width INTEGER NOT NULL, 
+	height INTEGER NOT NULL, 
+	note VARCHAR NOT NULL, 
+	struck BOOLEAN NOT NULL, 
+	struck_at DATETIME, 
+	id INTEGER NOT NULL, 
+	liquid_id INTEGER NOT NULL, 
+	CONSTRAINT pk_photo PRIMARY KEY (id), 
+	CONSTRAINT fk_photo_look_id_look FOREIGN KEY(look_id) REFERENCES look (id), 
+	CONSTRAINT fk_photo_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
+);
+CREATE TABLE photo_content (
+	sha VARCHAR NOT NULL, 
+	large BLOB NOT NULL, 
+	small BLOB NOT NULL, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_photo_content PRIMARY KEY (id), 
+	CONSTRAINT uq_photo_content_sha UNIQUE (sha)
+);
+CREATE TABLE place (
+	name VARCHAR NOT NULL, 
+	celsius FLOAT NOT NULL, 
+	position INTEGER NOT NULL, 
+	id INTEGER NOT NULL, winter_c FLOAT, summer_c FLOAT, light VARCHAR DEFAULT 'shade' NOT NULL, reach VARCHAR DEFAULT 'easy' NOT NULL, rivals BOOLEAN DEFAULT 0 NOT NULL, kind VARCHAR DEFAULT 'room' NOT NULL, version INTEGER DEFAULT '1' NOT NULL, 
+	CONSTRAINT pk_place PRIMARY KEY (id)
+);
+CREATE TABLE planned_day (
+	kind VARCHAR NOT NULL, 
+	vessel_id INTEGER NOT NULL, 
+	brew_id INTEGER, 
+	day DATE NOT NULL, 
+	at DATETIME NOT NULL, 
+	done_at DATETIME, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_planned_day PRIMARY KEY (id), 
+	CONSTRAINT fk_planned_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
+	CONSTRAINT fk_planned_day_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id)
+);
+CREATE TABLE put_off (
+	what VARCHAR NOT NULL, 
+	at DATETIME NOT NULL, 
+	until DATETIME NOT NULL, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_put_off PRIMARY KEY (id)
+);
+CREATE TABLE quarantine (
+	kind VARCHAR NOT NULL, 
+	number INTEGER NOT NULL, 
+	since DATETIME NOT NULL, 
+	reason VARCHAR NOT NULL, 
+	lifted_at DATETIME, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_quarantine PRIMARY KEY (id)
+);
+CREATE TABLE "reading" (
+	at DATETIME NOT NULL, 
+	ph FLOAT, 
+	instrument VARCHAR NOT NULL, 
+	celsius FLOAT, 
+	note VARCHAR NOT NULL, 
+	struck BOOLEAN NOT NULL, 
+	id INTEGER NOT NULL, 
+	instrument_id INTEGER, 
+	low_c FLOAT, 
+	high_c FLOAT, 
+	gravity FLOAT, 
+	gravity_by VARCHAR DEFAULT ('') NOT NULL, 
+	ta_g_per_l FLOAT, 
+	titration JSON DEFAULT '{}' NOT NULL, 
+	depth VARCHAR DEFAULT ('') NOT NULL, 
+	struck_at DATETIME, 
+	replaces_id INTEGER, 
+	liquid_id INTEGER NOT NULL, degassed BOOLEAN DEFAULT '0' NOT NULL, 
+	CONSTRAINT pk_reading PRIMARY KEY (id), 
+	CONSTRAINT fk_reading_replaces_id_reading FOREIGN KEY(replaces_id) REFERENCES reading (id), 
+	CONSTRAINT fk_reading_instrument_id_instrument FOREIGN KEY(instrument_id) REFERENCES instrument (id), 
+	CONSTRAINT fk_reading_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
+);
+CREATE TABLE recipe (
+	id INTEGER NOT NULL, 
+	name VARCHAR NOT NULL, 
+	note VARCHAR NOT NULL, 
+	card JSON NOT NULL, 
+	made_at DATETIME NOT NULL, 
+	dropped_at DATETIME, 
+	version INTEGER NOT NULL, 
+	CONSTRAINT pk_recipe PRIMARY KEY (id)
+);
+CREATE TABLE score (
+	at DATETIME NOT NULL, 
+	bottling_id INTEGER NOT NULL, 
+	bottle_id INTEGER, 
+	taster_id INTEGER NOT NULL, 
+	comparison_id INTEGER, 
+	liked INTEGER NOT NULL, 
+	again BOOLEAN, 
+	sheet JSON NOT NULL, 
+	word VARCHAR NOT NULL, 
+	next_time VARCHAR NOT NULL, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_score PRIMARY KEY (id), 
+	CONSTRAINT fk_score_bottling_id_bottling FOREIGN KEY(bottling_id) REFERENCES bottling (id), 
+	CONSTRAINT fk_score_bottle_id_bottle FOREIGN KEY(bottle_id) REFERENCES bottle (id), 
+	CONSTRAINT fk_score_taster_id_taster FOREIGN KEY(taster_id) REFERENCES taster (id), 
+	CONSTRAINT fk_score_comparison_id_comparison FOREIGN KEY(comparison_id) REFERENCES comparison (id)
+);
+CREATE TABLE spot_reading (
+	id INTEGER NOT NULL, 
+	place_id INTEGER NOT NULL, 
+	at DATETIME NOT NULL, 
+	celsius FLOAT NOT NULL, 
+	CONSTRAINT pk_spot_reading PRIMARY KEY (id), 
+	CONSTRAINT fk_spot_reading_place_id_place FOREIGN KEY(place_id) REFERENCES place (id)
+);
+CREATE TABLE standing (
+	vessel_id INTEGER, 
+	bottle_id INTEGER, 
+	place_id INTEGER NOT NULL, 
+	heater_c FLOAT, 
+	since DATETIME NOT NULL, 
+	until DATETIME, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_standing PRIMARY KEY (id), 
+	CONSTRAINT ck_standing_whose CHECK ((vessel_id IS NULL) <> (bottle_id IS NULL)), 
+	CONSTRAINT fk_standing_bottle_id_bottle FOREIGN KEY(bottle_id) REFERENCES bottle (id), 
+	CONSTRAINT fk_standing_place_id_place FOREIGN KEY(place_id) REFERENCES place (id), 
+	CONSTRAINT fk_standing_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id)
+);
+CREATE TABLE "starter_lot" (
+	culture_id INTEGER NOT NULL, 
+	made_at DATETIME NOT NULL, 
+	ph FLOAT, 
+	instrument VARCHAR NOT NULL, 
+	estimated_ph FLOAT, 
+	id INTEGER NOT NULL, 
+	kept_in VARCHAR DEFAULT 'shelf' NOT NULL, 
+	kind VARCHAR DEFAULT 'fresh' NOT NULL, 
+	ta_g_per_l FLOAT, 
+	ripe_since DATETIME, 
+	doubt VARCHAR DEFAULT ('') NOT NULL, 
+	liquid_id INTEGER NOT NULL, read_at DATETIME, 
+	CONSTRAINT pk_starter_lot PRIMARY KEY (id), 
+	CONSTRAINT fk_starter_lot_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
+	CONSTRAINT uq_starter_lot_liquid_id UNIQUE (liquid_id), 
+	CONSTRAINT fk_starter_lot_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
+);
+CREATE TABLE tasted_then (
+	id INTEGER NOT NULL, 
+	tasting_id INTEGER NOT NULL, 
+	ta_g_per_l FLOAT NOT NULL, 
+	sd FLOAT NOT NULL, 
+	CONSTRAINT pk_tasted_then PRIMARY KEY (id), 
+	CONSTRAINT fk_tasted_then_tasting_id_tasting FOREIGN KEY(tasting_id) REFERENCES tasting (id) ON DELETE CASCADE, 
+	CONSTRAINT uq_tasted_then_tasting_id UNIQUE (tasting_id)
+);
+CREATE TABLE taster (
+	name VARCHAR NOT NULL, 
+	position INTEGER NOT NULL, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_taster PRIMARY KEY (id)
+);
+CREATE TABLE "tasting" (
+	taster_id INTEGER NOT NULL, 
+	at DATETIME NOT NULL, 
+	score INTEGER NOT NULL, 
+	struck BOOLEAN NOT NULL, 
+	id INTEGER NOT NULL, 
+	tea INTEGER, 
+	yeast INTEGER, 
+	again BOOLEAN, 
+	"after" VARCHAR DEFAULT ('') NOT NULL, 
+	note VARCHAR DEFAULT ('') NOT NULL, 
+	blind BOOLEAN DEFAULT '0' NOT NULL, 
+	struck_at DATETIME, 
+	liquid_id INTEGER NOT NULL, 
+	CONSTRAINT pk_tasting PRIMARY KEY (id), 
+	CONSTRAINT fk_tasting_taster_id_taster FOREIGN KEY(taster_id) REFERENCES taster (id), 
+	CONSTRAINT fk_tasting_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
+);
+CREATE TABLE temperature_log (
+	brew_id INTEGER, 
+	place_id INTEGER, 
+	name VARCHAR NOT NULL, 
+	at DATETIME NOT NULL, 
+	points JSON NOT NULL, 
+	struck BOOLEAN NOT NULL, 
+	struck_at DATETIME, 
+	id INTEGER NOT NULL, first_s FLOAT DEFAULT '0' NOT NULL, last_s FLOAT DEFAULT '0' NOT NULL, 
+	CONSTRAINT pk_temperature_log PRIMARY KEY (id), 
+	CONSTRAINT fk_temperature_log_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
+	CONSTRAINT fk_temperature_log_place_id_place FOREIGN KEY(place_id) REFERENCES place (id)
+);
+CREATE TABLE timer (
+	id INTEGER NOT NULL, 
+	day_id INTEGER NOT NULL, 
+	step VARCHAR NOT NULL, 
+	name VARCHAR NOT NULL, 
+	started_at DATETIME NOT NULL, 
+	ends_at DATETIME NOT NULL, 
+	stopped_at DATETIME, 
+	CONSTRAINT pk_timer PRIMARY KEY (id), 
+	CONSTRAINT fk_timer_day_id_brew_day FOREIGN KEY(day_id) REFERENCES brew_day (id)
+);
+CREATE TABLE tool (
+	id INTEGER NOT NULL, 
+	kind VARCHAR NOT NULL, 
+	name VARCHAR NOT NULL, 
+	litres FLOAT, 
+	number INTEGER NOT NULL, 
+	CONSTRAINT pk_tool PRIMARY KEY (id), 
+	CONSTRAINT ck_tool_number CHECK (number >= 1)
+);
+CREATE TABLE touched (
+	change_id INTEGER NOT NULL, 
+	name VARCHAR NOT NULL, 
+	number INTEGER NOT NULL, 
+	refers BOOLEAN NOT NULL, 
+	id INTEGER NOT NULL, made BOOLEAN DEFAULT '0' NOT NULL, 
+	CONSTRAINT pk_touched PRIMARY KEY (id), 
+	CONSTRAINT fk_touched_change_id_change FOREIGN KEY(change_id) REFERENCES change (id)
+);
+CREATE TABLE "transfer" (
+	at DATETIME NOT NULL, 
+	litres FLOAT NOT NULL, 
+	source_id INTEGER, 
+	target_id INTEGER, 
+	how VARCHAR NOT NULL, 
+	name VARCHAR NOT NULL, 
+	lively VARCHAR NOT NULL, 
+	ph FLOAT, 
+	id INTEGER NOT NULL, 
+	start JSON, 
+	stirred BOOLEAN DEFAULT 0 NOT NULL, 
+	CONSTRAINT pk_transfer PRIMARY KEY (id), 
+	CONSTRAINT fk_transfer_target_id_liquid FOREIGN KEY(target_id) REFERENCES liquid (id), 
+	CONSTRAINT ck_transfer_ends CHECK (source_id IS NOT NULL OR target_id IS NOT NULL), 
+	CONSTRAINT ck_transfer_litres CHECK (litres >= 0), 
+	CONSTRAINT fk_transfer_source_id_liquid FOREIGN KEY(source_id) REFERENCES liquid (id)
+);
+CREATE TABLE trial (
+	brew_id INTEGER NOT NULL, 
+	ingredient VARCHAR NOT NULL, 
+	at DATETIME NOT NULL, 
+	glass_g FLOAT NOT NULL, 
+	best_g FLOAT, 
+	flavour_id INTEGER, 
+	ended_at DATETIME, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_trial PRIMARY KEY (id), 
+	CONSTRAINT fk_trial_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
+	CONSTRAINT fk_trial_flavour_id_flavour FOREIGN KEY(flavour_id) REFERENCES flavour (id)
+);
+CREATE TABLE trial_step (
+	trial_id INTEGER NOT NULL, 
+	taster_id INTEGER, 
+	grams FLOAT NOT NULL, 
+	score INTEGER NOT NULL, 
+	word VARCHAR NOT NULL, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_trial_step PRIMARY KEY (id), 
+	CONSTRAINT fk_trial_step_trial_id_trial FOREIGN KEY(trial_id) REFERENCES trial (id), 
+	CONSTRAINT fk_trial_step_taster_id_taster FOREIGN KEY(taster_id) REFERENCES taster (id)
+);
+CREATE TABLE upkeep (
+	vessel_id INTEGER NOT NULL, 
+	at DATETIME NOT NULL, 
+	what VARCHAR NOT NULL, 
+	celsius FLOAT, 
+	before_mm FLOAT, 
+	after_mm FLOAT, 
+	note VARCHAR DEFAULT '' NOT NULL, 
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_upkeep PRIMARY KEY (id), 
+	CONSTRAINT fk_upkeep_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id)
+);
+CREATE TABLE "vessel" (
+	name VARCHAR NOT NULL, 
+	kind VARCHAR NOT NULL, 
+	nominal_l FLOAT NOT NULL, 
+	usable_l FLOAT NOT NULL, 
+	diameter_cm FLOAT NOT NULL, 
+	material VARCHAR NOT NULL, 
+	tapped BOOLEAN NOT NULL, 
+	version INTEGER NOT NULL, 
+	id INTEGER NOT NULL, 
+	heel_l FLOAT DEFAULT '0' NOT NULL, 
+	liquid_id INTEGER, tap_made_of VARCHAR DEFAULT '' NOT NULL, heater_w FLOAT, 
+	CONSTRAINT pk_vessel PRIMARY KEY (id), 
+	CONSTRAINT ck_vessel_usable CHECK (usable_l > 0 AND usable_l <= nominal_l), 
+	CONSTRAINT uq_vessel_liquid_id UNIQUE (liquid_id), 
+	CONSTRAINT fk_vessel_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
+);
+CREATE INDEX ix_addition_liquid_id ON addition (liquid_id);
+CREATE INDEX ix_bottle_bottling_id ON bottle (bottling_id);
+CREATE INDEX ix_bottle_gone_at ON bottle (gone_at);
+CREATE INDEX ix_bottle_state ON bottle (state);
+CREATE INDEX ix_bottle_type_id ON bottle (type_id);
+CREATE INDEX ix_bottling_at ON bottling (at);
+CREATE INDEX ix_bottling_brew_id ON bottling (brew_id);
+CREATE INDEX ix_bottling_flavour_id ON bottling (flavour_id);
+CREATE INDEX ix_bottling_infusion_id ON bottling (infusion_id);
+CREATE INDEX ix_brew_culture_id ON brew (culture_id);
+CREATE INDEX ix_brew_disc_brew_id ON brew_disc (brew_id);
+CREATE INDEX ix_brew_disc_disc_id ON brew_disc (disc_id);
+CREATE INDEX ix_brew_status ON brew (status);
+CREATE INDEX ix_brew_stay_brew_id ON brew_stay (brew_id);
+CREATE INDEX ix_brew_stay_vessel_id ON brew_stay (vessel_id);
+CREATE INDEX ix_brew_vessel_id ON brew (vessel_id);
+CREATE INDEX ix_calibration_instrument_id ON calibration (instrument_id);
+CREATE INDEX ix_change_at ON change (at);
+CREATE INDEX ix_change_undone_at ON change (undone_at);
+CREATE INDEX ix_conversion_culture_id ON conversion (culture_id);
+CREATE INDEX ix_disc_event_disc_id ON disc_event (disc_id);
+CREATE INDEX ix_flavour_part_flavour_id ON flavour_part (flavour_id);
+CREATE INDEX ix_gift_culture_id ON gift (culture_id);
+CREATE INDEX ix_hearing_bottle_id ON hearing (bottle_id);
+CREATE INDEX ix_hotel_feed_vessel_id ON hotel_feed (vessel_id);
+CREATE INDEX ix_hotel_stay_disc_id ON hotel_stay (disc_id);
+CREATE INDEX ix_hotel_stay_vessel_id ON hotel_stay (vessel_id);
+CREATE INDEX ix_infusion_brew_id ON infusion (brew_id);
+CREATE INDEX ix_infusion_ended_at ON infusion (ended_at);
+CREATE INDEX ix_infusion_flavour_id ON infusion (flavour_id);
+CREATE INDEX ix_infusion_place_id ON infusion (place_id);
+CREATE INDEX ix_larder_item_gone_at ON larder_item (gone_at);
+CREATE INDEX ix_lesson_revision ON lesson (revision);
+CREATE INDEX ix_lesson_stale ON lesson (stale);
+CREATE INDEX ix_liquid_ended_at ON liquid (ended_at);
+CREATE INDEX ix_look_liquid_id ON look (liquid_id);
+CREATE INDEX ix_note_liquid_id ON note (liquid_id);
+CREATE INDEX ix_overrule_brew_id ON overrule (brew_id);
+CREATE INDEX ix_photo_liquid_id ON photo (liquid_id);
+CREATE INDEX ix_put_off_what ON put_off (what);
+CREATE INDEX ix_reading_liquid_id ON reading (liquid_id);
+CREATE INDEX ix_score_at ON score (at);
+CREATE INDEX ix_score_bottle_id ON score (bottle_id);
+CREATE INDEX ix_score_bottling_id ON score (bottling_id);
+CREATE INDEX ix_score_comparison_id ON score (comparison_id);
+CREATE INDEX ix_score_taster_id ON score (taster_id);
+CREATE INDEX ix_spot_reading_place_id ON spot_reading (place_id);
+CREATE INDEX ix_standing_bottle_id ON standing (bottle_id);
+CREATE INDEX ix_standing_place_id ON standing (place_id);
+CREATE INDEX ix_standing_vessel_id ON standing (vessel_id);
+CREATE INDEX ix_tasting_liquid_id ON tasting (liquid_id);
+CREATE INDEX ix_temperature_log_brew_id ON temperature_log (brew_id);
+CREATE INDEX ix_temperature_log_last_s ON temperature_log (last_s);
+CREATE INDEX ix_temperature_log_place_id ON temperature_log (place_id);
+CREATE INDEX ix_timer_day_id ON timer (day_id);
+CREATE INDEX ix_touched_change_id ON touched (change_id);
+CREATE INDEX ix_touched_row ON touched (name, number, change_id);
+CREATE INDEX ix_transfer_at ON transfer (at);
+CREATE INDEX ix_transfer_source_id ON transfer (source_id);
+CREATE INDEX ix_transfer_target_id ON transfer (target_id);
+CREATE INDEX ix_trial_brew_id ON trial (brew_id);
+CREATE INDEX ix_trial_flavour_id ON trial (flavour_id);
+CREATE INDEX ix_trial_step_taster_id ON trial_step (taster_id);
+CREATE INDEX ix_trial_step_trial_id ON trial_step (trial_id);
+CREATE INDEX ix_upkeep_vessel_id ON upkeep (vessel_id);
