@@ -61,6 +61,19 @@ def _compiled_once(rule, append_unknown=True):
 
 
 Rule._compile_builder = _compiled_once
+_make_engine, _shared = database_module.create_engine, []
+
+
+def _compiling_once(*given, **more):
+    """Make an engine that shares what statements were compiled to with all others of a run: they speak to the same SQLite."""
+    engine = _make_engine(*given, **more)
+    _shared.append(engine) if not _shared else None
+    engine.dialect = engine.pool._dialect = _shared[0].dialect
+    engine._compiled_cache = _shared[0]._compiled_cache
+    return engine
+
+
+database_module.create_engine = _compiling_once
 WAITS_FOR_THE_DISK = database_module.SYNCHRONOUS
 database_module.SYNCHRONOUS = "OFF"  # what tests write need not survive a power cut
 settings.register_profile("kyklos", deadline=None)
