@@ -212,10 +212,10 @@ def test_sources_are_compared_by_their_measured_brews(session):
     found = lineages.sources(session)
     keys = lineages.most_brewed(found)
     assert {found[key].name for key in keys} == {c.name for c in culture_queries.cultures(session)}
-    counts = [len(found[key].brews) for key in keys]
+    counts = [found[key].measured for key in keys]
     assert counts == sorted(counts, reverse=True)
     recipe = usual_recipe(honey=False)
-    best, bare = (found[key].side(recipe) for key in (keys[0], keys[-1]))
+    best, bare = (lineages.side_of(session, found[key], recipe) for key in (keys[0], keys[-1]))
     assert best.brews >= bare.brews
     assert best.prior.spread <= bare.prior.spread
     gifts = lineages.outside_of(

@@ -12,13 +12,16 @@ from hypothesis import strategies as st
 from sqlalchemy import select
 
 from kyklos.actions.base import RefusedError
+from kyklos.actions.bottles import harvest
 from kyklos.actions.cultures import discs, giving, keeping, leading, tracing
 from kyklos.actions.household import AddCulture, add_culture
 from kyklos.exchange.passport import read
 from kyklos.reckon.cultures import conversions, links, quarantine
+from kyklos.serving.app import create_app
 from kyklos.store.file.database import Database
 from kyklos.store.read import culture_queries
 from kyklos.store.records import Brew, Change, Disc, Gift, Household, StarterLot
+from kyklos.web.pages.cultures import routes as culture_pages
 from tests.pace import slower
 from tests.years import NOW, fill_years
 
@@ -27,7 +30,9 @@ HOTEL, OLD_ONE, MELTEMI_DISC = 5, 5, 2
 
 def test_the_braid_and_its_table_show_every_brew_and_disc(demo_client, demo):
     """A bead for each, a row for each, with a card that tells its generation and lights what it came from."""
-    page, table = demo_client.get("/cultures/?span=all").text, demo_client.get("/cultures/table").text
+    page, table = demo_client.get("/cultures/?span=all").text, ""
+    for line in sorted(set(re.findall(r'table\?line=(\d+)"', demo_client.get("/cultures/table").text))):
+        table += demo_client.get(f"/cultures/table?line={line}").text
     with demo.reader() as session:
         brews, plates = session.query(Brew).count(), session.query(Disc).count()
     assert len(re.findall(r'href=bead/brew/\d+ aria-label="', page)) == brews
@@ -49,7 +54,6 @@ def test_the_braid_of_twenty_years_keeps_its_time_and_size(tmp_path, empty_file)
 
     from flask import g
 
-    from kyklos.serving.app import create_app
     from kyklos.store.read import memory
     from kyklos.web.pages.cultures import strands
 
@@ -76,6 +80,28 @@ def test_the_braid_of_twenty_years_keeps_its_time_and_size(tmp_path, empty_file)
         assert min(times) < 0.2 * slower()
     assert "Shamal" in client.get("/cultures/table").text
     database.close()
+
+
+def test_a_long_line_is_cut_into_pages(kitchen, monkeypatch):
+    """Each page of a line's table has so many rows and no more; together they have each thing once, the newest on the page shown first."""
+    monkeypatch.setattr(culture_pages, "TABLE_ROWS", 2)
+    for _ in range(2):
+        brew = kitchen.ready()
+        kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=brew, litres=0.5))
+        kitchen.do(harvest.end_brew, harvest.EndBrew(brew_id=brew, keep_disc=True))
+    client = create_app(kitchen.database, kitchen.clock, "x", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
+    newest = client.get("/cultures/table").text
+    with kitchen.database.reader() as session:
+        count = session.query(Brew).count() + session.query(Disc).count()
+    last = -(-count // 2)
+    assert last > 1
+    assert f"Page {last} of {last}" in newest
+    assert client.get(f"/cultures/table?line={kitchen.culture}&page=99").text == newest
+    pages = [client.get(f"/cultures/table?line={kitchen.culture}&page={n}").text for n in range(1, last + 1)]
+    found = [one for text in pages for one in re.findall(r'<th scope="row"><a href="([^"]+)"', text)]
+    assert len(found) == len(set(found)) == count
+    assert client.get("/cultures/table?line=999").status_code == 404
+    assert client.get("/cultures/table?line=two&page=-1").status_code == 200
 
 
 def test_a_disc_is_parted_named_housed_and_let_go(demo_client, demo):

@@ -12,9 +12,9 @@ from ..actions.base import Checks, Done, action, flushed
 from ..actions.cultures.giving import Receive, taken_in
 from ..core.base.kinds import Diet, NodeKind, Origin
 from ..core.cultures import Node
-from ..core.cultures.lineage import ancestors, graph_of
+from ..core.cultures.lineage import with_ancestors
 from ..core.liquid import teas
-from ..reckon.cultures import links
+from ..reckon.cultures import lineages, links
 from ..store.read import culture_queries, queries
 from ..store.records import Brew, Culture, Disc, StarterLot
 from .passport import Came, Passport, PassportReading, Thing, clean, fingerprint
@@ -58,11 +58,10 @@ def passport_of(
         now: The day of writing.
         story: Whether its story goes along; it may name people.
     """
-    links_found = links.descent_of(session)
-    graph = graph_of(links_found)
+    links_found, graph = links.descent_of(session), lineages.graph(session)
     own: set[Node] = {("brew", b.id) for b in culture.brews} | {("disc", d.id) for d in culture.discs}
     own |= {("lot", lot.id) for lot in culture.lots}
-    whole = own.union(*(ancestors(graph, node) for node in own)) if own else own
+    whole = with_ancestors(graph, own)
     things = [_thing(session, node) for node in sorted(whole)]
     came = [
         Came.model_validate({"from": _key(li.source), "to": _key(li.target), "on": _date_of(li.at)})

@@ -63,6 +63,17 @@ def ancestors(graph: DiGraph, node: Node) -> set[Node]:
     return set(nx.ancestors(graph, node)) if node in graph else set()
 
 
+def with_ancestors(graph: DiGraph, nodes: Iterable[Node]) -> set[Node]:
+    """List things and all that they came from, each looked at once."""
+    out, ahead = set(nodes), list(nodes)
+    while ahead:
+        node = ahead.pop()
+        more = [one for one in (graph.predecessors(node) if node in graph else ()) if one not in out]
+        out.update(more)
+        ahead += more
+    return out
+
+
 def descendants(graph: DiGraph, node: Node) -> set[Node]:
     """List all that came from a thing."""
     import networkx as nx

@@ -136,15 +136,20 @@ def summaries(session: Session, now: datetime) -> list[Summary]:
 
 @dataclass(frozen=True, slots=True)
 class ComparedSide:
-    """A line, or a disc, whose brews can be compared with another's."""
+    """A line, or one disc of it, as it may be compared."""
 
     name: str
     diet: str
-    brews: Sequence[Brew]  #: That were measured, newest first.
+    measured: int  #: So many of its brews were measured.
+    culture_id: int
+    disc_id: int | None = None  #: None: the whole line.
 
-    def side(self, recipe: Recipe) -> Side:
-        """Put it under the conditions of both."""
-        return side_by_side.side(self.name, self.diet, _taught(self.brews[: forecasting.PAST_BREWS]), recipe)
+
+def side_of(session: Session, compared: ComparedSide, recipe: Recipe) -> Side:
+    """Put what is compared under the conditions of both."""
+    brews = measured(session, queries.get(session, Culture, compared.culture_id))[::-1]
+    own = [brew for brew in brews if compared.disc_id in {None, brew.disc_id}]
+    return side_by_side.side(compared.name, compared.diet, _taught(own[: forecasting.PAST_BREWS]), recipe)
 
 
 def _taught(brews: Sequence[Brew]) -> list[Posterior]:
@@ -160,21 +165,20 @@ def _taught(brews: Sequence[Brew]) -> list[Posterior]:
 
 
 def sources(session: Session) -> dict[str, ComparedSide]:
-    """List what can be compared, by key: every line, and every disc with brews of its own."""
+    """List what can be compared, by key: every line, and every disc with measured brews of its own."""
+    counts = culture_queries.measured_counts(session)
     out: dict[str, ComparedSide] = {}
     for culture in culture_queries.cultures(session):
-        brews = measured(session, culture)[::-1]
-        out[f"line-{culture.id}"] = ComparedSide(culture.name, culture.diet, brews)
-        for disc in culture.discs:
-            own = [b for b in brews if b.disc_id == disc.id]
-            if own:
-                out[f"disc-{disc.id}"] = ComparedSide(f"{disc.name} ({culture.name})", culture.diet, own)
+        own = {disc: count for (line, disc), count in counts.items() if line == culture.id}
+        out[f"line-{culture.id}"] = ComparedSide(culture.name, culture.diet, sum(own.values()), culture.id)
+        for disc, name in culture_queries.names_of_discs(session, [disc for disc in own if disc is not None]):
+            out[f"disc-{disc}"] = ComparedSide(f"{name} ({culture.name})", culture.diet, own[disc], culture.id, disc)
     return out
 
 
 def most_brewed(found: Mapping[str, ComparedSide]) -> list[str]:
     """List the keys of lines, that of which most was measured first."""
-    return sorted((key for key in found if key.startswith("line-")), key=lambda key: -len(found[key].brews))
+    return sorted((key for key in found if key.startswith("line-")), key=lambda key: -found[key].measured)
 
 
 def outside_of(session: Session, nodes: set[Node]) -> list[Gift]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import datetime
 
 from sqlalchemy import func, select
@@ -115,6 +116,20 @@ def measured(session: Session, culture: Culture, most: int) -> list[Brew]:
     return with_records(session, last[::-1])
 
 
+
+
+def measured_counts(session: Session) -> dict[tuple[int, int | None], int]:
+    """Count the brews of each line and disc whose pH was read and that were not held back: line and disc to how many."""
+    found = select(Reading.liquid_id).where(Reading.ph.is_not(None), Reading.struck.is_(False))
+    query = select(Brew.culture_id, Brew.disc_id, func.count()).where(Brew.status != BrewStatus.HELD, Brew.liquid_id.in_(found))
+    return {(line, disc): count for line, disc, count in session.execute(query.group_by(Brew.culture_id, Brew.disc_id))}
+
+
+def names_of_discs(session: Session, numbers: Sequence[int]) -> list[tuple[int, str]]:
+    """Return the names of some discs, in the order of their numbers."""
+    if not numbers:
+        return []
+    return [(number, name) for number, name in session.execute(select(Disc.id, Disc.name).where(Disc.id.in_(numbers)).order_by(Disc.id))]
 
 
 def hotel_since(session: Session, vessel_id: int) -> datetime | None:

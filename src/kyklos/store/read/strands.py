@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime, timedelta
 from typing import Any
 
-from sqlalchemy import Float, String, bindparam, cast, func, or_, select, text, type_coerce, union_all
+from sqlalchemy import Float, Integer, String, bindparam, cast, func, or_, select, text, type_coerce, union_all
 from sqlalchemy.orm import Session
 
 from ..records import Addition, Brew, BrewDisc, Culture, Disc, Gift, StarterLot, Transfer, UtcTime, Vessel
@@ -21,7 +21,7 @@ def _day(column: Any) -> Any:
     return cast(func.julianday(column), Float) - bindparam("today", type_=Float)
 
 
-def asked(session: Session, query: Any, now: datetime, since: float = EVER) -> Any:
+def asked(session: Session, query: Any, now: datetime, since: float = EVER, line: int = 0) -> Any:
     """Return the rows of one of the questions below.
 
     Args:
@@ -29,9 +29,10 @@ def asked(session: Session, query: Any, now: datetime, since: float = EVER) -> A
         query: The question.
         now: The moment.
         since: What ended before is left out. [d from now]
+        line: Number of a culture, where the question is of one line.
     """
     first = ALWAYS if since == EVER else now + timedelta(days=since)
-    return session.execute(query, {"today": now.timestamp() / 86400 + JULIAN_1970, "since": first}).all()
+    return session.execute(query, {"today": now.timestamp() / 86400 + JULIAN_1970, "since": first, "line": line}).all()
 
 
 BREWS = select(
@@ -65,10 +66,22 @@ CHANGES = union_all(
 ).order_by(text("1, 2"))  #: Of what lives of each line: line, day, litres more or less.
 
 
+LINE = bindparam("line", type_=Integer)
+BREWS_OF_LINE, DISCS_OF_LINE = BREWS.where(Brew.culture_id == LINE), DISCS.where(Disc.culture_id == LINE)
+_owned = union_all(
+    select(Brew.liquid_id.label("liquid")).where(Brew.culture_id == LINE),
+    select(StarterLot.liquid_id).where(StarterLot.culture_id == LINE),
+).subquery()
+CHANGES_OF_LINE = union_all(
+    select(LINE, _day(Addition.at), Addition.litres).join(_owned, Addition.liquid_id == _owned.c.liquid),
+    select(LINE, _day(Transfer.at), Transfer.litres).join(_owned, Transfer.target_id == _owned.c.liquid),
+    select(LINE, _day(Transfer.at), -Transfer.litres).join(_owned, Transfer.source_id == _owned.c.liquid),
+).order_by(text("1, 2"))  #: As CHANGES, of one line and of all times.
 EVERY_BREW = (
     select(Brew.id, Culture.name, Vessel.name, Brew.pitched_at, Brew.ended_at, Brew.status, Brew.honey_share)
     .join(Culture, Culture.id == Brew.culture_id)
     .join(Vessel, Vessel.id == Brew.vessel_id)
+    .where(Brew.culture_id == LINE)
 )
 EVERY_DISC = (
     select(
@@ -77,6 +90,7 @@ EVERY_DISC = (
     )
     .join(Culture, Culture.id == Disc.culture_id)
     .outerjoin(Brew, Brew.id == Disc.born_brew_id)
+    .where(Disc.culture_id == LINE)
 )  # fmt: skip
 GIFTS = select(Gift.culture_id, _day(Gift.at), Gift.outward).where(Gift.at >= SINCE)
 POURED = (

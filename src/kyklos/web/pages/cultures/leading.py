@@ -108,7 +108,7 @@ def compare() -> Response:
         return page("cultures/compare.html", found=found, pair=None)
     base = side_by_side.usual_recipe(all(found[key].diet == Diet.JUN for key in chosen))
     recipe = side_by_side.same_recipe(base, base)
-    sides = [found[key].side(recipe) for key in chosen]
+    sides = [lineages.side_of(g.session, found[key], recipe) for key in chosen]
     windows = [window_word(g.now, s.forecast.ready[""], g.now, g.household.zone) for s in sides]
     one, two = sides[0].forecast, sides[1].forecast
     facts = CurveFacts(

@@ -19,6 +19,7 @@ from ....store.read import culture_queries, queries
 from ....store.records import Brew, Culture
 from ...kit.acting import tried
 from ...kit.fields import KitchenForm
+from ...kit.numbers import whole
 from ...kit.render import page
 from ...kit.words import local_today
 from . import strands, telling
@@ -26,6 +27,7 @@ from .forms import CultureForm, GiftForm, ReceiveForm, RuleForm
 from .naming import age_days, born_at, lot_words, source_words
 from .place import bp
 
+TABLE_ROWS = 200  #: Of a line on one page of its table.
 GONE_SHOWN, BREWS_SHOWN = 12, 8  #: Of a line's discs that ended, and of its brews, the last ones are listed.
 
 
@@ -47,11 +49,25 @@ def show() -> Response:
 
 @bp.get("/table")
 def table() -> Response:
-    """Show the same facts as the braid, as a table for screen readers and print."""
+    """Show the same facts as the braid, as a table for screen readers and print: a line at a time, in pages."""
+    lines = culture_queries.cultures(g.session)
+    living = culture_queries.living_lines(g.session)
+    lines.sort(key=lambda line: (line.id not in living, line.name, line.id))
+    asked = whole(request.args.get("line"))
+    shown = next((line for line in lines if line.id == asked), lines[0] if lines else None)
+    if asked is not None and (shown is None or shown.id != asked):
+        abort(404)
+    rows = strands.rows_of(shown.id) if shown is not None else []
+    pages = -(-len(rows) // TABLE_ROWS)
+    number = min(whole(request.args.get("page"), 1, 10_000) or pages, max(pages, 1))  # the last one, unless asked: what is newest
     return page(
         "cultures/table.html",
-        rows=strands.rows_of(),
-        lines=strands.words_of(strands.lines_of()),
+        lines=lines,
+        shown=shown,
+        words=strands.words_of(strands.lines_of(only=shown.id)) if shown is not None else [],
+        rows=rows[(number - 1) * TABLE_ROWS : number * TABLE_ROWS],
+        number=number,
+        pages=pages,
         state_words=strands.state_words,
         generations=lineages.generations(g.session),
     )

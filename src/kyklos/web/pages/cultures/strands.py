@@ -52,17 +52,17 @@ def state_words(state: str) -> str:
     return {"alive": "in its vessel", "held": "held back", "kept": "kept"}.get(state, ENDS.get(state, state).lower())
 
 
-def rows_of() -> list[StrandRow]:
-    """List every brew and disc, by line and in order of time."""
+def rows_of(line_number: int) -> list[StrandRow]:
+    """List every brew and disc of a line, in order of time."""
     out: list[StrandRow] = []
-    for number, line, vessel, began, ended, status, honey in strand_rows.asked(g.session, strand_rows.EVERY_BREW, g.now):
+    for number, line, vessel, began, ended, status, honey in strand_rows.asked(g.session, strand_rows.EVERY_BREW, g.now, line=line_number):
         state = "alive" if status == BrewStatus.FERMENTING else status
         diet = "honey" if is_all_honey(honey) else f"{100 * honey:.0f} % honey" if honey > 0 else "sugar"
         out.append(StrandRow(line, (NodeKind.BREW, number), vessel, began, ended, state, diet))
-    for number, name, made, ended, ended_as, line, started, brew_end, brew_start in strand_rows.asked(g.session, strand_rows.EVERY_DISC, g.now):
+    for number, name, made, ended, ended_as, line, started, brew_end, brew_start in strand_rows.asked(g.session, strand_rows.EVERY_DISC, g.now, line=line_number):
         began = made or brew_end or brew_start or started
         out.append(StrandRow(line, (NodeKind.DISC, number), name, began, ended, ended_as or "kept", ""))
-    return sorted(out, key=lambda row: (row.line, row.began, row.node))
+    return sorted(out, key=lambda row: (row.began, row.node))
 
 
 def _says(name: str, began: str, state: str) -> str:
@@ -71,13 +71,14 @@ def _says(name: str, began: str, state: str) -> str:
     return f"{name}, {int(began[8:10])} {MONTHS[int(began[5:7]) - 1]} {began[:4]}{words}"
 
 
-def _beads_of(since: float) -> dict[int, list[Bead]]:
-    """List the beads of each line; moments stay as the database has them, as there may be thousands."""
+def _beads_of(since: float, only: int | None = None) -> dict[int, list[Bead]]:
+    """List the beads of each line, or of one; moments stay as the database has them, as there may be thousands."""
     out = defaultdict[int, list[Bead]](list)
-    for number, line, vessel, began, day, end, status, honey in strand_rows.asked(g.session, strand_rows.BREWS, g.now, since):
+    brews, discs = (strand_rows.BREWS, strand_rows.DISCS) if only is None else (strand_rows.BREWS_OF_LINE, strand_rows.DISCS_OF_LINE)
+    for number, line, vessel, began, day, end, status, honey in strand_rows.asked(g.session, brews, g.now, since, only or 0):
         state = "alive" if status == BrewStatus.FERMENTING else status
         out[line].append(Bead(f"brew-{number}", day, end, "brew", state, _says(vessel, began, state), honey))
-    for number, line, name, began, day, end, ended_as in strand_rows.asked(g.session, strand_rows.DISCS, g.now, since):
+    for number, line, name, began, day, end, ended_as in strand_rows.asked(g.session, discs, g.now, since, only or 0):
         state = ended_as or "kept"
         out[line].append(Bead(f"disc-{number}", day, end, "disc", state, _says(name, began, state)))
     return out
@@ -93,9 +94,10 @@ def _alive() -> dict[int, float]:
     return out
 
 
-def _volumes(since: float) -> tuple[dict[int, list[tuple[float, float]]], dict[int, float]]:
+def _volumes(since: float, only: int | None = None) -> tuple[dict[int, list[tuple[float, float]]], dict[int, float]]:
     """Sum what lives of each line over time, and say when nothing did any more. [d from today, L]"""
-    changes = strand_rows.asked(g.session, strand_rows.CHANGES, g.now, since)
+    query = strand_rows.CHANGES if only is None else strand_rows.CHANGES_OF_LINE
+    changes = strand_rows.asked(g.session, query, g.now, since, only or 0)
     lived: dict[int, float] = {}
     if since > EVER:  # what lived before is what lives now, less what changed since
         lived = _alive()
@@ -125,11 +127,13 @@ def _passings(since: float) -> dict[int, list[Passing]]:
     return out
 
 
-def lines_of(since: float = EVER) -> list[LineFacts]:
-    """Put the lines together for the braid: every one, or those that lived since a day. [d from today]"""
-    beads, (volumes, empty), passings = _beads_of(since), _volumes(since), _passings(since)
+def lines_of(since: float = EVER, only: int | None = None) -> list[LineFacts]:
+    """Put the lines together for the braid: every one, or those that lived since a day, or only one. [d from today]"""
+    beads, (volumes, empty), passings = _beads_of(since, only), _volumes(since, only), _passings(since)
     out = []
     for number, name, started, parent in strand_rows.asked(g.session, strand_rows.LINES, g.now):
+        if only not in {None, number}:
+            continue
         own = beads[number]
         if since > EVER and not own and number not in volumes:
             continue
@@ -150,7 +154,7 @@ class LineWords:
 
 def words_of(facts: list[LineFacts]) -> list[LineWords]:
     """Return when lines began, from whom, how much of them lived, what passed on and when they ended."""
-    names = {line.key: line.name for line in facts}
+    names = {number: name for number, name, *_ in strand_rows.asked(g.session, strand_rows.LINES, g.now)}
 
     def date(day: float) -> str:
         return day_word(g.now + timedelta(days=day), g.now, g.household.zone)
