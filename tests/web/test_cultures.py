@@ -96,7 +96,7 @@ def test_a_long_line_is_cut_into_pages(kitchen, monkeypatch):
     last = -(-count // 2)
     assert last > 1
     assert f"Page {last} of {last}" in newest
-    assert client.get(f"/cultures/table?line={kitchen.culture}&page=99").text == newest
+    assert f"Page {last} of {last}" in client.get(f"/cultures/table?line={kitchen.culture}&page=99").text
     pages = [client.get(f"/cultures/table?line={kitchen.culture}&page={n}").text for n in range(1, last + 1)]
     found = [one for text in pages for one in re.findall(r'<th scope="row"><a href="([^"]+)"', text)]
     assert len(found) == len(set(found)) == count

@@ -183,11 +183,17 @@ class Members:
     headspace: Array  #: Share of the bottle that is gas. [-]
 
 
-def members_of(ask: BottleAsk) -> Members:
-    """Draw the members of a bottle: fixed spreads in mirrored pairs."""
+@lru_cache(maxsize=1)
+def _draws() -> Array:
+    """Draw the fixed spreads once, shape (4, 1 + members); the first member is the likely one."""
     half = np.random.default_rng(77).standard_normal((4, MEMBERS // 2))
     half[1] /= np.sqrt(np.mean(half[1] ** 2))
-    drawn = np.concatenate([np.zeros((4, 1)), half, -half], axis=1)
+    return np.concatenate([np.zeros((4, 1)), half, -half], axis=1)
+
+
+def members_of(ask: BottleAsk) -> Members:
+    """Draw the members of a bottle: fixed spreads in mirrored pairs."""
+    drawn = _draws()
     return Members(
         np.clip(ask.volumes + VOLUMES_SD * drawn[0], 0.1, 1.4) * ask.brew_share,
         np.exp(ask.vigour_sd * drawn[1]),

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
-from functools import partial
 
 import numpy as np
 from sqlalchemy import select
@@ -264,7 +263,7 @@ def _warmth_from(session: Session, standings: Sequence[Standing | Stay], start: 
         seen = _seen_near(session, row.place, start, since, until)
         if spot_c is not None:
             seen = [*(one for one in seen if one[0] < 0), (0.0, spot_c)]
-        found = place_points(since, until, seen, partial(_usual_on, row.place, start))
+        found = place_points(since, until, seen, _usual_of(session, row.place, start))
         if points:
             found = [(points[-1][0] + 0.001, found[0][1]), *found[1:]]
         points += [(round(day, 3), round(celsius, 2)) for day, celsius in found if not points or day > points[-1][0]]
@@ -277,8 +276,10 @@ def _warmth_from(session: Session, standings: Sequence[Standing | Stay], start: 
     )
 
 
-def _usual_on(place: Place, start: datetime, day: float) -> float:
-    return expected_celsius(place, start + timedelta(days=day), start)
+def _usual_of(session: Session, place: Place, start: datetime) -> Callable[[float], float]:
+    """Return how warm a place is expected to be on a day, by what was known of it at the start; asked once for all days. [d -> degC]"""
+    offset = 0.0 if place.kind == PlaceKind.FRIDGE else offset_of(session, place, start)
+    return lambda day: usual_celsius(place, start + timedelta(days=day)) + offset
 
 
 def _doubts(session: Session, place: Place, since: float, until: float, seen: list[float]) -> list[tuple[float, float, float]]:
@@ -296,6 +297,10 @@ def _seen_near(session: Session, place: Place, start: datetime, since: float, un
 
 
 def _measured_once(session: Session, place: Place, since: datetime, until: datetime) -> tuple[tuple[datetime, float], ...]:
-    """Ask once what was measured in a place in a time, until something is written: brothers were filled at one moment."""
-    key = ("measured in", place.id, since, until)
-    return remembered(session, key, lambda: tuple(measured_in(session, place, since, until)))
+    """Return what was measured in a place between two moments; a page asks once for all of it since the year before."""
+    now = context_of(session).now
+    if context_of(session).writing or now is None or until < since:
+        return tuple(measured_in(session, place, since, until))
+    first, last = datetime(max(since.year - 1, 1), 1, 1, tzinfo=UTC), now.replace(hour=0, minute=0, second=0, microsecond=0) + timedelta(days=2)
+    rows = remembered(session, ("measured in", place.id, first, last), lambda: tuple(measured_in(session, place, first, last)))
+    return tuple(row for row in rows if since < row[0] <= until)

@@ -230,6 +230,11 @@ def bottles(session: Session, *states: str) -> list[Bottle]:
     return rows
 
 
+def any_bottle(session: Session, *states: str) -> bool:
+    """Return whether a bottle stands in one of some states."""
+    return session.scalar(select(Bottle.id).where(Bottle.state.in_(states)).limit(1)) is not None
+
+
 def last_gone(session: Session, most: int) -> list[Bottle]:
     """List the bottles that left last, the newest first."""
     query = (

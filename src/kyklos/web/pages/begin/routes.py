@@ -66,7 +66,7 @@ def is_new() -> bool:
 @bp.before_app_request
 def instead_of_an_empty_round() -> Response | None:
     """Show how to begin where the round would have nothing to walk past."""
-    if request.endpoint != "round.show" or queries.living_brews(g.session) or queries.bottles(g.session, *CLOSED):
+    if request.endpoint != "round.show" or queries.living_brews(g.session) or queries.any_bottle(g.session, *CLOSED):
         return None
     return welcome_page() if is_new() else show()
 
