@@ -97,9 +97,8 @@ def _sessions(app: Flask, clock: Clock) -> None:
         return once.answer_again() if once.was_written() else None
 
     @app.teardown_request
-    def close_session(_: BaseException | None) -> None:
-        if (session := g.pop("session", None)) is not None:
-            session.close()
+    def close_session(problem: BaseException | None) -> None:
+        acting.look_away(problem is not None)
 
 
 def _blueprints(app: Flask) -> None:

@@ -7,9 +7,10 @@ each commit, and `opening.Hold` knows whether the file was moved or replaced mea
 from __future__ import annotations
 
 import os
-from collections.abc import Iterator
+from collections.abc import Callable, Hashable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from threading import Lock
 from typing import Any
 
 from sqlalchemy import URL, Engine, create_engine, event
@@ -17,13 +18,14 @@ from sqlalchemy import URL, Engine, create_engine, event
 from ..records.base import LAYOUT
 from . import keeping, layout, opening
 from .opening import Hold, LostFileError, StorageError
-from .session import HouseSession
+from .session import HouseSession, PageContext
 
 __all__ = ["Database", "LostFileError", "NewerFileError", "StorageError", "layouts", "trouble_of"]
 
 SYNCHRONOUS = "FULL"  #: A commit waits until it is on the disk; tests, which nobody keeps, need not.
 TRACES = ("secret", "certificate.pem")  #: Where one of these lies, a household was kept before.
 SHOWN = 3  #: So many backups are named.
+MOST_KEPT, MOST_ROWS = 4, 20_000  #: Sessions kept between pages, and rows in each.
 
 
 class NewerFileError(StorageError):
@@ -64,10 +66,41 @@ class Database:
         self._hold = Hold(path)
         self._writing = _engine(path, f"synchronous={SYNCHRONOUS}", begin="BEGIN IMMEDIATE", hold=self._hold)
         self._reading = _engine(path, "query_only=ON", begin="BEGIN", hold=self._hold)
+        self._kept: list[tuple[HouseSession, Hashable, Hashable]] = []  #: What pages read, the state of the file then, and when.
+        self._lock = Lock()
 
     def reader(self) -> HouseSession:
         """Open a session that cannot write."""
-        return HouseSession(self._reading, autoflush=False)
+        return HouseSession(self._reading, autoflush=False, expire_on_commit=False)
+
+    def borrowed(self, moment: Hashable, state: Callable[[HouseSession], Hashable]) -> HouseSession:
+        """Return a session that cannot write, with all that a page before read of the file, where nothing was written since.
+
+        Args:
+            moment: Pages of another one begin anew.
+            state: Says in which state the file is.
+        """
+        with self._lock:
+            kept = self._kept.pop() if self._kept else None
+        if kept is not None:
+            session, known, then = kept
+            session.context = PageContext()
+            if then == moment and state(session) == known:
+                return session
+            session.close()
+        return self.reader()
+
+    def give_back(self, session: HouseSession, moment: Hashable, state: Hashable) -> None:
+        """Keep what a page read for the next one, unless that is too much, or not all of it."""
+        if session.context.partial or session.dirty or len(session.identity_map) > MOST_ROWS:
+            session.close()
+            return
+        session.commit()  # nothing was written: it ends what was read, so that the log can be taken in
+        with self._lock:
+            if len(self._kept) < MOST_KEPT:
+                self._kept.append((session, state, moment))
+                return
+        session.close()
 
     @contextmanager
     def writer(self) -> Iterator[HouseSession]:
@@ -143,6 +176,8 @@ class Database:
 
     def close(self) -> None:
         """Close all connections."""
+        while self._kept:
+            self._kept.pop()[0].close()
         self._writing.dispose()
         self._reading.dispose()
         self._hold.release()

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable
+from collections.abc import Hashable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy.orm import Session
+from sqlalchemy import event
+from sqlalchemy.orm import ORMExecuteState, Session
+from sqlalchemy.sql.cache_key import HasCacheKey
+
+MOST_ASKED = 600  #: So many questions are kept; then it begins anew.
 
 
 @dataclass(slots=True)
@@ -20,6 +24,7 @@ class PageContext:
     sent_as: str | None = None  #: The key of the form that is written; None: an ordinary one.
     writing: bool = False  #: An action writes here: nothing is answered from memory.
     answers: dict[Hashable, Any] = field(default_factory=dict)  #: Worked out for this page already.
+    partial: bool = False  #: Some rows were given less than all of their lists: the next page reads them anew.
 
 
 class HouseSession(Session):
@@ -29,6 +34,7 @@ class HouseSession(Session):
         """Open it; the context begins empty."""
         super().__init__(*args, **options)
         self.context = PageContext(writing=writing)
+        self.asked: dict[Hashable, Any] = {}  #: What was asked of the file in this state of it, and its rows.
 
     def expunge_all(self) -> None:
         """Let go of all rows at once; of a reading session row by row is not needed, for nobody asks them for more.
@@ -41,6 +47,41 @@ class HouseSession(Session):
         else:
             self.identity_map = type(self.identity_map)()
             self._new, self._deleted = {}, {}
+
+
+@event.listens_for(HouseSession, "do_orm_execute")
+def _ask_once(state: ORMExecuteState) -> Any:
+    """Answer a question from memory that was asked in this reading session before: the file does not change under it."""
+    session = state.session
+    if not isinstance(session, HouseSession) or session.context.writing or not state.is_select or state.is_relationship_load or state.is_column_load:
+        return None
+    key = None if state.execution_options.get("anew") else _key_of(state)
+    if key is None:
+        return None
+    if key not in session.asked:
+        if len(session.asked) >= MOST_ASKED:
+            session.asked.clear()
+        session.asked[key] = state.invoke_statement().freeze()
+    return session.asked[key]()
+
+
+def _key_of(state: ORMExecuteState) -> Hashable | None:
+    """Return by what a question is known: its text and what it is asked with; None where it has no such key."""
+    given = state.parameters or {}
+    made = state.statement._generate_cache_key() if isinstance(state.statement, HasCacheKey) else None
+    if made is None or not isinstance(given, Mapping):
+        return None
+    values = [(name, _plain(value)) for name, value in sorted(given.items())]
+    key = (made.key, tuple(_plain(one.effective_value) for one in made.bindparams), tuple(values))
+    try:
+        hash(key)
+    except TypeError:
+        return None
+    return key
+
+
+def _plain(value: Any) -> Any:
+    return tuple(value) if isinstance(value, list | set | tuple) else value
 
 
 def context_of(session: Session) -> PageContext:

@@ -46,7 +46,7 @@ def _cut(session: Session, brew: Brew) -> None:
     first = session.scalar(select(func.max(Addition.at)).where(*tea, Addition.at <= last - timedelta(days=KEPT_DAYS)))
     if first is None or first <= brew.liquid.began_at:
         return
-    brew.known_since = first
+    brew.known_since, context_of(session).partial = first, True
     began = brew.liquid.began_at
 
     def since(kind: Any, owner: Any, *beside: Any) -> list[Any]:

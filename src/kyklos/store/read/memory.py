@@ -47,7 +47,7 @@ def state_of(session: Session) -> Hashable:
     """Return in which state the file is: every action, undo and lesson leaves a trace; asked once a session."""
     answers = context_of(session).answers
     if "state" not in answers:
-        row = session.execute(_STATE).one()
+        row = session.execute(_STATE, execution_options={"anew": True}).one()
         answers["state"] = (str(session.get_bind().engine.url), *row)
     state: Hashable = answers["state"]
     return state

@@ -13,6 +13,8 @@ from sqlalchemy.orm import Session
 from ...actions.base import Done, RefusedError
 from ...actions.undo import undo
 from ...core.base.saying import spoken
+from ...store.read.memory import state_of
+from ...store.read.moments import quarter_of
 from ...store.read.queries import household_of
 from . import once, render, units
 from .fields import KitchenForm
@@ -26,10 +28,22 @@ def look_afresh() -> None:
     if (old := g.pop("session", None)) is not None:
         old.close()
     database, _ = current_app.extensions["kyklos"]
-    g.session = database.reader()
+    g.session = database.borrowed(quarter_of(g.now), state_of)
     g.household = household_of(g.session)
     g.units = g.household.units
     g.session.context.now = g.now
+
+
+def look_away(failed: bool) -> None:
+    """Let go of the request's session; what was read serves the next page, unless something failed."""
+    if (session := g.pop("session", None)) is None:
+        return
+    database, _ = current_app.extensions["kyklos"]
+    known = session.context.answers.get("state")
+    if failed or known is None:
+        session.close()
+    else:
+        database.give_back(session, quarter_of(g.now), known)
 
 
 def in_units(value: float, kind: str) -> str:
