@@ -70,7 +70,8 @@ def places_of(database, now):
         client.get(path)
         spent = []
         for _ in range(ROUNDS):
-            memory._known.clear()
+            memory.forget()
+            database.drop_kept()
             spent.append(timed(lambda path=path: client.get(path)))
         out[path] = min(spent)
     return first, out, client

@@ -223,7 +223,8 @@ def test_what_a_heater_costs_is_told_in_the_households_money(demo_client, crock)
 
 def _older(demo, crock, draws):
     """Let the crock have run for so many draws more, three days apart."""
-    memory._known.clear()  # what is written past the actions leaves no trace
+    memory.forget()  # what is written past the actions leaves no trace
+    demo.drop_kept()
     with demo.writer() as session, session.begin():
         brew = session.get(Brew, crock)
         was, began = brew.liquid.began_at, brew.liquid.began_at - timedelta(days=3 * draws)

@@ -58,7 +58,7 @@ class Counted:
 
     def __init__(self, database, now):
         self.client = create_app(database, lambda: now, "x", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
-        self.questions = 0
+        self.questions, self.database = 0, database
         with database.reader() as session:
             brew = session.query(Brew).filter_by(status="fermenting").order_by(Brew.id.desc())
             tapped = next((one for one in brew if one.runs), None)
@@ -72,7 +72,8 @@ class Counted:
 
     def ask(self, path):
         """Ask for a page as after a write: nothing is remembered; gives the number of questions."""
-        memory._known.clear()
+        memory.forget()
+        self.database.drop_kept()
         self.questions = 0
         assert self.client.get(self.here.get(path, path)).status_code == 200
         return self.questions

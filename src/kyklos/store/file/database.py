@@ -102,6 +102,13 @@ class Database:
                 return
         session.close()
 
+    def drop_kept(self) -> None:
+        """Let go of all that pages read: the next one reads everything anew."""
+        with self._lock:
+            kept, self._kept = self._kept, []
+        for session, *_ in kept:
+            session.close()
+
     @contextmanager
     def writer(self) -> Iterator[HouseSession]:
         """Open the writing session; only actions use it.
@@ -176,8 +183,7 @@ class Database:
 
     def close(self) -> None:
         """Close all connections."""
-        while self._kept:
-            self._kept.pop()[0].close()
+        self.drop_kept()
         self._writing.dispose()
         self._reading.dispose()
         self._hold.release()
