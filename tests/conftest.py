@@ -61,15 +61,16 @@ def _compiled_once(rule, append_unknown=True):
 
 
 Rule._compile_builder = _compiled_once
-_make_engine, _shared = database_module.create_engine, []
+_make_engine = database_module.create_engine
+_shared = _make_engine("sqlite://")
+_shared.connect().close()  # so that its dialect knows which SQLite it speaks to
 
 
 def _compiling_once(*given, **more):
     """Make an engine that shares what statements were compiled to with all others of a run: they speak to the same SQLite."""
     engine = _make_engine(*given, **more)
-    _shared.append(engine) if not _shared else None
-    engine.dialect = engine.pool._dialect = _shared[0].dialect
-    engine._compiled_cache = _shared[0]._compiled_cache
+    engine.dialect = engine.pool._dialect = _shared.dialect
+    engine._compiled_cache = _shared._compiled_cache
     return engine
 
 
