@@ -42,6 +42,7 @@ class HouseSession(Session):
         Detaching each of thousands of rows takes its time, and in CPython 3.11 it now and then ends the process: the attribute that
         it sets anew makes the interpreter rebuild a dictionary whose keys are shared (seen in `dictresize`, under eight threads).
         """
+        self.asked.clear()
         if self.context.writing:
             super().expunge_all()
         else:
