@@ -18,7 +18,8 @@ class OutOfRangeError(CoreError):
     """A value lies outside the range in which a model or a rule holds."""
 
     def __init__(self, name: str, value: float, low: float, high: float, unit: str = "") -> None:
-        super().__init__(f"{name} is {value:g}{unit and ' ' + unit}; it must lie from {low:g} to {high:g}.")
+        after = f" {unit}" if unit else ""
+        super().__init__(f"{name} is {value:g}{after}; it must lie from {low:g} to {high:g}{after}.")
         self.name, self.value, self.low, self.high = name, value, low, high
 
 

@@ -1,0 +1,139 @@
+"""Small rules that a small wrong change would break without anything else noticing: each by what holds."""
+
+from datetime import datetime, time
+
+import pytest
+
+from kyklos.core.base.errors import OutOfRangeError, require_between
+from kyklos.core.bottles.bottle import BottleAsk
+from kyklos.core.bottles.drink_by import chilled
+from kyklos.core.brewing import RecipeCard, make_plan
+from kyklos.core.brewing.by_weight import fits, strengths
+from kyklos.core.brewing.kitchen_step import KitchenStep
+from kyklos.core.brewing.measures import DryAmount
+from kyklos.core.brewing.plan import StarterTold, VesselFacts
+from kyklos.core.brewing.planner import PlanAsk
+from kyklos.core.brewing.salvage import uses
+from kyklos.core.calc import answer
+from kyklos.core.judging.brew_facts import BrewFacts, PhReading, SeenLook
+from kyklos.core.judging.safety import trial_verdict
+from kyklos.core.liquid import Course
+from kyklos.core.quick.line import understand
+from kyklos.core.quick.said import Context, Named
+from tests.core.test_calc import GOOD
+
+NOW = datetime(2027, 3, 1, 18, 30)
+HERE = Context((Named(2, "Jar 2"),), (Named(1, "Ana"),), NOW)
+
+
+def test_a_range_is_said_with_its_unit_and_without_one():
+    """What lies outside is named with its unit where it has one; no unit leaves no gap."""
+    for unit, words in (("g/L", "sugar is 300 g/L; it must lie from 0 to 200 g/L."), ("", "sugar is 300; it must lie from 0 to 200.")):
+        with pytest.raises(OutOfRangeError) as refused:
+            require_between(0, 200, unit, sugar=300)
+        assert str(refused.value) == words
+
+
+@pytest.mark.parametrize(("name", "within", "outside"), [("leaf", (0.0, 20.0), (-0.1, 20.1)), ("sugar", (5.0, 150.0), (4.9, 150.1))])
+def test_what_a_brew_takes_ends_where_it_says(name, within, outside):
+    """Both ends are taken; a tenth of a gram beyond is not."""
+    assert all(fits(name, value) for value in within)
+    assert not any(fits(name, value) for value in outside)
+
+
+def ask(**card):
+    """A brew day with one starter."""
+    starter = StarterTold(key="lot", name="lot", left_l=1.0, ph=3.0, instrument="meter")
+    return PlanAsk(card=RecipeCard(**card), vessel=VesselFacts(), starters=(starter,))
+
+
+def test_what_is_weighed_comes_out_as_weighed():
+    """The strengths found for weights give the very weights back, whatever the one does to the other; bags and cups weigh as they do."""
+    given = {"leaf": DryAmount(18.0, "mass"), "sugar": DryAmount(210.0, "mass")}
+    found = strengths(ask(), given)
+    made = make_plan(ask(leaf_g_per_l=found["leaf"], sugar_g_per_l=found["sugar"])).made
+    assert made.leaf_g == pytest.approx(18.0, rel=0.01)
+    assert sum(grams for _, grams in made.sweeteners) == pytest.approx(210.0, rel=0.01)
+    assert strengths(ask(), {"leaf": DryAmount(5.0, "strength"), "sugar": DryAmount(60.0, "strength")}) == {"leaf": 5.0, "sugar": 60.0}
+    ten = strengths(ask(g_per_bag=2.0), {"leaf": DryAmount(9.0, "bags"), "sugar": DryAmount(60.0, "strength")})
+    assert ten["leaf"] == pytest.approx(found["leaf"], rel=0.02)
+    far = strengths(ask(), {"leaf": DryAmount(900.0, "mass"), "sugar": DryAmount(60.0, "strength")})
+    assert not fits("leaf", far["leaf"])
+
+
+def test_raw_honey_waits_until_it_is_cool_and_sugar_never():
+    """Honey that is to stay raw goes in at the end, cool; heated honey and sugar go in hot."""
+    keys = {name: [step.key for step in _steps(**card)] for name, card in {
+        "raw": {"sweeteners": (("honey", 1.0),), "honey": "raw"}, "heated": {"sweeteners": (("honey", 1.0),), "honey": "hot"}, "sugar": {"honey": "raw"},
+    }.items()}  # fmt: skip
+    assert "honey" in keys["raw"]
+    assert "honey" not in keys["heated"]
+    assert "honey" not in keys["sugar"]
+
+
+def _steps(**card):
+    from kyklos.core.brewing.kinds import SCHOOLS
+    from kyklos.core.brewing.steps import steps_of
+
+    if card.get("honey") not in SCHOOLS["honey"].ways:
+        card["honey"] = next(way for way in SCHOOLS["honey"].ways if way != "raw")
+    return steps_of(make_plan(ask(**card)))
+
+
+@pytest.mark.parametrize(("minutes", "whole"), [(None, 1), (0.2, 1), (1.4, 1), (12.6, 13)])
+def test_a_timer_runs_for_whole_minutes_and_at_least_one(minutes, whole):
+    """Half a minute is one; twelve and a half are thirteen."""
+    assert KitchenStep("steep", "Steep", (), timer_minutes=minutes).whole_minutes == whole
+
+
+@pytest.mark.parametrize(
+    ("line", "hour"),
+    [("jar 2 3.4 12 pm", 12), ("jar 2 3.4 12 am", 0), ("jar 2 3.4 12:30 pm", 12), ("jar 2 3.4 12:30 am", 0), ("jar 2 3.4 1 pm", 13), ("jar 2 3.4 11:05 am", 11)],
+)
+def test_noon_is_12_pm_and_midnight_12_am(line, hour):
+    """Twelve turns over where people think it does."""
+    assert understand(line, HERE).at.time().hour == hour
+
+
+def test_a_clock_alone_is_today_unless_that_is_to_come():
+    """At half past six in the evening 8 am was this morning, and 9 pm was yesterday."""
+    morning, night = understand("jar 2 3.4 8 am", HERE).at, understand("jar 2 3.4 9 pm", HERE).at
+    assert (morning.date(), morning.time()) == (NOW.date(), time(8))
+    assert (NOW.date() - night.date()).days == 1
+
+
+def test_a_trial_at_exactly_4_2_on_its_third_day_is_fit():
+    """The bound itself is low enough, day 3 late enough, a strip is no meter, and a tenth of a day or a hundredth of pH more is not."""
+    def fit(day=3.0, ph=4.2, by="meter"):
+        looks = (SeenLook(2.5, "disc"),)
+        return trial_verdict(BrewFacts(day=day, mean_c=24, now_c=24, ph=(PhReading(0.1, 4.9, "meter"), PhReading(day, ph, by)), looks=looks)).fit
+
+    assert fit()
+    assert not fit(ph=4.21)
+    assert not fit(day=2.9)
+    assert not fit(by="strip")
+
+
+def test_a_bottle_put_into_the_fridge_keeps_what_it_stood_through():
+    """Up to the very moment its warmth is its own; a reading at that moment is not told twice."""
+    warm = BottleAsk(start=(0.5, 5, 5, 3, 4, 1, 0.2, 0.3), added_sugar_g_per_l=5, course=Course(((0.0, 20.0), (3.0, 26.0), (5.0, 24.0)), 24.0))
+    cold = chilled(warm, 3.0)
+    days = [day for day, _ in cold.course.points]
+    assert days == sorted(set(days))
+    assert dict(cold.course.points)[3.0] == 26.0
+    assert cold.course.points[-1][1] == cold.course.future_c < 10
+
+
+def test_what_is_over_sour_must_be_somewhat_sour():
+    """A tenth of a gram is the least that is reckoned with, on either side; less is refused."""
+    assert uses(0.1, 1.0, 0.1)
+    for ta, point in ((0.09, 4.0), (8.0, 0.09)):
+        with pytest.raises(OutOfRangeError):
+            uses(ta, 1.0, point)
+
+
+def test_a_flavoured_bottle_is_looked_at_for_a_week_unless_asked():
+    """Without days the command line answers for seven."""
+    given = GOOD["flavour"]
+    bare = {key: value for key, value in given.items() if key != "days"}
+    assert answer("flavour", bare) == answer("flavour", {**bare, "days": 7}) != answer("flavour", {**bare, "days": 8})
