@@ -285,7 +285,7 @@ def _goes_on(ask: BottleAsk, contents: Contents, stretches: int) -> bool:
 
 def run_together(asks: Iterable[BottleAsk]) -> None:
     """Run many bottles at once, so that each of them is then answered from memory."""
-    left, number = list(dict.fromkeys(asks)), 0
+    left, number = [ask for ask in dict.fromkeys(asks) if ask not in _foretold], 0
     while left:
         many = [_contents_of(ask) for ask in left]
         run_on(many, number)
@@ -350,7 +350,11 @@ def _stretch(ask: BottleAsk, start: float, end: float, fastest: float) -> tuple[
     return edges, yeast_ratio(middle), bacteria_ratio(middle)
 
 
-@lru_cache(maxsize=1024)
+MOST_FORETOLD = 1024  #: So many bottles are answered from memory.
+_foretold: dict[BottleAsk, None] = {}  #: Those that were foretold lately: they need no run beside others.
+
+
+@lru_cache(maxsize=MOST_FORETOLD)
 def bottle_forecast(ask: BottleAsk) -> BottleForecast:
     """Foretell pressure, gas and alcohol of a closed bottle.
 
@@ -360,6 +364,9 @@ def bottle_forecast(ask: BottleAsk) -> BottleForecast:
     Source: the first ferment's kinetics without air; Henry's law, Sander 2015; activities assumed.
     """
     out = run_of(ask)
+    if len(_foretold) >= MOST_FORETOLD:
+        _foretold.clear()  # whatever was in it is run once more
+    _foretold[ask] = None
     low, high = np.quantile(out.bar[:, 1:], (0.1, 0.9), axis=1)
     warm_most, warm_high = np.quantile(out.warm_bar[:, 1:], (0.8, 0.9), axis=1)
     warmest = float(ask.course.at(out.day).max())
