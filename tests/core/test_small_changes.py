@@ -1,5 +1,6 @@
 """Small rules that a small wrong change would break without anything else noticing: each by what holds."""
 
+from dataclasses import replace
 from datetime import datetime, time
 
 import pytest
@@ -7,6 +8,7 @@ import pytest
 from kyklos.core.base.errors import OutOfRangeError, require_between
 from kyklos.core.bottles.bottle import BottleAsk
 from kyklos.core.bottles.drink_by import chilled
+from kyklos.core.bottles.filling import Stock, Wish, poured
 from kyklos.core.brewing import RecipeCard, make_plan
 from kyklos.core.brewing.by_weight import fits, strengths
 from kyklos.core.brewing.kitchen_step import KitchenStep
@@ -16,6 +18,7 @@ from kyklos.core.brewing.planner import PlanAsk
 from kyklos.core.brewing.salvage import uses
 from kyklos.core.calc import answer
 from kyklos.core.judging.brew_facts import BrewFacts, PhReading, SeenLook
+from kyklos.core.judging.instruments import Calibrated, standing
 from kyklos.core.judging.safety import trial_verdict
 from kyklos.core.liquid import Course
 from kyklos.core.quick.line import understand
@@ -137,3 +140,27 @@ def test_a_flavoured_bottle_is_looked_at_for_a_week_unless_asked():
     given = GOOD["flavour"]
     bare = {key: value for key, value in given.items() if key != "days"}
     assert answer("flavour", bare) == answer("flavour", {**bare, "days": 7}) != answer("flavour", {**bare, "days": 8})
+
+
+def test_a_meter_counts_as_calibrated_on_the_last_day_of_its_interval():
+    """Thirty days after it was set it still is; a day later it is not, and two days before it says so."""
+    stands = {days: standing([Calibrated(float(days))], 30.0) for days in (27, 28, 30, 31)}
+    assert [stands[days].key for days in (30, 31)] == ["meter", "uncalibrated"]
+    assert [stands[days].due_soon for days in (27, 28)] == [False, True]
+
+
+def test_the_first_bottle_may_be_the_short_one():
+    """Whichever is filled last is short: the first of the row as well, and no number beyond it."""
+    rows = [(Stock("half", 0.5, 1), Wish("plain"))] * 3
+    assert [b.short for b in poured(1.4, rows, 0).bottles].count(True) == 1
+    mixed = [(Stock("a", 0.5, 1), Wish("x")), (Stock("b", 0.5, 1), Wish("y")), *rows[:1]]
+    assert {b.bottle: b.litres for b in poured(1.4, mixed, 0).bottles} == {"a": pytest.approx(0.4), "b": 0.5, "half": 0.5}
+    assert poured(1.4, rows, 3) == poured(1.4, rows, None) == poured(1.4, rows, -1)
+
+
+def test_a_culture_that_came_dry_is_relied_on_from_its_third_brew():
+    """Its first and its second brew are named as such; the third needs no word."""
+    said = [[note.words(lambda value, _: f"{value:g}") for note in make_plan(replace(ask(), dried=True, earlier_brews=n)).notes] for n in range(3)]
+    for count, word in ((0, "first"), (1, "second")):
+        assert any("came dry: 2 brews" in text and f"this is its {word}" in text for text in said[count])
+    assert not any("came dry" in text for text in said[2])
