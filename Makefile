@@ -39,10 +39,10 @@ bench: $(VENV)/dev.stamp
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_forecast.py
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_tapped.py
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_years.py
-	OPENBLAS_NUM_THREADS=1 PYTHONPATH=. $(BIN)/python tests/bench_pages.py demo young old older crowded
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/malformed.py
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/fuzz_routes.py
 	OPENBLAS_NUM_THREADS=1 PYTHONPATH=. $(BIN)/python tests/fuzz_hands.py
+	OPENBLAS_NUM_THREADS=1 PYTHONPATH=. $(BIN)/python tests/bench_pages.py demo young old older crowded
 
 # Nothing acknowledged is lost: ten minutes of kills, backups, a full disk and a deleted file beside twenty clients.
 durability: $(VENV)/dev.stamp

@@ -43,6 +43,8 @@ HOUSEHOLDS = {
 }
 MOST_RATIO, MOST_MEDIAN = 8.0, 3.0
 MOST_STATEMENTS, IN_THE_NAVIGATION = 20, 12
+NAVIGATION = {"/", "/brew-day/", "/vessels/", "/cultures/", "/cellar/", "/almanac/"}
+GROWS, LEAST_RATIO = 1.5, 8.0  #: Against one year; a place that takes less than so many bare pages is quick enough.
 
 
 def written(database, filler, **more):
@@ -138,6 +140,25 @@ def measured(name, show=True):
     return out
 
 
+def outside(found):
+    """What lies outside the limits, in words."""
+    out = []
+    for name, places in found.items():
+        again = [row[2] for row in places.values()]
+        if name == "demo" and statistics.median(again) > MOST_MEDIAN:
+            out.append(f"{name}: the middle place takes {statistics.median(again):.1f} bare pages, not {MOST_MEDIAN:g}")
+        for path, (_, _, ratio, afresh, statements, _) in places.items():
+            if name == "demo" and ratio > MOST_RATIO:
+                out.append(f"{name} {path}: {ratio:.1f} bare pages, not {MOST_RATIO:g}")
+            if statements > (IN_THE_NAVIGATION if path in NAVIGATION else MOST_STATEMENTS):
+                out.append(f"{name} {path}: {statements} statements on a first look")
+            young = found.get("young", {}).get(path)
+            if name in {"old", "older"} and young and afresh > max(GROWS * young[3], LEAST_RATIO):
+                out.append(f"{name} {path}: {afresh / young[3]:.1f} times as long as at one year")
+    return out
+
+
 if __name__ == "__main__":
-    for household in sys.argv[1:] or ["demo"]:
-        measured(household)
+    wrong = outside({household: measured(household) for household in sys.argv[1:] or ["demo"]})
+    print("\n" + ("Outside the limits:\n" + "\n".join(wrong) if wrong else "Within the limits."))
+    sys.exit(1 if wrong else 0)
