@@ -1,7 +1,7 @@
 """How quick the house is at twenty years, on one core: `make bench` runs it, and fails outside the limits.
 
-Measured: the sample household's first page at its second start, the first page after a start, each place beside the same place of
-the sample household, the page after a write, and how long a write holds the lock.
+Measured: the sample household's first page at its second start, the first page after a start, the page after a write, and how long a
+write holds the lock. How long each place takes is measured in `bench_pages.py`.
 """
 
 import os
@@ -17,27 +17,13 @@ from urllib.request import urlopen
 sys.path.insert(0, str(Path(__file__).parent.parent))
 
 from kyklos.actions.brewing import readings
-from kyklos.demo.household import DEMO_NOW, fill
 from kyklos.serving.app import create_app
 from kyklos.store.file.database import Database
-from kyklos.store.read import memory
 from kyklos.store.records import Brew
 from tests.years import NOW, fill_years
 
-LIMITS = {"demo_s": 3.0, "first_s": 1.5, "after_write_ms": 250.0, "place": 1.5, "lock_ms": 50.0}
-PLACES = (
-    "/",
-    "/brew-day/",
-    "/vessels/",
-    "/cultures/",
-    "/cellar/",
-    "/almanac/",
-    "/tasters/",
-    "/settings/",
-    "/day-book/",
-)
-LEAST_MS = 80.0  #: A place that takes less is quick enough, whatever the sample household's takes. [ms]
-BEADS, ROUNDS = 1600, 5
+LIMITS = {"demo_s": 3.0, "first_s": 1.5, "after_write_ms": 250.0, "lock_ms": 50.0}
+BEADS = 1600
 
 
 def made(folder, name, filler):
@@ -61,20 +47,10 @@ def timed(run):
     return (time.perf_counter() - started) * 1000
 
 
-def places_of(database, now):
-    """First page after a start, and each place at its quickest when nothing is remembered. [ms]"""
+def first_page(database, now):
+    """How long the first page takes after a start, and a client to go on with. [ms]"""
     client = create_app(database, lambda: now, "x", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
-    first = timed(lambda: client.get("/"))
-    out = {}
-    for path in PLACES:
-        client.get(path)
-        spent = []
-        for _ in range(ROUNDS):
-            memory.forget()
-            database.drop_kept()
-            spent.append(timed(lambda path=path: client.get(path)))
-        out[path] = min(spent)
-    return first, out, client
+    return timed(lambda: client.get("/")), client
 
 
 def writes(database, client):
@@ -117,19 +93,13 @@ def second_start(folder):
 
 
 def main():
-    """Print the table; 1 when a limit is broken."""
+    """Print what was measured; 1 when a limit is broken."""
     failed = []
     with tempfile.TemporaryDirectory() as folder:
         demo_s = second_start(folder)
-        _, young, _ = places_of(made(folder, "demo", fill), DEMO_NOW)
         database = made(folder, "years", years)
-        first, old, client = places_of(database, NOW)
+        first, client = first_page(database, NOW)
         after, held = writes(database, client)
-        print("\n| place | sample household, ms | twenty years, ms |\n|---|--:|--:|")
-        for path in PLACES:
-            print(f"| {path} | {young[path]:.0f} | {old[path]:.0f} |")
-            if old[path] > max(LIMITS["place"] * young[path], LEAST_MS):
-                failed.append(f"{path} takes {old[path]:.0f} ms at twenty years, {young[path]:.0f} ms young")
         print(
             f"\nSample household at its second start: {demo_s:.1f} s. First page at twenty years: {first / 1000:.2f} s."
         )

@@ -5,7 +5,7 @@ from datetime import datetime, time
 
 import pytest
 
-from kyklos.core.base.errors import OutOfRangeError, require_between
+from kyklos.core.base.errors import CoreError, OutOfRangeError, require_between
 from kyklos.core.bottles.bottle import BottleAsk
 from kyklos.core.bottles.drink_by import chilled
 from kyklos.core.bottles.filling import Stock, Wish, poured
@@ -164,3 +164,10 @@ def test_a_culture_that_came_dry_is_relied_on_from_its_third_brew():
     for count, word in ((0, "first"), (1, "second")):
         assert any("came dry: 2 brews" in text and f"this is its {word}" in text for text in said[count])
     assert not any("came dry" in text for text in said[2])
+
+
+def test_where_no_sweet_tea_is_left_nothing_is_weighed():
+    """A jar that its starter fills takes no leaf by weight: it says so, and nothing is divided by nothing."""
+    full = StarterTold(key="heel", name="heel", left_l=3.4, ph=3.0, instrument="meter", fixed=True)
+    with pytest.raises(CoreError):
+        strengths(replace(ask(), starters=(full,)), {"leaf": DryAmount(9.0, "mass"), "sugar": DryAmount(100.0, "mass")})

@@ -55,8 +55,7 @@ def run_on(many: Sequence[Contents], number: int) -> None:
         number: Of the stretch, from 0.
     """
     alike: dict[bytes, list[tuple[Contents, Stretch]]] = {}
-    for one in dict.fromkeys(map(id, many)):
-        contents = next(c for c in many if id(c) == one)
+    for contents in {id(one): one for one in many}.values():
         with contents.lock:
             if len(contents.days) > number:
                 continue

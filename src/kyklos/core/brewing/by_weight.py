@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import replace
 
+from ..base import CoreError
 from ..base.kinds import Dimension
 from .measures import STRENGTHS, DryAmount, leaf_g, sugars_g
 from .planner import PlanAsk, make_plan
@@ -23,7 +24,7 @@ def strengths(ask: PlanAsk, given: Mapping[str, DryAmount]) -> dict[str, float]:
     Returns: Leaf and sugars in the sweet tea; one outside `measures.STRENGTHS` ends the search as it stands. [g/L]
 
     Raises:
-        CoreError: If such a plan cannot be made.
+        CoreError: If such a plan cannot be made, or has no sweet tea.
     """
     if all(amount.kind == Dimension.STRENGTH for amount in given.values()):
         return {name: amount.value for name, amount in given.items()}
@@ -31,6 +32,8 @@ def strengths(ask: PlanAsk, given: Mapping[str, DryAmount]) -> dict[str, float]:
     before = 0.0
     for _ in range(MOST_ROUNDS):
         sweet_l = make_plan(ask).sweet_tea_l
+        if sweet_l < SETTLED_L:
+            raise CoreError("This plan has no sweet tea to weigh leaf and sweetener for: take less starter, or a larger vessel.")
         if abs(sweet_l - before) < SETTLED_L:
             break
         before = sweet_l

@@ -29,7 +29,7 @@ INTERVALS = (7.0, 5.0, 4.0, 3.0, 2.0, 1.0)  #: How often one may draw, the lazie
 USUAL_EVERY = 3.0  #: Until the household has a habit. [d]
 LOOK_AHEAD = 60.0  #: How far is looked for too sour, vinegar and the way back. [d]
 SMALL_SHARE, SMALL_EVERY = 0.3, 2.0  #: Of the small draws that bring a forgotten vessel back (assumed). [-, d]
-COLDER_K = 2.0  #: So much colder counts as a colder room. [K]
+COLDER_K = 2.0  #: A room counts as colder from this difference on. [K]
 HALF = 0.5  #: From a draw of more than so much, pH is asked for after topping up. [-]
 LEAST_TODAY = 0.03  #: A share too small to speak of. [-]
 

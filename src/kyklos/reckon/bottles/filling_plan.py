@@ -263,7 +263,8 @@ class FilledHow:
 
     def first_to_pass(self, card: FlavourCard, boxes: tuple[BoxPlanned, ...]) -> tuple[Filling, BottleAsk, BottleForecast]:
         """Foretell the bottle of a flavour that must be cold first, by its kind and its air: it speaks for all but the short one."""
-        rows = [(filling, ask, bottle_forecast(ask)) for filling in self.kinds(card, boxes) if (ask := self.ask(filling))]
+        asks = [(filling, self.ask(filling)) for filling in self.kinds(card, boxes)]
+        rows = [(filling, ask, bottle_forecast(ask)) for filling, ask in asks]
         return min(rows, key=lambda one: _sooner(one[2]))
 
     def group(self, card: FlavourCard, boxes: tuple[BoxPlanned, ...]) -> GroupPlanned:

@@ -20,7 +20,6 @@ class PageContext:
 
     now: datetime | None = None  #: The moment the page is asked at; None: unknown.
     acted_at: datetime | None = None  #: The moment of the action that is written.
-    southern: bool = False  #: The household lies south of the equator.
     sent_as: str | None = None  #: The key of the form that is written; None: an ordinary one.
     writing: bool = False  #: An action writes here: nothing is answered from memory.
     answers: dict[Hashable, Any] = field(default_factory=dict)  #: Worked out for this page already.

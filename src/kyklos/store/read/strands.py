@@ -29,7 +29,7 @@ def asked(session: Session, query: Any, now: datetime, since: float = EVER, line
         query: The question.
         now: The moment.
         since: What ended before is left out. [d from now]
-        line: Number of a culture, where the question is of one line.
+        line: Number of a culture, where the question is of one line; 0: of all.
     """
     first = ALWAYS if since == EVER else now + timedelta(days=since)
     return session.execute(query, {"today": now.timestamp() / 86400 + JULIAN_1970, "since": first, "line": line}).all()
@@ -92,18 +92,18 @@ EVERY_DISC = (
     .outerjoin(Brew, Brew.id == Disc.born_brew_id)
     .where(Disc.culture_id == LINE)
 )  # fmt: skip
-GIFTS = select(Gift.culture_id, _day(Gift.at), Gift.outward).where(Gift.at >= SINCE)
+GIFTS = select(Gift.culture_id, _day(Gift.at), Gift.outward).where(Gift.at >= SINCE, or_(LINE == 0, Gift.culture_id == LINE))
 POURED = (
     select(StarterLot.culture_id, Brew.culture_id, _day(Transfer.at))
     .join(Transfer, Transfer.source_id == StarterLot.liquid_id)
     .join(Brew, Brew.liquid_id == Transfer.target_id)
-    .where(StarterLot.culture_id != Brew.culture_id, Transfer.at >= SINCE)
+    .where(StarterLot.culture_id != Brew.culture_id, Transfer.at >= SINCE, or_(LINE == 0, StarterLot.culture_id == LINE))
 )
 JOINED = (
     select(Disc.culture_id, Brew.culture_id, _day(BrewDisc.since))
     .join(BrewDisc, BrewDisc.disc_id == Disc.id)
     .join(Brew, Brew.id == BrewDisc.brew_id)
-    .where(Disc.culture_id != Brew.culture_id, BrewDisc.since >= SINCE)
+    .where(Disc.culture_id != Brew.culture_id, BrewDisc.since >= SINCE, or_(LINE == 0, Disc.culture_id == LINE))
 )
 
 

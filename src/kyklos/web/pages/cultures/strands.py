@@ -116,20 +116,20 @@ def _volumes(since: float, only: int | None = None) -> tuple[dict[int, list[tupl
     return out, left
 
 
-def _passings(since: float) -> dict[int, list[Passing]]:
+def _passings(since: float, only: int | None = None) -> dict[int, list[Passing]]:
     """List what passed between lines, and over the threshold."""
     out: dict[int, list[Passing]] = defaultdict(list)
-    for line, day, outward in strand_rows.asked(g.session, strand_rows.GIFTS, g.now, since):
+    for line, day, outward in strand_rows.asked(g.session, strand_rows.GIFTS, g.now, since, only or 0):
         out[line].append(Passing(day, "given" if outward else "received", None, not outward))
     for word, query in (("poured into", strand_rows.POURED), ("joined", strand_rows.JOINED)):
-        for source, target, day in strand_rows.asked(g.session, query, g.now, since):
+        for source, target, day in strand_rows.asked(g.session, query, g.now, since, only or 0):
             out[source].append(Passing(day, word, target))
     return out
 
 
 def lines_of(since: float = EVER, only: int | None = None) -> list[LineFacts]:
     """Put the lines together for the braid: every one, or those that lived since a day, or only one. [d from today]"""
-    beads, (volumes, empty), passings = _beads_of(since, only), _volumes(since, only), _passings(since)
+    beads, (volumes, empty), passings = _beads_of(since, only), _volumes(since, only), _passings(since, only)
     out = []
     for number, name, started, parent in strand_rows.asked(g.session, strand_rows.LINES, g.now):
         if only not in {None, number}:
