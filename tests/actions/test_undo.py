@@ -10,9 +10,9 @@ from kyklos.actions import brew_days as d
 from kyklos.actions import calendar as c
 from kyklos.actions import household as k
 from kyklos.actions import importing as im
+from kyklos.actions import notes, timers
 from kyklos.actions import quick as q
 from kyklos.actions import tapped as ta
-from kyklos.actions import timers
 from kyklos.actions.base import ACTIONS, ConflictError
 from kyklos.actions.bottles import cellar as ce
 from kyklos.actions.bottles import filling as fi
@@ -337,7 +337,7 @@ WALK = {
     "calibrate": lambda x: w.Calibrate(instrument_id=meter(x), off_by=0.1),
     "read_log": lambda x: w.ReadLog(text="2027-03-01 08:00;21,5", name="a", zone=UTC, place_id=x.place),
     "add_photo": lambda x: w.AddPhoto(brew_id=x.ready(), content=picture(3, 1, (150, 90, 40))),
-    "write_note": lambda x: w.WriteNote(brew_id=x.ready(), text="Moved it."),
+    "write_note": lambda x: notes.WriteNote(about="brew", about_id=x.ready(), text="Moved it."),
     "label_brew": lambda x: w.LabelBrew(brew_id=x.ready()),
     "overrule_verdict": lambda x: w.OverruleVerdict(brew_id=x.ready(), word="hold"),
     "lift_overrule": lambda x: w.LiftOverrule(brew_id=overruled(x)),

@@ -3,10 +3,13 @@
 from dataclasses import replace
 from datetime import datetime, time
 
+import numpy as np
 import pytest
 
+from kyklos.core.base import limit
 from kyklos.core.base.errors import CoreError, OutOfRangeError, require_between
-from kyklos.core.bottles.bottle import BottleAsk
+from kyklos.core.base.facts import BOTTLES
+from kyklos.core.bottles.bottle import BottleAsk, at_day
 from kyklos.core.bottles.drink_by import chilled
 from kyklos.core.bottles.filling import Stock, Wish, poured
 from kyklos.core.brewing import RecipeCard, make_plan
@@ -17,7 +20,8 @@ from kyklos.core.brewing.plan import StarterTold, VesselFacts
 from kyklos.core.brewing.planner import PlanAsk
 from kyklos.core.brewing.salvage import uses
 from kyklos.core.calc import answer
-from kyklos.core.judging.brew_facts import BrewFacts, PhReading, SeenLook
+from kyklos.core.judging.brew_facts import BrewFacts, PhReading, SeenLook, shows_life
+from kyklos.core.judging.due import WARM_C, first_taste_day
 from kyklos.core.judging.instruments import Calibrated, standing
 from kyklos.core.judging.safety import trial_verdict
 from kyklos.core.liquid import Course
@@ -171,3 +175,17 @@ def test_where_no_sweet_tea_is_left_nothing_is_weighed():
     full = StarterTold(key="heel", name="heel", left_l=3.4, ph=3.0, instrument="meter", fixed=True)
     with pytest.raises(CoreError):
         strengths(replace(ask(), starters=(full,)), {"leaf": DryAmount(9.0, "mass"), "sugar": DryAmount(100.0, "mass")})
+
+
+def test_limits_begin_where_they_say():
+    """Exactly as warm, exactly as much sourer, exactly so thin a headspace: the limit itself counts."""
+    assert first_taste_day("sugar", WARM_C) == first_taste_day("sugar", WARM_C + 5) < first_taste_day("sugar", WARM_C - 0.01)
+    facts = BrewFacts(day=8.0, mean_c=24.0, now_c=24.0)
+    assert shows_life(facts, limit("sign_of_life_ta")) and not shows_life(facts, limit("sign_of_life_ta") - 0.01)
+    assert BOTTLES["swing-top"].headspace_fraction(0.0, 1000.0) == 0.005
+
+
+def test_between_two_days_members_are_read_in_proportion():
+    """In the first interval, in the last, and held at both ends."""
+    day, values = np.array([0.0, 1.0, 3.0]), np.array([[0.0], [10.0], [20.0]])
+    assert [float(at_day(day, values, at)[0]) for at in (0.0, 0.25, 2.0, 3.0, 9.0)] == [0.0, 2.5, 15.0, 20.0, 20.0]

@@ -7,6 +7,7 @@ from datetime import datetime, timedelta
 
 from sqlalchemy.orm import Session
 
+from ..core.base.kinds import NoteOn
 from ..core.sheets.spreadsheet import LONGEST_DAYS, BrewTold
 from ..store.read import culture_queries, queries
 from ..store.read.moments import days_between
@@ -72,7 +73,7 @@ def _one(session: Session, found: BrewTold, culture: str, at: datetime) -> int:
         reading = LogReading(brew_id=brew.id, ph=one.ph, celsius=one.celsius, instrument="strip", at=one.at, note=one.note, sure=True)
         write_reading(session, reading, brew, at)
     if found.note:
-        session.add(Note(liquid_id=brew.liquid_id, at=last, text=found.note))
+        session.add(Note(about=NoteOn.BREW, about_id=brew.id, at=last, text=found.note))
     if over is not None:
         session.flush()
         session.expire(brew)

@@ -9,7 +9,7 @@ from datetime import datetime
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ..core.base.kinds import BottleState
+from ..core.base.kinds import BottleState, NoteOn
 from ..core.base.saying import bottles_word
 from ..core.quick.amounts import QuickAmount
 from ..core.quick.said import DeedKind
@@ -32,6 +32,7 @@ from .brewing.readings import (
     write_tasting,
 )
 from .cultures.keeping import FeedHotel, tend
+from .notes import MOST_WORDS
 
 COLD_FIRST = (BottleState.COLD, BottleState.WARM)
 WHICH = {
@@ -105,7 +106,7 @@ def save_quick(session: Session, ask: SaveQuick, at: datetime) -> Done:
     if ask.move is not None:
         says.append(move(session, ask.move, at).says.rstrip("."))
     if ask.note.strip():
-        made["note"] = flushed(session, Note(liquid_id=brew.liquid_id, at=when, text=ask.note.strip()[:500]))
+        made["note"] = flushed(session, Note(about=NoteOn.BREW, about_id=brew.id, at=when, text=ask.note.strip()[:MOST_WORDS]))
         says.append(f"“{ask.note.strip()[:60]}”")
     return Done(f"{brew.vessel.name}: {', '.join(says)}.", made)
 
@@ -137,7 +138,7 @@ def _on_bottles(session: Session, ask: OnBottles, words: str, when: datetime, at
     name = name_of(fillings[0].bottles[0]) if len(fillings) == 1 else "Bottles"
     says = "" if ask.kind is DeedKind.SAID else _done(session, ask, _meant(session, ask), words, when, at).says
     if words and ask.kind is not DeedKind.OPENED:
-        session.add_all(Note(liquid_id=filling.liquid_id, at=when, text=words[:500]) for filling in fillings)
+        session.add_all(Note(about=NoteOn.FILLING, about_id=filling.id, at=when, text=words[:MOST_WORDS]) for filling in fillings)
         session.flush()
         says = f"{says} “{words[:60]}”".strip()
     return Done(f"{name}: {says}")

@@ -11,6 +11,7 @@ from PIL import Image, ImageDraw, ImageFilter
 
 from ..actions import calendar
 from ..actions.brewing import blind, correcting, happenings, readings, watching
+from ..actions.notes import WriteNote, write_note
 from ..actions.undo import Undo, undo
 from ..store.read import queries
 from ..store.records import BlindTasting, Change
@@ -68,7 +69,7 @@ def _pictures(k: Kitchen, at: dict[str, int]) -> None:
 
 def _records(k: Kitchen, at: dict[str, int]) -> None:
     """A note, a titration, a reading typed wrong and corrected, a look that was the wrong jar's, a day's low and high."""
-    k.do(watching.write_note, watching.WriteNote(brew_id=at["crock"], text="Turned it away from the stove."), 3)
+    k.do(write_note, WriteNote(about="brew", about_id=at["crock"], text="Turned it away from the stove."), 3)
     titrated = readings.LogReading(
         brew_id=at["crock"], base_ml=5.3, base_normality=0.1, sample_ml=10.0, note="After the second cup."
     )

@@ -113,6 +113,7 @@ def _blueprints(app: Flask) -> None:
     from ..web.pages.day_book.routes import bp as day_book
     from ..web.pages.flavours import bp as flavours
     from ..web.pages.instruments.routes import bp as instruments
+    from ..web.pages.notes import bp as notes
     from ..web.pages.quick.routes import bp as quick
     from ..web.pages.round.routes import bp as round_
     from ..web.pages.settings import bp as settings
@@ -122,6 +123,6 @@ def _blueprints(app: Flask) -> None:
 
     for blueprint in (
         round_, brew_day, brews, cellar, cultures, vessels, settings, quick, instruments, bin_, tasters, almanac,
-        day_book, begin, tapped, bottling, flavours,
+        day_book, begin, notes, tapped, bottling, flavours,
     ):  # fmt: skip
         app.register_blueprint(blueprint)

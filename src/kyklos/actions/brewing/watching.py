@@ -23,7 +23,6 @@ from ...store.records import (
     Calibration,
     Instrument,
     Look,
-    Note,
     Overrule,
     Photo,
     PhotoContent,
@@ -220,25 +219,6 @@ def add_photo(session: Session, ask: AddPhoto, at: datetime) -> Done:
         note=ask.note.strip()[:200],
     )
     return Done(f"Photo of {brew.vessel.name} kept.", {"photo": flushed(session, row)})
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class WriteNote:
-    """Words about a brew."""
-
-    brew_id: int
-    text: str
-    at: datetime | None = None  #: Now, unless given.
-
-
-@action
-def write_note(session: Session, ask: WriteNote, at: datetime) -> Done:
-    """Keep a note."""
-    brew, checks = queries.get(session, Brew, ask.brew_id), Checks()
-    checks.refuse_if(not ask.text.strip(), "note", "Nothing was written.")
-    checks.done()
-    row = Note(liquid_id=brew.liquid_id, at=ask.at or at, text=ask.text.strip()[:500])
-    return Done(f"Noted for {brew.vessel.name}.", {"note": flushed(session, row)})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

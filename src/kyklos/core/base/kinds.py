@@ -30,6 +30,20 @@ class KindOfBrew(StrEnum):
     TOP_UP = "top-up"  #: Sweet tea for a tapped vessel that runs: no brew of its own.
 
 
+class NoteOn(StrEnum):
+    """What a note may be about: the table that each is kept in."""
+
+    BREW = "brew"
+    FILLING = "bottling"  #: Bottles of one brew filled alike.
+    BOTTLE = "bottle"
+    CULTURE = "culture"
+    VESSEL = "vessel"
+    PLACE = "place"
+    FLAVOUR = "flavour"
+    RECIPE = "recipe"
+    INSTRUMENT = "instrument"
+
+
 NOT_DRUNK = (KindOfBrew.GROW, KindOfBrew.TRIAL)  #: Nobody waits for their taste.
 
 

@@ -9,7 +9,7 @@ from typing import Any
 from sqlalchemy import event
 from sqlalchemy.orm import Session
 
-from ..records import Change, Lesson, PhotoContent, TastedThen, Touched
+from ..records import Change, Lesson, Note, PhotoContent, TastedThen, Touched
 from ..records.base import Base
 
 Row = dict[str, Any] | None
@@ -71,6 +71,8 @@ def touched_by(change: Change) -> list[Touched]:
         for key in Base.metadata.tables[table].foreign_keys
         if row[key.parent.name] is not None
     }
+    meant |= {(str(row["about"]), int(row["about_id"])) for table, _, before, after in rows if table == Note.__tablename__
+              for row in (before, after) if row is not None}
     made = {(table, number) for table, number, before, _ in rows if before is None}
     out = [Touched(change_id=change.id, name=key[0], number=key[1], made=key in made) for key in sorted(written)]
     return out + [

@@ -44,8 +44,8 @@ CREATE TABLE "bottle" (
 	cause VARCHAR DEFAULT '' NOT NULL, 
 	to_whom VARCHAR DEFAULT '' NOT NULL, 
 	CONSTRAINT pk_bottle PRIMARY KEY (id), 
-	CONSTRAINT fk_bottle_type_id_bottle_type FOREIGN KEY(type_id) REFERENCES bottle_type (id), 
-	CONSTRAINT fk_bottle_bottling_id_bottling FOREIGN KEY(bottling_id) REFERENCES bottling (id)
+	CONSTRAINT fk_bottle_bottling_id_bottling FOREIGN KEY(bottling_id) REFERENCES bottling (id), 
+	CONSTRAINT fk_bottle_type_id_bottle_type FOREIGN KEY(type_id) REFERENCES bottle_type (id)
 );
 CREATE TABLE bottle_type (
 	kind VARCHAR NOT NULL, 
@@ -78,9 +78,9 @@ CREATE TABLE "bottling" (
 	wish VARCHAR DEFAULT '' NOT NULL, 
 	burps VARCHAR DEFAULT 'never' NOT NULL, 
 	CONSTRAINT pk_bottling PRIMARY KEY (id), 
-	CONSTRAINT fk_bottling_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id), 
 	CONSTRAINT fk_bottling_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
 	CONSTRAINT uq_bottling_liquid_id UNIQUE (liquid_id), 
+	CONSTRAINT fk_bottling_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id), 
 	CONSTRAINT fk_bottling_flavour_id_flavour FOREIGN KEY(flavour_id) REFERENCES flavour (id), 
 	CONSTRAINT fk_bottling_infusion_id_infusion FOREIGN KEY(infusion_id) REFERENCES infusion (id)
 );
@@ -115,9 +115,9 @@ CREATE TABLE "brew" (
 	liquid_id INTEGER NOT NULL, 
 	starter_ta_g_per_l FLOAT, start_doubt_days FLOAT DEFAULT '0' NOT NULL, starter_tea VARCHAR DEFAULT 'black' NOT NULL, starter_leaf_g_per_l FLOAT DEFAULT '6.0' NOT NULL, starter_alkalinity_meq_per_l FLOAT DEFAULT '0.5' NOT NULL, 
 	CONSTRAINT pk_brew PRIMARY KEY (id), 
+	CONSTRAINT fk_brew_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
 	CONSTRAINT fk_brew_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
 	CONSTRAINT fk_brew_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
-	CONSTRAINT fk_brew_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
 	CONSTRAINT uq_brew_liquid_id UNIQUE (liquid_id), 
 	CONSTRAINT fk_brew_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
 );
@@ -419,9 +419,11 @@ CREATE TABLE "note" (
 	struck BOOLEAN NOT NULL, 
 	struck_at DATETIME, 
 	id INTEGER NOT NULL, 
-	liquid_id INTEGER NOT NULL, 
+	about VARCHAR NOT NULL, 
+	about_id INTEGER NOT NULL, 
+	taster_id INTEGER, 
 	CONSTRAINT pk_note PRIMARY KEY (id), 
-	CONSTRAINT fk_note_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
+	CONSTRAINT fk_note_taster_id_taster FOREIGN KEY(taster_id) REFERENCES taster (id)
 );
 CREATE TABLE overrule (
 	brew_id INTEGER NOT NULL, 
@@ -532,8 +534,8 @@ CREATE TABLE "reading" (
 	replaces_id INTEGER, 
 	liquid_id INTEGER NOT NULL, degassed BOOLEAN DEFAULT '0' NOT NULL, 
 	CONSTRAINT pk_reading PRIMARY KEY (id), 
-	CONSTRAINT fk_reading_replaces_id_reading FOREIGN KEY(replaces_id) REFERENCES reading (id), 
 	CONSTRAINT fk_reading_instrument_id_instrument FOREIGN KEY(instrument_id) REFERENCES instrument (id), 
+	CONSTRAINT fk_reading_replaces_id_reading FOREIGN KEY(replaces_id) REFERENCES reading (id), 
 	CONSTRAINT fk_reading_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
 );
 CREATE TABLE recipe (
@@ -693,9 +695,9 @@ CREATE TABLE "transfer" (
 	stirred BOOLEAN DEFAULT 0 NOT NULL, 
 	CONSTRAINT pk_transfer PRIMARY KEY (id), 
 	CONSTRAINT fk_transfer_target_id_liquid FOREIGN KEY(target_id) REFERENCES liquid (id), 
-	CONSTRAINT ck_transfer_ends CHECK (source_id IS NOT NULL OR target_id IS NOT NULL), 
 	CONSTRAINT ck_transfer_litres CHECK (litres >= 0), 
-	CONSTRAINT fk_transfer_source_id_liquid FOREIGN KEY(source_id) REFERENCES liquid (id)
+	CONSTRAINT fk_transfer_source_id_liquid FOREIGN KEY(source_id) REFERENCES liquid (id), 
+	CONSTRAINT ck_transfer_ends CHECK (source_id IS NOT NULL OR target_id IS NOT NULL)
 );
 CREATE TABLE trial (
 	brew_id INTEGER NOT NULL, 
@@ -786,7 +788,7 @@ CREATE INDEX ix_lesson_revision ON lesson (revision);
 CREATE INDEX ix_lesson_stale ON lesson (stale);
 CREATE INDEX ix_liquid_ended_at ON liquid (ended_at);
 CREATE INDEX ix_look_liquid_id ON look (liquid_id);
-CREATE INDEX ix_note_liquid_id ON note (liquid_id);
+CREATE INDEX ix_note_about ON note (about, about_id);
 CREATE INDEX ix_overrule_brew_id ON overrule (brew_id);
 CREATE INDEX ix_photo_liquid_id ON photo (liquid_id);
 CREATE INDEX ix_put_off_what ON put_off (what);

@@ -10,7 +10,7 @@ from sqlalchemy import ColumnElement, bindparam, select
 from sqlalchemy.orm import Session, contains_eager, defer, joinedload, load_only
 
 from ...core.base import KyklosError
-from ...core.base.kinds import LIVING, BottleState, BrewStatus
+from ...core.base.kinds import LIVING, BottleState, BrewStatus, NoteOn
 from ...core.liquid.standing import PlaceKind
 from ..records import (
     Base,
@@ -43,6 +43,7 @@ from .memory import once
 
 R = TypeVar("R", bound=Base)
 
+_OF_FILLING = Note.about == NoteOn.FILLING
 LIGHT = (defer(Brew.plan), defer(Brew.facts))  #: A list of brews needs no plans.
 #: A forecast reads where a brew stands and what is in it.
 IN_PLACE = (joinedload(Brew.vessel).joinedload(Vessel.place), joinedload(Brew.liquid))
@@ -225,7 +226,7 @@ def bottles(session: Session, *states: str) -> list[Bottle]:
     attach(session, rows, Bottle.standings, beside=Standing.place)
     fillings = list({row.bottling_id: row.bottling for row in rows}.values())
     attach(session, fillings, Bottling.bottles)
-    attach(session, fillings, Bottling.notes)
+    attach(session, fillings, Bottling.notes, only=_OF_FILLING)
     attach(session, [bottle for filling in fillings for bottle in filling.bottles], Bottle.heard)
     return rows
 

@@ -8,7 +8,9 @@ from typing import Any
 from sqlalchemy import JSON, DateTime, Float, MetaData, TypeDecorator
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
-LAYOUT = "0021"  #: The newest migration; a test holds the two together.
+from ...core.base.kinds import NoteOn
+
+LAYOUT = "0022"  #: The newest migration; a test holds the two together.
 NAMING = {
     "ix": "ix_%(table_name)s_%(column_0_name)s",
     "uq": "uq_%(table_name)s_%(column_0_name)s",
@@ -60,5 +62,15 @@ def of_liquid(kind: str, one: str, order: str) -> Any:
         primaryjoin=f"Brew.liquid_id == foreign({kind}.liquid_id)",
         back_populates=one,
         order_by=order,
+        viewonly=True,
+    )
+
+
+def notes_on(kind: str, about: NoteOn) -> Any:
+    """Relate a record to the notes about it: its table and number stand in each."""
+    return relationship(
+        "Note",
+        primaryjoin=f"and_({kind}.id == foreign(Note.about_id), Note.about == '{about}')",
+        order_by="Note.at, Note.id",
         viewonly=True,
     )

@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, Any
 from sqlalchemy import ForeignKey
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
-from ...core.base.kinds import BottleState
-from .base import Base
+from ...core.base.kinds import BottleState, NoteOn
+from .base import Base, notes_on
 
 if TYPE_CHECKING:
     from .brews import Brew
@@ -49,12 +49,7 @@ class Bottling(Base):
     bottles: Mapped[list[Bottle]] = relationship(back_populates="bottling", order_by="Bottle.id")
     kept: Mapped[Flavour | None] = relationship("Flavour")
     scores: Mapped[list[Score]] = relationship("Score", back_populates="bottling", order_by="Score.at, Score.id")
-    notes: Mapped[list[Note]] = relationship(
-        "Note",
-        primaryjoin="foreign(Note.liquid_id) == Bottling.liquid_id",
-        order_by="Note.at, Note.id",
-        viewonly=True,
-    )
+    notes: Mapped[list[Note]] = notes_on("Bottling", NoteOn.FILLING)
 
 
 class Bottle(Base):

@@ -8,9 +8,9 @@ from typing import TYPE_CHECKING, Any
 from sqlalchemy import ForeignKey, String
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
-from ...core.base.kinds import LIVING, BrewStatus, KindOfBrew
+from ...core.base.kinds import LIVING, BrewStatus, KindOfBrew, NoteOn
 from ...core.liquid import Way
-from .base import Base, of_brew, of_liquid
+from .base import Base, notes_on, of_brew, of_liquid
 
 if TYPE_CHECKING:
     from .bottles import Bottling
@@ -69,7 +69,7 @@ class Brew(Base):
     tastings: Mapped[list[Tasting]] = of_liquid("Tasting", "brew", "Tasting.at, Tasting.id")
     looks: Mapped[list[Look]] = of_liquid("Look", "brew", "Look.at, Look.id")
     photos: Mapped[list[Photo]] = of_liquid("Photo", "brew", "Photo.at, Photo.id")
-    notes: Mapped[list[Note]] = of_liquid("Note", "brew", "Note.at, Note.id")
+    notes: Mapped[list[Note]] = notes_on("Brew", NoteOn.BREW)
     overrules: Mapped[list[Overrule]] = relationship(back_populates="brew", order_by="Overrule.at, Overrule.id")
     guests: Mapped[list[BrewDisc]] = relationship(back_populates="brew", order_by="BrewDisc.position, BrewDisc.id")
     bottlings: Mapped[list[Bottling]] = relationship(back_populates="brew", order_by="Bottling.at, Bottling.id")

@@ -67,6 +67,7 @@ WORDS: Mapping[str, Collection[str]] = {
     "reading.gravity_by": ("", "hydrometer", "refractometer"),
     "reading.depth": ("", "top", "middle", "bottom", "tap"),
     "instrument.kind": tuple(instruments.KINDS),
+    "note.about": tuple(kinds.NoteOn),
     "look.surface": _seen("surface"),
     "look.smell": ("", *_seen("smell")),
     "overrule.was": tuple(observations.VerdictWord),

@@ -5,14 +5,14 @@ from __future__ import annotations
 from datetime import date, datetime
 from typing import TYPE_CHECKING, Any
 
-from sqlalchemy import ForeignKey, LargeBinary
+from sqlalchemy import ForeignKey, Index, LargeBinary
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from .base import Base, of_brew
 
 if TYPE_CHECKING:
     from .brews import Brew
-    from .household import Vessel
+    from .household import Taster, Vessel
 
 
 class Instrument(Base):
@@ -93,15 +93,18 @@ class PhotoContent(Base):
 
 
 class Note(Base):
-    """Words about a brew."""
+    """Words about a thing of the household."""
 
     __tablename__ = "note"
-    liquid_id: Mapped[int] = mapped_column(ForeignKey("liquid.id"), index=True)
+    __table_args__ = (Index("ix_note_about", "about", "about_id"),)
+    about: Mapped[str]  #: A table of core/base/kinds.py: NoteOn
+    about_id: Mapped[int]  #: The thing's number in it.
     at: Mapped[datetime]
+    taster_id: Mapped[int | None] = mapped_column(ForeignKey("taster.id"))  #: Whose hand; None: not said.
     text: Mapped[str]
     struck: Mapped[bool] = mapped_column(default=False)
     struck_at: Mapped[datetime | None]
-    brew: Mapped[Brew] = of_brew("Note", "notes")
+    taster: Mapped[Taster | None] = relationship()
 
 
 class BlindTasting(Base):

@@ -9,6 +9,7 @@ from flask import Flask, g
 from ...actions.brewing.readings import DEPTHS
 from ...actions.household import MATERIALS
 from ...core.base.facts import INSTRUMENTS, SWEETENERS
+from ...core.base.kinds import NoteOn
 from ...core.base.saying import bottles_word
 from ...core.bottles import ingredient
 from ...core.bottles.ingredients import known
@@ -22,6 +23,7 @@ from ...core.liquid.taste import score_word
 from ...reckon.bottles.cellar import name_of
 from ...reckon.brewing import brew_days, brew_records
 from ...reckon.forecast import warmth
+from ...store.read import notes, queries
 from ...store.read.recorded import read_by
 from . import meters, words
 from .began import began_rows
@@ -43,6 +45,7 @@ def _of_words(app: Flask) -> None:
         "small_first": words.small_first,
         "told_name": _seen_name,
     }
+    app.jinja_env.tests["question"] = lambda words: words.endswith("?")
     app.jinja_env.globals |= {
         "zone": ZoneInfo,
         "chance_word": words.chance_word,
@@ -91,6 +94,8 @@ def _of_brews(app: Flask) -> None:
         "waking": lambda culture: brew_records.wakes(g.session, culture),
         "room_above": brew_records.room_above,
         "discs_in": brew_records.discs_in,
+        "notes_on": lambda about, number: notes.notes_on(g.session, NoteOn(about), number),
+        "tasters_here": lambda: queries.tasters_of(g.session),
         "tea_words": lambda brew: brew.base or teas.name_of(teas.from_text(brew.tea)),
     }
 

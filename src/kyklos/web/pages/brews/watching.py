@@ -153,16 +153,6 @@ def save_correction(number: int, reading: int) -> Answer:
     return page("brews/correct.html", None, 422, brew=brew_of(number), row=row, form=form)
 
 
-@bp.post("/<int:number>/note")
-def note(number: int) -> Answer:
-    """Keep words about a brew."""
-    try:
-        act(watching.write_note, watching.WriteNote(brew_id=number, text=request.form.get("note", "")))
-    except RefusedError as refused:
-        return _refused(number, refused)
-    return redirect(url_for(".show", number=number), 303)
-
-
 @bp.post("/<int:number>/verdict")
 def overrule(number: int) -> Answer:
     """Decide otherwise, or lift what was decided."""
