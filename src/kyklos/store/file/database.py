@@ -7,7 +7,7 @@ each commit, and `opening.Hold` knows whether the file was moved or replaced mea
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Hashable, Iterator
+from collections.abc import Hashable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from threading import Lock
@@ -17,8 +17,9 @@ from sqlalchemy import URL, Engine, create_engine, event
 
 from ..records.base import LAYOUT
 from . import keeping, layout, opening
+from .following import follow, state_of
 from .opening import Hold, LostFileError, StorageError
-from .session import HouseSession, PageContext
+from .session import FileState, HouseSession, PageContext
 
 __all__ = ["Database", "LostFileError", "NewerFileError", "StorageError", "layouts", "trouble_of"]
 
@@ -66,39 +67,41 @@ class Database:
         self._hold = Hold(path)
         self._writing = _engine(path, f"synchronous={SYNCHRONOUS}", begin="BEGIN IMMEDIATE", hold=self._hold)
         self._reading = _engine(path, "query_only=ON", begin="BEGIN", hold=self._hold)
-        self._kept: list[tuple[HouseSession, Hashable, Hashable]] = []  #: What pages read, the state of the file then, and when.
+        self._kept: list[tuple[HouseSession, FileState, Hashable]] = []  #: What pages read, the state of the file then, and when.
         self._lock = Lock()
 
     def reader(self) -> HouseSession:
         """Open a session that cannot write."""
         return HouseSession(self._reading, autoflush=False, expire_on_commit=False)
 
-    def borrowed(self, moment: Hashable, state: Callable[[HouseSession], Hashable]) -> HouseSession:
-        """Return a session that cannot write, with all that a page before read of the file, where nothing was written since.
+    def borrowed(self, moment: Hashable) -> HouseSession:
+        """Return a session that cannot write, with all that a page before read of the file and that nobody wrote since.
 
         Args:
             moment: Pages of another one begin anew.
-            state: Says in which state the file is.
         """
         with self._lock:
             kept = self._kept.pop() if self._kept else None
         if kept is not None:
             session, known, then = kept
-            session.context = PageContext()
-            if then == moment and state(session) == known:
+            session.context = PageContext(state=state_of(session))
+            if then == moment and follow(session, known, session.context.state):
                 return session
             session.close()
-        return self.reader()
+        session = self.reader()
+        session.context.state = state_of(session)
+        return session
 
-    def give_back(self, session: HouseSession, moment: Hashable, state: Hashable) -> None:
-        """Keep what a page read for the next one, unless that is too much, or not all of it."""
-        if session.context.partial or session.dirty or len(session.identity_map) > MOST_ROWS:
+    def give_back(self, session: HouseSession, moment: Hashable) -> None:
+        """Keep what a page read for the next one, unless that is too much, not all of it, or of a state nobody knows."""
+        known = session.context.state
+        if known is None or session.context.partial or session.dirty or len(session.identity_map) > MOST_ROWS:
             session.close()
             return
         session.commit()  # nothing was written: it ends what was read, so that the log can be taken in
         with self._lock:
             if len(self._kept) < MOST_KEPT:
-                self._kept.append((session, state, moment))
+                self._kept.append((session, known, moment))
                 return
         session.close()
 

@@ -2,16 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Mapping
+from collections.abc import Collection, Hashable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Any
+from typing import Any, NamedTuple
 
-from sqlalchemy import event
+from sqlalchemy import Table, event
 from sqlalchemy.orm import ORMExecuteState, Session
+from sqlalchemy.sql import visitors
 from sqlalchemy.sql.cache_key import HasCacheKey
 
 MOST_ASKED = 600  #: So many questions are kept; then it begins anew.
+
+
+class FileState(NamedTuple):
+    """In which state a household's file is: every action, undo and lesson leaves a trace."""
+
+    file: str
+    change: int | None  #: The last one.
+    undone: int  #: So many were taken back.
+    lesson: int | None  #: The last revision of what was learned.
 
 
 @dataclass(slots=True)
@@ -19,6 +29,7 @@ class PageContext:
     """What holds for all that one page asks."""
 
     now: datetime | None = None  #: The moment the page is asked at; None: unknown.
+    state: FileState | None = None  #: In which state the file is; None: not asked yet.
     acted_at: datetime | None = None  #: The moment of the action that is written.
     sent_as: str | None = None  #: The key of the form that is written; None: an ordinary one.
     writing: bool = False  #: An action writes here: nothing is answered from memory.
@@ -33,7 +44,11 @@ class HouseSession(Session):
         """Open it; the context begins empty."""
         super().__init__(*args, **options)
         self.context = PageContext(writing=writing)
-        self.asked: dict[Hashable, Any] = {}  #: What was asked of the file in this state of it, and its rows.
+        self.asked: dict[Hashable, tuple[frozenset[str] | None, Any]] = {}  #: What was asked: of which tables, and the rows.
+
+    def forget(self, tables: Collection[str]) -> None:
+        """Forget the answers to questions that asked one of some tables, or of which that cannot be told."""
+        self.asked = {key: one for key, one in self.asked.items() if one[0] is not None and one[0].isdisjoint(tables)}
 
     def expunge_all(self) -> None:
         """Let go of all rows at once; of a reading session row by row is not needed, for nobody asks them for more.
@@ -61,8 +76,13 @@ def _ask_once(state: ORMExecuteState) -> Any:
     if key not in session.asked:
         if len(session.asked) >= MOST_ASKED:
             session.asked.clear()
-        session.asked[key] = state.invoke_statement().freeze()
-    return session.asked[key]()
+        session.asked[key] = (tables_of(state.statement), state.invoke_statement().freeze())
+    return session.asked[key][1]()
+
+
+def tables_of(statement: Any) -> frozenset[str] | None:
+    """Return which tables a question asks; None where that cannot be told."""
+    return frozenset(one.name for one in visitors.iterate(statement) if isinstance(one, Table)) or None
 
 
 def _key_of(state: ORMExecuteState) -> Hashable | None:

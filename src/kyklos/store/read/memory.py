@@ -9,17 +9,13 @@ from functools import wraps
 from threading import Lock
 from typing import Any, TypeVar, cast
 
-from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from ..file.session import context_of
-from ..records import Change, Lesson
+from ..file import following
+from ..file.session import FileState, context_of
 
 T = TypeVar("T")
 ROOM = 256
-_UNDONE = select(func.count()).where(Change.undone_at.is_not(None)).select_from(Change).scalar_subquery()
-_LEARNED = select(func.max(Lesson.revision)).scalar_subquery()
-_STATE = select(func.max(Change.id), _UNDONE, _LEARNED)
 _known: OrderedDict[Hashable, Any] = OrderedDict()
 _lock = Lock()
 
@@ -43,14 +39,12 @@ def once(ask: Callable[[Session], T]) -> Callable[[Session], T]:
     return asked
 
 
-def state_of(session: Session) -> Hashable:
+def state_of(session: Session) -> FileState:
     """Return in which state the file is: every action, undo and lesson leaves a trace; asked once a session."""
-    answers = context_of(session).answers
-    if "state" not in answers:
-        row = session.execute(_STATE, execution_options={"anew": True}).one()
-        answers["state"] = (str(session.get_bind().engine.url), *row)
-    state: Hashable = answers["state"]
-    return state
+    context = context_of(session)
+    if context.state is None:
+        context.state = following.state_of(session)
+    return context.state
 
 
 def remembered(session: Session, key: Hashable, make: Callable[[], T]) -> T:

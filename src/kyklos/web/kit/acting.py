@@ -13,7 +13,6 @@ from sqlalchemy.orm import Session
 from ...actions.base import Done, RefusedError
 from ...actions.undo import undo
 from ...core.base.saying import spoken
-from ...store.read.memory import state_of
 from ...store.read.moments import quarter_of
 from ...store.read.queries import household_of
 from . import once, render, units
@@ -25,10 +24,9 @@ Run: TypeAlias = Callable[[Session, A, datetime], Done]  #: An action, with the 
 
 def look_afresh() -> None:
     """Open a reading session for this request, with what every question of it needs to know."""
-    if (old := g.pop("session", None)) is not None:
-        old.close()
+    look_away(failed=False)
     database, _ = current_app.extensions["kyklos"]
-    g.session = database.borrowed(quarter_of(g.now), state_of)
+    g.session = database.borrowed(quarter_of(g.now))
     g.household = household_of(g.session)
     g.units = g.household.units
     g.session.context.now = g.now
@@ -38,12 +36,11 @@ def look_away(failed: bool) -> None:
     """Let go of the request's session; what was read serves the next page, unless something failed."""
     if (session := g.pop("session", None)) is None:
         return
-    database, _ = current_app.extensions["kyklos"]
-    known = session.context.answers.get("state")
-    if failed or known is None:
+    if failed:
         session.close()
-    else:
-        database.give_back(session, quarter_of(g.now), known)
+        return
+    database, _ = current_app.extensions["kyklos"]
+    database.give_back(session, quarter_of(g.now))
 
 
 def in_units(value: float, kind: str) -> str:

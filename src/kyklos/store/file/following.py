@@ -1,0 +1,147 @@
+"""Following a file that was written to: of what a kept session holds, only what the writes touched is read anew.
+
+Each change keeps the rows that it wrote, before and after. Of these follow the rows that are outdated, the lists they stand in now or stood
+in before, and the questions that asked their tables. What no change keeps (lessons, what is computed) is outdated by every write.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from functools import cache
+from typing import Any, NamedTuple
+
+from sqlalchemy import func, inspect, select
+from sqlalchemy.orm import Mapper, RelationshipProperty, Session, configure_mappers
+
+from ..records import Change, KeptLiquid, Lesson
+from ..records.base import Base
+from .journal import UNKEPT
+from .session import FileState, HouseSession
+
+MOST_CHANGES, MOST_WRITTEN = 12, 300  #: Beyond this all is read anew: changes since, and rows that they wrote.
+UNDONE = select(func.count()).where(Change.undone_at.is_not(None)).select_from(Change).scalar_subquery()
+STATE = select(func.max(Change.id), UNDONE, select(func.max(Lesson.revision)).scalar_subquery())
+OFTEN = frozenset(kind.__tablename__ for kind in UNKEPT)  #: Tables that no change keeps the rows of.
+
+
+class Written(NamedTuple):
+    """A row that a change wrote."""
+
+    table: str
+    number: int
+    before: dict[str, Any] | None
+    after: dict[str, Any] | None
+
+
+class Reach(NamedTuple):
+    """A list or row that belongs to a record and is found by a column of a table."""
+
+    owner: type[Base]
+    key: str  #: The attribute.
+    local: str | None  #: The owner's attribute that the column is held against; None: by way of a table between.
+    column: str
+
+
+def state_of(session: Session) -> FileState:
+    """Ask in which state the file is."""
+    row = session.execute(STATE, execution_options={"anew": True}).one()
+    return FileState(str(session.get_bind().engine.url), *row)
+
+
+def follow(session: HouseSession, was: FileState, now: FileState) -> bool:
+    """Let go of what was written in a kept session since a state; False where it is to begin anew.
+
+    Something taken back, something deleted, or a great deal of it: then all is read anew.
+    """
+    if now == was:
+        return True
+    if was.file != now.file or now.undone != was.undone or (now.change or 0) < (was.change or 0):
+        return False
+    written = _written_since(session, was.change or 0)
+    if written is None or any(row.after is None for row in written):
+        return False
+    tables = OFTEN | {row.table for row in written}
+    session.forget(tables)
+    _outdate_rows(session, written)
+    _outdate_lists(session, written)
+    return True
+
+
+def _written_since(session: Session, change: int) -> list[Written] | None:
+    query = select(Change.rows).where(Change.id > change).order_by(Change.id).limit(MOST_CHANGES + 1)
+    found = session.execute(query, execution_options={"anew": True}).scalars().all()
+    written = [Written(*row) for rows in found for row in rows]
+    return None if len(found) > MOST_CHANGES or len(written) > MOST_WRITTEN else written
+
+
+def _outdate_rows(session: HouseSession, written: Sequence[Written]) -> None:
+    """Outdate the rows themselves, what no change keeps, and liquids whose volume is a sum over what was written; read them in one go."""
+    classes = _classes()
+    numbers: dict[type[Base], set[int]] = defaultdict(set)
+    for row in written:
+        numbers[classes[row.table]].add(row.number)
+        for column in _to_liquids(row.table):
+            numbers[KeptLiquid] |= {one[column] for one in (row.before, row.after) if one is not None and one[column] is not None}
+    outdated: dict[type[Base], list[int]] = defaultdict(list)
+    for thing in list(session.identity_map.values()):
+        kind = type(thing)
+        if issubclass(kind, UNKEPT):
+            session.expire(thing)
+        elif (mine := numbers.get(kind)) and (number := inspect(thing).identity[0]) in mine:
+            session.expire(thing)
+            outdated[kind].append(number)
+    for kind, some in outdated.items():
+        session.execute(select(kind).where(kind.id.in_(some)), execution_options={"anew": True}).scalars().all()
+
+
+def _outdate_lists(session: HouseSession, written: Sequence[Written]) -> None:
+    """Outdate the lists that a row stands in now, or stood in before."""
+    held: dict[type[Base], dict[Reach, set[Any]]] = defaultdict(lambda: defaultdict(set))
+    for row in written:
+        for reach in _reaches().get(row.table, ()):
+            held[reach.owner][reach] |= {one.get(reach.column) for one in (row.before, row.after) if one is not None}
+    for thing in list(session.identity_map.values()):
+        mine, known = held.get(type(thing)), inspect(thing).dict
+        lost = [reach.key for reach, values in (mine or {}).items() if reach.key in known and _meets(known, reach, values)]
+        if lost:
+            session.expire(thing, lost)
+
+
+def _meets(known: dict[str, Any], reach: Reach, values: set[Any]) -> bool:
+    return reach.local is None or reach.local not in known or known[reach.local] in values
+
+
+@cache
+def _classes() -> dict[str, type[Base]]:
+    return {mapper.local_table.name: mapper.class_ for mapper in _mappers()}  # type: ignore[attr-defined]
+
+
+@cache
+def _to_liquids(table: str) -> tuple[str, ...]:
+    """Return the columns of a table that say which liquid a row belongs to."""
+    return tuple(key.parent.name for key in Base.metadata.tables[table].foreign_keys if key.column.table.name == KeptLiquid.__tablename__)
+
+
+@cache
+def _reaches() -> dict[str, list[Reach]]:
+    """Return, by table, the lists in which a row of it may stand."""
+    out: dict[str, list[Reach]] = defaultdict(list)
+    for mapper in _mappers():
+        for relation in mapper.relationships:
+            for table, reach in _of(mapper, relation):
+                out[table].append(reach)
+    return dict(out)
+
+
+def _of(mapper: Mapper[Any], relation: RelationshipProperty[Any]) -> Iterable[tuple[str, Reach]]:
+    if relation.secondary is not None:
+        yield relation.secondary.name, Reach(mapper.class_, relation.key, None, "id")  # type: ignore[attr-defined]
+        return
+    local, remote = relation.local_remote_pairs[0]
+    yield remote.table.name, Reach(mapper.class_, relation.key, mapper.get_property_by_column(local).key, remote.name)
+
+
+def _mappers() -> list[Mapper[Any]]:
+    configure_mappers()
+    return list(Base.registry.mappers)
