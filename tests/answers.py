@@ -388,8 +388,39 @@ def lines(_: Rng) -> Iterator[typing.Any]:
             yield line, understand(line, here)
 
 
+#: Numbers that rules turn on, as they stood when this was written: questions are asked at them, a little above and a little below.
+TURNS = (
+    0.02, 0.05, 0.08, 0.1, 0.12, 0.15, 0.2, 0.25, 0.3, 0.35, 0.4, 0.5, 0.6, 0.7, 0.75, 0.8, 0.85, 0.9, 1, 1.1, 1.2, 1.25, 1.5, 2, 2.5, 2.8, 3,
+    3.2, 3.4, 3.5, 3.6, 3.8, 4, 4.2, 4.5, 5, 5.5, 6, 6.5, 7, 8, 9, 10, 11, 12, 14, 15, 16, 17, 18, 19, 20, 21, 22, 23, 24, 25, 26, 27, 28, 30, 31,
+    32, 35, 40, 42, 45, 48, 50, 56, 60, 70, 75, 80, 90, 100, 120, 150, 180, 200, 250, 300,
+)  # fmt: skip
+
+
+class NearTurns(random.Random):
+    """Draws numbers at which rules turn, and those just beside, more often than others."""
+
+    def uniform(self, a: float, b: float) -> float:
+        """Draw a number between two."""
+        inside = [one for one in TURNS if a <= one <= b]
+        if not inside or self.random() < 0.3:
+            return super().uniform(a, b)
+        return min(b, max(a, self.choice(inside) * self.choice((1.0, 1.0, 1.07, 0.93))))
+
+
+def near(group: Callable[[Rng], Iterator[typing.Any]], times: int) -> Callable[[Rng], Iterator[typing.Any]]:
+    """Ask a group's questions so many times where its rules turn."""
+
+    def ask(rng: Rng) -> Iterator[typing.Any]:
+        drawing = NearTurns(rng.random())
+        for _ in range(times):
+            yield from group(drawing)
+
+    return ask
+
+
 GROUPS: dict[str, Callable[[Rng], Iterator[typing.Any]]] = {
     "forecasts": forecasts, "bottles": bottles, "brew days": brew_days, "judgements": judgements, "cultures": cultures, "tapped": tapped, "lines": lines,
+    "judgements at turns": near(judgements, 3), "cultures at turns": near(cultures, 4), "bottles at turns": near(bottles, 1),
 }  # fmt: skip
 
 
