@@ -112,7 +112,7 @@ def _own_looks(f: DueFacts) -> Due | None:
         return None
     due = [day for day in f.watch if day <= f.day + 0.25]
     if due and (f.last_look_day is None or f.last_look_day < due[-1] - 0.5):
-        return Due(DueKind.LOOK, f"Look at it: day {due[-1]}", _WATCHED.get((f.kind, due[-1]), _WATCHING[f.kind]))
+        return Due(DueKind.LOOK, f"Look at it: day {due[-1]}", _WATCHED.get((f.kind, due[-1]), _WATCHING.get(f.kind, "")))
     if f.kind == KindOfBrew.GROW and f.day >= f.watch[-1]:
         return Due(
             "harvest",
