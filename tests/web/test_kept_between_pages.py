@@ -89,4 +89,4 @@ def test_what_failed_or_is_too_much_is_not_kept(house, monkeypatch):
     assert len(house.database._kept) == 1
     house.database.drop_kept()
     assert house.client.get("/brews/999").status_code == 404
-    assert ask(house, "/")[1] > 2
+    assert ask(house, "/vessels/")[1] > 2

@@ -15,7 +15,7 @@ from ..store.file.database import Database
 from ..web.kit import acting, cautioned, errors, once, render, template_names, timing
 from ..web.kit.addresses import STATIC, address, asset
 from ..web.kit.numbers import Whole
-from . import security, sign_in
+from . import security, seen_again, sign_in
 from .keeper import Keeper
 from .learner import Learner
 
@@ -83,6 +83,7 @@ def create_app(database: Database, clock: Clock = system_clock, secret: str = ""
     app.context_processor(_for_every_page)
     _sessions(app, clock)
     sign_in.guard(app)
+    seen_again.remember(app)
     _blueprints(app)
     return app
 

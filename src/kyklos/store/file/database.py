@@ -84,8 +84,9 @@ class Database:
             kept = self._kept.pop() if self._kept else None
         if kept is not None:
             session, known, then = kept
-            session.context = PageContext(state=state_of(session))
-            if then == moment and follow(session, known, session.context.state):
+            now = state_of(session)
+            session.context = PageContext(state=now)
+            if then == moment and follow(session, known, now):
                 return session
             session.close()
         session = self.reader()

@@ -11,18 +11,19 @@ from collections.abc import Iterable, Sequence
 from functools import cache
 from typing import Any, NamedTuple
 
-from sqlalchemy import func, inspect, select
+from sqlalchemy import Column, func, inspect, select
 from sqlalchemy.orm import Mapper, RelationshipProperty, Session, configure_mappers
 
-from ..records import Change, KeptLiquid, Lesson
+from ..records import Change, Lesson
 from ..records.base import Base
 from .journal import UNKEPT
-from .session import FileState, HouseSession
+from .session import FileState, HouseSession, tables_of
 
 MOST_CHANGES, MOST_WRITTEN = 12, 300  #: Beyond this all is read anew: changes since, and rows that they wrote.
 UNDONE = select(func.count()).where(Change.undone_at.is_not(None)).select_from(Change).scalar_subquery()
-STATE = select(func.max(Change.id), UNDONE, select(func.max(Lesson.revision)).scalar_subquery())
-OFTEN = frozenset(kind.__tablename__ for kind in UNKEPT)  #: Tables that no change keeps the rows of.
+STALE = select(func.count()).where(Lesson.stale.is_(True)).select_from(Lesson).scalar_subquery()
+STATE = select(func.max(Change.id), UNDONE, select(func.max(Lesson.revision)).scalar_subquery(), STALE)
+OFTEN = frozenset(kind.__tablename__ for kind in UNKEPT if kind is not Lesson)  #: Tables that no change keeps the rows of.
 
 
 class Written(NamedTuple):
@@ -61,9 +62,9 @@ def follow(session: HouseSession, was: FileState, now: FileState) -> bool:
     written = _written_since(session, was.change or 0)
     if written is None or any(row.after is None for row in written):
         return False
-    tables = OFTEN | {row.table for row in written}
-    session.forget(tables)
-    _outdate_rows(session, written)
+    learned = (now.lesson, now.stale) != (was.lesson, was.stale)
+    session.forget(OFTEN | {row.table for row in written} | ({Lesson.__tablename__} if learned else set()))
+    _outdate_rows(session, written, UNKEPT if learned else tuple(kind for kind in UNKEPT if kind is not Lesson))
     _outdate_lists(session, written)
     return True
 
@@ -75,18 +76,18 @@ def _written_since(session: Session, change: int) -> list[Written] | None:
     return None if len(found) > MOST_CHANGES or len(written) > MOST_WRITTEN else written
 
 
-def _outdate_rows(session: HouseSession, written: Sequence[Written]) -> None:
-    """Outdate the rows themselves, what no change keeps, and liquids whose volume is a sum over what was written; read them in one go."""
+def _outdate_rows(session: HouseSession, written: Sequence[Written], unkept: tuple[type[Base], ...]) -> None:
+    """Outdate the rows themselves, what no change keeps, and those of which a sum over what was written is told; read them in one go."""
     classes = _classes()
     numbers: dict[type[Base], set[int]] = defaultdict(set)
     for row in written:
         numbers[classes[row.table]].add(row.number)
-        for column in _to_liquids(row.table):
-            numbers[KeptLiquid] |= {one[column] for one in (row.before, row.after) if one is not None and one[column] is not None}
+        for owner, column in _sums().get(row.table, ()):
+            numbers[owner] |= {one[column] for one in (row.before, row.after) if one is not None and one[column] is not None}
     outdated: dict[type[Base], list[int]] = defaultdict(list)
     for thing in list(session.identity_map.values()):
-        kind = type(thing)
-        if issubclass(kind, UNKEPT):
+        kind: Any = type(thing)
+        if issubclass(kind, unkept):
             session.expire(thing)
         elif (mine := numbers.get(kind)) and (number := inspect(thing).identity[0]) in mine:
             session.expire(thing)
@@ -102,7 +103,8 @@ def _outdate_lists(session: HouseSession, written: Sequence[Written]) -> None:
         for reach in _reaches().get(row.table, ()):
             held[reach.owner][reach] |= {one.get(reach.column) for one in (row.before, row.after) if one is not None}
     for thing in list(session.identity_map.values()):
-        mine, known = held.get(type(thing)), inspect(thing).dict
+        kind: Any = type(thing)
+        mine, known = held.get(kind), inspect(thing).dict
         lost = [reach.key for reach, values in (mine or {}).items() if reach.key in known and _meets(known, reach, values)]
         if lost:
             session.expire(thing, lost)
@@ -118,9 +120,16 @@ def _classes() -> dict[str, type[Base]]:
 
 
 @cache
-def _to_liquids(table: str) -> tuple[str, ...]:
-    """Return the columns of a table that say which liquid a row belongs to."""
-    return tuple(key.parent.name for key in Base.metadata.tables[table].foreign_keys if key.column.table.name == KeptLiquid.__tablename__)
+def _sums() -> dict[str, list[tuple[type[Base], str]]]:
+    """Return, by table, of which records a sum over its rows is told, and the column that says of which one."""
+    out: dict[str, list[tuple[type[Base], str]]] = defaultdict(list)
+    for mapper in _mappers():
+        told = [tables_of(one.columns[0]) or () for one in mapper.column_attrs if not isinstance(one.columns[0], Column)]
+        for table in set().union(*told) - {mapper.local_table.name}:  # type: ignore[attr-defined]
+            for key in Base.metadata.tables[table].foreign_keys:
+                if key.column.table is mapper.local_table:
+                    out[table].append((mapper.class_, key.parent.name))
+    return dict(out)
 
 
 @cache

@@ -22,6 +22,7 @@ class FileState(NamedTuple):
     change: int | None  #: The last one.
     undone: int  #: So many were taken back.
     lesson: int | None  #: The last revision of what was learned.
+    stale: int  #: So many lessons are to be learned anew.
 
 
 @dataclass(slots=True)

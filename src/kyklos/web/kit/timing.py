@@ -28,4 +28,5 @@ def timers_shown(day: BrewDay | None = None) -> list[dict[str, Any]]:
         }
         for t in planning_queries.running_timers(g.session)
     ]
+    g.timers_run = bool(rows)
     return sorted(rows, key=lambda row: (not row["own"], row["left"]))
