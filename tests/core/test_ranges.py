@@ -13,7 +13,7 @@ from kyklos.core.bottles.heard import Heard
 from kyklos.core.brewing import RecipeCard
 from kyklos.core.brewing.portions import portion_from_ph
 from kyklos.core.brewing.threads import Bench
-from kyklos.core.calc import CALCULATIONS
+from kyklos.core.calc import CALCULATIONS, answer
 from kyklos.core.calc.keys import CalcError, read
 from kyklos.core.forecast import Observation, Prior
 from kyklos.core.forecast.palate import Tasted
@@ -39,6 +39,8 @@ BY_NAME = {f"{type(one).__module__.rsplit('.', 1)[1]}:{type(one).__name__}": one
 BEYOND = 1e-3
 VALUES = [(name, field, *ends) for name, fields in RANGES["values"].items() for field, ends in fields.items()]
 ASKED = [(name, key, *ends) for name, keys in RANGES["calc"].items() for key, ends in keys.items()]
+ROWS = [(name, *place.split("."), *ends) for name, places in RANGES["rows"].items() for place, ends in places.items()]
+WHOLE = {"score", "taste"}  #: Steps of taste are whole: the next one is out.
 
 
 def refused(sample, field, value):
@@ -77,3 +79,15 @@ def test_the_command_line_takes_what_lies_in_its_range_and_nothing_beyond(name, 
         if end is not None:
             assert not out(end)
             assert out(end + sign * step)
+
+
+@pytest.mark.parametrize(("name", "rows", "key", "low", "high"), ROWS)
+def test_a_row_of_a_question_takes_what_lies_in_its_range_and_nothing_beyond(name, rows, key, low, high):
+    """A reading, a tasting or a titration of a question is held to its own ranges, and named by its place in the list."""
+    day = {"day": 1.0} if key != "day" else {}
+    with_it = {"tastes": {"score": 0}, "ta": {"ta_g_per_l": 4}}.get(rows, {"ph": 3.5} if key in {"day", "sd"} else {})
+    step = 1 if key in WHOLE else BEYOND * max(abs(low), abs(high))
+    for end, beyond in ((low, low - step), (high, high + step)):
+        answer(name, {**GOOD[name], rows: [{**with_it, **day, key: end}]})
+        with pytest.raises(CalcError, match=rf"{rows}\[0\].*{key}"):
+            answer(name, {**GOOD[name], rows: [{**with_it, **day, key: beyond}]})

@@ -1,7 +1,7 @@
 """Small rules that a small wrong change would break without anything else noticing: each by what holds."""
 
 from dataclasses import replace
-from datetime import datetime, time
+from datetime import UTC, datetime, time
 
 import numpy as np
 import pytest
@@ -20,6 +20,8 @@ from kyklos.core.brewing.plan import StarterTold, VesselFacts
 from kyklos.core.brewing.planner import PlanAsk
 from kyklos.core.brewing.salvage import uses
 from kyklos.core.calc import answer
+from kyklos.core.forecast import Prior
+from kyklos.core.forecast.side_by_side import Side
 from kyklos.core.judging.brew_facts import BrewFacts, PhReading, SeenLook, shows_life
 from kyklos.core.judging.due import WARM_C, first_taste_day
 from kyklos.core.judging.instruments import Calibrated, standing
@@ -27,7 +29,10 @@ from kyklos.core.judging.safety import trial_verdict
 from kyklos.core.liquid import Course
 from kyklos.core.quick.line import understand
 from kyklos.core.quick.said import Context, Named
+from kyklos.core.sheets.spreadsheet import read as read_sheet
+from kyklos.core.tapped.vessel import drawing
 from tests.core.test_calc import GOOD
+from tests.core.test_tapped import vessel as tapped_vessel
 
 NOW = datetime(2027, 3, 1, 18, 30)
 HERE = Context((Named(2, "Jar 2"),), (Named(1, "Ana"),), NOW)
@@ -189,3 +194,28 @@ def test_between_two_days_members_are_read_in_proportion():
     """In the first interval, in the last, and held at both ends."""
     day, values = np.array([0.0, 1.0, 3.0]), np.array([[0.0], [10.0], [20.0]])
     assert [float(at_day(day, values, at)[0]) for at in (0.0, 0.25, 2.0, 3.0, 9.0)] == [0.0, 2.5, 15.0, 20.0, 20.0]
+
+
+def test_the_range_of_a_vigour_is_as_wide_below_as_above():
+    """As a ratio: what the middle is over the low end, the high end is over the middle."""
+    low, middle, high = Side("Bora", 3, Prior(1.2, 0.9, 0.2), None).vigour
+    assert low < middle < high
+    assert middle / low == pytest.approx(high / middle)
+    assert middle == pytest.approx((1.2 * 0.9) ** 0.5)
+
+
+def test_a_row_of_a_sheet_with_gaps_is_read_and_an_empty_one_is_not():
+    """Cells may be left out; a row of nothing but spaces says nothing, and is no fault."""
+    sheet = read_sheet("vessel,began,pH\nJar,2027-01-03,\n , ,\nTall jar,2027-01-05,4.1\n", None, UTC, NOW.replace(tzinfo=UTC))
+    assert [brew.vessel for brew in sheet.brews] == ["Jar", "Tall jar"]
+    assert not sheet.wrong
+
+
+def test_half_a_litre_may_be_drawn_from_a_tapped_vessel_and_less_than_nothing_may_not():
+    """However little is drawn, it is answered."""
+    ask = tapped_vessel()
+    assert drawing(ask, 0.5).litres == 0.5
+    with pytest.raises(OutOfRangeError):
+        drawing(ask, -0.01)
+    with pytest.raises(OutOfRangeError):
+        drawing(ask, ask.line_l + 0.01)
