@@ -14,6 +14,7 @@ from kyklos.store.file.database import Database
 from kyklos.store.read import memory
 from kyklos.store.records import Bottle, Brew, Lesson, Look, Reading, Tasting, Transfer
 from kyklos.store.records.base import Base
+from tests.bench_pages import IN_THE_NAVIGATION, MOST_STATEMENTS, NAVIGATION
 from tests.conftest import once_a_run
 from tests.years import NOW, fill_years
 
@@ -66,9 +67,9 @@ class Counted:
             self.here = {"BREW": f"/brews/{brew.id}", "TAPPED": f"/tapped/{tapped.id if tapped else 0}", "LINE": f"/cultures/{brew.culture_id}"}
         event.listen(database._reading, "after_cursor_execute", self.asked)
 
-    def asked(self, *_):
+    def asked(self, _connection, _cursor, statement, *_):
         """A question was asked."""
-        self.questions += 1
+        self.questions += statement != "BEGIN"
 
     def ask(self, path):
         """Ask for a page as after a write: nothing is remembered; gives the number of questions."""
@@ -103,6 +104,25 @@ def test_a_place_reads_few_rows_at_twenty_years(path, twenty, demo):
     """Rows that become records grow with what stands there now, not with the past."""
     young, old = rows_of(demo, DEMO_NOW, path), rows_of(twenty, NOW, path)
     assert old <= SLACK * young + FEW
+
+
+@pytest.mark.parametrize("years", ("sample", "twenty"))
+def test_after_a_write_a_place_asks_for_little_but_what_was_written(years, request):
+    """In the navigation at most 12 questions after a reading, elsewhere 20; the old brews and bottles are not among them."""
+    database, now = (request.getfixturevalue("demo"), DEMO_NOW) if years == "sample" else (request.getfixturevalue("twenty"), NOW)
+    counted = Counted(database, now)
+    living = int(counted.here["BREW"].rpartition("/")[2])
+    client, found = counted.client, {}
+    for path in (counted.here.get(path, path) for path in PLACES):
+        client.get(path)
+        client.get(path)
+    for number, path in enumerate(counted.here.get(path, path) for path in PLACES):
+        with database.writer() as session:
+            readings.log_reading(session, readings.LogReading(brew_id=living, ph=3.4 + number / 100, sure=True), now)
+        counted.questions = 0
+        client.get(path)
+        found[path] = counted.questions
+    assert {path: asked for path, asked in found.items() if asked > (IN_THE_NAVIGATION if path in NAVIGATION else MOST_STATEMENTS)} == {}
 
 
 def rows_of(database, now, path):
