@@ -20,6 +20,7 @@ from types import NoneType, UnionType
 import numpy as np
 
 from kyklos.core.base import CoreError
+from kyklos.core.base.facts import entries_of
 from kyklos.core.base.kinds import Diet
 from kyklos.core.bottles import BottleAsk, advice, bottle_forecast, leaving, second_ferment, suggest, tonight
 from kyklos.core.bottles.bench import BenchStep, best
@@ -388,6 +389,24 @@ def lines(_: Rng) -> Iterator[typing.Any]:
             yield line, understand(line, here)
 
 
+def phrases(_: Rng) -> Iterator[typing.Any]:
+    """Every kind of word that a quick line knows, alone with a jar, after a reading, and before one."""
+    here = Context((Named(1, "Crock", ("Bora",)), Named(2, "Jar 2", ("Meltemi",))), (Named(1, "Odile"), Named(2, "Bram")), NOW)
+    for group in ("surface", "sign", "smell", "taste", "instrument", "depth", "note"):
+        for known in entries_of("quick_words")[group].values():
+            for line in (f"jar 2 {known[0]}", f"jar 2 3.4 {known[-1]}", f"{known[len(known) // 2]} jar 2 by meter 3.41 yesterday", f"jar 2 no {known[0]}, 24c"):
+                yield line, understand(line, here)
+
+
+def heard_bottles(rng: Rng) -> Iterator[typing.Any]:
+    """What each sound of a bottle tells of its brothers, what a burp buys, bottles warm and cold."""
+    for hiss in range(5):
+        for _ in range(2):
+            ask = dataclasses.replace(bottle(rng), limit_bar=rng.choice((4.0, 6.0)))
+            yield vigour_heard(ask, (Heard(ask, rng.uniform(1, 6), hiss, 1),)), vigour_heard(ask, (Heard(ask, rng.uniform(1, 6), hiss, 1, own=True), Heard(ask, 6.0, 2, 2)))
+            yield [burp_buys_days(ask, day) for day in (0.5, 3.0, 8.0)], [drink_by_day(ask, cold=cold, today=2.0) for cold in (False, True)]
+
+
 #: Numbers that rules turn on, as they stood when this was written: questions are asked at them, a little above and a little below.
 TURNS = (
     0.02, 0.05, 0.08, 0.1, 0.12, 0.15, 0.2, 0.25, 0.3, 0.35, 0.4, 0.5, 0.6, 0.7, 0.75, 0.8, 0.85, 0.9, 1, 1.1, 1.2, 1.25, 1.5, 2, 2.5, 2.8, 3,
@@ -421,6 +440,7 @@ def near(group: Callable[[Rng], Iterator[typing.Any]], times: int) -> Callable[[
 GROUPS: dict[str, Callable[[Rng], Iterator[typing.Any]]] = {
     "forecasts": forecasts, "bottles": bottles, "brew days": brew_days, "judgements": judgements, "cultures": cultures, "tapped": tapped, "lines": lines,
     "judgements at turns": near(judgements, 3), "cultures at turns": near(cultures, 4), "bottles at turns": near(bottles, 1),
+    "phrases": phrases, "heard bottles": heard_bottles,
 }  # fmt: skip
 
 

@@ -11,6 +11,7 @@ from kyklos.core.base.errors import CoreError, OutOfRangeError
 from kyklos.core.base.water import Water
 from kyklos.core.bottles.heard import Heard
 from kyklos.core.brewing import RecipeCard
+from kyklos.core.brewing.measures import TAKES
 from kyklos.core.brewing.portions import portion_from_ph
 from kyklos.core.brewing.threads import Bench
 from kyklos.core.calc import CALCULATIONS, answer
@@ -91,3 +92,8 @@ def test_a_row_of_a_question_takes_what_lies_in_its_range_and_nothing_beyond(nam
         answer(name, {**GOOD[name], rows: [{**with_it, **day, key: end}]})
         with pytest.raises(CalcError, match=rf"{rows}\[0\].*{key}"):
             answer(name, {**GOOD[name], rows: [{**with_it, **day, key: beyond}]})
+
+
+def test_a_brew_day_takes_what_the_table_says():
+    """The form of a brew day is held to the ranges of the table, for every number it asks."""
+    assert {key: list(ends) for key, ends in TAKES.items()} == RANGES["plan"]["brew day"]
