@@ -21,7 +21,8 @@ from sqlalchemy import event, select, text
 from kyklos.actions.brewing.readings import LogReading, log_reading
 from kyklos.actions.undo import Undo, undo
 from kyklos.core.base.kinds import LIVING
-from kyklos.demo.household import DEMO_NOW, fill
+from kyklos.demo.household import DEMO_NOW
+from kyklos.demo.sample import unpack
 from kyklos.serving.app import create_app
 from kyklos.store.file.database import Database
 from kyklos.store.read import memory
@@ -40,7 +41,7 @@ DEMO_PLACES = (
 PLACES = ("/", "/brew-day/", "/vessels/", "/cultures/", "/cellar/", "/almanac/", "/tasters/", "/settings/", "/day-book/", "/cultures/table", "/flavours/")
 ROUNDS = 7
 HOUSEHOLDS = {
-    "demo": (DEMO_NOW, fill, DEMO_PLACES),
+    "demo": (DEMO_NOW, None, DEMO_PLACES),
     "young": (NOW, lambda database: years(database, 1), PLACES),
     "old": (NOW, lambda database: years(database, 20), PLACES),
     "older": (NOW, lambda database: years(database, 100), PLACES),
@@ -159,8 +160,11 @@ def measured(name, show=True):
     now, filler, places = HOUSEHOLDS[name]
     with tempfile.TemporaryDirectory() as folder:
         database = Database(Path(folder) / "kyklos.db")
-        database.migrate()
-        filler(database)
+        if filler is None:
+            unpack(database.path)
+        else:
+            database.migrate()
+            filler(database)
         clock = [now]
         client, plain = create_app(database, lambda: clock[0], "x", WTF_CSRF_ENABLED=False).test_client(), bare(database)
         first = timed(lambda: client.get("/"))

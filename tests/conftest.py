@@ -25,7 +25,8 @@ from kyklos.core.forecast.ask import ForecastAsk, Prior
 from kyklos.core.liquid import batch as batch_module
 from kyklos.core.liquid import standing
 from kyklos.core.liquid.ferment import Recipe, surface_factor
-from kyklos.demo.household import DEMO_NOW, fill
+from kyklos.demo.household import DEMO_NOW
+from kyklos.demo.sample import unpack
 from kyklos.reckon.forecast import forecasting, warmth
 from kyklos.serving.app import create_app
 from kyklos.store.file import database as database_module
@@ -147,7 +148,9 @@ def empty_file(tmp_path_factory):
 @pytest.fixture(scope="session")
 def demo_file(tmp_path_factory):
     """The sample household's file."""
-    return once_a_run(tmp_path_factory, "demo", fill)
+    path = tmp_path_factory.mktemp("demo") / "kyklos.db"
+    unpack(path)
+    return path
 
 
 def _copy(source, target):

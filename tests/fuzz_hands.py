@@ -13,7 +13,7 @@ import tempfile
 import threading
 from types import SimpleNamespace
 
-from kyklos.cli.serving import sample_file
+from kyklos.demo.sample import unpacked
 from tests.fuzz_routes import House, forms_of, one
 
 HANDS, EACH = 8, 250
@@ -25,7 +25,7 @@ def round_of(seed):
     gc.set_threshold(200, 5, 5)
     wrong = []
     with tempfile.TemporaryDirectory() as folder:
-        house = House(folder, sample_file())
+        house = House(folder, unpacked())
         rules = [rule for rule in house.app.url_map.iter_rules() if rule.endpoint != "static"]
         forms = forms_of(house.client)
         house.fresh()

@@ -14,8 +14,8 @@ import sys
 import tempfile
 from pathlib import Path
 
-from kyklos.cli.serving import sample_file
 from kyklos.demo.day import DEMO_NOW
+from kyklos.demo.sample import unpacked
 from kyklos.serving.app import create_app
 from kyklos.store.file.database import Database
 
@@ -133,7 +133,7 @@ def run(many, chance, sample, say=lambda _: None):
 if __name__ == "__main__":
     faulthandler.enable()
     MANY, SEED = (int(told) for told in (*sys.argv[1:3], *("30000", "20270301")[len(sys.argv) - 1 :]))
-    FOUND = run(MANY, random.Random(SEED), sample_file(), lambda number: print(number, flush=True) if number % 4000 == 0 else None)
+    FOUND = run(MANY, random.Random(SEED), unpacked(), lambda number: print(number, flush=True) if number % 4000 == 0 else None)
     for request_, status_, fault_ in FOUND[:20]:
         print(status_, str(request_)[:400], fault_[-600:], sep="\n", end="\n\n")
     print(f"{MANY} requests with seed {SEED}: {len(FOUND)} faults")

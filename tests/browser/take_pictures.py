@@ -10,7 +10,8 @@ from playwright.sync_api import sync_playwright
 
 from kyklos import serving
 from kyklos.clock import fixed_clock
-from kyklos.demo.household import DEMO_NOW, fill
+from kyklos.demo.household import DEMO_NOW
+from kyklos.demo.sample import unpack
 from kyklos.serving.app import create_app
 from kyklos.store.file.database import Database
 
@@ -41,13 +42,10 @@ PICTURES = (
 )
 
 
-def served(folder, filler=None):
-    """Serve a household: gives its address."""
-    database = Database(Path(folder) / f"{'demo' if filler else 'empty'}.db")
-    database.migrate()
-    if filler:
-        filler(database)
-    server = serving.make(create_app(database, fixed_clock(DEMO_NOW), "pictures"), "127.0.0.1", 8917 if filler else 0)
+def served(folder):
+    """Serve the sample household: gives its address."""
+    unpack(Path(folder) / "kyklos.db")
+    server = serving.make(create_app(Database(Path(folder) / "kyklos.db"), fixed_clock(DEMO_NOW), "pictures"), "127.0.0.1", 8917)
     threading.Thread(target=serving.run, args=(server,), daemon=True).start()
     return f"http://127.0.0.1:{server.port}"
 
@@ -75,7 +73,7 @@ def main():
         browser = play.chromium.launch(
             executable_path=found, args=["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
         )
-        demo = served(folder, fill)
+        demo = served(folder)
         for name, path, options in PICTURES:
             take(browser, demo + path, name, options)
         browser.close()

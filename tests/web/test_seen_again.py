@@ -89,7 +89,7 @@ def test_what_stands_beside_the_file_is_never_given_again(house, monkeypatch):
 
 
 def test_only_so_many_pages_are_kept(house, monkeypatch):
-    """The one seen longest ago makes room; a very long one is not kept."""
+    """The one seen longest ago makes room; one longer than all that is kept is not."""
     monkeypatch.setattr(seen_again, "ROOM", 2)
     for path in ("/", "/vessels/", "/cultures/"):
         house.client.get(path)

@@ -3,10 +3,7 @@
 from __future__ import annotations
 
 import contextlib
-import hashlib
-import os
 import secrets
-import shutil
 import signal
 import socket
 import sys
@@ -16,7 +13,6 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from .. import __version__
 from ..clock import running_from
 from .words import BACKUPS, FOLDER, fail, folder_of, sentences
 
@@ -84,34 +80,6 @@ def _cache() -> Path:
     return folder
 
 
-def sample_file() -> Path:
-    """Return the sample household's file, filled once for this state of the program and kept where caches are."""
-    from ..store.file.database import Database
-    from ..store.file.keeping import back_up
-    from ..store.file.own import MAKING, clear_litter
-
-    here = Path(__file__).parent.parent
-    state = sorted((str(path.relative_to(here)), path.stat().st_mtime_ns) for path in here.rglob("*.[pt][yo]*"))
-    name = hashlib.sha256(repr((__version__, state)).encode()).hexdigest()[:16]
-    folder = _cache()
-    path = folder / f"sample-{name}.db"
-    if path.exists():
-        return path
-    from ..demo.household import fill
-
-    clear_litter(folder)
-    for older in folder.glob("sample-*.db*"):
-        older.unlink(missing_ok=True)
-    with tempfile.TemporaryDirectory(prefix=f"{MAKING}{os.getpid()}-", dir=folder) as made:
-        database = Database(Path(made) / "sample.db")
-        database.migrate()
-        fill(database)
-        database.close()
-        back_up(Path(made) / "sample.db", Path(made) / "whole.db")
-        (Path(made) / "whole.db").replace(path)
-    return path
-
-
 @click.command()
 @click.option("--port", default=8017, show_default=True, help="0 picks a free one.")
 @click.option("--host", default="127.0.0.1", show_default=True)
@@ -120,12 +88,13 @@ def demo(port: int, host: str) -> None:
     if not is_local(host):
         fail("--host: the sample household answers on this machine only; `kyklos serve` can answer others.")
     from ..demo.day import DEMO_NOW
+    from ..demo.sample import unpack
     from ..serving.app import create_app
     from ..store.file.database import Database
 
     with tempfile.TemporaryDirectory(prefix="kyklos-demo-") as folder:
         path = Path(folder) / "kyklos.db"
-        shutil.copy(sample_file(), path)
+        unpack(path)
         database = Database(path)
         click.echo(
             "A made-up household, standing on a fixed day. Nothing of it is kept; `kyklos serve` keeps your own."

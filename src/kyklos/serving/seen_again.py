@@ -13,7 +13,7 @@ from flask import Flask, Response, current_app, g, request, session
 from ..store.read.memory import state_of
 from ..web.kit import once
 
-ROOM, MOST_LETTERS = 96, 400_000  #: Pages kept, and how long one may be.
+ROOM, MOST_LETTERS = 96, 12_000_000  #: Pages kept, and how long they may be together.
 NEVER = frozenset({"settings", "sign_in"})  #: Their pages say what stands beside the household's file: backups, who is signed in.
 OF_DEVICE = frozenset({once.CSRF, "signed_in", "device"})  #: What a device's cookie holds that no page shows.
 ASKED_BY = ("HX-Request", "HX-Boosted", "HX-Target", "HX-History-Restore-Request")
@@ -46,7 +46,7 @@ class SeenPages:
         """Keep a page; the one that was seen longest ago makes room."""
         with self.lock:
             self.kept[key] = page
-            while len(self.kept) > ROOM:
+            while len(self.kept) > ROOM or sum(len(one.text) for one in self.kept.values()) > MOST_LETTERS:
                 self.kept.popitem(last=False)
 
 
@@ -68,7 +68,7 @@ def remember(app: Flask) -> None:
     def keep(response: Response) -> Response:
         if g.get("seen_as") is not None and _lasts(response):
             text = response.get_data(as_text=True)
-            if len(text) <= MOST_LETTERS and "\0" not in text:
+            if "\0" not in text:
                 pages.keep(g.seen_as, SeenPage(_without_keys(text), tuple(response.headers.items())))
         return response
 
