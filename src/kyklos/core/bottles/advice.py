@@ -52,6 +52,24 @@ class BottleStep(StrEnum):
 
 PRESSING = {BottleStep.SPOILED, BottleStep.CREEPS, BottleStep.PAST, BottleStep.PAST_COLD, BottleStep.NOW, BottleStep.TODAY}  #: These come first.
 
+READY = {BottleStep.COLD, BottleStep.OPEN_COLD, BottleStep.CREEPS, BottleStep.LOOSE}  #: To be drunk as they stand.
+TO_CHILL = {BottleStep.NOW, BottleStep.TODAY, BottleStep.BY}
+GIVEN = {BottleStep.COLD, BottleStep.OPEN_COLD}  #: These may leave the house.
+#: The same in a few words, for a line under a bottle.
+SHORT = {
+    BottleStep.LOOSE: "drink within days",
+    BottleStep.CREEPS: "drink it soon",
+    BottleStep.COLD: "good",
+    BottleStep.PAST: "leave it standing",
+    BottleStep.PAST_COLD: "only with towel and goggles",
+    BottleStep.FAR: "still going",
+    BottleStep.OPEN_COLD: "open it cold",
+    BottleStep.NOW: "into the fridge now",
+    BottleStep.TODAY: "fridge today",
+    BottleStep.BY: "fridge by",  #: The day is said behind it.
+    BottleStep.SPOILED: "do not drink it",
+}
+
 
 @dataclass(frozen=True, slots=True)
 class BottleAdvice:

@@ -124,6 +124,10 @@ class BottleForecast:
             float(np.interp(day, self.day, self.high_bar)),
         )
 
+    def likely_on(self, days: Array) -> Array:
+        """Return the likely pressure on some days, of their shape. [bar, d since filling]"""
+        return np.interp(days, self.day, self.gauge_bar)
+
     def volumes_at(self, day: float) -> float:
         """Return the likely gas at a day. [volumes]"""
         return float(np.interp(day, self.day, self.co2_volumes))

@@ -25,6 +25,7 @@ from .flavours import name_in_ranking, said
 from .pressure import RECLOSED, bottle_future
 
 LOOK_BACK_DAYS = 120.0  #: What was drunk longer ago hardly counts. [d]
+YEAR_DAYS = 365.0  #: [d]
 TESTER_DAYS = 0.5  #: So long before its brothers must be cold a tester is due. [d]
 DRUNK = ("drunk", "party", "given", "gushed", "")
 
@@ -39,6 +40,7 @@ class RunsOut:
     early_at: datetime
     likely_at: datetime
     late_at: datetime
+    soon: bool  #: Within a year: only then a day is worth telling.
 
 
 def _drunk(session: Session, now: datetime) -> list[tuple[float, float, str]]:
@@ -71,7 +73,7 @@ def paces(session: Session, standing: Sequence[Bottle], now: datetime) -> tuple[
         mine = pace([(days, one) for days, one, flavour in drunk if flavour == name], share)
         early, likely, late = mine.lasts_days(sum(litres))
         at = [now + timedelta(days=min(days, 3650)) for days in (early, likely, late)]
-        out.append(RunsOut(name, len(litres), sum(litres), at[0], at[1], at[2]))
+        out.append(RunsOut(name, len(litres), sum(litres), at[0], at[1], at[2], likely <= YEAR_DAYS))
     return whole, sorted(out, key=lambda one: one.likely_at)
 
 

@@ -231,6 +231,13 @@ def bottles(session: Session, *states: str) -> list[Bottle]:
     return rows
 
 
+def bottles_of(session: Session, numbers: Sequence[int]) -> list[Bottle]:
+    """List bottles by their numbers, with all that is asked of bottles that stand."""
+    there = bottles(session, BottleState.WARM, BottleState.COLD)
+    wanted = set(numbers)
+    return [bottle for bottle in there if bottle.id in wanted]
+
+
 def any_bottle(session: Session, *states: str) -> bool:
     """Return whether a bottle stands in one of some states."""
     return session.scalar(select(Bottle.id).where(Bottle.state.in_(states)).limit(1)) is not None

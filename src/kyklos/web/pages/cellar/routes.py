@@ -2,40 +2,45 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
-from urllib.parse import urlencode
 
 from flask import Blueprint, Response, abort, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
 from ....actions.bottles import cellar
+from ....core.base.facts import BOTTLES
 from ....core.base.kinds import BottleSort, BottleState, LeftAs, Occasion
+from ....core.bottles.advice import alcohol_range
 from ....core.bottles.heard import HISS_WORDS, SQUEEZE_WORDS
+from ....core.bottles.if_warmer import MOST_K
 from ....core.bottles.leaving import LEAVINGS, causes
 from ....core.bottles.park import USUAL_CLOSURE, worn
 from ....core.bottles.second_ferment import OPENING, late_words
-from ....core.bottles.suggest import LIKED_WELL
 from ....core.judging import Situation
 from ....core.judging.cautions import ShownCautions
 from ....core.liquid.standing import PlaceKind
 from ....core.why import why_chill
-from ....reckon.bottles import drinking, flavours, pressure
-from ....reckon.bottles.cellar import alike_of
+from ....reckon.bottles import drinking, pressure
+from ....reckon.bottles.cellar import Alike, alike_in, alike_of
+from ....reckon.bottles.drinking import RunsOut
+from ....reckon.bottles.rack import RackLook, RackLot, is_so, lots_of
 from ....store.read import queries
 from ....store.read.moments import days_between
 from ....store.records import Bottle
 from ...kit.acting import act
-from ...kit.bottle_groups import BottleGroup, groups_of, in_order_of_places, shown_group
+from ...kit.bottle_groups import shown_group
 from ...kit.cautioned import heard
 from ...kit.numbers import number_of, whole, wholes
+from ...kit.rack import curve_of, passes_words, shelves_of, short_words
 from ...kit.render import page
 from ...kit.words import span_word
 
 bp = Blueprint("cellar", __name__, url_prefix="/cellar", template_folder="templates")
 GONE_SHOWN = 30  #: So many bottles that are gone are listed.
-MANY = 24  #: From so many bottles on they are drawn small.
+MANY = 60  #: From so many bottles on they are drawn small.
+MOST_SAID, MOST_SHOWN = 2, 200  #: Lots named in the sentence above, and bottles in a drawer.
 
 
 def numbers_sent() -> tuple[int, ...]:
@@ -60,95 +65,110 @@ class Filter:
     """One way to look at a part of the rack."""
 
     name: str
+    count: int
     address: str
     on: bool
 
 
-def _filters(every: Sequence[BottleGroup], values: dict[str, str]) -> list[tuple[str, list[Filter]]]:
-    """List the filters that tell something here: by flavour, place, taster, cold since."""
-
-    def one(kind: str, value: str, name: str) -> Filter:
-        on = values.get(kind) == value
-        rest = {k: v for k, v in values.items() if k != kind and v}
-        asked = urlencode(rest if on else {**rest, kind: value})
-        return Filter(name, f"{url_for('cellar.show')}{'?' + asked if asked else ''}", on)
-
-    names = sorted({flavours.name_in_ranking(x.bottles[0].bottling) for x in every})
-    places = list(dict.fromkeys(x.place.name for x in every if x.place is not None))
-    tasters = [taster.name for taster in queries.tasters_of(g.session)]
-    out = []
-    if len(names) > 1:
-        out.append(("Flavour", [one("flavour", name, name) for name in names]))
-    if len(places) > 1:
-        out.append(("Place", [one("place", name, name) for name in places]))
-    if len(tasters) > 1:
-        out.append(("Liked by", [one("taster", name, name) for name in tasters]))
-    out.append(("Cold", [one("cold", "1", "a day or more"), one("cold", "30", "a month or more")]))
-    return out
+LOOKS = {
+    RackLook.READY: "ready", RackLook.TO_CHILL: "to chill", RackLook.TO_GIVE: "fit to give",
+    RackLook.OLD: "older than a month", RackLook.GUSHED: "gushed before",
+}  # fmt: skip
 
 
-def _kept(every: Sequence[BottleGroup], values: dict[str, str]) -> list[BottleGroup]:
-    """Leave those that a filter lets through."""
-    liked: dict[str, list[int]] = {}
-    if values.get("taster"):
-        for said in flavours.said(g.session):
-            if said.taster == values["taster"]:
-                liked.setdefault(said.flavour, []).append(said.liked)
-    tests: list[Callable[[BottleGroup], bool]] = []
-    if values.get("flavour"):
-        tests.append(lambda x: flavours.name_in_ranking(x.bottles[0].bottling) == values["flavour"])
-    if values.get("place"):
-        tests.append(lambda x: x.place is not None and x.place.name == values["place"])
-    if values.get("taster"):
-        good = {name for name, some in liked.items() if sum(some) / len(some) >= LIKED_WELL}
-        tests.append(lambda x: flavours.name_in_ranking(x.bottles[0].bottling) in good)
-    if (days := whole(values.get("cold"), 0, 9999)) is not None:
-        tests.append(lambda x: x.bottles[0].state == BottleState.COLD and _cold_days(x.bottles[0]) >= days)
-    return [x for x in every if all(test(x) for test in tests)]
-
-
-def _cold_days(bottle: Bottle) -> float:
-    since = bottle.standings[-1].since if bottle.standings else bottle.bottling.at
-    return days_between(since, g.now)
+def _filters(lots: Sequence[RackLot], only: str) -> list[Filter]:
+    """List the looks that show something, with how many bottles, after all of them."""
+    tells = [(look, name, [lot for lot in lots if is_so(lot, look, g.now)]) for look, name in LOOKS.items()]
+    out = [Filter("all", sum(len(lot.bottles) for lot in lots), url_for("cellar.show"), not only)]
+    for look, name, some in tells:
+        if some or only == look:
+            out.append(Filter(name, sum(len(lot.bottles) for lot in some), url_for("cellar.show", only=str(look)), only == look))
+    return out if len(out) > 1 else []
 
 
 @bp.get("/")
 def show() -> Response:
     """Show the rack."""
-    sent = {key: request.args.get(key, "")[:80] for key in ("flavour", "place", "taster", "cold")}
-    every = groups_of(queries.bottles(g.session, BottleState.WARM, BottleState.COLD), g.now)
-    standing = [bottle for group in every for bottle in group.bottles]
-    shown = _kept(every, sent)
-    situation = Situation(
-        moment=Occasion.BOTTLES,
-        closed_bottles=any(group.limit_bar > 0 for group in every),
-        abv_high=max((x.abv_high for x in every), default=0.0),
-        pressing=any(x.pressing for x in every),
-        honey=any(b.bottling.brew.honey_share > 0 for b in standing),
-        flavours=tuple({b.bottling.flavour for b in standing}),
-    )
+    only = request.args.get("only", "")[:20]
+    only = only if only in set(RackLook) else ""
+    standing = queries.bottles(g.session, BottleState.WARM, BottleState.COLD)
+    alikes = alike_in(standing, g.now)
+    lots = lots_of(alikes)
+    shelves, drawings = shelves_of([lot for lot in lots if is_so(lot, only, g.now)])
     mild = request.args.get("mild") == "1"
-    cold = [group.alike for group in every if group.bottles[0].state == BottleState.COLD]
+    cold = [alike for alike in alikes if alike.first.state == BottleState.COLD]
     pace, runs_out = drinking.paces(g.session, standing, g.now) if standing else (None, [])
     return page(
         "cellar/show.html",
-        groups=every,
-        warm=sum(x.count for x in every if x.bottles[0].state == BottleState.WARM),
-        cold=sum(x.count for x in every if x.bottles[0].state == BottleState.COLD),
-        racks=in_order_of_places(shown),
-        filtered=len(shown) < len(every),
-        filters=_filters(every, sent),
+        lots=lots,
+        shelves=shelves,
+        drawings=drawings,
+        pressing=[(lot, short_words(lot)) for lot in lots if lot.pressing][:MOST_SAID],
+        warm=sum(len(x.bottles) for x in alikes if x.first.state == BottleState.WARM),
+        cold=sum(len(x.bottles) for x in cold),
+        only=only,
+        filters=_filters(lots, only),
         many=len(standing) > MANY,
         tonight=drinking.tonight(g.session, cold, g.now, mild),
         mild=mild,
         pace=pace,
-        runs_out=runs_out,
+        runs_out=_bars_of(runs_out),
         jars=drinking.jars(g.session),
-        places=queries.places(g.session),
         gone=queries.last_gone(g.session, GONE_SHOWN),
         hisses=list(enumerate(HISS_WORDS)),
+        cautions=heard(_situation(alikes, standing)) if alikes else ShownCautions(),
+    )
+
+
+def _bars_of(rows: Sequence[RunsOut]) -> list[tuple[RunsOut, float]]:
+    """Give what runs out bars, the longest as long as its box, which is 200 wide."""
+    days = [max(0.0, days_between(g.now, one.likely_at)) for one in rows]
+    return [(one, 200 * mine / (max(days) or 1.0)) for one, mine in zip(rows, days, strict=True)]
+
+
+def _situation(alikes: Sequence[Alike], standing: Sequence[Bottle]) -> Situation:
+    """Return what the cautions on bottles read."""
+    return Situation(
+        moment=Occasion.BOTTLES,
+        closed_bottles=any(one.limit_bar > 0 for one in alikes),
+        abv_high=max((alcohol_range(one.abv_percent)[1] for one in alikes), default=0.0),
+        pressing=any(one.pressing for one in alikes),
+        honey=any(b.bottling.brew.honey_share > 0 for b in standing),
+        flavours=tuple({b.bottling.flavour for b in standing}),
+    )
+
+
+def _some(sent: str) -> list[Bottle]:
+    """Read which bottles a drawer is of; those that are gone meanwhile are left out."""
+    numbers = wholes(sent.split(",")[:MOST_SHOWN])
+    return [bottle for bottle in queries.bottles_of(g.session, numbers) if bottle.state != BottleState.GONE]
+
+
+@bp.get("/some")
+def some() -> Response:
+    """Show the drawer of a lot: how it presses, its curve, and what can be done."""
+    bottles = _some(request.args.get("of", ""))
+    if not bottles:
+        abort(404)
+    lot = RackLot(tuple(alike_in(bottles, g.now)))
+    kelvin = float(max(-MOST_K, min(MOST_K, whole(request.args.get("kelvin"), -MOST_K, MOST_K) or 0)))
+    return page(
+        "cellar/some.html",
+        "cellar/_pressure.html" if "kelvin" in request.args else "cellar/_drawer.html",
+        lot=lot,
+        group=shown_group(lot.first, g.now),
+        of=",".join(str(bottle.id) for bottle in lot.bottles),
+        kinds=[(BOTTLES[alike.first.kind].name, alike.first.volume_ml, len(alike.bottles)) for alike in lot.alikes],
+        curve=curve_of(lot.first, kelvin),
+        passes=passes_words(lot.first, kelvin),
+        kelvin=kelvin,
+        most_k=MOST_K,
+        cold=lot.first.first.state == BottleState.COLD,
+        places=queries.places(g.session),
+        hisses=list(enumerate(SQUEEZE_WORDS if lot.first.first.kind == BottleSort.PET else HISS_WORDS)),
+        opened=list(enumerate(HISS_WORDS)),
+        squeezed=lot.first.first.kind == BottleSort.PET,
         leavings={key: way.name for key, way in LEAVINGS.items() if key in (LeftAs.DRUNK, LeftAs.GIVEN, LeftAs.PARTY, LeftAs.POURED)},
-        cautions=heard(situation) if every else ShownCautions(),
     )
 
 
@@ -192,6 +212,9 @@ def _bottle(number: int, status: int = 200, **more: Any) -> Response:
         tasters=queries.tasters_of(g.session),
         scores={row.taster_id: row for row in group.scores if row.bottle_id == bottle.id},
         leavings=LEAVINGS,
+        curve=curve_of(alike) if bottle.state != BottleState.GONE else None,
+        passes=passes_words(alike),
+        kelvin=0,
         cautions=heard(Situation(moment=Occasion.OPEN, closed_bottles=bottle.limit_bar > 0, abv_high=shown_group(alike, g.now).abv_high)),
         **more,
     )

@@ -72,3 +72,27 @@
   document.addEventListener('change', count);
   document.addEventListener('DOMContentLoaded', () => { draggable(); count(); });
 })();
+
+// The cellar's drawer: it comes with the focus, and gives it back when it is closed.
+(() => {
+  let from = null;
+  const shut = () => {
+    const drawer = document.querySelector('[data-drawer]');
+    if (!drawer || !document.querySelector('.racks')) return false;
+    drawer.outerHTML = '<section id="drawer" hidden></section>';
+    document.querySelectorAll('.lot[aria-expanded]').forEach((one) => one.removeAttribute('aria-expanded'));
+    from?.focus();
+    return true;
+  };
+  document.addEventListener('htmx:afterSwap', (event) => {
+    if (event.detail.target.id !== 'drawer') return;
+    from = event.detail.requestConfig?.elt ?? null;
+    document.querySelectorAll('.lot[aria-expanded]').forEach((one) => one.removeAttribute('aria-expanded'));
+    from?.setAttribute('aria-expanded', 'true');
+    document.getElementById('drawer')?.focus({ preventScroll: true });
+  });
+  document.addEventListener('click', (event) => {
+    if (event.target.closest?.('[data-drawer-close]') && shut()) event.preventDefault();
+  });
+  document.addEventListener('keydown', (event) => { if (event.key === 'Escape' && shut()) event.preventDefault(); });
+})();
