@@ -177,12 +177,15 @@ def test_a_case_is_taken_to_a_party(page, small_kitchen, kitchen):
     kitchen.do(filling.fill_bottles, ask)
     small_kitchen.clock.turn(1)
     page.goto(f"{small_kitchen.url}/cellar/")
-    for box in page.locator(".rack-box").all()[:3]:
-        box.click()
-    expect(page.get_by_text("3 chosen")).to_be_visible()
-    page.get_by_label("Where they go").select_option(label="taken to a party")
-    page.get_by_label("To whom").fill("the courtyard feast")
-    page.get_by_role("button", name="Move them").click()
+    page.locator(".lot", has_text="4").click()
+    drawer = page.locator("[data-drawer]")
+    expect(drawer).to_be_focused()
+    drawer.get_by_text("Only some").click()
+    drawer.get_by_role("checkbox").last.uncheck()
+    drawer.get_by_text("Take along, give, move").click()
+    drawer.get_by_label("To whom, or where").fill("the courtyard feast")
+    drawer.get_by_role("button", name="taken to a party").click()
+    expect(page.get_by_role("heading", name="Cellar")).to_be_visible()
     with small_kitchen.database.reader() as session:
         gone = session.query(Bottle).filter_by(state="gone").all()
         assert [b.left_as for b in gone] == ["party"] * 3

@@ -55,7 +55,7 @@ class ShownLot:
 
 
 @dataclass(frozen=True, slots=True)
-class Shelf:
+class RackShelf:
     """A place and what stands on it."""
 
     place: Place | None
@@ -83,10 +83,10 @@ def _month_word(moment: datetime) -> str:
     return day_word(moment, g.now, g.household.zone) if soon else f"{'early' if there.day <= 10 else 'mid' if there.day <= 20 else 'late'} {there:%B}"
 
 
-def shelves_of(lots: Sequence[RackLot]) -> tuple[list[Shelf], list[BottleShape]]:
+def shelves_of(lots: Sequence[RackLot]) -> tuple[list[RackShelf], list[BottleShape]]:
     """Put lots on their shelves. Returns these, and each drawing that they are made with, once."""
     drawings: dict[BottleShape, int] = {}
-    shelves = [Shelf(place, tuple(_shown(lot, drawings) for lot in some)) for place, some in by_place(lots)]
+    shelves = [RackShelf(place, tuple(_shown(lot, drawings) for lot in some)) for place, some in by_place(lots)]
     return shelves, list(drawings)
 
 

@@ -164,6 +164,7 @@ def some() -> Response:
         kelvin=kelvin,
         most_k=MOST_K,
         cold=lot.first.first.state == BottleState.COLD,
+        drink_by=lot.first.drink_by if lot.first.drink_by > g.now else None,
         places=queries.places(g.session),
         hisses=list(enumerate(SQUEEZE_WORDS if lot.first.first.kind == BottleSort.PET else HISS_WORDS)),
         opened=list(enumerate(HISS_WORDS)),
