@@ -16,6 +16,7 @@ from ...core.bottles.drink_by import drunk_as
 from ...core.bottles.heard import Heard, taught
 from ...core.bottles.room import brew_share
 from ...core.forecast import Forecast
+from ...store.file.session import context_of
 from ...store.read.moments import days_between
 from ...store.records import Bottle, Place, Standing
 from ..forecast.warmth import Stay, warmth_from
@@ -114,9 +115,16 @@ def bottle_ask_of(bottle: Bottle) -> BottleAsk:
     """Put together all that a bottle's forecast depends on, with what was heard of its filling.
 
     Each burp, squeeze and opening of the same filling teaches how lively its yeast is, read against what that bottle held by
-    then: a bottle that was burped goes on with the gas that is left in it.
+    then: a bottle that was burped goes on with the gas that is left in it. A page asks once for each bottle.
     """
-    return taught(_own_ask(_session_of(bottle), bottle), _heard_of(bottle))
+    session = _session_of(bottle)
+    context, key = context_of(session), ("bottle ask", bottle.id)
+    if context.writing:
+        return taught(_own_ask(session, bottle), _heard_of(bottle))
+    if key not in context.answers:
+        context.answers[key] = taught(_own_ask(session, bottle), _heard_of(bottle))
+    asked: BottleAsk = context.answers[key]
+    return asked
 
 
 def _session_of(bottle: Bottle) -> Session:
