@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 
 import numpy as np
@@ -12,6 +13,7 @@ from .bottle import BottleAsk, bottle_forecast
 
 KEEPS_DAYS = 90.0  #: Cold, if its pressure does not tell sooner (assumed). [d]
 LOOKED_DAYS = 100  #: Further ahead nothing is asked of it. [d]
+QUARTERS = 96  #: Of an hour, in a day.
 LOOSE_DAYS = 3.0  #: Not closed for fizz (usual practice). [d]
 
 
@@ -41,6 +43,9 @@ def drink_by_day(ask: BottleAsk, *, cold: bool, today: float = 0.0) -> float:
 
 
 def drunk_as(ask: BottleAsk, *, cold: bool, today: float = 0.0) -> BottleAsk:
-    """Return the question of a bottle as it is likely to stand until it is drunk: chilled on its chill-by. [d since filling]"""
+    """Return the question of a bottle as it is likely to stand until it is drunk: chilled on its chill-by. [d since filling]
+
+    Today counts to the quarter of an hour, so that what was asked a minute ago is not computed again.
+    """
     by = None if cold or ask.limit_bar is None else bottle_forecast(ask).chill_by_day
-    return ask if by is None else chilled(ask, max(by, today))
+    return ask if by is None else chilled(ask, max(by, math.floor(today * QUARTERS) / QUARTERS))
