@@ -165,8 +165,8 @@ def test_all_that_is_wrong_is_told_at_once(client):
 def test_commas_and_units_are_understood(client):
     """3,5 is 3.5, and quarts are litres."""
     client.post("/vessels/new", data={**VESSEL, "nominal_l": "1 gal"})
-    page = client.get("/vessels/").text
-    assert "3.5 L of 3.79 L" in page
+    assert "free now: 3.5 L" in client.get("/vessels/").text
+    assert "3.79 L" in client.get("/vessels/1/card").text
 
 
 PLAN = {

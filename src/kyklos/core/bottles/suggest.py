@@ -28,6 +28,11 @@ class Candidate:
     next_time: str = ""  #: What was said last time: more, less.
 
 
+def is_liked_well(mean: float | None) -> bool:
+    """Return whether what was scored so counts as liked; None: nobody said. [1 to 5]"""
+    return mean is not None and mean >= LIKED_WELL
+
+
 @dataclass(frozen=True, slots=True)
 class Proposal:
     """A flavour to make, and why."""

@@ -13,6 +13,7 @@ from ...core.base.kinds import NoteOn
 from ...core.base.saying import bottles_word
 from ...core.bottles import ingredient
 from ...core.bottles.ingredients import known
+from ...core.bottles.suggest import is_liked_well
 from ...core.brewing import KINDS, SCHOOLS, pitch_check
 from ...core.judging import OBSERVATIONS
 from ...core.judging.observations import of_group
@@ -45,7 +46,7 @@ def _of_words(app: Flask) -> None:
         "small_first": words.small_first,
         "told_name": _seen_name,
     }
-    app.jinja_env.tests["question"] = lambda words: words.endswith("?")
+    app.jinja_env.tests |= {"question": lambda words: words.endswith("?"), "a_day": words.is_a_day}
     app.jinja_env.globals |= {
         "zone": ZoneInfo,
         "chance_word": words.chance_word,
@@ -76,6 +77,7 @@ def _of_facts(app: Flask) -> None:
 
 def _of_brews(app: Flask) -> None:
     """Records of a brew and its bottles."""
+    app.jinja_env.tests["liked_well"] = is_liked_well
     app.jinja_env.globals |= {
         "instruments": lambda: brew_records.instrument_choices(g.session),
         "usual_reader": meters.usual,

@@ -57,6 +57,11 @@ def window_word(start: datetime, window: Window, now: datetime, zone: str) -> st
     return f"likely {a}" if a == b else f"likely {a} to {b}"
 
 
+def is_a_day(days: float) -> bool:
+    """Return whether two spans differ by what is worth telling. [d]"""
+    return days >= 1
+
+
 def span_word(days: float) -> str:
     """Put a number of days into words: half a day, 2 days."""
     days = abs(days)

@@ -4,20 +4,22 @@ from __future__ import annotations
 
 from typing import Any
 
-from flask import Blueprint, Response, g, redirect, url_for
+from flask import Blueprint, Response, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
 from ....actions.base import ConflictError, RefusedError
-from ....actions.brewing.put_right import CorrectMove, correct_move
+from ....actions.brewing.put_right import CorrectMove, MoveVessel, correct_move, move_vessel
 from ....actions.household import AddVessel, ChangePlace, ChangeVessel, add_vessel, change_place, change_vessel
 from ....core.base.kinds import Occasion
 from ....core.judging import Situation
-from ....store.read import moments, queries
+from ....reckon.vessels_now import free_soon, vessels_now
+from ....store.read import moments, queries, vessel_history
 from ....store.records import Place, Vessel
 from ...kit.acting import act
 from ...kit.cautioned import heard
+from ...kit.numbers import number_of
 from ...kit.render import page
-from ...kit.stops import empty_dial, stop_of
+from ...kit.standing_vessels import free_words, shelves_with
 from .forms import MovedForm, PlaceForm, VesselForm
 
 bp = Blueprint("vessels", __name__, url_prefix="/vessels", template_folder="templates")
@@ -30,17 +32,37 @@ OF_A_PLACE = ("kind", "celsius", "winter_c", "summer_c", "light", "reach", "riva
 
 @bp.get("/")
 def show() -> Response:
-    """List vessels by place, and the places' temperatures."""
-    return _list()
+    """Show every vessel where it stands, and when each is free."""
+    every = vessels_now(g.session, g.now)
+    free, by, more_l = free_soon(every, g.now)
+    return page("vessels/show.html", shelves=shelves_with(every), free=free, by=by, more_l=more_l, past=vessel_history.last_brews(g.session))
 
 
-def _list(status: int = 200, wrong: tuple[int, PlaceForm] | None = None) -> Response:
-    rows = []
-    standing = {brew.vessel_id: brew for brew in queries.living_brews(g.session)}
-    for vessel in queries.vessels(g.session):
-        brew = standing.get(vessel.id)
-        stop = stop_of(g.session, brew, g.now, g.household) if brew else None
-        rows.append((vessel, stop, stop.dial if stop else empty_dial(vessel)))
+@bp.get("/<int:number>/card")
+def card(number: int) -> Response:
+    """Show the drawer of a vessel: what it was good for, and what can be done with it."""
+    queries.get(g.session, Vessel, number)
+    one = next(one for one in vessels_now(g.session, g.now) if one.vessel.id == number)
+    past, everywhere = vessel_history.past_of(g.session, number), queries.places(g.session)
+    return page("vessels/card.html", "vessels/_drawer.html", now=one, free=free_words(one), past=past, places=everywhere)
+
+
+@bp.post("/<int:number>/place")
+def put(number: int) -> Answer:
+    """Carry a vessel to another place."""
+    place = request.form.get("place", type=number_of)
+    queries.get(g.session, Place, place or 0)
+    act(move_vessel, MoveVessel(vessel_id=number, place_id=place or 0))
+    return redirect(url_for(".show"), 303)
+
+
+@bp.get("/places")
+def places() -> Response:
+    """Show how warm, light and high each place is."""
+    return _places()
+
+
+def _places(status: int = 200, wrong: tuple[int, PlaceForm] | None = None) -> Response:
     forms = [
         (
             place,
@@ -48,7 +70,7 @@ def _list(status: int = 200, wrong: tuple[int, PlaceForm] | None = None) -> Resp
         )
         for place in queries.places(g.session)
     ]
-    return page("vessels/show.html", None, status, rows=rows, forms=forms)
+    return page("vessels/places.html", None, status, forms=forms)
 
 
 def _form(vessel: Vessel | None = None) -> VesselForm:
@@ -168,11 +190,11 @@ def change_one_place(number: int) -> Answer:
             values = {name: form[name].data for name in OF_A_PLACE}
             ask = ChangePlace(place_id=number, name=form.place_name.data or "", version=form.version.data, **values)
             act(change_place, ask)
-            return redirect(url_for(".show"), 303)
+            return redirect(url_for(".places"), 303)
         except RefusedError as refused:
             form.take(refused)
         except ConflictError as conflict:
             place = queries.get(g.session, Place, number)
             now = {name: getattr(place, name) for name in OF_A_PLACE}
             form.overtaken(conflict, place.version, place_name=place.name, **now)
-    return _list(form.status, (number, form))
+    return _places(form.status, (number, form))
