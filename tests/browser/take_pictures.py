@@ -18,7 +18,7 @@ from kyklos.store.file.database import Database
 OUT = Path(__file__).parents[2] / "docs" / "screenshots"
 INSIDE = Path("/usr/lib/chromium/chromium")
 BOTTLING = "/brews/7/bottling?chosen=1&flavour=f1&flavour=f3&flavour=plain"
-#: Name, address, options: phone, dark, or a selector to press first.
+#: Name, address, options: phone, dark, again (its cautions were heard), or a selector to press first.
 PICTURES = (
     ("round", "/", ()),
     ("brew-day", "/brew-day/", ()),
@@ -28,7 +28,8 @@ PICTURES = (
     ("clock", "/brew-day/clock?vessels=1&vessels=2&vessels=3&hands=1&by=finish&at=2027-02-18T18:00", ()),
     ("bottling", BOTTLING, ()),
     ("flavour", "/flavours/1", ()),
-    ("cellar", "/cellar/", ()),
+    ("cellar", "/cellar/", ("again", ".lot:has-text('Damson')")),
+    ("vessels", "/vessels/", ()),
     ("cultures", "/cultures/", ()),
     ("tapped", "/tapped/18", ()),
     ("look", "/brews/7/inspect?surface=film-yeast&smell=bad", ()),
@@ -38,7 +39,6 @@ PICTURES = (
     ("round-phone", "/", ("phone",)),
     ("brew-phone", "/brews/8", ("phone",)),
     ("tapped-phone", "/tapped/18", ("phone",)),
-    ("bottling-phone", BOTTLING, ("phone", ".plan-under")),
 )
 
 
@@ -59,7 +59,10 @@ def take(browser, address, name, options):
     page = context.new_page()
     page.goto(address)
     page.wait_for_load_state("networkidle")
-    for selector in set(options) - {"phone", "dark"}:
+    if "again" in options:
+        page.reload()
+        page.wait_for_load_state("networkidle")
+    for selector in set(options) - {"phone", "dark", "again"}:
         page.locator(selector).first.click()
         page.wait_for_timeout(500)
     page.screenshot(path=OUT / f"{name}.png")

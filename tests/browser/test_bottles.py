@@ -140,7 +140,7 @@ def test_a_trial_on_the_bench_becomes_six_bottles(page, small_kitchen, kitchen):
         page.get_by_role("button", name=word, exact=True).click()
     expect(page.get_by_role("row").filter(has_text="best")).to_contain_text("20 g")
     page.get_by_label("Name of the flavour").fill("Orchard")
-    page.get_by_role("button", name="Keep it and bottle it").click()
+    page.get_by_role("button", name="Save and bottle it").click()
     page.get_by_role("button", name=re.compile("Fill all: [67] bottles")).click()
     expect(page.get_by_role("heading", name="Filled")).to_be_visible()
     with small_kitchen.database.reader() as session:

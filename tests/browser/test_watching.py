@@ -58,7 +58,7 @@ def test_a_week_of_a_brew_on_a_phone(page, small_kitchen):
     page.goto(small_kitchen.url + "/brews/1/sheet")
     page.get_by_label("Ana").check()
     page.locator(".taste0").click()
-    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Save the tasting").click()
     page.wait_for_url("**/brews/1")
     expect(page.locator(".records")).to_have_count(2)
     page.goto(small_kitchen.url + "/brews/1/harvest")
@@ -101,7 +101,7 @@ def test_two_tasters_see_two_windows_and_a_compromise(page, quince_yard):
         page.get_by_role("group", name=f"{name}: sweet to sour").get_by_role("button", name=word, exact=True).click()
         expect(page.locator(".toast-line")).to_contain_text(name)
     expect(page.locator(".window-name")).to_have_count(2)
-    expect(page.locator(".share")).to_contain_text("for Bram Sollie; the rest")
+    expect(page.locator(".share")).to_contain_text("for Bram; the rest")
     page.goto(quince_yard.url + "/tasters/")
     expect(page.locator(".palate")).to_have_count(4)
 

@@ -40,7 +40,7 @@ def start_blind(session: Session, ask: StartBlind, at: datetime) -> Done:
             grave or brew.kind == KindOfBrew.TRIAL, "brews", f"{brew.vessel.name} is not to be tasted now."
         )
     checks.done()
-    return Done("Letters are given.", {"blind": flushed(session, BlindTasting(at=at, brews=numbers))})
+    return Done("Each glass has its letter: pour, then taste.", {"blind": flushed(session, BlindTasting(at=at, brews=numbers))})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 Quantity = tuple[float, str]  #: Value in SI, and its kind: volume, mass, temperature, strength, ...
@@ -45,6 +45,25 @@ def day_of(day: float) -> int:
     return int(day + 1e-6)
 
 
+def first_names(every: Sequence[str]) -> dict[str, str]:
+    """Return by what each is called among these: the first name, where no other has the same.
+
+    >>> first_names(["Ana Lund", "Ben Oder", "Ben Rask"])
+    {'Ana Lund': 'Ana', 'Ben Oder': 'Ben Oder', 'Ben Rask': 'Ben Rask'}
+    """
+    first = {name: name.split()[0] if name.split() else name for name in every}
+    return {name: short if list(first.values()).count(short) == 1 else name for name, short in first.items()}
+
+
+def likely_word(chance: float) -> str:
+    """Put a chance into words as a person would; an ensemble's all or none is no certainty.
+
+    >>> likely_word(1.0), likely_word(0.5), likely_word(0.02)
+    ('almost certainly', 'perhaps', 'hardly')
+    """
+    return next(word for least, word in LIKELY_WORDS if chance >= least)
+
+
 def bottles_word(count: int) -> str:
     """Return a count of bottles in words.
 
@@ -74,6 +93,9 @@ _PLAIN = (
     (re.compile(r"(?<![\d.])(\d+(?:\.\d+)?) °C"), "temperature"),
     (re.compile(r"(?<![\d.])(\d+(?:\.\d+)?) g/L"), "strength"),
 )
+LIKELY_WORDS = (
+    (0.97, "almost certainly"), (0.85, "very likely"), (0.6, "probably"), (0.3, "perhaps"), (0.0, "hardly"),
+)  #: From such a chance on. [-]
 SI_UNITS = {
     "volume": "L", "mass": "g", "temperature": "°C", "difference": "°C", "strength": "g/L", "bottle": "mL", "length": "cm",
     "thickness": "mm", "pressure": "bar", "acidity": "g/L",

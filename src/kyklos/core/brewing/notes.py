@@ -95,7 +95,7 @@ def _too_little(plan: BrewPlan) -> Said:
     unsure, wanted = choice.settled_in_the_brew, limit("start_ph" if choice.settled_in_the_brew else "plan_start_ph")
     weak = (plan.start_ph if unsure else plan.start_ph_high) > wanted
     start = (
-        f"it would start at pH {plan.start_ph:.2f}, perhaps {plan.start_ph_high:.2f}, and {wanted:g} is wanted"
+        f"not sour enough yet: about pH {plan.start_ph:.1f}; aim for {wanted:g}"
         if weak
         else "it is sour enough, but so little living liquid leaves the door open to others"
     )

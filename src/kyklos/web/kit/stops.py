@@ -6,10 +6,12 @@ from dataclasses import dataclass, fields
 from datetime import datetime, timedelta
 from typing import Any
 
+from flask import g
 from sqlalchemy.orm import Session
 
 from ...core.base import limit
 from ...core.base.kinds import KindOfBrew, SeenKind
+from ...core.base.saying import first_names
 from ...core.forecast import Forecast, Window
 from ...core.judging import Situation
 from ...core.liquid import teas
@@ -21,7 +23,7 @@ from ...drawing.sour_line import SourLine, sour_line
 from ...reckon.judging.attention import Attention, attention_of, tasted_days, windows_of
 from ...reckon.tapped import TappedStanding, standing_of
 from ...reckon.tapped_ahead import with_care
-from ...store.read import moments, recorded
+from ...store.read import moments, queries, recorded
 from ...store.records import Brew, Household, Vessel
 from .tapped_words import lead
 from .units import degree_k
@@ -65,7 +67,9 @@ class Stop(Attention):
 
 
 def joined(names: list[str]) -> str:
-    """Join names in words."""
+    """Join tasters' names in words, first names where these tell them apart."""
+    called = first_names([taster.name for taster in queries.tasters_of(g.session)])
+    names = [called.get(name, name) for name in names]
     return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
 
 

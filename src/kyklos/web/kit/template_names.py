@@ -10,7 +10,7 @@ from ...actions.brewing.readings import DEPTHS
 from ...actions.household import MATERIALS
 from ...core.base.facts import INSTRUMENTS, SWEETENERS
 from ...core.base.kinds import NoteOn
-from ...core.base.saying import bottles_word
+from ...core.base.saying import bottles_word, likely_word
 from ...core.bottles import ingredient
 from ...core.bottles.ingredients import known
 from ...core.bottles.suggest import is_liked_well
@@ -50,6 +50,7 @@ def _of_words(app: Flask) -> None:
     app.jinja_env.globals |= {
         "zone": ZoneInfo,
         "chance_word": words.chance_word,
+        "likely_word": likely_word,
         "told_by": words.told_by,
         "span_word": words.span_word,
         "score_word": score_word,

@@ -132,7 +132,7 @@ def _fizz(group: GroupPlanned, wish: str) -> str:
     fits = [offer for offer in group.offers if offer.reach is PressureRange.FITS and offer.day is not None]
     instead = f"{fits[-1].name.capitalize()} in {span_word(fits[-1].day or 0)}." if fits else "Little fizz by then."
     if wished is not None and wished.reach is PressureRange.TESTER and wished.day is not None:
-        return f"{instead} {wish.capitalize()} likely {_day(wished.day)}, if a tester says so."
+        return f"{instead} {wish.capitalize()} about {_day(wished.day)}: open one to check."
     if wished is not None and wished.reach is PressureRange.TOO_MUCH:
         return f"{instead} {wish.capitalize()} is too much for this bottle."
     return instead
