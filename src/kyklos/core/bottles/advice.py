@@ -54,6 +54,7 @@ PRESSING = {BottleStep.SPOILED, BottleStep.CREEPS, BottleStep.PAST, BottleStep.P
 
 READY = {BottleStep.COLD, BottleStep.OPEN_COLD, BottleStep.CREEPS, BottleStep.LOOSE}  #: To be drunk as they stand.
 TO_CHILL = {BottleStep.NOW, BottleStep.TODAY, BottleStep.BY}
+CHILLED_TODAY = {BottleStep.NOW, BottleStep.TODAY}
 GIVEN = {BottleStep.COLD, BottleStep.OPEN_COLD}  #: These may leave the house.
 #: The same in a few words, for a line under a bottle.
 SHORT = {

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from itertools import groupby
 
 from flask import g
 
@@ -17,7 +16,7 @@ from ...core.bottles.advice import BottleStep, alcohol_range, fizz_word, in_a_we
 from ...core.bottles.bottle import WARM_C
 from ...core.bottles.heard import HISS_WORDS, SQUEEZE_WORDS
 from ...drawing.rack import BottleShape, bottle_shape
-from ...reckon.bottles.cellar import Alike, alike_in, name_of, urgency
+from ...reckon.bottles.cellar import Alike, alike_in, name_of
 from ...reckon.bottles.pressure import RECLOSED, SQUEEZED
 from ...store.records import Bottle, Bottling, Place
 from .acting import in_units
@@ -166,11 +165,3 @@ def shown_group(group: Alike, now: datetime) -> BottleGroup:
 def groups_of(bottles: Sequence[Bottle], now: datetime) -> list[BottleGroup]:
     """Group bottles, the most pressing first."""
     return [shown_group(group, now) for group in alike_in(bottles, now)]
-
-
-def in_order_of_places(groups: list[BottleGroup]) -> list[tuple[str, list[BottleGroup]]]:
-    """Put groups by the place they stand in, in the order of the round."""
-    ordered = sorted(groups, key=lambda x: (x.place.position if x.place else 99, urgency(x.alike)))
-    return [
-        (name, list(some)) for name, some in groupby(ordered, key=lambda x: x.place.name if x.place else "Somewhere")
-    ]

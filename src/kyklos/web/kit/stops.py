@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, fields
 from datetime import datetime, timedelta
 from typing import Any
@@ -66,10 +67,16 @@ class Stop(Attention):
         return [names[who] for who, score in said.items() if score == 0]
 
 
+def called(points: Sequence[tuple[str, float]]) -> tuple[tuple[str, float], ...]:
+    """Name the points of tasters as these are called, for a picture. [g/L]"""
+    short = first_names([taster.name for taster in queries.tasters_of(g.session)])
+    return tuple((short.get(name, name), ta) for name, ta in points)
+
+
 def joined(names: list[str]) -> str:
     """Join tasters' names in words, first names where these tell them apart."""
-    called = first_names([taster.name for taster in queries.tasters_of(g.session)])
-    names = [called.get(name, name) for name in names]
+    short = first_names([taster.name for taster in queries.tasters_of(g.session)])
+    names = [short.get(name, name) for name in names]
     return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
 
 
@@ -134,7 +141,7 @@ def stop_of(session: Session, brew: Brew, now: datetime, house: Household) -> St
         **{field.name: getattr(known, field.name) for field in fields(known)},
         now=now,
         dial=_dial_of(known),
-        line=sour_line(known.acidity, out.at(out.ta_g_per_l, facts.day + LOOK_AHEAD_DAYS)[1], known.points),
+        line=sour_line(known.acidity, out.at(out.ta_g_per_l, facts.day + LOOK_AHEAD_DAYS)[1], called(known.points)),
         ready_words=_ready_words(known, now, house.zone) if tapped is None else lead(tapped, now, house.zone).says,
         tapped=tapped,
         moves_words=""

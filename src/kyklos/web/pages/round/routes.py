@@ -15,16 +15,21 @@ from ....actions import calendar
 from ....actions.brewing import watching
 from ....actions.undo import Undo, undo
 from ....core.base.kinds import BottleState, DueKind
+from ....core.bottles.advice import CHILLED_TODAY
 from ....core.brewing.contingencies import CONTINGENCIES
 from ....core.forecast import forecast
 from ....core.forecast.what_if import Alternative, what_if
+from ....drawing.rack import BottleShape
+from ....reckon.bottles.cellar import alike_in
+from ....reckon.bottles.rack import lots_of
 from ....reckon.cultures import spoilage
 from ....reckon.cultures.spoilage import Incident
 from ....reckon.forecast import forecasting
 from ....store.read import moments, planning_queries, queries
 from ....store.records import Away, Brew, Place
 from ...kit.acting import act
-from ...kit.bottle_groups import BottleGroup, groups_of, in_order_of_places
+from ...kit.bottle_groups import BottleGroup, groups_of, shown_group
+from ...kit.rack import RackShelf, ShownLot, shelves_of
 from ...kit.render import page
 from ...kit.small_dues import SmallDue, small_dues
 from ...kit.stops import Stop, stop_of
@@ -46,11 +51,14 @@ class Waiting:
 class Walk:
     """The round of today."""
 
+    urgent: Sequence[Stop]  #: They come first, wherever they stand.
     places: Sequence[tuple[Place, Sequence[Stop]]]
-    bottles: Sequence[tuple[str, Sequence[BottleGroup]]]
-    wanting: int
+    shelves: Sequence[RackShelf]
+    drawings: Sequence[BottleShape]
+    to_chill: Sequence[int]  #: Numbers of the bottles that go into the cold today.
+    wanting: int  #: Jars.
     first: Stop | None
-    pressing: BottleGroup | None
+    pressing: ShownLot | None
     small: Sequence[SmallDue]
     waiting: Sequence[Waiting]
     away: Away | None
@@ -61,18 +69,25 @@ class Walk:
 def walk_of(brews: Sequence[Brew]) -> Walk:
     """Put the round together: living brews by place, warm bottles."""
     stops = [stop_of(g.session, brew, g.now, g.household) for brew in brews]
-    places = [(place, list(group)) for place, group in groupby(stops, key=lambda s: s.brew.vessel.place)]
+    urgent = [s for s in stops if s.due.urgent]
+    calm = [s for s in stops if not s.due.urgent]
+    places = [(place, list(group)) for place, group in groupby(calm, key=lambda s: s.brew.vessel.place)]
     wanting = [s for s in stops if s.due.kind != DueKind.NOTHING]
     first = next((s for s in wanting if s.due.urgent), wanting[0] if wanting else None)
-    groups = groups_of(queries.bottles(g.session, BottleState.WARM), g.now)
-    pressing = groups[0] if groups and groups[0].pressing else None
+    lots = lots_of(alike_in(queries.bottles(g.session, BottleState.WARM), g.now))
+    shelves, drawings = shelves_of(lots)
+    shown = {id(one.lot): one for shelf in shelves for one in shelf.lots}
+    pressing = shown[id(lots[0])] if lots and lots[0].pressing else None
+    to_chill = [bottle.id for lot in lots if lot.step in CHILLED_TODAY for bottle in lot.bottles]
     small, small_off = small_dues(g.session, g.now)
     waiting = [Waiting(row.id, s.brew.vessel.name, due.what, row.until) for s in stops for due, row in s.waiting]
     waiting += [Waiting(row.id, due.what, due.says, row.until) for due, row in small_off]
     away = planning_queries.absence(g.session)
-    order = in_order_of_places(groups)
-    young = len(stops) <= 1 and not groups and queries.last_brew(g.session, Brew.ended_at.is_not(None)) is None
-    return Walk(places, order, len(wanting) + len(small), first, pressing, small, waiting, away, spoilage.incidents(g.session, g.now), young)
+    young = len(stops) <= 1 and not lots and queries.last_brew(g.session, Brew.ended_at.is_not(None)) is None
+    return Walk(
+        urgent, places, shelves, drawings, to_chill, len(wanting), first, pressing, small, waiting, away,
+        spoilage.incidents(g.session, g.now), young,
+    )  # fmt: skip
 
 
 @bp.get("/")
@@ -134,7 +149,7 @@ def notices() -> Response:
 def _notices() -> list[dict[str, str]]:
     """Return of bottles first, for they cannot wait; then of brews, the urgent first."""
     walk = walk_of(queries.living_brews(g.session))
-    pressing = [group for _, some in walk.bottles for group in some if group.pressing]
+    pressing = [shown_group(lot.lot.first, g.now) for shelf in walk.shelves for lot in shelf.lots if lot.lot.pressing]
     return [*(_bottle_notice(group) for group in pressing), *(_notice(stop) for stop in _urgent_first(walk))]
 
 
@@ -143,13 +158,12 @@ def _bottle_notice(group: BottleGroup) -> dict[str, str]:
         "key": f"bottles-{group.key}-{g.now.astimezone(ZoneInfo(g.household.zone)):%j}",
         "title": group.name,
         "body": group.advice,
-        "address": url_for("cellar.show") + f"#group-{group.key}",
+        "address": url_for("cellar.show_bottle", number=group.bottles[0].id),
     }
 
 
 def _urgent_first(walk: Walk) -> list[Stop]:
-    stops = [stop for _, some in walk.places for stop in some if stop.due.kind != DueKind.NOTHING]
-    return sorted(stops, key=lambda stop: not stop.due.urgent)
+    return [*walk.urgent, *(stop for _, some in walk.places for stop in some if stop.due.kind != DueKind.NOTHING)]
 
 
 def _notice(stop: Stop) -> dict[str, str]:
