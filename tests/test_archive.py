@@ -269,7 +269,7 @@ def test_a_large_table_is_read_row_by_row(moved, tmp_path):
     """A table of 60 MB takes less than 40 MB of memory more than an empty one."""
     import tracemalloc
 
-    note = {"liquid_id": 1, "at": "2027-01-01 00:00:00", "text": "x" * 19_000, "struck": 0, "struck_at": None}
+    note = {"about": "brew", "about_id": 1, "taster_id": None, "at": "2027-01-01 00:00:00", "text": "x" * 19_000, "struck": 0, "struck_at": None}
     tampered(moved, "note", lambda rows: [*rows, *({"id": 1000 + n, **note} for n in range(3000))])
     tracemalloc.start()
     archive.unpack(moved, tmp_path)
