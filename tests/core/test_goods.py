@@ -14,7 +14,8 @@ def test_all_that_kyklos_knows_to_be_bought_is_a_good():
     keys = {kind: {one.key for one in found if one.kind is kind} for kind in GoodKind}
     assert keys == {GoodKind.TEA: set(TEAS), GoodKind.SWEETENER: set(SWEETENERS), GoodKind.INGREDIENT: set(INGREDIENTS), GoodKind.BOTTLE: set(BOTTLES)}
     assert len(found) == sum(map(len, keys.values()))
-    assert found[0].kind is GoodKind.TEA and found[-1].kind is GoodKind.BOTTLE
+    assert found[0].kind is GoodKind.TEA
+    assert found[-1].kind is GoodKind.BOTTLE
 
 
 @pytest.mark.parametrize(
@@ -52,4 +53,5 @@ def test_nobody_sells_what_is_not_known():
 def test_an_own_ingredient_is_bought_like_any_other():
     """What is no fact of Kyklos is a good by the same fields."""
     own = Good(kind=GoodKind.INGREDIENT, key="own-1", name="Courtyard figs", piece_g={"piece": 45.0})
-    assert own.amount_of(10, "piece") == 450 and own.amount_of(1, "kg") == 1000
+    assert own.amount_of(10, "piece") == 450
+    assert own.amount_of(1, "kg") == 1000

@@ -186,7 +186,8 @@ def test_limits_begin_where_they_say():
     """Exactly as warm, exactly as much sourer, exactly so thin a headspace: the limit itself counts."""
     assert first_taste_day("sugar", WARM_C) == first_taste_day("sugar", WARM_C + 5) < first_taste_day("sugar", WARM_C - 0.01)
     facts = BrewFacts(day=8.0, mean_c=24.0, now_c=24.0)
-    assert shows_life(facts, limit("sign_of_life_ta")) and not shows_life(facts, limit("sign_of_life_ta") - 0.01)
+    assert shows_life(facts, limit("sign_of_life_ta"))
+    assert not shows_life(facts, limit("sign_of_life_ta") - 0.01)
     assert BOTTLES["swing-top"].headspace_fraction(0.0, 1000.0) == 0.005
 
 

@@ -1,8 +1,8 @@
 """Vessels from the side: to one scale, no fuller than they are, nothing outside its box."""
 
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from pytest import approx
 
 from kyklos.drawing.elevation import TALLEST, ElevationFacts, elevations
 
@@ -21,7 +21,10 @@ def test_nothing_leaves_its_box(every):
         assert bool(drawn.tap) == facts.tapped
         if drawn.liquid is not None:
             x, y, wide, high = drawn.liquid
-            assert x > 0 and x + wide < drawn.box[0] and y + high <= drawn.box[1] and y >= -drawn.wall_width
+            assert x > 0
+            assert x + wide < drawn.box[0]
+            assert y + high <= drawn.box[1]
+            assert y >= -drawn.wall_width
             assert drawn.disc is None or (drawn.disc[3] <= high and drawn.disc[1] == y)
 
 
@@ -30,6 +33,6 @@ def test_vessels_are_drawn_to_one_scale_and_half_full_is_half():
     one = ElevationFacts(width_cm=10, nominal_l=2, litres=2)
     wide = ElevationFacts(width_cm=20, nominal_l=8, litres=4)
     small, large = elevations([one, wide])
-    assert large.box[0] == approx(2 * small.box[0])
-    assert large.liquid[3] == approx(small.liquid[3] / 2)
+    assert large.box[0] == pytest.approx(2 * small.box[0])
+    assert large.liquid[3] == pytest.approx(small.liquid[3] / 2)
     assert elevations([]) == []

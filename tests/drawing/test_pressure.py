@@ -29,7 +29,8 @@ def test_nothing_leaves_its_box(today, end, limit, steep, burps, chill):
         numbers = [float(one) for one in NUMBER.findall(path)]
         assert all(LEFT - 0.1 <= x <= RIGHT + 0.1 for x in numbers[::2])
         assert all(TOP - 0.1 <= y <= BOTTOM + 0.1 for y in numbers[1::2])
-    assert TOP <= curve.limit_y <= BOTTOM and LEFT <= curve.today_x <= RIGHT
+    assert TOP <= curve.limit_y <= BOTTOM
+    assert LEFT <= curve.today_x <= RIGHT
     assert curve.chill_x is None or LEFT <= curve.chill_x <= RIGHT
     assert (curve.chill_x is None) == (chill is None or chill > end)
 
@@ -39,6 +40,9 @@ def test_what_lies_behind_ends_where_what_comes_begins():
     curve = pressure_curve(facts(burps=(2.0,), days=((5.0, "today"), (30.0, "out")), bars=((2.0, "2 bar"), (50.0, "out"))))
     assert NUMBER.findall(curve.past)[-2:] == NUMBER.findall(curve.coming)[:2]
     assert curve.now[1] > curve.limit_y
-    assert [label.text for label in curve.days] == ["today"] and [label.text for label in curve.bars] == ["2 bar"]
-    assert curve.burps[0][0] < curve.today_x < RIGHT <= WIDTH and curve.days[0].y < HEIGHT
-    assert curve.other == "" and pressure_curve(facts(other=DAYS / 5)).other
+    assert [label.text for label in curve.days] == ["today"]
+    assert [label.text for label in curve.bars] == ["2 bar"]
+    assert curve.burps[0][0] < curve.today_x < RIGHT <= WIDTH
+    assert curve.days[0].y < HEIGHT
+    assert curve.other == ""
+    assert pressure_curve(facts(other=DAYS / 5)).other

@@ -64,7 +64,9 @@ def test_a_wrong_note_is_refused_beside_its_field(demo_client):
     """Nothing, too much, and a thing that is not there; what was typed is kept."""
     assert "Nothing was written" in demo_client.post("/notes/place/1", data={"text": "  "}).text
     long = demo_client.post("/notes/place/1", data={"text": "a" * 501})
-    assert long.status_code == 422 and "at most 500 letters" in long.text and "a" * 501 in long.text
+    assert long.status_code == 422
+    assert "at most 500 letters" in long.text
+    assert "a" * 501 in long.text
     assert demo_client.get("/notes/place/999999").status_code == 404
     assert demo_client.get("/notes/roof/1").status_code == 404
 

@@ -29,7 +29,8 @@ def test_each_vessel_stands_once_and_says_when_it_is_free(session):
     free, by, more_l = free_soon(every, DEMO_NOW)
     assert [one.vessel.name for one in free] == ["Demijohn"]
     coming = [one for one in every if one.at is not None and one.at <= by]
-    assert more_l == pytest.approx(sum(one.vessel.usable_l for one in coming)) and min(one.at for one in coming) >= DEMO_NOW
+    assert more_l == pytest.approx(sum(one.vessel.usable_l for one in coming))
+    assert min(one.at for one in coming) >= DEMO_NOW
 
 
 def test_the_past_of_a_vessel_is_what_its_brews_say(session):
@@ -52,8 +53,11 @@ def test_the_past_of_a_vessel_is_what_its_brews_say(session):
 def test_a_touched_vessel_says_its_past_and_offers_what_makes_sense(demo_client, session):
     """An empty one is planned with, one that is held is not harvested, a hotel is looked into; another shelf is a tap away."""
     pages = {one.vessel.name: demo_client.get(f"/vessels/{one.vessel.id}/card").text for one in vessels_now(session, DEMO_NOW)}
-    assert "Plan a brew" in pages["Demijohn"] and "Look into it" in pages["The hotel"] and "Draw, top up" in pages["Stoneware crock"]
-    assert "Harvest" in pages["Stone jar"] and ">Harvest<" not in pages["Jar one"]
+    assert "Plan a brew" in pages["Demijohn"]
+    assert "Look into it" in pages["The hotel"]
+    assert "Draw, top up" in pages["Stoneware crock"]
+    assert "Harvest" in pages["Stone jar"]
+    assert ">Harvest<" not in pages["Jar one"]
     empty = next(one.vessel for one in vessels_now(session, DEMO_NOW) if one.frees is Frees.NOW)
     other = next(place for place in (1, 2, 3) if place != empty.place.id)
     assert demo_client.post(f"/vessels/{empty.id}/place", data={"place": str(other)}).status_code == 303

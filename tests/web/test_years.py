@@ -106,7 +106,7 @@ def test_a_place_reads_few_rows_at_twenty_years(path, twenty, demo):
     assert old <= SLACK * young + FEW
 
 
-@pytest.mark.parametrize("years", ("sample", "twenty"))
+@pytest.mark.parametrize("years", ["sample", "twenty"])
 def test_after_a_write_a_place_asks_for_little_but_what_was_written(years, request):
     """In the navigation at most 12 questions after a reading, elsewhere 20; the old brews and bottles are not among them."""
     database, now = (request.getfixturevalue("demo"), DEMO_NOW) if years == "sample" else (request.getfixturevalue("twenty"), NOW)

@@ -1,6 +1,8 @@
-"""What cautions read of bottles that are about to be filled."""
+"""What cautions read of bottles: of those about to be filled, and of those that stand."""
 
 from __future__ import annotations
+
+from collections.abc import Sequence
 
 from ...core.base.facts import BOTTLES
 from ...core.base.kinds import AddedAs, Occasion
@@ -8,6 +10,7 @@ from ...core.bottles import BottleForecast
 from ...core.bottles.advice import alcohol_range
 from ...core.judging.cautions import Situation
 from ...store.records import Brew
+from .cellar import Alike
 from .filling_plan import OPENED_AFTER_DAYS, PlannedFilling
 from .harvests import Filling
 
@@ -43,3 +46,16 @@ def of_filling(filling: Filling, flavour: str, g_per_l: float, future: BottleFor
         "closes_high": closes_high is not None,
         "abv_high": alcohol_range(future.abv_at(OPENED_AFTER_DAYS))[1],
     }
+
+
+def of_rack(alikes: Sequence[Alike]) -> Situation:
+    """Return what cautions read of bottles as they stand."""
+    bottles = [bottle for one in alikes for bottle in one.bottles]
+    return Situation(
+        moment=Occasion.BOTTLES,
+        closed_bottles=any(one.limit_bar > 0 for one in alikes),
+        abv_high=max((alcohol_range(one.abv_percent)[1] for one in alikes), default=0.0),
+        pressing=any(one.pressing for one in alikes),
+        honey=any(bottle.bottling.brew.honey_share > 0 for bottle in bottles),
+        flavours=tuple({bottle.bottling.flavour for bottle in bottles}),
+    )

@@ -12,7 +12,6 @@ from werkzeug.wrappers import Response as Answer
 from ....actions.bottles import cellar
 from ....core.base.facts import BOTTLES
 from ....core.base.kinds import BottleSort, BottleState, LeftAs, Occasion
-from ....core.bottles.advice import alcohol_range
 from ....core.bottles.heard import HISS_WORDS, SQUEEZE_WORDS
 from ....core.bottles.if_warmer import MOST_K
 from ....core.bottles.leaving import LEAVINGS, causes
@@ -23,9 +22,10 @@ from ....core.judging.cautions import ShownCautions
 from ....core.liquid.standing import PlaceKind
 from ....core.why import why_chill
 from ....reckon.bottles import drinking, pressure
-from ....reckon.bottles.cellar import Alike, alike_in, alike_of
+from ....reckon.bottles.cellar import alike_in, alike_of
 from ....reckon.bottles.drinking import RunsOut
 from ....reckon.bottles.rack import RackLook, RackLot, is_so, lots_of
+from ....reckon.bottles.situations import of_rack
 from ....store.read import queries
 from ....store.read.moments import days_between
 from ....store.records import Bottle
@@ -116,7 +116,7 @@ def show() -> Response:
         jars=drinking.jars(g.session),
         gone=queries.last_gone(g.session, GONE_SHOWN),
         hisses=list(enumerate(HISS_WORDS)),
-        cautions=heard(_situation(alikes, standing)) if alikes else ShownCautions(),
+        cautions=heard(of_rack(alikes)) if alikes else ShownCautions(),
     )
 
 
@@ -124,18 +124,6 @@ def _bars_of(rows: Sequence[RunsOut]) -> list[tuple[RunsOut, float]]:
     """Give what runs out bars, the longest as long as its box, which is 200 wide."""
     days = [max(0.0, days_between(g.now, one.likely_at)) for one in rows]
     return [(one, 200 * mine / (max(days) or 1.0)) for one, mine in zip(rows, days, strict=True)]
-
-
-def _situation(alikes: Sequence[Alike], standing: Sequence[Bottle]) -> Situation:
-    """Return what the cautions on bottles read."""
-    return Situation(
-        moment=Occasion.BOTTLES,
-        closed_bottles=any(one.limit_bar > 0 for one in alikes),
-        abv_high=max((alcohol_range(one.abv_percent)[1] for one in alikes), default=0.0),
-        pressing=any(one.pressing for one in alikes),
-        honey=any(b.bottling.brew.honey_share > 0 for b in standing),
-        flavours=tuple({b.bottling.flavour for b in standing}),
-    )
 
 
 def _some(sent: str) -> list[Bottle]:
