@@ -21,7 +21,7 @@ def everything(session):
     configure_mappers()
     for mapper in Base.registry.mappers:
         for row in session.scalars(select(mapper.class_).order_by(mapper.class_.id)):
-            for key in mapper.attrs:
+            for key in [one.key for one in mapper.attrs]:
                 getattr(row, key)
 
 
@@ -37,7 +37,7 @@ def said(session):
     out = {}
     for mapper in Base.registry.mappers:
         for row in session.scalars(select(mapper.class_).order_by(mapper.class_.id)):
-            out[plain(row)] = {key: plain(getattr(row, key)) for key in mapper.attrs}
+            out[plain(row)] = {key: plain(getattr(row, key)) for key in [one.key for one in mapper.attrs]}
     return out
 
 
