@@ -12,6 +12,7 @@ def test_from_the_tap_to_the_third_draw_on_a_phone(page, small_kitchen):
     """A jar gets its tap, is filled once, and is drawn from and topped up three times, with what was measured."""
     page.set_viewport_size(PHONE)
     page.goto(small_kitchen.url + "/vessels/")
+    page.locator(".lot").click()
     page.get_by_role("link", name="It has a tap").click()
     page.get_by_label("The tap is made of").select_option(label="Stainless steel")
     page.get_by_label("nothing drips").check()
@@ -45,7 +46,8 @@ def test_from_the_tap_to_the_third_draw_on_a_phone(page, small_kitchen):
 def test_a_glass_by_a_line_and_back(page, quince_yard):
     """A line says what Enter saves; the crock has a glass less; undo gives it back."""
     page.goto(quince_yard.url + "/vessels/")
-    page.get_by_role("link", name="Stoneware crock").click()
+    page.locator(".lot", has_text="Stoneware crock").click()
+    page.get_by_role("link", name="Draw, top up").click()
     page.locator(".tapped-lead").wait_for()
     page.keyboard.press("/")
     page.keyboard.type("stoneware crock 300 ml")
@@ -79,7 +81,8 @@ def test_forgotten_for_five_weeks_and_brought_back(page, quince_yard):
 def test_a_holiday_and_back(page, quince_yard):
     """Paused in the pantry it asks for nothing; on return it goes on from its page."""
     page.goto(quince_yard.url + "/vessels/")
-    page.get_by_role("link", name="Stoneware crock").click()
+    page.locator(".lot", has_text="Stoneware crock").click()
+    page.get_by_role("link", name="Draw, top up").click()
     page.get_by_role("link", name="Pause it").click()
     page.get_by_label("Where it stands meanwhile").select_option(label="Pantry")
     page.get_by_role("button", name="Pause it").click()
@@ -99,7 +102,8 @@ def test_what_if_answers_while_sliding(page, quince_yard, dark):
     """A slider changes the answer in place; a wish is answered with ways; nothing else moves."""
     page.emulate_media(color_scheme="dark" if dark else "light")
     page.goto(quince_yard.url + "/vessels/")
-    page.get_by_role("link", name="Stoneware crock").click()
+    page.locator(".lot", has_text="Stoneware crock").click()
+    page.get_by_role("link", name="Draw, top up").click()
     before = page.locator(".what-if-answer").inner_text()
     page.get_by_label("Each time").fill("80")
     expect(page.locator(".what-if-answer")).not_to_have_text(before)
