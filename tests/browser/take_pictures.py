@@ -18,7 +18,7 @@ from kyklos.store.file.database import Database
 OUT = Path(__file__).parents[2] / "docs" / "screenshots"
 INSIDE = Path("/usr/lib/chromium/chromium")
 BOTTLING = "/brews/7/bottling?chosen=1&flavour=f1&flavour=f3&flavour=plain"
-#: Name, address, options: phone, dark, again (its cautions were heard), or a selector to press first.
+#: Name, address, options: phone, dark, or a selector to press first.
 PICTURES = (
     ("round", "/", ()),
     ("brew-day", "/brew-day/", ()),
@@ -28,7 +28,7 @@ PICTURES = (
     ("clock", "/brew-day/clock?vessels=1&vessels=2&vessels=3&hands=1&by=finish&at=2027-02-18T18:00", ()),
     ("bottling", BOTTLING, ()),
     ("flavour", "/flavours/1", ()),
-    ("cellar", "/cellar/", ("again", ".lot:has-text('Damson')")),
+    ("cellar", "/cellar/", (".lot:has-text('Damson')",)),
     ("vessels", "/vessels/", ()),
     ("cultures", "/cultures/", ()),
     ("tapped", "/tapped/18", ()),
@@ -59,10 +59,7 @@ def take(browser, address, name, options):
     page = context.new_page()
     page.goto(address)
     page.wait_for_load_state("networkidle")
-    if "again" in options:
-        page.reload()
-        page.wait_for_load_state("networkidle")
-    for selector in set(options) - {"phone", "dark", "again"}:
+    for selector in set(options) - {"phone", "dark"}:
         page.locator(selector).first.click()
         page.wait_for_timeout(500)
     page.screenshot(path=OUT / f"{name}.png")

@@ -89,7 +89,15 @@
     from = event.detail.requestConfig?.elt ?? null;
     document.querySelectorAll('.lot[aria-expanded]').forEach((one) => one.removeAttribute('aria-expanded'));
     from?.setAttribute('aria-expanded', 'true');
-    document.getElementById('drawer')?.focus({ preventScroll: true });
+    const drawer = document.getElementById('drawer');
+    drawer?.focus({ preventScroll: true });
+    // What was touched stays in sight, just above the drawer.
+    setTimeout(() => {
+      const lot = from?.getBoundingClientRect(), top = drawer?.getBoundingClientRect().top;
+      if (lot && top !== undefined && (lot.bottom > top || lot.top < 0)) {
+        window.scrollBy({ top: lot.bottom - top + 14, behavior: 'instant' });
+      }
+    }, 80);  // until then it has not come to rest at the foot of the window
   });
   document.addEventListener('click', (event) => {
     if (event.target.closest?.('[data-drawer-close]') && shut()) event.preventDefault();
