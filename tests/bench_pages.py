@@ -39,7 +39,7 @@ DEMO_PLACES = (
     "/cellar/park", "/cellar/ranking", "/cellar/bottles/20", "/cellar/compare",
 )  # fmt: skip
 PLACES = ("/", "/brew-day/", "/vessels/", "/cultures/", "/cellar/", "/almanac/", "/tasters/", "/settings/", "/day-book/", "/cultures/table", "/flavours/")
-ROUNDS = 7
+ROUNDS, LINES = 7, 6
 HOUSEHOLDS = {
     "demo": (DEMO_NOW, None, DEMO_PLACES),
     "young": (NOW, lambda database: years(database, 1), PLACES),
@@ -60,8 +60,8 @@ def written(database, filler, **more):
 
 
 def years(database, count):
-    """A household of so many years."""
-    written(database, fill_years, beads=80 * count, days=365.0 * count, lines=max(3, min(30, 2 * count)))
+    """A household of so many years, with as many lines as any other: what grows is its past."""
+    written(database, fill_years, beads=80 * count, days=365.0 * count, lines=LINES)
 
 
 def bare(database):
