@@ -184,6 +184,10 @@ def test_a_case_is_taken_to_a_party(page, small_kitchen, kitchen):
     drawer.get_by_role("checkbox").last.uncheck()
     drawer.get_by_text("Take along, give, move").click()
     drawer.get_by_label("To whom, or where").fill("the courtyard feast")
+    drawer.get_by_label("To whom, or where").press("Enter")  # no deed of its own: nothing is chilled or opened by it
+    expect(drawer).to_be_visible()
+    with small_kitchen.database.reader() as session:
+        assert {b.state for b in session.query(Bottle)} == {"warm"}
     drawer.get_by_role("button", name="taken to a party").click()
     expect(page.get_by_role("heading", name="Cellar")).to_be_visible()
     with small_kitchen.database.reader() as session:

@@ -13,6 +13,7 @@ from kyklos.reckon.bottles.cellar import alike_in
 from kyklos.reckon.bottles.pressure import bottle_ask_of
 from kyklos.reckon.bottles.rack import RackLook, by_place, is_so, lots_of
 from kyklos.store.read import queries
+from kyklos.store.records import Bottle
 
 
 @pytest.fixture
@@ -80,6 +81,15 @@ def test_a_drawer_says_what_its_bottles_want(demo_client, lots):
         assert ("holds" in page) == (lot.first.limit_bar > 0)
     assert demo_client.get("/cellar/some?of=999999").status_code == 404
     assert demo_client.get("/cellar/some?of=x").status_code in {400, 404}
+
+
+def test_of_some_that_are_ticked_one_of_these_is_opened(demo_client, demo, lots):
+    """Where only some are ticked, the first of them is; the others stand as they stood."""
+    lot = next(lot for lot in lots if lot.step in TO_CHILL and len(lot.bottles) == 2)
+    first, second = (bottle.id for bottle in lot.bottles)
+    assert demo_client.post(f"/cellar/open/{first}", data={"hiss": "2", "bottle": str(second)}).status_code == 303
+    with demo.reader() as session:
+        assert [session.get(Bottle, number).state for number in (first, second)] == ["warm", "gone"]
 
 
 def test_a_slider_moves_the_curve(demo_client, lots):

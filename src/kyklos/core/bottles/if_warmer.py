@@ -10,7 +10,7 @@ from ..liquid import Course
 from ..liquid.standing import JUMP_DAYS
 from .bottle import BottleAsk
 
-MOST_K = 8  #: So much warmer or colder may be asked. [K]
+MOST_K = 8  #: The most that may be asked for, warmer or colder. [K]
 COLDEST_C, WARMEST_C = 0.5, 45.0  #: [degC]
 
 

@@ -68,7 +68,7 @@ class RackShelf:
 
 
 def short_words(lot: RackLot) -> str:
-    """Say in a few words what a lot wants, the day behind it where there is one."""
+    """Return in a few words what a lot wants, the day behind it where there is one."""
     words, first = SHORT[lot.step], lot.first
     if lot.step is BottleStep.BY and first.chill_at is not None:
         return f"{words} {day_word(first.chill_at, g.now, g.household.zone)}"
@@ -124,7 +124,7 @@ def curve_of(alike: Alike, kelvin: float = 0.0) -> PressureCurve | None:
 
 
 def passes_words(alike: Alike, kelvin: float = 0.0) -> str:
-    """Say when the first of them would pass its limit as it stands, or so much warmer or colder. [K]"""
+    """Return when the first of them would pass its limit, as it stands or warmer or colder by so many degrees, as a sentence. [K]"""
     if not alike.limit_bar:
         return ""
     future = bottle_forecast(if_warmer(bottle_ask_of(alike.first), alike.day, kelvin)) if kelvin else alike.future

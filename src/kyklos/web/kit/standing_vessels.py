@@ -74,7 +74,7 @@ def _facts(one: VesselNow) -> ElevationFacts:
 
 
 def free_words(one: VesselNow) -> str:
-    """Say when a vessel is free."""
+    """Return when a vessel is free, in words."""
     return day_word(one.at, g.now, g.household.zone) if one.at is not None else FREES[one.frees]
 
 

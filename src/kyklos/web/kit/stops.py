@@ -25,7 +25,7 @@ from ...reckon.judging.attention import Attention, attention_of, tasted_days, wi
 from ...reckon.tapped import TappedStanding, standing_of
 from ...reckon.tapped_ahead import with_care
 from ...store.read import moments, queries, recorded
-from ...store.records import Brew, Household, Vessel
+from ...store.records import Brew, Household
 from .tapped_words import lead
 from .units import degree_k
 from .words import WAS_READY, span_word, window_word
@@ -150,11 +150,6 @@ def stop_of(session: Session, brew: Brew, now: datetime, house: Household) -> St
         style=(brew.base or teas.name_of(teas.from_text(brew.tea))).lower()
         + (", honey" if is_all_honey(brew.honey_share) else ", part honey" if brew.honey_share > 0 else ""),
     )
-
-
-def empty_dial(vessel: Vessel) -> Dial:
-    """Draw a vessel with nothing in it."""
-    return dial(DialFacts(material=vessel.material, seed=vessel.id))
 
 
 def curve_of(stop: Stop, then: Forecast | None = None) -> Curve:

@@ -49,7 +49,6 @@ def _of_words(app: Flask) -> None:
     app.jinja_env.tests |= {"question": lambda words: words.endswith("?"), "a_day": words.is_a_day}
     app.jinja_env.globals |= {
         "zone": ZoneInfo,
-        "chance_word": words.chance_word,
         "likely_word": likely_word,
         "told_by": words.told_by,
         "span_word": words.span_word,

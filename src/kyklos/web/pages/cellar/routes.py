@@ -239,8 +239,9 @@ def move() -> Answer:
 
 @bp.post("/open/<int:number>")
 def open_one(number: int) -> Answer:
-    """Open a bottle; how it was is asked next."""
-    hiss = whole(request.form.get("hiss"))
+    """Open a bottle, of those that are ticked where some are; how it was is asked next."""
+    hiss, ticked = whole(request.form.get("hiss")), numbers_sent()
+    number = number if number in ticked or not ticked else ticked[0]
     if hiss is None:
         abort(400, "Choose how it hissed.")
     act(cellar.open_bottle, cellar.OpenBottle(bottle_id=number, hiss=hiss, taste=request.form.get("taste", "")))

@@ -60,17 +60,7 @@
     document.querySelectorAll('#choices [data-flavour], .flavour-card').forEach((one) => { one.draggable = true; });
   };
 
-  // The rack says how many are chosen.
-  const count = () => {
-    const line = document.getElementById('rack-count');
-    if (!line) return;
-    const chosen = document.querySelectorAll('.rack-box input:checked').length;
-    line.closest('.rack-acts').classList.toggle('choosing', chosen > 0);
-    line.textContent = chosen ? `${chosen} chosen` : 'Choose bottles, then:';
-    document.querySelectorAll('[data-needs-choice]').forEach((button) => { button.disabled = !chosen; });
-  };
-  document.addEventListener('change', count);
-  document.addEventListener('DOMContentLoaded', () => { draggable(); count(); });
+  document.addEventListener('DOMContentLoaded', draggable);
 })();
 
 // The cellar's drawer: it comes with the focus, and gives it back when it is closed.
