@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kyklos.core.cultures.lineage import generations, graph_of
+from kyklos.core.cultures.lineage import descent, generations
 from kyklos.exchange.passport import Came, Passport, PassportError, Thing, fingerprint, read, written
 from kyklos.store.read import culture_queries
 from kyklos.store.records import Change, Culture
@@ -50,7 +50,7 @@ def test_out_and_in_keeps_everything(passport):
     again = read(written(passport).encode())
     assert again == passport
     assert fingerprint(again) == fingerprint(passport)
-    assert generations(graph_of(again.links_as_told)) == generations(graph_of(passport.links_as_told))
+    assert generations(descent(again.links_as_told)) == generations(descent(passport.links_as_told))
 
 
 GOOD = json.loads(

@@ -12,7 +12,7 @@ from kyklos.actions.bottles import harvest
 from kyklos.actions.brewing import happenings, put_right, readings, taking_over
 from kyklos.actions.undo import Undo, undo
 from kyklos.core.base.kinds import BrewStatus
-from kyklos.core.cultures.lineage import generations, graph_of
+from kyklos.core.cultures.lineage import descent, generations
 from kyklos.core.cultures.trace import exposed
 from kyklos.reckon.cultures import links
 from kyklos.reckon.forecast import forecasting
@@ -134,7 +134,7 @@ def everything_balances(kitchen):
             assert level == pytest.approx(liquid.litres, abs=1e-6)
         known = links.links_of(session, kitchen.clock())
         poured = poured_between(session)
-        told = generations(graph_of(links.descent_of(session)))
+        told = generations(descent(links.descent_of(session)))
         for brew in session.query(Brew):
             reached = {r.node for r in exposed(known, ("brew", brew.id), links.day_of(brew.pitched_at))}
             assert slowly_reached(poured, ("brew", brew.id)) <= reached | {("brew", brew.id)}

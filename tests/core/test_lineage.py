@@ -52,7 +52,7 @@ def plain_generation(links, node):
 def test_ancestors_descendants_and_generations_agree_with_a_plain_walk(told):
     """The graph has no loop, and answers as a slow walk does."""
     nodes, links = told
-    graph = lineage.graph_of(links)
+    graph = lineage.descent(links)
     generations = lineage.generations(graph)
     for node in nodes:
         above = plain_ancestors(links, node)
@@ -90,7 +90,7 @@ def test_a_trace_agrees_with_a_plain_walk_and_time_never_runs_back(told, pick, s
 def test_a_loop_is_refused():
     """Nothing is its own ancestor."""
     with pytest.raises(lineage.LoopError):
-        lineage.graph_of([Link(("disc", 1), ("brew", 1), 1), Link(("brew", 1), ("disc", 1), 2)])
+        lineage.descent([Link(("disc", 1), ("brew", 1), 1), Link(("brew", 1), ("disc", 1), 2)])
 
 
 def test_backups_leave_out_what_was_touched():

@@ -141,7 +141,7 @@ def test_lines_are_told_by_their_liquid_and_their_lineage(session):
     assert lineages.slowing_of(session, bora.culture, DEMO_NOW) == []
     deep = lineages.generations(session)
     assert max(deep.values()) >= 3
-    assert all(node in lineages.graph(session) for node in deep)
+    assert all(node in lineages.descent(session).in_order for node in deep)
 
 
 def test_a_brews_records_in_order(session):

@@ -17,7 +17,7 @@ import pytest
 
 from kyklos.actions.learning import catch_up
 from kyklos.core.cultures import trace
-from kyklos.core.cultures.lineage import generations, graph_of
+from kyklos.core.cultures.lineage import descent, generations
 from kyklos.core.judging.observations import CARRY_ON
 from kyklos.reckon.cultures import hotels, links, quarantine
 from kyklos.reckon.forecast import forecasting, learning, palates, warmth
@@ -116,7 +116,7 @@ def test_ancestors_and_traces_are_the_same(opened):
     """Generations, what each brew could have reached, what could have brought it, and the backups are as 0.4.0 told them."""
     name, session, now = opened
     before = said(name)
-    deep = generations(graph_of(links.descent_of(session)))
+    deep = generations(descent(links.descent_of(session)))
     assert {f"{kind}-{number}": depth for (kind, number), depth in deep.items()} == before["generations"]
     every = links.links_of(session, now)
     for number in before["exposed"]:

@@ -58,10 +58,10 @@ def passport_of(
         now: The day of writing.
         story: Whether its story goes along; it may name people.
     """
-    links_found, graph = links.descent_of(session), lineages.graph(session)
+    links_found, known = lineages.made_of(session), lineages.descent(session)
     own: set[Node] = {("brew", b.id) for b in culture.brews} | {("disc", d.id) for d in culture.discs}
     own |= {("lot", lot.id) for lot in culture.lots}
-    whole = with_ancestors(graph, own)
+    whole = with_ancestors(known, own)
     things = [_thing(session, node) for node in sorted(whole)]
     came = [
         Came.model_validate({"from": _key(li.source), "to": _key(li.target), "on": _date_of(li.at)})

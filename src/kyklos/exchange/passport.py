@@ -15,7 +15,7 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationErr
 
 from ..core.base import KyklosError
 from ..core.cultures import Link, Node
-from ..core.cultures.lineage import LoopError, graph_of
+from ..core.cultures.lineage import LoopError, descent
 
 FORMAT: Literal["kyklos-culture-passport"] = "kyklos-culture-passport"
 LARGEST_BYTES = 2_000_000
@@ -188,6 +188,6 @@ def _check(passport: Passport) -> None:
         if day < begun[came.source] or day < begun[came.target] - 1:
             raise PassportError("This passport cannot be right: time runs backward in it.")
     try:
-        graph_of(passport.links_as_told)
+        descent(passport.links_as_told)
     except LoopError as problem:
         raise PassportError("This passport cannot be right: something in it is its own ancestor.") from problem

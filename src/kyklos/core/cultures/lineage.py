@@ -1,20 +1,17 @@
 """The lineage of a household: who came from whom, how many brews deep, and what is left as a backup.
 
-Nodes are lines' discs, starters and brews; an edge carries the day on which liquid or disc passed. A path never goes back in
-time, so the graph has no loops; the graph itself is NetworkX's.
+Nodes are lines' discs, starters and brews; what made what is a link with the day on which liquid or disc passed. A path never
+goes back in time, so there are no loops.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from graphlib import CycleError, TopologicalSorter
 
 from ..base import CoreError
 from .trace import Link, Node
-
-if TYPE_CHECKING:
-    from networkx import DiGraph
 
 ENDS = {
     "discarded": "Discarded",
@@ -33,68 +30,77 @@ POURED_IN = "blended"  #: A whole brew poured into another.
 SAME = {"split", POURED_IN}  #: Ways that make no new generation.
 
 
-def graph_of(links: Iterable[Link]) -> DiGraph:
-    """Build the graph.
+@dataclass(frozen=True, slots=True)
+class Descent:
+    """Who came from whom: for each thing what it was made from and in which way, and what was made from it."""
+
+    parents: Mapping[Node, Mapping[Node, str]]
+    children: Mapping[Node, tuple[Node, ...]]
+    in_order: tuple[Node, ...]  #: Every thing after all that it came from.
+
+
+def descent(links: Iterable[Link]) -> Descent:
+    """Put a household's descent together.
 
     Raises:
         LoopError: If a thing would be its own ancestor.
     """
-    import networkx as nx
-
-    graph, poured = nx.DiGraph(), []
+    parents: dict[Node, dict[Node, str]] = {}
+    poured = []
     for link in links:
         if link.how == POURED_IN:
             poured.append(link)
         else:
-            graph.add_edge(link.source, link.target, at=link.at, how=link.how)
+            parents.setdefault(link.target, {})[link.source] = link.how
     for link in poured:  # what was split and poured together again is no ancestor of itself
-        known = link.source in graph and link.target in graph
-        if not (known and nx.has_path(graph, link.target, link.source)):
-            graph.add_edge(link.source, link.target, at=link.at, how=link.how)
-    if not nx.is_directed_acyclic_graph(graph):
-        raise LoopError("Something here is told to be its own ancestor.")
-    return graph
+        if link.target not in _reached(parents, [link.source]):
+            parents.setdefault(link.target, {})[link.source] = link.how
+    try:
+        in_order = tuple(TopologicalSorter(parents).static_order())
+    except CycleError as loop:
+        raise LoopError("Something here is told to be its own ancestor.") from loop
+    children: dict[Node, list[Node]] = {}
+    for node in in_order:
+        for source in parents.get(node, ()):
+            children.setdefault(source, []).append(node)
+    return Descent(parents, {node: tuple(some) for node, some in children.items()}, in_order)
 
 
-def ancestors(graph: DiGraph, node: Node) -> set[Node]:
-    """List all that a thing came from."""
-    import networkx as nx
-
-    return set(nx.ancestors(graph, node)) if node in graph else set()
-
-
-def with_ancestors(graph: DiGraph, nodes: Iterable[Node]) -> set[Node]:
-    """List things and all that they came from, each looked at once."""
+def _reached(ways: Mapping[Node, Iterable[Node]], nodes: Iterable[Node]) -> set[Node]:
+    """List things and all that lies beyond them, each looked at once."""
     out, ahead = set(nodes), list(nodes)
     while ahead:
-        node = ahead.pop()
-        more = [one for one in (graph.predecessors(node) if node in graph else ()) if one not in out]
+        more = [one for one in ways.get(ahead.pop(), ()) if one not in out]
         out.update(more)
         ahead += more
     return out
 
 
-def descendants(graph: DiGraph, node: Node) -> set[Node]:
+def ancestors(descent: Descent, node: Node) -> set[Node]:
+    """List all that a thing came from."""
+    return _reached(descent.parents, [node]) - {node}
+
+
+def with_ancestors(descent: Descent, nodes: Iterable[Node]) -> set[Node]:
+    """List things and all that they came from."""
+    return _reached(descent.parents, list(nodes))
+
+
+def descendants(descent: Descent, node: Node) -> set[Node]:
     """List all that came from a thing."""
-    import networkx as nx
-
-    return set(nx.descendants(graph, node)) if node in graph else set()
+    return _reached(descent.children, [node]) - {node}
 
 
-def generations(graph: DiGraph) -> Mapping[Node, int]:
+def generations(descent: Descent) -> Mapping[Node, int]:
     """Count for each thing the longest number of brews from its origin, itself included.
 
     A brew that was split from another, or into which another was poured, is of that one's generation.
     """
-    import networkx as nx
-
     out: dict[Node, int] = {}
-    for node in nx.topological_sort(graph):
+    for node in descent.in_order:
         one = int(node[0] == "brew")
-        out[node] = max(
-            (out[source] + (0 if data["how"] in SAME else one) for source, _, data in graph.in_edges(node, data=True)),
-            default=one,
-        )
+        sources = descent.parents.get(node, {})
+        out[node] = max((out[source] + (0 if how in SAME else one) for source, how in sources.items()), default=one)
     return out
 
 

@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import TYPE_CHECKING
 
 import numpy as np
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, joinedload, object_session, selectinload
 
 from ...core.base.kinds import BrewStatus
-from ...core.cultures import Node
-from ...core.cultures.lineage import Backups, graph_of
+from ...core.cultures import Link, Node
+from ...core.cultures.lineage import Backups, Descent
+from ...core.cultures.lineage import descent as put_together
 from ...core.cultures.lineage import generations as generations_of
 from ...core.forecast import Posterior, side_by_side
 from ...core.forecast.side_by_side import Side
@@ -29,18 +29,20 @@ from . import links, quarantine
 
 MOST_BREWS = 24  #: How strong a line is, is judged by so many of its last brews.
 
-if TYPE_CHECKING:
-    from networkx import DiGraph
+
+def made_of(session: Session) -> tuple[Link, ...]:
+    """List what made what in the household, read once until something changes."""
+    return remembered(session, "made of", lambda: tuple(links.descent_of(session)), links.DESCENDS_BY)
 
 
-def graph(session: Session) -> DiGraph:
-    """Return the household's lineage as a graph, made once until something changes."""
-    return remembered(session, "descent", lambda: graph_of(links.descent_of(session)))
+def descent(session: Session) -> Descent:
+    """Return who came from whom in the household, put together once until something changes."""
+    return remembered(session, "descent", lambda: put_together(made_of(session)), links.DESCENDS_BY)
 
 
 def generations(session: Session) -> Mapping[Node, int]:
     """Count for each thing the longest number of brews from its origin."""
-    return remembered(session, "generations", lambda: generations_of(graph(session)))
+    return remembered(session, "generations", lambda: generations_of(descent(session)), links.DESCENDS_BY)
 
 
 def gifts_of(session: Session, culture: Culture) -> list[Gift]:

@@ -52,6 +52,9 @@ TRACED: dict[str, str] = {
 CONTACT = {Way.FED, Way.DRAWN}  #: Ways through a hotel: they touch, they do not descend.
 
 
+DESCENDS_BY = (KeptLiquid, Brew, StarterLot, Transfer, Disc, HotelStay, BrewDisc, Vessel)  #: What descent is read from.
+
+
 def _nodes(session: Session, since: datetime) -> dict[int, Node]:
     """Name every liquid that the trace knows, and that was there since a moment, by the thing that it is."""
     there = or_(KeptLiquid.ended_at.is_(None), KeptLiquid.ended_at >= since)

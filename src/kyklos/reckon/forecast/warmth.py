@@ -89,7 +89,7 @@ def _read_there(session: Session, place_id: int, since: datetime, until: datetim
         .join(Brew, Brew.liquid_id == Reading.liquid_id)
         .join(Standing, Standing.vessel_id == Brew.vessel_id)
         .where(
-            Standing.place_id == place_id,
+            Standing.place_id + 0 == place_id,  # found by its time, not by all that ever stood there
             Standing.since <= Reading.at,
             Standing.until.is_(None) | (Standing.until > Reading.at),
             Reading.struck.is_(False),

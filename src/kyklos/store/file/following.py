@@ -14,7 +14,7 @@ from typing import Any, NamedTuple
 from sqlalchemy import Column, func, inspect, select
 from sqlalchemy.orm import Mapper, RelationshipProperty, Session, configure_mappers
 
-from ..records import Change, Lesson
+from ..records import Change, Lesson, Touched
 from ..records.base import Base
 from .journal import UNKEPT
 from .session import FileState, HouseSession, tables_of
@@ -48,6 +48,13 @@ def state_of(session: Session) -> FileState:
     """Ask in which state the file is."""
     row = session.execute(STATE, execution_options={"anew": True}).one()
     return FileState(str(session.get_bind().engine.url), *row)
+
+
+def state_for(session: Session, state: FileState, kinds: Sequence[type[Base]]) -> FileState:
+    """Return the state in which the file was when a row of some kinds was last written; lessons do not count."""
+    names = [kind.__tablename__ for kind in kinds]
+    last = session.scalar(select(func.max(Touched.change_id)).where(Touched.name.in_(names), Touched.refers.is_(False)))
+    return state._replace(change=last, lesson=None, stale=0)
 
 
 def follow(session: HouseSession, was: FileState, now: FileState) -> bool:

@@ -78,8 +78,8 @@ CREATE TABLE "bottling" (
 	wish VARCHAR DEFAULT '' NOT NULL, 
 	burps VARCHAR DEFAULT 'never' NOT NULL, 
 	CONSTRAINT pk_bottling PRIMARY KEY (id), 
-	CONSTRAINT fk_bottling_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
 	CONSTRAINT uq_bottling_liquid_id UNIQUE (liquid_id), 
+	CONSTRAINT fk_bottling_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
 	CONSTRAINT fk_bottling_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id), 
 	CONSTRAINT fk_bottling_flavour_id_flavour FOREIGN KEY(flavour_id) REFERENCES flavour (id), 
 	CONSTRAINT fk_bottling_infusion_id_infusion FOREIGN KEY(infusion_id) REFERENCES infusion (id)
@@ -115,9 +115,9 @@ CREATE TABLE "brew" (
 	liquid_id INTEGER NOT NULL, 
 	starter_ta_g_per_l FLOAT, start_doubt_days FLOAT DEFAULT '0' NOT NULL, starter_tea VARCHAR DEFAULT 'black' NOT NULL, starter_leaf_g_per_l FLOAT DEFAULT '6.0' NOT NULL, starter_alkalinity_meq_per_l FLOAT DEFAULT '0.5' NOT NULL, 
 	CONSTRAINT pk_brew PRIMARY KEY (id), 
+	CONSTRAINT fk_brew_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT fk_brew_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
 	CONSTRAINT fk_brew_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
-	CONSTRAINT fk_brew_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT uq_brew_liquid_id UNIQUE (liquid_id), 
 	CONSTRAINT fk_brew_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
 );
@@ -694,10 +694,10 @@ CREATE TABLE "transfer" (
 	start JSON, 
 	stirred BOOLEAN DEFAULT 0 NOT NULL, 
 	CONSTRAINT pk_transfer PRIMARY KEY (id), 
-	CONSTRAINT fk_transfer_target_id_liquid FOREIGN KEY(target_id) REFERENCES liquid (id), 
+	CONSTRAINT ck_transfer_ends CHECK (source_id IS NOT NULL OR target_id IS NOT NULL), 
 	CONSTRAINT ck_transfer_litres CHECK (litres >= 0), 
-	CONSTRAINT fk_transfer_source_id_liquid FOREIGN KEY(source_id) REFERENCES liquid (id), 
-	CONSTRAINT ck_transfer_ends CHECK (source_id IS NOT NULL OR target_id IS NOT NULL)
+	CONSTRAINT fk_transfer_target_id_liquid FOREIGN KEY(target_id) REFERENCES liquid (id), 
+	CONSTRAINT fk_transfer_source_id_liquid FOREIGN KEY(source_id) REFERENCES liquid (id)
 );
 CREATE TABLE trial (
 	brew_id INTEGER NOT NULL, 
@@ -755,19 +755,21 @@ CREATE TABLE "vessel" (
 CREATE INDEX ix_addition_liquid_id ON addition (liquid_id);
 CREATE INDEX ix_bottle_bottling_id ON bottle (bottling_id);
 CREATE INDEX ix_bottle_gone_at ON bottle (gone_at);
-CREATE INDEX ix_bottle_state ON bottle (state);
+CREATE INDEX ix_bottle_state_gone ON bottle (state, gone_at);
 CREATE INDEX ix_bottle_type_id ON bottle (type_id);
 CREATE INDEX ix_bottling_at ON bottling (at);
 CREATE INDEX ix_bottling_brew_id ON bottling (brew_id);
 CREATE INDEX ix_bottling_flavour_id ON bottling (flavour_id);
 CREATE INDEX ix_bottling_infusion_id ON bottling (infusion_id);
-CREATE INDEX ix_brew_culture_id ON brew (culture_id);
+CREATE INDEX ix_brew_culture_pitched ON brew (culture_id, pitched_at);
 CREATE INDEX ix_brew_disc_brew_id ON brew_disc (brew_id);
 CREATE INDEX ix_brew_disc_disc_id ON brew_disc (disc_id);
+CREATE INDEX ix_brew_ended_at ON brew (ended_at);
+CREATE INDEX ix_brew_pitched_at ON brew (pitched_at);
 CREATE INDEX ix_brew_status ON brew (status);
 CREATE INDEX ix_brew_stay_brew_id ON brew_stay (brew_id);
 CREATE INDEX ix_brew_stay_vessel_id ON brew_stay (vessel_id);
-CREATE INDEX ix_brew_vessel_id ON brew (vessel_id);
+CREATE INDEX ix_brew_vessel_ended ON brew (vessel_id, ended_at);
 CREATE INDEX ix_calibration_instrument_id ON calibration (instrument_id);
 CREATE INDEX ix_change_at ON change (at);
 CREATE INDEX ix_change_undone_at ON change (undone_at);
@@ -792,6 +794,7 @@ CREATE INDEX ix_note_about ON note (about, about_id);
 CREATE INDEX ix_overrule_brew_id ON overrule (brew_id);
 CREATE INDEX ix_photo_liquid_id ON photo (liquid_id);
 CREATE INDEX ix_put_off_what ON put_off (what);
+CREATE INDEX ix_reading_at ON reading (at);
 CREATE INDEX ix_reading_liquid_id ON reading (liquid_id);
 CREATE INDEX ix_score_at ON score (at);
 CREATE INDEX ix_score_bottle_id ON score (bottle_id);
@@ -801,7 +804,7 @@ CREATE INDEX ix_score_taster_id ON score (taster_id);
 CREATE INDEX ix_spot_reading_place_id ON spot_reading (place_id);
 CREATE INDEX ix_standing_bottle_id ON standing (bottle_id);
 CREATE INDEX ix_standing_place_id ON standing (place_id);
-CREATE INDEX ix_standing_vessel_id ON standing (vessel_id);
+CREATE INDEX ix_standing_vessel_until ON standing (vessel_id, until);
 CREATE INDEX ix_tasting_liquid_id ON tasting (liquid_id);
 CREATE INDEX ix_temperature_log_brew_id ON temperature_log (brew_id);
 CREATE INDEX ix_temperature_log_last_s ON temperature_log (last_s);

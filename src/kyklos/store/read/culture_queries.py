@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from datetime import datetime
 
 from sqlalchemy import func, select
-from sqlalchemy.orm import Session, contains_eager, joinedload
+from sqlalchemy.orm import Session, contains_eager, joinedload, selectinload
 
 from ...core.base.kinds import LIVING, BrewStatus, KindOfBrew
 from ...core.liquid.pouring import LEAST_L
@@ -66,7 +66,7 @@ def starter_lots(session: Session) -> list[StarterLot]:
         .options(
             contains_eager(StarterLot.liquid),
             joinedload(StarterLot.culture),
-            joinedload(StarterLot.source_brew).joinedload(Brew.vessel),
+            selectinload(StarterLot.source_brew).joinedload(Brew.vessel),
         )
         .order_by(StarterLot.made_at.desc())
     )

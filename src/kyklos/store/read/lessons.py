@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import delete, func, or_, select, text, update
+from sqlalchemy import delete, exists, func, or_, select, text, update
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session, contains_eager, defer
 
@@ -188,12 +188,12 @@ def of_line(session: Session, culture: Culture, before: Any, most: int) -> list[
 
 def measured(session: Session, culture: Culture, most: int) -> list[Lesson]:
     """List the lessons of a line's last brews whose pH was read, the newest first, with when each was started."""
-    read = select(Reading.liquid_id).where(Reading.ph.is_not(None), Reading.struck.is_(False))
+    read = exists().where(Reading.liquid_id == Brew.liquid_id, Reading.ph.is_not(None), Reading.struck.is_(False))
     query = (
         select(Lesson)
         .join(Lesson.brew)
         .options(contains_eager(Lesson.brew).load_only(Brew.pitched_at), defer(Lesson.tests), defer(Lesson.tasted))
-        .where(Brew.culture_id == culture.id, ENDED, Lesson.yeast_vigour.is_not(None), Brew.liquid_id.in_(read))
+        .where(Brew.culture_id == culture.id, ENDED, Lesson.yeast_vigour.is_not(None), read)
     )
     return list(session.scalars(query.order_by(Brew.pitched_at.desc()).limit(most)))
 

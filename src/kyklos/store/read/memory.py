@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Sequence
 from copy import copy
 from functools import wraps
 from threading import Lock
@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 
 from ..file import following
 from ..file.session import FileState, context_of
+from ..records.base import Base
 
 T = TypeVar("T")
 ROOM = 256
@@ -47,17 +48,25 @@ def state_of(session: Session) -> FileState:
     return context.state
 
 
-def remembered(session: Session, key: Hashable, make: Callable[[], T]) -> T:
+def _state_for(session: Session, kinds: tuple[type[Base], ...]) -> FileState:
+    answers = context_of(session).answers
+    if kinds not in answers:
+        answers[kinds] = following.state_for(session, state_of(session), kinds)
+    return cast(FileState, answers[kinds])
+
+
+def remembered(session: Session, key: Hashable, make: Callable[[], T], of: Sequence[type[Base]] = ()) -> T:
     """Answer from memory what was asked in this state of the file already.
 
     Args:
         session: A reading session; a writing one sees its own changes and is always answered anew.
         key: What is asked, with all that it depends on besides the file.
         make: Gives a frozen value.
+        of: All that it is made of, where it is worth holding on to it while other things are written; all there is, unless given.
     """
     if context_of(session).writing:
         return make()
-    whole = (state_of(session), key)
+    whole = (_state_for(session, tuple(of)) if of else state_of(session), key)
     with _lock:
         if whole in _known:
             _known.move_to_end(whole)

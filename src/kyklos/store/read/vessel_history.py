@@ -7,10 +7,10 @@ from datetime import datetime
 from typing import Any
 
 from sqlalchemy import Integer, Row, cast, func, select
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, aliased
 
 from ...core.base.kinds import BrewStatus
-from ..records import Bottling, Brew, Score
+from ..records import Bottling, Brew, Score, Vessel
 
 LAST = 5  #: So many brews of each vessel.
 
@@ -40,10 +40,9 @@ class VesselPast:
 
 
 _DAYS = func.julianday(Brew.ended_at) - func.julianday(Brew.pitched_at)
-_NUMBERED = (
-    select(Brew.id, func.row_number().over(partition_by=Brew.vessel_id, order_by=Brew.ended_at.desc()).label("n"))
-    .where(Brew.ended_at.is_not(None))
-    .subquery()
+_ONE = aliased(Brew)
+_LAST = (
+    select(_ONE.id).where(_ONE.vessel_id == Vessel.id, _ONE.ended_at.is_not(None)).order_by(_ONE.ended_at.desc()).limit(LAST).correlate(Vessel)
 )
 _LIKED = select(Bottling.brew_id, func.avg(Score.liked).label("liked")).join(Score, Score.bottling_id == Bottling.id).group_by(Bottling.brew_id)
 
@@ -56,7 +55,7 @@ def _past(row: Row[Any]) -> PastBrew:
 
 def last_brews(session: Session) -> dict[int, list[PastBrew]]:
     """Return the last brews of each vessel that ended, the newest last."""
-    kept = select(_NUMBERED.c.id).where(_NUMBERED.c.n <= LAST)
+    kept = select(Brew.id).join(Vessel, Brew.id.in_(_LAST))
     liked = _LIKED.where(Bottling.brew_id.in_(kept)).subquery()
     query = (
         select(Brew.vessel_id, Brew.id, Brew.pitched_at, Brew.ended_at, Brew.status, liked.c.liked)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import TYPE_CHECKING, Any
 
-from sqlalchemy import ForeignKey
+from sqlalchemy import ForeignKey, Index
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from ...core.base.kinds import BottleState, NoteOn
@@ -56,10 +56,11 @@ class Bottle(Base):
     """One filled bottle."""
 
     __tablename__ = "bottle"
+    __table_args__ = (Index("ix_bottle_state_gone", "state", "gone_at"),)
     bottling_id: Mapped[int] = mapped_column(ForeignKey("bottling.id"), index=True)
     type_id: Mapped[int] = mapped_column(ForeignKey("bottle_type.id"), index=True)
     headspace_fraction: Mapped[float]
-    state: Mapped[str] = mapped_column(default=BottleState.WARM, index=True)  #: warm, cold or gone
+    state: Mapped[str] = mapped_column(default=BottleState.WARM)  #: warm, cold or gone
     gone_at: Mapped[datetime | None] = mapped_column(index=True)
     hiss: Mapped[int | None]  #: 0 to 4, when opened
     taste: Mapped[str] = mapped_column(default="")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import TYPE_CHECKING, Any
 
-from sqlalchemy import ForeignKey, String
+from sqlalchemy import ForeignKey, Index, String
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from ...core.base.kinds import LIVING, BrewStatus, KindOfBrew, NoteOn
@@ -25,10 +25,14 @@ class Brew(Base):
     """One batch in one vessel."""
 
     __tablename__ = "brew"
+    __table_args__ = (
+        Index("ix_brew_culture_pitched", "culture_id", "pitched_at"),
+        Index("ix_brew_vessel_ended", "vessel_id", "ended_at"),
+    )
     kind: Mapped[str] = mapped_column(default=KindOfBrew.BATCH)  #: A key of core/base/data/brew_kinds.toml
     base: Mapped[str] = mapped_column(default="")  #: Of a trial.
-    vessel_id: Mapped[int] = mapped_column(ForeignKey("vessel.id"), index=True)
-    culture_id: Mapped[int] = mapped_column(ForeignKey("culture.id"), index=True)
+    vessel_id: Mapped[int] = mapped_column(ForeignKey("vessel.id"))
+    culture_id: Mapped[int] = mapped_column(ForeignKey("culture.id"))
     liquid_id: Mapped[int] = mapped_column(ForeignKey("liquid.id"), unique=True)
     disc_id: Mapped[int | None] = mapped_column(ForeignKey("disc.id"))
     tea: Mapped[str]  #: A name, or shares as `core/liquid/teas.py: text_of` writes them
@@ -49,7 +53,7 @@ class Brew(Base):
     starter_bacteria: Mapped[float | None]  #: [-]
     plan: Mapped[dict[str, Any]]  #: Amounts and heat as planned, and the recipe card.
     facts: Mapped[dict[str, Any]] = mapped_column(default=dict)  #: What was done, step by step.
-    pitched_at: Mapped[datetime]
+    pitched_at: Mapped[datetime] = mapped_column(index=True)
     start_doubt_days: Mapped[float] = mapped_column(
         default=0.0
     )  #: It began so much earlier or later, as is remembered. [d]
@@ -58,7 +62,7 @@ class Brew(Base):
     )  #: held, fermenting, harvested or discarded
     labelled_at: Mapped[datetime | None]
     no_next_brew: Mapped[bool] = mapped_column(default=False)
-    ended_at: Mapped[datetime | None]
+    ended_at: Mapped[datetime | None] = mapped_column(index=True)
     end_note: Mapped[str] = mapped_column(default="")
     version: Mapped[int] = mapped_column(default=1)
     vessel: Mapped[Vessel] = relationship(back_populates="brews")
@@ -124,7 +128,7 @@ class Reading(Base):
 
     __tablename__ = "reading"
     liquid_id: Mapped[int] = mapped_column(ForeignKey("liquid.id"), index=True)
-    at: Mapped[datetime]
+    at: Mapped[datetime] = mapped_column(index=True)
     ph: Mapped[float | None]
     instrument: Mapped[str] = mapped_column(
         default="meter"

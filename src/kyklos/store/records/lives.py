@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import TYPE_CHECKING
 
-from sqlalchemy import CheckConstraint, ForeignKey
+from sqlalchemy import CheckConstraint, ForeignKey, Index
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from .base import Base
@@ -22,8 +22,11 @@ class Standing(Base):
     """Where a vessel or a bottle stood, from one moment to another: a move ends one standing and begins the next."""
 
     __tablename__ = "standing"
-    __table_args__ = (CheckConstraint("(vessel_id IS NULL) <> (bottle_id IS NULL)", name="whose"),)
-    vessel_id: Mapped[int | None] = mapped_column(ForeignKey("vessel.id"), index=True)
+    __table_args__ = (
+        CheckConstraint("(vessel_id IS NULL) <> (bottle_id IS NULL)", name="whose"),
+        Index("ix_standing_vessel_until", "vessel_id", "until"),
+    )
+    vessel_id: Mapped[int | None] = mapped_column(ForeignKey("vessel.id"))
     bottle_id: Mapped[int | None] = mapped_column(ForeignKey("bottle.id"), index=True)
     place_id: Mapped[int] = mapped_column(ForeignKey("place.id"), index=True)
     heater_c: Mapped[float | None]  #: Set point of the vessel's heater then; None: it had none. [degC]

@@ -81,7 +81,8 @@ def _passport(number: int) -> tuple[Culture, Passport]:
 def _card(number: int) -> tuple[Culture, PassportCard]:
     culture, passport = _passport(number)
     nodes = [("brew", b.id) for b in culture.brews] + [("disc", d.id) for d in culture.discs]
-    generation = max((lineages.generations(g.session).get(node, 0) for node in nodes), default=0)
+    deep = lineages.generations(g.session)
+    generation = max((deep.get(node, 0) for node in nodes), default=0)
     card = card_of(passport, generation, ORIGINS.get(passport.origin, passport.origin))
     return culture, replace(card, care=tuple(spoken(remarked(line), in_units) for line in card.care))
 

@@ -35,7 +35,7 @@ class BeadCard:
 
 def card_of(node: Node) -> BeadCard:
     """Put a bead's card together."""
-    known = lineages.graph(g.session)
+    known = lineages.descent(g.session)
     before, after = ancestors_of(known, node), descendants_of(known, node)
     lit = " ".join(f"{kind}-{number}" for kind, number in sorted(before | after | {node}) if kind in {NodeKind.BREW, NodeKind.DISC})
     brews = (sum(kind == NodeKind.BREW for kind, _ in before), sum(kind == NodeKind.BREW for kind, _ in after))
