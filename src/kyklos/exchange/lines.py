@@ -14,7 +14,7 @@ from ..core.base.kinds import Diet, NodeKind, Origin
 from ..core.cultures import Node
 from ..core.cultures.lineage import with_ancestors
 from ..core.liquid import teas
-from ..reckon.cultures import lineages, links
+from ..reckon.cultures import lineages
 from ..store.read import culture_queries, queries
 from ..store.records import Brew, Culture, Disc, StarterLot
 from .passport import Came, Passport, PassportReading, Thing, clean, fingerprint
