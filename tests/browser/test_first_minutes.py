@@ -93,12 +93,14 @@ def test_the_everyday_things_take_few_taps(page, thumb, small_kitchen, kitchen):
     brew = kitchen.ready()
     page.goto(small_kitchen.url)
     stop = page.locator(f"#stop-{brew}")
+    thumb.tap(stop.locator(".rest > summary"))
     thumb.tap(stop.locator("details[data-log=t] > summary"))
     for name, score in (("Ana", "a bit sour"), ("Ben", "right")):
         thumb.tap(stop.locator(".score-row", has_text=name).get_by_role("button", name=score, exact=True))
         expect(stop.locator(".score-name", has_text=name).locator("small")).to_have_text(score)
     assert thumb.taps <= 4
     thumb.taps = 0
+    thumb.tap(stop.locator(".rest > summary"))
     thumb.tap(stop.locator("details[data-log=p] > summary"))
     expect(stop.locator("details[data-log=p]")).to_have_attribute("open", "")
     page.locator(f"#ph-{brew}").fill("3.4")
@@ -122,6 +124,7 @@ def test_seven_bottles_in_three_flavours_take_fifteen_taps(page, thumb, small_ki
     """From the round to an empty jar: what is offered for starter is kept, kind and size are said once, nothing is typed twice."""
     brew = kitchen.ready()
     page.goto(small_kitchen.url)
+    thumb.tap(page.locator(f"#stop-{brew} .rest > summary"))
     thumb.tap(page.locator(f"#stop-{brew} a", has_text="Harvest"))
     thumb.button("Save the starter")
     page.get_by_label("Size", exact=True).fill("330")

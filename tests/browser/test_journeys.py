@@ -321,6 +321,7 @@ def test_a_wrong_number_in_place_is_told_and_kept(page, quince_yard):
     """On the round a word for a number comes back beside its field, still typed, and the rest of the page stays."""
     page.goto(quince_yard.url)
     stop = page.locator("#stop-7")
+    stop.locator(".rest > summary").click()
     stop.locator("summary", has_text="pH").click()
     stop.get_by_label("pH", exact=True).fill("three")
     stop.get_by_role("button", name="Save").click()

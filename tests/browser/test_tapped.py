@@ -65,7 +65,7 @@ def test_forgotten_for_five_weeks_and_brought_back(page, quince_yard):
     quince_yard.clock.turn(35)
     page.goto(quince_yard.url + "/")
     stop = page.locator("article.stop", has_text="Stoneware crock")
-    expect(stop).to_contain_text("The way back")
+    expect(stop).to_contain_text("It is vinegar now")
     stop.get_by_role("link", name="Draw", exact=True).click()
     said = page.locator(".tapped-lead").inner_text()
     litres = re.search(r"draw ([\d.]+) L", said)[1]

@@ -17,20 +17,23 @@ from kyklos.core.brewing.by_weight import fits, strengths
 from kyklos.core.brewing.kitchen_step import KitchenStep
 from kyklos.core.brewing.measures import DryAmount
 from kyklos.core.brewing.plan import StarterTold, VesselFacts
-from kyklos.core.brewing.planner import PlanAsk
+from kyklos.core.brewing.planner import PlanAsk, prior_on
 from kyklos.core.brewing.salvage import uses
 from kyklos.core.calc import answer
 from kyklos.core.forecast import Prior
 from kyklos.core.forecast.side_by_side import Side
+from kyklos.core.forecast.vigour import Brewed, causes
 from kyklos.core.judging.brew_facts import BrewFacts, PhReading, SeenLook, shows_life
 from kyklos.core.judging.due import WARM_C, first_taste_day
-from kyklos.core.judging.instruments import Calibrated, standing
+from kyklos.core.judging.instruments import Calibrated, gravity_sd, standing
 from kyklos.core.judging.safety import trial_verdict
 from kyklos.core.liquid import Course
+from kyklos.core.liquid.heat import mix_temperature
+from kyklos.core.liquid.teas import main_of
 from kyklos.core.quick.line import understand
 from kyklos.core.quick.said import Context, Named
 from kyklos.core.sheets.spreadsheet import read as read_sheet
-from kyklos.core.tapped.vessel import drawing
+from kyklos.core.tapped.vessel import can_give, drawing
 from tests.core.test_calc import GOOD
 from tests.core.test_tapped import vessel as tapped_vessel
 
@@ -220,3 +223,68 @@ def test_half_a_litre_may_be_drawn_from_a_tapped_vessel_and_less_than_nothing_ma
         drawing(ask, -0.01)
     with pytest.raises(OutOfRangeError):
         drawing(ask, ask.line_l + 0.01)
+
+
+def test_a_refractometer_is_trusted_less_than_a_hydrometer():
+    """Alcohol and acids mislead it four times as far."""
+    assert gravity_sd("refractometer") == 4 * gravity_sd("hydrometer") == 0.006
+
+
+@pytest.mark.parametrize(("line", "clock"), [("jar look 23 o'clock", 23), ("jar look 0 o'clock", 0), ("jar look 24 o'clock", None)])
+def test_a_day_has_hours_from_nought_to_twenty_three(line, clock):
+    """The last one is an hour; the next is none."""
+    at = understand(line, HERE).at
+    assert (at is not None and (at.hour, at.minute) == (clock, 0)) == (clock is not None)
+
+
+@pytest.mark.parametrize(("celsius", "doubts"), [(10, True), (9.9, False), (49, True), (50, False)])
+def test_degrees_too_few_for_fahrenheit_are_taken_as_celsius_with_a_question(celsius, doubts):
+    """From the coldest room on, and only where the household reads °F."""
+    found = understand(f"jar 2 {celsius}", replace(HERE, us=True))
+    assert any("Too cold for" in str(doubt) for doubt in found.doubts) == doubts
+
+
+def test_two_titrations_show_that_acid_rose():
+    """The second of two settles it, where nobody read a pH twice."""
+    grown = (SeenLook(6.0, "disc"),)
+    rose = BrewFacts(day=6, mean_c=24, now_c=24, ph=(PhReading(6.0, 3.4, "meter"),), looks=grown, ta=((1.0, 1.0), (6.0, 4.0)))
+    assert trial_verdict(rose).fit
+    assert not trial_verdict(replace(rose, ta=((6.0, 4.0),))).fit
+
+
+@pytest.mark.parametrize(("days", "cause"), [((2.0, 40.0), True), ((35.0, 40.0), False), ((None, 40.0), True), ((2.0, 27.0), False)])
+def test_old_starter_slows_a_line_only_where_it_grew_older(days, cause):
+    """Old now, and ten days older than before; where before is unknown, old is enough."""
+    brews = [
+        Brewed(day=float(n), mean_c=24.0, starter_age_days=age, honey_share=0.0, leaf_g_per_l=6.0) for n, age in enumerate(days)
+    ]
+    assert any(found.key == "old starter" for found in causes(brews)) == cause
+
+
+def test_a_tea_that_slows_a_culture_leaves_more_doubt():
+    """What is not known of it is added where the vigours are, and taken from nowhere."""
+    prior = Prior(1.0, 1.0, 0.2, 0.0, (0.05, 0.01, 0.0, 0.06, 0.0, 0.02))
+    slowed = prior_on(prior, 0.5)
+    assert slowed.yeast_vigour == 0.5
+    more = slowed.spread**2 - prior.spread**2
+    assert more > 0
+    assert slowed.covariance == pytest.approx((0.05 + more, 0.01, 0.0, 0.06 + more, 0.0, 0.02))
+
+
+def test_a_blend_goes_by_its_largest_part():
+    """Wherever it stands in the list."""
+    assert main_of((("green", 0.3), ("black", 0.7))) == main_of((("black", 0.7), ("green", 0.3))) == "black"
+
+
+def test_what_is_mixed_is_a_thousand_litres_at_most():
+    """More is a slip of the keys."""
+    assert mix_temperature([(1000.0, 20.0)]) == 20.0
+    with pytest.raises(OutOfRangeError):
+        mix_temperature([(1000.5, 20.0)])
+
+
+def test_a_vessel_gives_what_it_gives_in_the_room_it_stands_in():
+    """Unless asked of a warmer room, which gives more."""
+    ask = tapped_vessel()
+    assert can_give(ask) == can_give(ask, 0.0)
+    assert can_give(ask).most < can_give(ask, 2.0).most

@@ -56,7 +56,7 @@ def test_no_page_says_otherwise_than_the_verdict(client, kitchen, state):
         assert "Discard" in round_
         assert "Bottle" not in away.split("Going away")[-1]
     if word == "hold":
-        assert "On hold." in own
+        assert "On hold: settle that first." in own
         assert own.index("Hold.") > 0
         assert "Harvest it" not in own
     if word in {"discard", "hold"}:

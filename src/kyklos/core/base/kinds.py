@@ -124,6 +124,21 @@ class DueKind(StrEnum):
     NOTHING = "nothing"
 
 
+class NextStep(StrEnum):
+    """What one can do with a living brew, in one tap or on a page of its own."""
+
+    TASTE = "taste"
+    MEASURE = "measure"
+    LOOK = "look"
+    HARVEST = "harvest"
+    SOUR = "sour"  #: Add starter or vinegar.
+    DISCARD = "discard"
+    GLASS = "glass"
+    DRAW = "draw"
+    TOP_UP = "top-up"
+    LABEL = "label"
+
+
 class NodeKind(StrEnum):
     """What a thing on a trace is."""
 

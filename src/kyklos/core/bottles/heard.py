@@ -18,6 +18,7 @@ HISS_BAR = (
     (3.2, 6.0),
 )  #: Pressure a hiss of 0 to 4 tells (assumed). [bar]
 HISS_WORDS = ("silent, flat", "a whisper", "a clear hiss", "a loud hiss", "it gushed")
+LOUDEST = len(HISS_WORDS) - 1  #: It gushed.
 SQUEEZE_WORDS = ("soft", "a little firm", "firm", "hard", "like a stone")  #: What a plastic bottle tells, on the same scale.
 HISS_SD_BAR = 0.4  #: How sharply a hiss tells pressure at the ends of its range (assumed). [bar]
 SILENT = 0

@@ -7,7 +7,7 @@ from a label.
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from types import MappingProxyType
@@ -276,6 +276,19 @@ def passes_neck(found: Ingredient, form: str, neck_mm: float | None) -> bool:
     (False, True)
     """
     return neck_mm is None or form in {AddedAs.JUICE, AddedAs.PUREE, AddedAs.SYRUP, AddedAs.AS_IT_IS, AddedAs.DRINK, AddedAs.GRATED} or found.piece_mm <= neck_mm
+
+
+def form_that_passes(found: Ingredient, form: str, necks_mm: Iterable[float | None]) -> str:
+    """Choose how an ingredient goes in so that it comes out again through every neck: as it is meant to, else another of its forms. [mm]
+
+    Where none does, it stays as it was meant.
+
+    >>> form_that_passes(ingredient("damson"), "pieces", [18.0]), form_that_passes(ingredient("damson"), "pieces", [60.0])
+    ('puree', 'pieces')
+    """
+    necks = list(necks_mm)
+    ways = (form, *(way for way in found.forms if way != form))
+    return next((way for way in ways if all(passes_neck(found, way, neck) for neck in necks)), form)
 
 
 def usual_g_per_l(key: str) -> float:

@@ -85,13 +85,18 @@ def _weighed(c: Candidate) -> Proposal:
     return Proposal(c, worth, tuple(reasons))
 
 
-def next_amount(g_per_l: float, said: Sequence[str]) -> float:
-    """Return how much to take next time, by what was said last: a fifth less or more (assumed). [g/L]
+def next_amount(g_per_l: float, said: Sequence[str], *, gushed: bool = False) -> float:
+    """Return how much to take next time, by what was said last, or as it gushed: a fifth less or more (assumed). [g/L]
 
-    >>> next_amount(15, ["less"]), next_amount(15, ["more", "less"]), next_amount(15, [])
-    (12.0, 15, 15)
+    >>> next_amount(15, ["less"]), next_amount(15, ["more", "less"]), next_amount(15, []), next_amount(15, ["more"], gushed=True)
+    (12.0, 15, 15, 12.0)
     """
-    lean = sum({"more": 1, "less": -1}.get(word, 0) for word in said)
+    lean = -1 if gushed else sum({"more": 1, "less": -1}.get(word, 0) for word in said)
     if lean == 0:
         return g_per_l
     return g_per_l * (1.2 if lean > 0 else 0.8)
+
+
+def primed_after_gush(g_per_l: float) -> float:
+    """Return how much priming sugar to take after a filling that gushed: half (assumed). [g/L]"""
+    return g_per_l / 2

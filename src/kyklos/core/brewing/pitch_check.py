@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from ..base import Said, limit
@@ -11,9 +11,11 @@ from ..base.kinds import KindOfBrew
 from ..base.saying import plain, said
 from ..judging.observations import CARRY_ON, HOLD, WATCH, VerdictWord
 from ..judging.safety import settles
+from ..liquid.pouring import LEAST_L
 from .plan import BrewPlan
 
 VINEGAR_SHARE = 0.015 / 4.0  #: A spoon of 15 mL of 5 % for 4 L, then it is measured again: usual practice. [-]
+STARTER_STEP_L, VINEGAR_STEP_L = 0.05, 0.005  #: Starter by the quarter cup, vinegar by the spoon: what a kitchen measures. [L]
 MORE_STARTER_SHARE = 0.06  #: A cup a gallon, then it is measured again: usual practice. [-]
 
 
@@ -48,6 +50,25 @@ def remedies(plan: BrewPlan, poured: Mapping[str, float]) -> tuple[Remedy, ...]:
         if not portion.fixed and portion.left_l - poured.get(portion.key, litres) >= more
     ][:1]
     return (*out, Remedy("vinegar", "distilled vinegar of 5 %", vinegar_l(plan.final_l)))
+
+
+def _measured(litres: float, step_l: float) -> float:
+    """Round an amount to what a kitchen measures, never to nothing. [L]"""
+    return max(step_l, round(round(litres / step_l) * step_l, 6))
+
+
+def for_standing(lots: Sequence[tuple[str, float]], left_l: float, room_l: float) -> tuple[Remedy, ...]:
+    """List what a brew that stands and is not sour enough can take: starter from the first lot that has enough, and vinegar.
+
+    Args:
+        lots: Keys of starter, and how much is left of each. [L]
+        left_l: What stands in the vessel. [L]
+        room_l: What still goes in. [L]
+    """
+    more = min(_measured(MORE_STARTER_SHARE * left_l, STARTER_STEP_L), room_l)
+    out = [Remedy("starter", "starter", more, key) for key, litres in lots if litres >= more > LEAST_L][:1]
+    sour = min(_measured(vinegar_l(left_l), VINEGAR_STEP_L), room_l)
+    return (*out, Remedy("vinegar", "vinegar", sour)) if sour > LEAST_L else tuple(out)
 
 
 def check(celsius: float | None, ph: float | None, instrument: str = "meter") -> tuple[VerdictWord, Said]:

@@ -103,7 +103,7 @@ URGENT: dict[str, Callable[[Situation], bool]] = {
     "not_measured": lambda s: s.moment == Occasion.HARVEST and not s.measured,
     "little_starter": lambda s: s.starter_fraction < limit("starter_floor"),
 }
-MOST_OPEN = 3  #: More at once are not read.
+MOST_OPEN, FRESH = 3, 1  #: More at once are not read: what matters now, or one that was not shown before.
 
 CAUTIONS = {key: Caution(key, **entry) for key, entry in entries_of("cautions").items()}
 
@@ -126,20 +126,20 @@ class ShownCautions:
 
 
 def as_heard(situation: Situation, heard: Container[str] = ()) -> ShownCautions:
-    """Choose which cautions are shown in full: what matters now first, then what was not shown before; at most three.
+    """Choose which cautions are shown in full: what matters now, at most three; else one that was not shown before.
 
     Args:
         situation: What is being done.
         heard: Keys of those that were shown in full before.
 
     >>> [c.key for c in as_heard(Situation(moment="plan", honey=True), {"scald"}).full]
-    ['start_ph', 'honey', 'hygiene']
+    ['start_ph']
     """
     holding = cautions_for(situation)
     urgent = [c for c in holding if c.key in URGENT and URGENT[c.key](situation)]
     urgent.sort(key=lambda c: list(URGENT).index(c.key))
     fresh = [c for c in holding if c not in urgent and c.key not in heard]
-    full = (*urgent, *fresh)[:MOST_OPEN]
+    full = urgent[:MOST_OPEN] or fresh[:FRESH]
     return ShownCautions(tuple(full), tuple(c for c in holding if c not in full))
 
 

@@ -35,7 +35,7 @@ def _parts(length: float) -> list[float]:
 def sediment_l(sugar_fermented_g: float) -> float:
     """Return how much wet sediment so much fermented sugar leaves; about a kilogram a litre. [g] to [L]
 
-    >>> round(sediment_l(1000.0), 3)
+    >>> round(sediment_l(1000.0), 9)
     0.125
     """
     return sugar_fermented_g * YEAST_G_PER_G * SETTLES / SOLIDS / 1000

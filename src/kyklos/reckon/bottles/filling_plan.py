@@ -12,14 +12,14 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from ...core.base.facts import BOTTLES
-from ...core.base.kinds import BottleSort
+from ...core.base.kinds import BottleSort, FlavourMoment
 from ...core.bottles import BottleAsk, BottleForecast, bottle_forecast
 from ...core.bottles.advice import Offer, alcohol_range, offers
 from ...core.bottles.bottle import run_together
 from ...core.bottles.drink_by import drink_by_day, drunk_as
 from ...core.bottles.filling import LOSS_SHARE, FillingPlan, InABottle, Stock, Wish, plan, poured
 from ...core.bottles.flavouring import flavoured, room
-from ...core.bottles.ingredients import passes_neck
+from ...core.bottles.ingredients import form_that_passes, passes_neck
 from ...core.bottles.park import USUAL_NECK_MM, Counted
 from ...core.bottles.room import HEADSPACE_CM
 from ...core.liquid import Liquid
@@ -115,9 +115,9 @@ def full_l(volume_ml: float, kind: str = USUAL_KIND, headspace_cm: float = HEADS
     return volume_ml / 1000 * (1 - BOTTLES[kind].headspace_fraction(headspace_cm, volume_ml))
 
 
-def to_fill_l(brew: Brew, infusion: Infusion | None) -> float:
-    """Return what there is to fill, what stays in jug and funnel taken off. [L]"""
-    left = infusion.liquid.litres if infusion is not None else brew.left_l
+def to_fill_l(session: Session, brew: Brew, infusion: Infusion | None, now: datetime) -> float:
+    """Return what there is to fill: what is kept as starter, and what stays in jug and funnel, are taken off. [L]"""
+    left = infusion.liquid.litres if infusion is not None else brew.left_l - harvests.to_set_aside_l(session, brew, now)
     return max(0.0, left) * (1 - LOSS_SHARE)
 
 
@@ -190,7 +190,7 @@ def plan_of(session: Session, brew: Brew, asked: FillingAsked, now: datetime, in
         asked = replace(asked, cold=True)
     usable = {k.id: (k, stands[k.id].clean) for k in kinds if asked.cold or k.limit_bar > 0}
     cards = cards_of(session, asked.keys, infusion)
-    brew_l = to_fill_l(brew, infusion)
+    brew_l = to_fill_l(session, brew, infusion, now)
     rows = tuple((kind, stands[kind.id]) for kind in kinds)
     if not cards or not usable:
         return PlannedFilling((), rows, brew_l, brew_l)
@@ -199,12 +199,28 @@ def plan_of(session: Session, brew: Brew, asked: FillingAsked, now: datetime, in
     shared, place = [], 0
     for card in cards.values():
         if mine := made.of(card.key):
-            shared.append((card, _boxes(mine, of, asked, place)))
+            boxes = _boxes(mine, of, asked, place)
+            shared.append((_to_come_out(card, boxes), boxes))
             place += len(mine)
     filled = FilledHow(session, brew, asked, now, infusion)
     filled.foretell_together(shared)
     groups = [filled.group(card, boxes) for card, boxes in shared]
     return PlannedFilling(tuple(groups), rows, brew_l, made.left_over_l, only_jars and bool(groups))
+
+
+def _necks(boxes: Sequence[BoxPlanned]) -> list[float | None]:
+    """List how wide the necks are inside. [mm]"""
+    return [box.kind.neck_mm or USUAL_NECK_MM.get(box.kind.kind) for box in boxes]
+
+
+def _to_come_out(card: FlavourCard, boxes: Sequence[BoxPlanned]) -> FlavourCard:
+    """Let what would stay behind in the bottles go in another way: damsons as purée."""
+    necks, parts, changed = _necks(boxes), [], []
+    for p, moment in zip(card.parts, card.moments, strict=True):
+        form = p.way if moment == FlavourMoment.INFUSION else form_that_passes(p.what, p.way, necks)
+        parts.append(p if form == p.way else replace(p, form=form))
+        changed += [] if form == p.way else [p.what.name]
+    return replace(card, parts=tuple(parts), changed=tuple(changed)) if changed else card
 
 
 def _boxes(mine: Sequence[InABottle], of: dict[int, BottleType], asked: FillingAsked, place: int) -> tuple[BoxPlanned, ...]:
@@ -277,7 +293,7 @@ class FilledHow:
         else:
             plain = harvests.plain_liquid(self.session, self.brew, self.now)
             high = harvests.too_high_to_close(self.session, self.brew, filling, self.now)
-        necks = [box.kind.neck_mm or USUAL_NECK_MM.get(box.kind.kind) for box in boxes]
+        necks = _necks(boxes)
         stuck = tuple(p.what.name for p in filling.parts if not all(passes_neck(p.what, p.way, neck) for neck in necks))
         celsius = float(ask.course.at(np.array([0.0]))[0]) if ask.limit_bar else 4.0
         return GroupPlanned(

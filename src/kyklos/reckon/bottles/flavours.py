@@ -12,10 +12,10 @@ from sqlalchemy.orm import Session, joinedload
 
 from ...core.base.kinds import LeftAs
 from ...core.bottles import Ingredient, Part
-from ...core.bottles.heard import HISS_WORDS
+from ...core.bottles.heard import HISS_WORDS, LOUDEST
 from ...core.bottles.ingredients import INGREDIENTS, USUAL_G_PER_L, ripe
 from ...core.bottles.scores import FlavourScore, Ranked, ranking
-from ...core.bottles.suggest import Candidate, Proposal, next_amount, proposals
+from ...core.bottles.suggest import Candidate, Proposal, next_amount, primed_after_gush, proposals
 from ...store.read import ingredients, queries
 from ...store.read.moments import days_between
 from ...store.records import Bottle, Bottling, Comparison, Flavour, LarderItem, Score
@@ -42,6 +42,8 @@ class FlavourCard:
     said: tuple[str, ...] = ()  #: What was said last time: more, less.
     words: tuple[str, ...] = ()  #: And in words.
     in_it: tuple[Part, ...] = ()  #: What the drink took up in a jar already.
+    gushed: bool = False  #: Its last filling did: it goes in with less.
+    changed: tuple[str, ...] = ()  #: What goes in another way than usual, so that it comes out again.
 
     @property
     def infused(self) -> tuple[Part, ...]:
@@ -79,17 +81,19 @@ def card_of(session: Session, kept: Flavour, lean: bool = False) -> FlavourCard:
     """Return the card of a flavour kept; leaning, with as much as was asked for last time."""
     rows = [(part, row.moment) for row in kept.parts if (part := ingredients.part_of(session, row)) is not None]
     said, words = _said_last(session, kept.id) if lean else ((), ())
-    parts = tuple(replace(p, g_per_l=round(next_amount(p.g_per_l, said), 2)) for p, _ in rows)
+    gushed = lean and _gushed_last(session, kept.id)
+    parts = tuple(replace(p, g_per_l=round(next_amount(p.g_per_l, said, gushed=gushed), 2)) for p, _ in rows)
     return FlavourCard(
         f"{KEPT}{kept.id}",
         kept.name,
         parts,
         tuple(moment for _, moment in rows),
-        kept.priming_g_per_l,
+        round(primed_after_gush(kept.priming_g_per_l), 2) if gushed else kept.priming_g_per_l,
         kept.id,
         kept.hours,
         said,
         words,
+        gushed=gushed,
     )
 
 
@@ -106,6 +110,14 @@ def _said_last(session: Session, flavour_id: int) -> tuple[tuple[str, ...], tupl
         return (), ()
     rows = session.scalars(select(Score).where(Score.bottling_id == last).order_by(Score.at)).all()
     return tuple(r.next_time for r in rows if r.next_time), tuple(r.word for r in rows if r.word)[-2:]
+
+
+def _gushed_last(session: Session, flavour_id: int) -> bool:
+    """Return whether a bottle of the last filling that was opened gushed."""
+    opened = Bottle.hiss.is_not(None) | (Bottle.left_as == LeftAs.GUSHED)
+    last = select(Bottling.id).join(Bottle).where(Bottling.flavour_id == flavour_id, opened).order_by(Bottling.at.desc()).limit(1)
+    rows = session.execute(select(Bottle.hiss, Bottle.left_as).where(Bottle.bottling_id == last.scalar_subquery()))
+    return any(hiss == LOUDEST or left == LeftAs.GUSHED for hiss, left in rows)
 
 
 def card_named(session: Session, key: str) -> FlavourCard | None:

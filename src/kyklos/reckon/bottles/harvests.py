@@ -78,13 +78,20 @@ def reserve_l(reasons: Why) -> float | None:
     return None if value is None else math.ceil(value / 1000 / ROUNDED_UP_L - 1e-6) * ROUNDED_UP_L
 
 
+def to_set_aside_l(session: Session, brew: Brew, now: datetime) -> float:
+    """Return how much of what stands in a vessel is still to be kept as starter; 0 where that is settled. [L]"""
+    if brew.runs or brew.reserved or brew.no_next_brew:
+        return 0.0
+    return min(brew.left_l, reserve_l(why_reserve(session, brew, now)) or 0.0)
+
+
 def offered(session: Session, brew: Brew, now: datetime) -> Offered:
     """Offer the kind of bottle of last time, or as many of the usual as the brew fills after its reserve."""
     last = brew.bottlings[-1].bottles[0] if brew.bottlings and brew.bottlings[-1].bottles else None
     if last is not None:
         return Offered(last.kind, last.volume_ml, 1)
     usual = BOTTLES[USUAL_BOTTLE]
-    aside = 0.0 if brew.reserved or brew.no_next_brew else reserve_l(why_reserve(session, brew, now)) or 0.0
+    aside = to_set_aside_l(session, brew, now)
     filled = usual.volume_ml / 1000 * (1 - usual.headspace_fraction(HEADSPACE_CM, usual.volume_ml))
     return Offered(USUAL_BOTTLE, usual.volume_ml, max(1, int((brew.left_l - aside) / filled)))
 

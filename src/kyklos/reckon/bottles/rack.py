@@ -9,13 +9,12 @@ from enum import StrEnum
 
 from ...core.base.kinds import BottleState
 from ...core.bottles.advice import GIVEN, PRESSING, READY, TO_CHILL, BottleStep
-from ...core.bottles.heard import HISS_WORDS
+from ...core.bottles.heard import LOUDEST
 from ...store.read.moments import days_between
 from ...store.records import Bottle, Place
 from .cellar import Alike, name_of, urgency
 
 OLD_DAYS = 30  #: Filled longer ago than this is old. [d]
-GUSHED = len(HISS_WORDS) - 1
 
 
 class RackLook(StrEnum):
@@ -92,7 +91,7 @@ def is_so(lot: RackLot, look: str, now: datetime) -> bool:
 
 def _gushed(bottle: Bottle) -> bool:
     """Return whether one of a bottle's filling gushed."""
-    return any(one.hiss == GUSHED or any(row.hiss == GUSHED for row in one.heard) for one in bottle.bottling.bottles)
+    return any(one.hiss == LOUDEST or any(row.hiss == LOUDEST for row in one.heard) for one in bottle.bottling.bottles)
 
 
 def by_place(lots: Sequence[RackLot]) -> list[tuple[Place | None, list[RackLot]]]:

@@ -157,6 +157,14 @@ def topped_up(brew: Brew) -> list[Addition]:
     return [a for a in brew.liquid.additions if a.what == Added.SWEET_TEA and a.at > since]
 
 
+def soured_since_read(brew: Brew) -> bool:
+    """Return whether starter or vinegar went into a brew since its pH was last read."""
+    read = [r.at for r in standing_readings(brew) if r.ph is not None]
+    since = max(read, default=brew.liquid.began_at)
+    sour = [a.at for a in brew.liquid.additions if a.what == Added.VINEGAR] + [t.at for t in brew.liquid.inflows if t.how == Way.ADDED]
+    return any(at > since for at in sour)
+
+
 def drawn(brew: Brew) -> list[Transfer]:
     """List what was taken out of a brew in any way, in order of time."""
     return [t for t in brew.liquid.outflows if t.how in HAPPENS]

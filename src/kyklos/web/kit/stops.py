@@ -2,33 +2,36 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import math
 from dataclasses import dataclass, fields
 from datetime import datetime, timedelta
 from typing import Any
 
-from flask import g
 from sqlalchemy.orm import Session
 
 from ...core.base import limit
-from ...core.base.kinds import KindOfBrew, SeenKind
-from ...core.base.saying import first_names
+from ...core.base.kinds import DueKind, KindOfBrew, NextStep, SeenKind
+from ...core.brewing.pitch_check import Remedy
 from ...core.forecast import Forecast, Window
 from ...core.judging import Situation
+from ...core.judging.next_steps import NextSteps
 from ...core.liquid import teas
 from ...core.liquid.sweet_tea import amounts
 from ...core.liquid.taste import is_all_honey, score_word
 from ...drawing.curve import Curve, CurveFacts, curve
 from ...drawing.dial import Dial, DialFacts, dial
 from ...drawing.sour_line import SourLine, sour_line
+from ...reckon.brewing.remedies import remedies_of
 from ...reckon.judging.attention import Attention, attention_of, tasted_days, windows_of
+from ...reckon.judging.next_steps import next_steps_of
 from ...reckon.tapped import TappedStanding, standing_of
 from ...reckon.tapped_ahead import with_care
-from ...store.read import moments, queries, recorded
+from ...store.read import moments, recorded
 from ...store.records import Brew, Household
+from .first_names import called, joined
 from .tapped_words import lead
 from .units import degree_k
-from .words import WAS_READY, span_word, window_word
+from .words import WAS_READY, right_word, span_word
 
 LOOK_AHEAD_DAYS = 3.0  #: The sour line shows where a brew is going so far ahead. [d]
 TASTED_TOGETHER_H = 2.0  #: Tastings so near belong together. [h]
@@ -43,8 +46,11 @@ class Stop(Attention):
     dial: Dial
     line: SourLine
     ready_words: str
+    brief: str  #: The same in one short sentence.
     moves_words: str
     style: str
+    steps: NextSteps
+    remedies: tuple[Remedy, ...] = ()  #: Of a held brew.
     tapped: TappedStanding | None = None  #: Of a brew that runs in a tapped vessel.
 
     @property
@@ -67,19 +73,6 @@ class Stop(Attention):
         return [names[who] for who, score in said.items() if score == 0]
 
 
-def called(points: Sequence[tuple[str, float]]) -> tuple[tuple[str, float], ...]:
-    """Name the points of tasters as these are called, for a picture. [g/L]"""
-    short = first_names([taster.name for taster in queries.tasters_of(g.session)])
-    return tuple((short.get(name, name), ta) for name, ta in points)
-
-
-def joined(names: list[str]) -> str:
-    """Join tasters' names in words, first names where these tell them apart."""
-    short = first_names([taster.name for taster in queries.tasters_of(g.session)])
-    names = [short.get(name, name) for name in names]
-    return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
-
-
 def _ready_words(known: Attention, now: datetime, zone: str) -> str:
     """Return when it is right for whom; tasters with the same window share a sentence. On hold, what comes first is said first."""
     if known.lost:
@@ -87,21 +80,26 @@ def _ready_words(known: Attention, now: datetime, zone: str) -> str:
     brew, out = known.brew, known.forecast
     if known.not_drunk:
         return "Not for drinking." if brew.kind == KindOfBrew.TRIAL else "Not for drinking: a SCOBY grows in it."
+    if known.on_hold:
+        return "On hold: settle that first."
     if out.stalled:
-        return "Its last readings are all alike: as it stands it may never be right. See what may be wrong."
+        return "Its last readings are all alike: it may be stuck. See what may be wrong."
     together: dict[Window, list[str]] = {}
-    for name, window in out.ready.items():
+    for name, window in sorted(out.ready.items(), key=lambda one: math.inf if one[1].p10 is None else one[1].p10):
         together.setdefault(window, []).append(name)
-    parts = []
+    coming, gone = [], []
     for window, names in together.items():
-        when = window_word(brew.pitched_at, window, now, zone)
-        past = when.startswith(WAS_READY)
-        liked = f"{joined(names)} would have liked it {when[len(WAS_READY) :]}"
-        parts.append(liked if past else f"Right for {joined(names)} {when}")
-    said = ". ".join(parts) + "."
-    if not known.on_hold:
-        return said
-    return f"On hold. Once that is settled: {said.replace('Right', 'right', 1) if said.startswith('Right') else said}"
+        when = right_word(brew.pitched_at, window, now, zone)
+        if when.startswith(WAS_READY):
+            gone.append(f"{joined(names)} would have liked it {when[len(WAS_READY) :]}.")
+        else:
+            coming.append(f"for {joined(names)} {when}")
+    return " ".join([*gone, f"Right {', '.join(coming)}."] if coming else gone)
+
+
+def _brief(known: Attention, ready: str) -> str:
+    """Return the one sentence that matters of a brew: what it needs where that is more than time, else when it is right."""
+    return f"{known.due.what}." if known.due.kind == DueKind.SALVAGE else ready
 
 
 def _moves(out: Forecast, day: float, degree_k: float) -> str:
@@ -137,12 +135,18 @@ def stop_of(session: Session, brew: Brew, now: datetime, house: Household) -> St
         tapped = standing_of(session, known, now)
         known = with_care(session, known, tapped)
     out, facts = known.forecast, known.facts
+    steps = next_steps_of(known, tapped is not None and tapped.paused)
+    ready = _ready_words(known, now, house.zone)
+    told = None if tapped is None else lead(tapped, now, house.zone)
     return Stop(
+        steps=steps,
+        remedies=remedies_of(session, known) if NextStep.SOUR in {steps.main, *steps.others} else (),
         **{field.name: getattr(known, field.name) for field in fields(known)},
         now=now,
         dial=_dial_of(known),
         line=sour_line(known.acidity, out.at(out.ta_g_per_l, facts.day + LOOK_AHEAD_DAYS)[1], called(known.points)),
-        ready_words=_ready_words(known, now, house.zone) if tapped is None else lead(tapped, now, house.zone).says,
+        ready_words=ready if told is None else told.says,
+        brief=_brief(known, ready) if told is None else told.first.rstrip(".") + ".",
         tapped=tapped,
         moves_words=""
         if tapped is not None or known.lost or known.on_hold or known.not_drunk

@@ -13,6 +13,7 @@ from ...core.tapped.cycle import advised
 from ...core.tapped.states import Sourness, TapState, sourness
 from ...core.tapped.vessel import COLDER_K, as_poured, best_interval, can_give, drawing
 from ...reckon.tapped import TappedStanding
+from .first_names import joined
 from .words import day_word
 
 
@@ -50,7 +51,7 @@ def _for_whom(standing: TappedStanding, times: Sequence[tuple[str, float | None]
         if days is not None:
             by_day.setdefault(_when(standing, days, zone), []).append(name or "you")
     for number, (day, names) in enumerate(by_day.items()):
-        parts.append(f"for {' and '.join(names)} {'again ' if not number else ''}{_on(day)}")
+        parts.append(f"for {joined(names)} {'again ' if not number else ''}{_on(day)}")
     return f"right {', '.join(parts)}" if parts else ""
 
 
@@ -136,7 +137,7 @@ def _wait(standing: TappedStanding, zone: str) -> Lead:
     most = standing.litres_for_good
     then = f" Then {marked(most, 'volume')} can be drawn {_days(standing.tapped.every_days)}." if most else ""
     name = min(standing.tapped.points, key=lambda p: p.ta_g_per_l).taster if standing.tapped.points else "you"
-    return Lead("Leave it for now", f": it is right for {name or 'you'} {_on(_when(standing, max(wait, 0.0), zone))}.{then}")
+    return Lead("Leave it for now", f": it is right for {joined([name or 'you'])} {_on(_when(standing, max(wait, 0.0), zone))}.{then}")
 
 
 def _on(day: str) -> str:
@@ -151,11 +152,11 @@ def second(standing: TappedStanding, zone: str) -> str:
     ahead = [(name, days) for name, days in left.too_sour if days is not None and days > 0]
     already = [name for name, days in left.too_sour if days is not None and days <= 0]
     if already and len(already) < len(left.too_sour):
-        parts.append(f"It is too sour for {' and '.join(already)} now.")
+        parts.append(f"It is too sour for {joined(already)} now.")
     if ahead:
         last = max(ahead, key=lambda one: one[1])
         everyone = len(ahead) == len(left.too_sour) and len(ahead) > 1
-        who = "everybody" if everyone or already else " and ".join(name or "you" for name, _ in ahead)
+        who = "everybody" if everyone or already else joined([name or "you" for name, _ in ahead])
         vinegar = f", and vinegar by {_when(standing, left.vinegar, zone)}" if left.vinegar else ""
         parts.append(f"Left alone it is too sour for {who} from {_when(standing, last[1], zone)}{vinegar}.")
     elif left.vinegar:

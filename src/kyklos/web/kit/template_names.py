@@ -29,6 +29,7 @@ from ...store.read.recorded import read_by
 from . import meters, words
 from .began import began_rows
 from .fields import more_asked, request_query
+from .first_names import joined
 from .glasses import glasses_of
 
 
@@ -54,6 +55,7 @@ def _of_words(app: Flask) -> None:
         "span_word": words.span_word,
         "score_word": score_word,
         "local_today": words.local_today,
+        "joined": joined,
         "brew_window": lambda brew, window: words.window_word(brew.pitched_at, window, g.now, g.household.zone),
         "window_says": lambda window: words.window_word(g.now, window, g.now, g.household.zone),
     }

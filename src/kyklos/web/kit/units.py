@@ -68,7 +68,7 @@ SHOWN = {
 ONE = {"cups": "cup"}  #: Of a unit that has a singular.
 #: What a household measures a volume with, by how much it is: from so many litres on, this unit.
 MEASURED_IN = {
-    "metric": ((1.0, "liter"), (0.0, "milliliter")),
+    "metric": ((0.995, "liter"), (0.0, "milliliter")),
     "us": ((0.9, "quart"), (0.059, "cup"), (0.0145, "tablespoon"), (0.0, "teaspoon")),
 }
 ALIASES = {
@@ -300,20 +300,47 @@ def words(value: float, kind: str, units: str) -> str:
         number, unit = value / _factor(name, "liter")[0], SHOWN[name]
     else:
         number, unit = shown(value, kind, units)
+    if unit == SHOWN["milliliter"] and kind != Dimension.BOTTLE:
+        number = _millilitres(number)
+    if step := HALVES.get(unit):
+        text = fractions(number, step)
+        return f"{text} {ONE.get(unit, unit) if number <= 1 + step / 2 else unit}"
     text = f"{number:.{_digits(number, kind, units, unit)}f}"
     text = text.rstrip("0").rstrip(".") if "." in text else text
     return f"{text} {ONE.get(unit, unit) if text == '1' else unit}"
 
 
+#: Finest step in which a kitchen reads a unit.
+HALVES = {"cups": 0.25, "tbsp": 0.5, "tsp": 0.25}
+
+
+def fractions(number: float, step: float) -> str:
+    """Write a number in halves or quarters, as measuring cups have them.
+
+    >>> fractions(1.49, 0.25), fractions(0.75, 0.25), fractions(2.0, 0.5), fractions(0.05, 0.25)
+    ('1½', '¾', '2', '0')
+    """
+    whole, part = divmod(round(number / step) * step, 1)
+    sign = {0.25: "¼", 0.5: "½", 0.75: "¾"}.get(part, "")
+    return f"{whole:.0f}{sign}" if whole or not sign else sign
+
+
+def _millilitres(number: float) -> float:
+    """Round to what a measuring jug shows: tens, and fives below a hundred. [mL]"""
+    step = 10 if number >= 100 else 5 if number >= 20 else 1
+    return round(number / step) * step
+
+
 def _digits(number: float, kind: str, units: str, unit: str) -> int:
     """Return how many decimals of a number a kitchen can measure; those that are 0 are not written."""
     if kind == Dimension.VOLUME:
-        return {"mL": 0, "L": 2 if number < 10 else 1, "qt": 1}.get(unit, 1)
+        return {"mL": 0, "L": 2 if number < 3 else 1, "qt": 1}.get(unit, 1)
     if kind in {Dimension.ACIDITY, Dimension.THICKNESS}:
         return 2 if units == Units.US else 1
     if kind == Dimension.DIFFERENCE:
         return 0
     if kind in {Dimension.TEMPERATURE, Dimension.PRESSURE, Dimension.MASS}:
         small = kind == Dimension.MASS and number < 10
-        return {"metric": 1 if kind != Dimension.MASS or small else 0, "us": 1 if kind == Dimension.MASS else 0}[units]
+        tenths = small or kind == Dimension.PRESSURE
+        return {"metric": 1 if tenths else 0, "us": 1 if kind == Dimension.MASS else 0}[units]
     return 0 if abs(number) >= 100 else 1

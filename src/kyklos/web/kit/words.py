@@ -57,6 +57,33 @@ def window_word(start: datetime, window: Window, now: datetime, zone: str) -> st
     return f"likely {a}" if a == b else f"likely {a} to {b}"
 
 
+def days_between_word(first: datetime, last: datetime, now: datetime, zone: str) -> str:
+    """Name a span of days once: today to Saturday, Thu 4 to Sat 6 Mar."""
+    a, b = day_word(first, now, zone), day_word(last, now, zone)
+    if a == b:
+        return a
+    there, end = local(first, zone), local(last, zone)
+    dated = b.startswith(f"{end:%a} {end.day} ") and a.startswith(f"{there:%a} {there.day} ")
+    same_month = (there.year, there.month) == (end.year, end.month)
+    return f"{there:%a} {there.day} to {b}" if dated and same_month else f"{a} to {b}"
+
+
+def right_word(start: datetime, window: Window, now: datetime, zone: str) -> str:
+    """Say in few words when a brew is right: now, now to Saturday, Friday to Sunday, from Thu 4 Mar; was ready and when, if that is past."""
+    if window.p10 is None:
+        return "in over 40 days"
+    first = start + timedelta(days=window.p10)
+    if window.p90 is None:
+        return f"from {day_word(first, now, zone)}, maybe much later"
+    last = start + timedelta(days=window.p90)
+    if last < now:
+        return WAS_READY + days_between_word(first, last, now, zone)
+    if first > now:
+        return days_between_word(first, last, now, zone)
+    until = day_word(last, now, zone)
+    return "now" if until == "today" else f"now to {until}"
+
+
 def is_a_day(days: float) -> bool:
     """Return whether two spans differ by what is worth telling. [d]"""
     return days >= 1

@@ -310,7 +310,8 @@ def filled(number: int) -> Response:
     standing = [(row, [b for b in row.bottles if b.state != BottleState.GONE]) for row in latest]
     count = sum(len(bottles) for _, bottles in standing)
     to_label = [row.id for row in latest]
-    return page("bottling/filled.html", brew=brew, standing=standing, to_label=to_label, label_count=count)
+    more = filling_plan.to_fill_l(g.session, brew, None, g.now) if brew.alive else 0.0
+    return page("bottling/filled.html", brew=brew, standing=standing, to_label=to_label, label_count=count, to_fill_l=more)
 
 
 @bp.post("/brews/<int:number>/bottling/own")

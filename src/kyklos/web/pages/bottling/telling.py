@@ -163,7 +163,8 @@ def _short(group: GroupPlanned) -> str:
 
 
 def _minds(group: GroupPlanned) -> tuple[str, ...]:
-    out = [f"{name}: pieces do not come out through this neck again. Take purée, smaller pieces, or a wider bottle." for name in group.stuck]
+    out = [f"{name}: pieces do not come out through this neck again. Take smaller pieces, or a wider bottle." for name in group.stuck]
+    out += [f"{name} in another way than usual: it would not come out of this neck again." for name in group.card.changed]
     if group.left_out:
         what = ", ".join(name.lower() for name in group.left_out)
         out.append(f"Without {what}: that takes its time in a jar first. At the harvest, “Into a jar”; then bottle it from there.")
@@ -234,6 +235,8 @@ def _last_time(group: GroupPlanned) -> str:
     said = group.card.said
     lean = sum({"more": 1, "less": -1}.get(word, 0) for word in said)
     words = " ".join(f"“{word}”" for word in group.card.words)
+    if group.card.gushed:
+        return "It gushed last time: a fifth less of it, and half the sugar."
     changed = "a fifth less than last time" if lean < 0 else "a fifth more than last time" if lean > 0 else ""
     if not words and not changed:
         return ""

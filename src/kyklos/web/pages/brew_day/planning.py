@@ -30,7 +30,7 @@ from ....store.read import culture_queries, queries
 from ....store.records import Brew, Culture, Vessel
 from ...kit.acting import in_units
 from ...kit.cautioned import heard
-from ...kit.stops import joined
+from ...kit.first_names import joined
 from ...kit.words import window_word
 from .forms import PlanForm
 

@@ -89,7 +89,7 @@ def _asked(number: int, name: str, form: KitchenForm, run: Callable[..., Done], 
     if form.validate_on_submit():
         try:
             act(run, ask())
-            return redirect(url_for(".show", number=number), 303)
+            return redirect(url_for("round.show") if request.form.get("view") == "round" else url_for(".show", number=number), 303)
         except RefusedError as refused:
             form.take(refused.renamed({"lot_id": "lot", "vessel_id": "vessel"}))
         except ConflictError as conflict:

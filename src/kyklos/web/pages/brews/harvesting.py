@@ -44,6 +44,7 @@ class HarvestShown:
     reserve_why: Why
     reserve_ph: float
     left_l: float
+    to_fill_l: float
     cautions: ShownCautions
     ask: BottleAsk | None
     future: BottleForecast | None
@@ -193,6 +194,7 @@ def tell(brew: Brew, form: BottlesForm) -> HarvestShown:
         reasons,
         float(reasons.question["starter_ph"]),
         max(0.0, brew.left_l),
+        filling_plan.to_fill_l(g.session, brew, None, g.now),
         heard(situation_of(stop, "harvest", **situation)),
         ask,
         future,

@@ -23,7 +23,8 @@ from ....store.read import moments, warmth_queries
 from ....store.records import Overrule, Photo, TemperatureLog
 from ...kit import units
 from ...kit.acting import in_units
-from ...kit.stops import Stop, joined
+from ...kit.first_names import joined
+from ...kit.stops import Stop
 from ...kit.words import day_word, span_word
 
 

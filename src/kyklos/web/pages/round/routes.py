@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
-from itertools import groupby
 from zoneinfo import ZoneInfo
 
 from flask import Blueprint, Response, abort, flash, g, jsonify, redirect, request, url_for
@@ -26,7 +25,7 @@ from ....reckon.cultures import spoilage
 from ....reckon.cultures.spoilage import Incident
 from ....reckon.forecast import forecasting
 from ....store.read import moments, planning_queries, queries
-from ....store.records import Away, Brew, Place
+from ....store.records import Away, Brew
 from ...kit.acting import act
 from ...kit.bottle_groups import BottleGroup, groups_of, shown_group
 from ...kit.rack import RackShelf, ShownLot, shelves_of
@@ -51,8 +50,7 @@ class Waiting:
 class Walk:
     """The round of today."""
 
-    urgent: Sequence[Stop]  #: They come first, wherever they stand.
-    places: Sequence[tuple[Place, Sequence[Stop]]]
+    stops: Sequence[Stop]  #: What is urgent first, then as they stand.
     shelves: Sequence[RackShelf]
     drawings: Sequence[BottleShape]
     to_chill: Sequence[int]  #: Numbers of the bottles that go into the cold today.
@@ -69,11 +67,8 @@ class Walk:
 def walk_of(brews: Sequence[Brew]) -> Walk:
     """Put the round together: living brews by place, warm bottles."""
     stops = [stop_of(g.session, brew, g.now, g.household) for brew in brews]
-    urgent = [s for s in stops if s.due.urgent]
-    calm = [s for s in stops if not s.due.urgent]
-    places = [(place, list(group)) for place, group in groupby(calm, key=lambda s: s.brew.vessel.place)]
+    stops.sort(key=lambda s: not s.due.urgent)
     wanting = [s for s in stops if s.due.kind != DueKind.NOTHING]
-    first = next((s for s in wanting if s.due.urgent), wanting[0] if wanting else None)
     lots = lots_of(alike_in(queries.bottles(g.session, BottleState.WARM), g.now))
     shelves, drawings = shelves_of(lots)
     shown = {id(one.lot): one for shelf in shelves for one in shelf.lots}
@@ -85,7 +80,7 @@ def walk_of(brews: Sequence[Brew]) -> Walk:
     away = planning_queries.absence(g.session)
     young = len(stops) <= 1 and not lots and queries.last_brew(g.session, Brew.ended_at.is_not(None)) is None
     return Walk(
-        urgent, places, shelves, drawings, to_chill, len(wanting), first, pressing, small, waiting, away,
+        stops, shelves, drawings, to_chill, len(wanting), wanting[0] if wanting else None, pressing, small, waiting, away,
         spoilage.incidents(g.session, g.now), young,
     )  # fmt: skip
 
@@ -163,7 +158,7 @@ def _bottle_notice(group: BottleGroup) -> dict[str, str]:
 
 
 def _urgent_first(walk: Walk) -> list[Stop]:
-    return [*walk.urgent, *(stop for _, some in walk.places for stop in some if stop.due.kind != DueKind.NOTHING)]
+    return [stop for stop in walk.stops if stop.due.urgent or stop.due.kind != DueKind.NOTHING]
 
 
 def _notice(stop: Stop) -> dict[str, str]:

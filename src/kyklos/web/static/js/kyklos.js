@@ -17,11 +17,15 @@
     const here = document.activeElement?.closest("[data-stop]") || stops()[Math.max(stop, 0)];
     const details = here?.querySelector(`details[data-log="${name}"]`);
     if (!details) return;
+    const rest = details.closest("details.rest");
+    if (rest) rest.open = true;
     details.open = true;
     details.querySelector("[data-first], input:not([type=hidden]), button")?.focus();
   };
 
   document.addEventListener("keydown", (event) => {
+    const rest = event.key === "Escape" && event.target.closest?.("details.rest[open]");
+    if (rest) { rest.open = false; rest.querySelector("summary").focus(); return; }
     if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
     if (event.key === "j") return step(1);
     if (event.key === "k") return step(-1);
@@ -32,12 +36,59 @@
   });
 
   document.addEventListener("click", (event) => {
+    for (const rest of document.querySelectorAll("details.rest[open]")) if (!rest.contains(event.target)) rest.open = false;
     const opener = event.target.closest("[data-opens]");
     if (opener) document.getElementById(opener.dataset.opens).showModal();
     const closer = event.target.closest("[data-closes]");
     if (closer) closer.closest(".toast-line").remove();
     const print = event.target.closest("[data-print]");
     if (print) window.print();
+  });
+
+  /* Where the hand was within something that is replaced: by its id, else by its form, name and value. */
+  const spot = (within) => {
+    const here = document.activeElement;
+    if (!here || here === document.body || !within?.contains?.(here)) return null;
+    if (here.id) return `#${CSS.escape(here.id)}`;
+    const log = here.closest("[data-log]");
+    const taster = here.form?.querySelector("[name=taster]");
+    if (here.tagName === "SUMMARY") return log ? `[data-log="${log.dataset.log}"] > summary` : "details.rest > summary";
+    if (taster && here.value) return `form:has([name=taster][value="${taster.value}"]) [value="${CSS.escape(here.value)}"]:not([type=hidden])`;
+    return here.name ? `[name="${CSS.escape(here.name)}"][value="${CSS.escape(here.value)}"]` : null;
+  };
+  let hand = null;
+  document.addEventListener("htmx:beforeSwap", (event) => {
+    const target = event.detail.target;
+    hand = target?.id && target.contains(document.activeElement) ? { id: target.id, at: spot(target) } : null;
+  });
+  document.addEventListener("htmx:afterSettle", () => {
+    if (!hand) return;
+    const came = document.getElementById(hand.id);
+    const lost = document.activeElement === document.body || document.activeElement === came;
+    const there = hand.at && came?.querySelector(hand.at);
+    if (came && lost && !came.querySelector(".is-wrong")) {
+      if (there && there.checkVisibility?.() !== false) there.focus({ preventScroll: true });
+      else { if (!came.hasAttribute("tabindex")) came.tabIndex = -1; came.focus({ preventScroll: true }); }
+    }
+    hand = null;
+  });
+
+  /* While a finger is down on something, nothing replaces it: the tap would be lost. */
+  let down = null;
+  const held = [];
+  document.addEventListener("pointerdown", (event) => { down = event.target; }, true);
+  const up = () => {
+    down = null;
+    setTimeout(() => { while (held.length) held.shift()(); });
+  };
+  document.addEventListener("pointerup", up, true);
+  document.addEventListener("pointercancel", up, true);
+  document.addEventListener("htmx:beforeSwap", (event) => {
+    const { target, xhr, shouldSwap } = event.detail;
+    if (!shouldSwap || !down || !target?.contains(down)) return;
+    event.detail.shouldSwap = false;
+    const style = event.detail.swapOverride || target.getAttribute("hx-swap") || "outerHTML";
+    held.push(() => htmx.swap(target.isConnected ? target : `#${target.id}`, xhr.response, { swapStyle: style }));
   });
 
   document.addEventListener("htmx:afterSwap", (event) => {
@@ -48,7 +99,8 @@
 
   document.addEventListener("toggle", (event) => {
     if (event.target.matches?.("details[data-log]") && event.target.open) {
-      event.target.querySelector("[data-first]")?.focus({ preventScroll: true });
+      const asked = document.activeElement === event.target.querySelector("summary");
+      if (asked) event.target.querySelector("[data-first]")?.focus({ preventScroll: true });
       event.target.querySelector(".log-body")?.scrollIntoView({ block: "nearest" });
     }
   }, true);
