@@ -457,13 +457,12 @@ def test_three_lots_that_are_too_weak(page, empty_house):
 def test_a_turn_round_of_two_vessels_by_the_clock(page, quince_yard):
     """Two vessels, to be done by the evening: the plan moves to the finish given and lists every piece in order."""
     page.goto(quince_yard.url + "/brew-day/clock")
-    page.locator(".timeline").wait_for()
+    page.locator(".sheet").wait_for()
     page.get_by_label("Time", exact=True).select_option(label="Be done by")
     page.get_by_label("When").fill("2027-02-18T19:00")
-    page.get_by_role("button", name="Make the schedule").click()
-    page.get_by_text("today, 19:00").wait_for()
-    times = page.locator(".clock-list time").all_inner_texts()
+    page.get_by_text("Done at 19:00.").wait_for()
+    times = page.locator(".sheet-list time").all_inner_texts()
     assert times == sorted(times)
-    assert len(times) == page.locator(".block-hands").count() >= 14
+    assert page.locator(".sheet-list b").count() == page.locator(".sheet-hands").count() >= 14
     page.get_by_label("Jar two").check()
-    page.locator(".lane-name", has_text="Jar two").first.wait_for()
+    page.locator(".sheet-list", has_text="Jar two").wait_for()

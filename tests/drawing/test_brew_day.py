@@ -2,6 +2,7 @@
 
 import itertools
 import re
+from itertools import pairwise
 
 import pytest
 from hypothesis import given
@@ -11,7 +12,7 @@ from kyklos.core.liquid.heat_methods import waits_for
 from kyklos.drawing.cooling import BOTTOM, LEFT, RIGHT, TOP, cooling
 from kyklos.drawing.fill import FLOOR, LEAST_GAP, fill
 from kyklos.drawing.fill import TOP as FILL_TOP
-from kyklos.drawing.timeline import Piece, timeline
+from kyklos.drawing.run_sheet import SheetPiece, run_sheet
 
 volumes = st.lists(st.floats(0.01, 5), min_size=1, max_size=6)
 
@@ -78,25 +79,35 @@ def test_a_measured_temperature_is_drawn_where_it_was():
 
 
 PIECES = [
-    Piece("A: tea", "A", 1, "Fill", 0, 3, 7, "heats"),
-    Piece("B: tea", "B", 2, "Fill", 3, 3, 7, "heats"),
-    Piece("A: harvest", "A", 3, "Taste", 6, 6, 0),
-    Piece("A: tea", "A", 4, "Leaf in", 12, 1, 12, "steeps"),
+    SheetPiece(1, "A: tea", "heat", 0, 3, 10, takes=("burner", "pot"), gives=("burner",)),
+    SheetPiece(2, "B: tea", "heat", 3, 6, 13, takes=("burner", "pot"), gives=("burner",)),
+    SheetPiece(3, "A: harvest", "taste", 6, 12, 12),
+    SheetPiece(4, "A: tea", "leaf in", 12, 13, 25),
+    SheetPiece(5, "A: tea", "pour over", 25, 26, 56, takes=("jug",), frees=("pot",)),
+    SheetPiece(6, "A: tea", "pour", 56, 59, 59, frees=("jug",)),
 ]
 
 
 def test_a_day_is_drawn_to_its_scale():
-    """Blocks are as long as their minutes, waits follow their work, and a vessel's lanes stand together."""
-    picture = timeline(PIECES, 60, [(0, "10:00"), (30, "10:30")])
-    assert [lane.text for lane in picture.lanes] == ["A", "tea", "A", "harvest", "B", "tea"]
-    assert {lane.x for lane in picture.lanes} == {picture.lanes[0].x}
-    assert [lane.y for lane in picture.lanes] == sorted(lane.y for lane in picture.lanes)
+    """Work is as high as its minutes, on one pair of hands none meets another; a tool is taken from the work that takes it to the one that frees it."""
+    picture = run_sheet(PIECES, 60, [(0, "10:00"), (30, "10:30")], ["your hands"])
+    assert [lane.text for lane in picture.lanes] == ["your hands", "stove", "jugs"]
     hands = [b for b in picture.blocks if b.kind == "hands"]
-    waits = [b for b in picture.blocks if b.kind == "wait"]
-    assert hands[2].width == pytest.approx(2 * hands[0].width)
-    assert waits[0].x == pytest.approx(hands[0].x + hands[0].width)
-    assert waits[0].width / hands[0].width == pytest.approx(7 / 3)
-    assert [b.number.text for b in hands] == ["1", "2", "3", "4"]
-    assert picture.marks[1][0] - picture.marks[0][0] == pytest.approx((waits[0].width / 7) * 30)
-    assert all(b.x + b.width <= picture.width for b in picture.blocks)
-    assert "steeps 12 min" in {b.says for b in waits}
+    assert [b.number.text for b in hands] == ["1", "2", "3", "4", "5", "6"]
+    assert hands[2].height + 1.5 == pytest.approx(2 * (hands[0].height + 1.5))
+    assert all(a.y + a.height <= b.y + 1e-6 for a, b in pairwise(hands))
+    assert picture.hours[1][0] - picture.hours[0][0] == pytest.approx((hands[2].y - hands[0].y) * 5)
+    first, second, jug = [b for b in picture.blocks if b.kind == "tool"]
+    assert first.x < second.x < jug.x  # two burners side by side: both are on at once
+    assert jug.y == pytest.approx(hands[4].y)
+    assert jug.y + jug.height == pytest.approx(hands[5].y + hands[5].height)
+    beside = [b.number for b in hands if b.number.anchor == "beside"]
+    assert {label.text for label in beside} == {"4", "5"}
+    assert all(b.x + b.width <= picture.width and b.y + b.height <= picture.height for b in picture.blocks)
+
+
+def test_two_pairs_of_hands_have_a_lane_each():
+    """What is done at once stands side by side."""
+    pieces = [SheetPiece(1, "A: tea", "", 0, 5, 5), SheetPiece(2, "B: tea", "", 2, 6, 6), SheetPiece(3, "A: tea", "", 6, 8, 8)]
+    first, second, third = run_sheet(pieces, 10, [], ["Ana", "Ben"]).blocks
+    assert first.x == third.x < second.x

@@ -8,9 +8,11 @@ import pytest
 from kyklos.core.base.kinds import DueKind, KindOfBrew
 from kyklos.core.bottles.advice import BottleStep
 from kyklos.core.bottles.bottle import bottle_forecast
+from kyklos.core.brewing.turn_round import threads_of
 from kyklos.core.forecast.side_by_side import usual_recipe
 from kyklos.demo.household import DEMO_NOW
 from kyklos.reckon import away as absence
+from kyklos.reckon import run_sheet
 from kyklos.reckon.bottles import cellar, harvests
 from kyklos.reckon.brewing import brew_days, brew_records
 from kyklos.reckon.cultures import conversions, lineages
@@ -90,13 +92,32 @@ def test_a_brew_day_is_planned_with_what_there_is(session):
 
 
 def test_the_work_of_a_day_follows_from_the_plan(session):
-    """Each vessel has its pots; one that is full has bottles to fill; at least one burner works."""
-    turn = brew_days.turn_of(session, at(session, "Stone jar"), DEMO_NOW)
+    """Each vessel has its pots and amounts; one that is full has bottles to fill, a tapped one is drawn from and never emptied."""
+    turn = run_sheet.turn_of(session, at(session, "Stone jar"), DEMO_NOW)
     assert turn.bottles > 4
-    assert turn.pots
+    assert turn.reserve_l > 0.5
+    assert turn.starter_l > 0
+    assert all(pot.water_l > 0 and pot.leaf_g > 0 and pot.sugar_g > 0 for pot in turn.pots)
     empty = [v for v in brew_days.brewing_vessels(session) if queries.brew_in(session, v.id) is None]
-    assert all(brew_days.turn_of(session, v, DEMO_NOW).bottles == 0 for v in empty)
-    assert brew_days.bench_of(session, 2).hands == 2
+    assert all(run_sheet.turn_of(session, v, DEMO_NOW).bottles == 0 for v in empty)
+    crock = run_sheet.turn_of(session, at(session, "Stoneware crock"), DEMO_NOW)
+    assert crock.draw_l > 1
+    assert (crock.bottles, crock.reserve_l) == (0, 0.0)
+    done = [work.name for thread in threads_of(crock, jugs=True) for work in thread.work]
+    assert any("at the tap" in name for name in done)
+    assert not any("disc out" in name or "Wash" in name for name in done)
+    assert run_sheet.bench_of(session, 2).hands == 2
+
+
+def test_what_cannot_be_turned_round_today_says_why(session):
+    """On hold it is settled first; a full jar that is right is turned round, a free one filled, a tapped one drawn from."""
+    found = {v.name: run_sheet.choice_of(session, v, DEMO_NOW) for v in brew_days.brewing_vessels(session)}
+    assert (found["Jar one"].what, found["Jar one"].why_not) == ("", "is on hold")
+    assert found["Stone jar"].what == run_sheet.TURN
+    assert found["Demijohn"].what == run_sheet.FILL
+    assert found["Stoneware crock"].what == run_sheet.DRAW
+    young = [run_sheet.choice_of(session, v, DEMO_NOW - timedelta(days=2)) for v in brew_days.brewing_vessels(session) if v.name == "Jar two"]
+    assert [(one.why_not, one.right_in > 1) for one in young] == [("is too young", True)]
 
 
 def test_an_absence_is_judged_brew_by_brew(session):

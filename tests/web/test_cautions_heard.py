@@ -7,7 +7,7 @@ import pytest
 
 from kyklos.actions.bottles import filling, harvest
 from kyklos.actions.brewing import readings
-from kyklos.core.judging.cautions import MOST_OPEN
+from kyklos.core.judging.cautions import FRESH, MOST_OPEN
 
 #: The cautions that every house must show once in full.
 MUST = {
@@ -77,7 +77,7 @@ def test_what_was_shown_becomes_one_line(walk):
     """It stays in full for an hour where it was first shown; the next day it is folded, and still there to be read."""
     path = f"/brew-day/?vessel={walk.kitchen.vessel}&culture={walk.kitchen.culture}"
     first = walk.look(path)
-    assert len(first) == MOST_OPEN
+    assert len(first) == FRESH
     assert walk.look(path) == first
     walk.clock.turn(1)
     assert not set(first) & set(walk.look(path))

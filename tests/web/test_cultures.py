@@ -511,7 +511,7 @@ def test_the_lines_speak_us_units(demo_client):
     assert demo_client.post("/cultures/hotels/5/feed", data=fed).status_code == 303
     assert "cup" in demo_client.get("/cultures/hotels/5").text or "qt" in demo_client.get("/cultures/hotels/5").text
     drawn = {"culture": "1", "draw_l": "1/2 cup"}
-    assert "0.5 cups drawn from" in demo_client.post("/cultures/hotels/5/draw", data=drawn, follow_redirects=True).text
+    assert "½ cup drawn from" in demo_client.post("/cultures/hotels/5/draw", data=drawn, follow_redirects=True).text
     far = demo_client.post("/cultures/hotels/5/draw", data={"culture": "1", "draw_l": "900 cup"}).text
     assert re.search(r"Starter of 225 qt does not look right; from 1.4 tbsp to 52.8 qt", far)
     warm = demo_client.post("/brews/7/reading", data={"celsius": "400"}).text
@@ -527,7 +527,7 @@ def test_a_sentence_kept_in_the_record_is_said_in_the_units_of_today(demo, demo_
         number = done.id
         session.scalars(select(Household)).one().units = "us"
         session.commit()
-    assert "Undone: 0.4 cups drawn" in demo_client.post(f"/undo/{number}", follow_redirects=True).text
+    assert "Undone: ½ cup drawn" in demo_client.post(f"/undo/{number}", follow_redirects=True).text
 
 
 def test_what_lies_in_a_brew_is_told_from_the_top(demo_client):

@@ -166,7 +166,7 @@ def test_commas_and_units_are_understood(client):
     """3,5 is 3.5, and quarts are litres."""
     client.post("/vessels/new", data={**VESSEL, "nominal_l": "1 gal"})
     assert "free now: 3.5 L" in client.get("/vessels/").text
-    assert "3.79 L" in client.get("/vessels/1/card").text
+    assert "3.8 L" in client.get("/vessels/1/card").text
 
 
 PLAN = {

@@ -12,8 +12,6 @@ from ...core.base import KyklosError
 from ...core.base.kinds import BrewStatus, Diet, KindOfBrew, VesselKind
 from ...core.brewing import KINDS, BrewPlan, RecipeCard, make_plan
 from ...core.brewing.planner import PlanAsk, StarterTold, VesselFacts
-from ...core.brewing.threads import Bench
-from ...core.brewing.turn_round import PotTold, VesselTurn
 from ...core.cultures import conversion
 from ...core.cultures.conversion import StepAdvice
 from ...core.liquid.acids import TeaAndWater
@@ -24,7 +22,6 @@ from ...store.records import Brew, Culture, Disc, KeptRecipe, StarterLot, Vessel
 from ..cultures import conversions
 from ..cultures.quarantine import kept_away
 from ..forecast import forecasting, warmth
-from ..judging import attention
 
 TICKED = 3  #: So many of a line's own lots are taken at first.
 RAW_BOTTLE_L, RAW_SHARE = 0.5, 0.35  #: A raw bottle as sold, and its share of the brew that grows a SCOBY. [L, -]
@@ -217,16 +214,6 @@ def largest_l(session: Session, kind: str) -> float | None:
     return max((tool.litres for tool in planning_queries.tools(session) if tool.kind == kind and tool.litres), default=None)
 
 
-def bench_of(session: Session, hands: int) -> Bench:
-    """Return what the kitchen works with; at least one burner and one pot."""
-    counts = {"burner": 0, "pot": 0, "jug": 0}
-    for tool in planning_queries.tools(session):
-        if tool.kind in counts:
-            counts[tool.kind] += tool.number
-    jugs = (("jug", counts["jug"]),) if counts["jug"] else ()
-    return Bench(hands, (("burner", max(1, counts["burner"])), ("pot", max(1, counts["pot"])), *jugs))
-
-
 def usual_plan(session: Session, vessel: Vessel, now: datetime) -> BrewPlan:
     """Plan a vessel's next brew as its last, with starter enough."""
     culture = last_culture(session, vessel)
@@ -249,40 +236,6 @@ def usual_plan(session: Session, vessel: Vessel, now: datetime) -> BrewPlan:
             starters=(own,),
         )
     )
-
-
-def not_turned(session: Session, vessel: Vessel, now: datetime) -> str:
-    """Return why a vessel is not turned round today; empty where it can be: it is free, or what stands in it may be harvested."""
-    brew = queries.brew_in(session, vessel.id)
-    if brew is None:
-        return ""
-    if brew.runs:
-        return "is drawn from and topped up"
-    known = attention.attention_of(session, brew, now)
-    if known.lost:
-        return "is to be thrown out first"
-    if known.on_hold or ("brew", brew.id) in kept_away(session):
-        return "is on hold"
-    return "" if not known.not_drunk else "grows what nobody drinks"
-
-
-def is_ready(session: Session, vessel: Vessel, now: datetime) -> bool:
-    """Return whether a vessel is free, or somebody's window is open for what stands in it."""
-    brew = queries.brew_in(session, vessel.id)
-    if brew is None:
-        return True
-    known = attention.attention_of(session, brew, now)
-    return any(low <= known.day for _, low, _ in known.windows)
-
-
-def turn_of(session: Session, vessel: Vessel, now: datetime) -> VesselTurn:
-    """Return the work that a vessel's harvest and next brew make."""
-    plan, brew = usual_plan(session, vessel, now), queries.brew_in(session, vessel.id)
-    cool = (plan.heat.wait.hours or 0.0) * 60 if plan.heat.must_wait else 0.0
-    rise, steep = plan.ask.card.on_leaf_c - plan.ask.cold_c, max(plan.ask.card.steeps_minutes, LEAST_STEEP_MINUTES)
-    pots = tuple(PotTold(round(pot.water_l, 2), rise, steep, round(cool)) for pot in plan.rounds.pots)
-    bottles = round(BOTTLED_SHARE * brew.left_l / USUAL_BOTTLE_L) if brew is not None else 0
-    return VesselTurn(vessel.name, pots if plan.heat.method != "cold" else (), bottles, brew is not None)
 
 
 def gives_starter(session: Session, culture: Culture, now: datetime) -> list[tuple[Brew, float]]:

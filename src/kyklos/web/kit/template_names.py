@@ -41,6 +41,7 @@ def _of_words(app: Flask) -> None:
     """Times, spans and chances."""
     app.jinja_env.filters |= {
         "hours_word": words.hours_word,
+        "minutes_word": words.minutes_word,
         "lost": words.lost,
         "clock_left": words.clock_left,
         "capitalize_first": words.capitalize_first,

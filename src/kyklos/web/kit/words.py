@@ -137,6 +137,16 @@ def hours_word(hours: float | None) -> str:
     return f"{max(1, round(hours * 60))} min" if hours < 1.5 else f"{hours:.1f} h"
 
 
+def minutes_word(minutes: float) -> str:
+    """Put a time of work into words.
+
+    >>> minutes_word(45), minutes_word(110), minutes_word(120)
+    ('45 min', '1 h 50', '2 h')
+    """
+    hours, rest = divmod(round(minutes), 60)
+    return f"{rest} min" if not hours else f"{hours} h {rest:02d}" if rest else f"{hours} h"
+
+
 def clock_left(seconds: float) -> str:
     """Return what is left of a timer.
 

@@ -14,16 +14,22 @@ from ....actions.brewing.recipes import AddTool, DropTool, add_tool, drop_tool
 from ....core.base import CoreError
 from ....core.brewing.threads import Day
 from ....core.brewing.tools import TOOLS
-from ....core.brewing.turn_round import turn_round
-from ....drawing.timeline import Piece, timeline
+from ....core.brewing.turn_round import turn_round, waits
+from ....drawing.run_sheet import SheetPiece
+from ....drawing.run_sheet import run_sheet as drawn
+from ....reckon import run_sheet
 from ....reckon.brewing import brew_days
+from ....reckon.run_sheet import DayChoice
 from ....store.read import culture_queries, planning_queries
 from ....store.records import Vessel
 from ...kit.acting import act
+from ...kit.first_names import short
 from ...kit.render import page
-from ...kit.words import local
+from ...kit.words import day_word, local
 from .forms import ClockForm, ToolForm
 from .place import bp
+
+MOST_VESSELS, AT_FIRST = 4, 2  #: More at once nobody follows; so many are chosen at first.
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,78 +45,93 @@ class ClockRow:
     waiting: str
 
 
-def _rows(day: Day, start: datetime) -> list[ClockRow]:
-    out = []
+@dataclass(frozen=True, slots=True)
+class ClockWait:
+    """A wait in which one can leave the kitchen."""
+
+    at: datetime
+    until: datetime
+    minutes: int
+
+
+def _rows(day: Day, start: datetime) -> list[ClockRow | ClockWait]:
+    """List the work in order of time, with the waits between."""
+    idle = list(waits(day))
+    out: list[ClockRow | ClockWait] = []
     for number, placed in enumerate(day.placed, 1):
-        vessel = placed.thread.rsplit(": ", 1)[0]
-        out.append(
-            ClockRow(
-                number,
-                start + timedelta(minutes=placed.start),
-                vessel,
-                placed.work.name,
-                placed.work.minutes,
-                placed.work.wait,
-                placed.work.waiting,
-            )
-        )
+        while idle and idle[0].end <= placed.start:
+            one = idle.pop(0)
+            out.append(ClockWait(start + timedelta(minutes=one.start), start + timedelta(minutes=one.end), one.end - one.start))
+        vessel, work = placed.thread.rsplit(": ", 1)[0], placed.work
+        at = start + timedelta(minutes=placed.start)
+        out.append(ClockRow(number, at, vessel, work.name, work.minutes, work.wait, work.waiting))
     return out
 
 
-def _marks(start: datetime, minutes: int) -> list[tuple[int, str]]:
+def _hours(start: datetime, minutes: int) -> list[tuple[int, str]]:
     zone = g.household.zone
     here = local(start, zone)
-    step = 15 if minutes <= 120 else 30 if minutes <= 300 else 60
+    step = 15 if minutes <= 120 else 30
     first = (-(here.minute)) % step
     return [(at, f"{local(start + timedelta(minutes=at), zone):%H:%M}") for at in range(first, minutes + 1, step)]
 
 
+def _why_not(choice: DayChoice) -> str:
+    if choice.right_in is None:
+        return choice.why_not
+    return f"is right from {day_word(g.now + timedelta(days=choice.right_in), g.now, g.household.zone)}"
+
+
 @bp.get("/clock")
 def clock() -> Response:
-    """Lay out a turn-round of the vessels chosen."""
-    vessels = brew_days.brewing_vessels(g.session)
-    why_not = {v.id: brew_days.not_turned(g.session, v, g.now) for v in vessels}
-    turned = [v for v in vessels if not why_not[v.id]]
-    first = [v.id for v in turned if brew_days.is_ready(g.session, v, g.now)]
-    form = ClockForm(
-        request.args if request.args else None, meta={"csrf": False}, data={"vessels": first[:2]}
-    )
-    form.vessels.choices = [(v.id, v.name) for v in turned]
-    left_out = [(v.name, why_not[v.id]) for v in vessels if why_not[v.id]]
+    """Lay out a day for the vessels chosen."""
+    choices = [run_sheet.choice_of(g.session, v, g.now) for v in brew_days.brewing_vessels(g.session)]
+    able = [choice for choice in choices if choice.what]
+    first = [choice.vessel.id for choice in able if choice.what != run_sheet.FILL] or [choice.vessel.id for choice in able]
+    form = ClockForm(request.args if request.args else None, meta={"csrf": False}, data={"vessels": first[:AT_FIRST]})
+    form.vessels.choices = [(choice.vessel.id, f"{choice.vessel.name}: {choice.what}") for choice in able]
     context: dict[str, Any] = {
-        "form": form, "day": None, "vessels": vessels, "left_out": left_out, "tools": planning_queries.tools(g.session),
+        "form": form, "day": None, "vessels": choices, "left_out": [(c.vessel.name, _why_not(c)) for c in choices if not c.what],
     }  # fmt: skip
-    if not vessels or not culture_queries.cultures(g.session) or not form.validate():
+    if not choices or not culture_queries.cultures(g.session) or not form.validate():
         return page("brew_day/clock.html", "brew_day/_clock.html", **context)
-    chosen = [v for v in turned if v.id in (form.vessels.data or [])][:4]
+    chosen = [choice.vessel for choice in able if choice.vessel.id in (form.vessels.data or [])][:MOST_VESSELS]
     return page("brew_day/clock.html", "brew_day/_clock.html", **{**context, **_laid_out(form, chosen)})
 
 
 def _laid_out(form: ClockForm, chosen: list[Vessel]) -> dict[str, Any]:
     if not chosen:
-        return {"problem": "Tick the vessels that are turned round."}
+        return {"problem": "Choose a vessel."}
+    hands = int(form.hands.data)
     try:
-        day = turn_round(
-            tuple(brew_days.turn_of(g.session, v, g.now) for v in chosen),
-            brew_days.bench_of(g.session, int(form.hands.data)),
-        )
+        day = turn_round(tuple(run_sheet.turn_of(g.session, v, g.now) for v in chosen), run_sheet.bench_of(g.session, hands))
     except CoreError as problem:
         return {"problem": str(problem)}
     when = form.at.data or g.now
     start = when - timedelta(minutes=day.minutes) if form.by.data == "finish" else when
-    rows = _rows(day, start)
     pieces = [
-        Piece(placed.thread, row.vessel, row.number, row.name, placed.start, row.minutes, row.wait, row.waiting)
-        for row, placed in zip(rows, day.placed, strict=True)
+        SheetPiece(
+            number, p.thread, f"{number}: {p.work.name}, {p.work.minutes} min", p.start, p.end, p.free, p.work.takes, p.work.frees, p.work.gives
+        )
+        for number, p in enumerate(day.placed, 1)
     ]
     return {
         "day": day,
-        "rows": rows,
+        "rows": _rows(day, start),
+        "leaves": waits(day),
         "start": start,
         "finish": start + timedelta(minutes=day.minutes),
-        "picture": timeline(pieces, day.minutes, _marks(start, day.minutes)),
-        "bench": brew_days.bench_of(g.session, int(form.hands.data)),
+        "picture": drawn(pieces, day.minutes, _hours(start, day.minutes), _called(hands)),
+        "bench": run_sheet.bench_of(g.session, hands),
     }
+
+
+def _called(hands: int) -> list[str]:
+    """Return what each pair of hands is called: by the tasters' first names, where there are as many."""
+    names = list(short().values())
+    if hands == 1:
+        return ["your hands"]
+    return names[:hands] if len(names) >= hands else [f"hands {number}" for number in range(1, hands + 1)]
 
 
 @bp.get("/tools")
