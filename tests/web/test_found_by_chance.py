@@ -1,5 +1,6 @@
 """What strange requests found: each is answered with a sentence now."""
 
+import re
 from datetime import timedelta
 
 import pytest
@@ -17,9 +18,10 @@ from kyklos.core.liquid.batch import Batch
 from kyklos.core.liquid.ferment import Recipe
 from kyklos.core.liquid.taste import Point
 from kyklos.core.liquid.temperature import steady
+from kyklos.reckon.bottles import flavours
 from kyklos.reckon.forecast import forecasting
 from kyklos.store.read import queries
-from kyklos.store.records import Bottle, Brew, BrewDay, Place
+from kyklos.store.records import Bottle, Brew, BrewDay, Flavour, Place
 from tests.actions.test_undo import begun
 
 
@@ -154,3 +156,46 @@ def test_gas_is_spoken_of_near_a_limit_once_it_works(kitchen):
     kitchen.clock.turn(5)
     assert says(4.15).endswith("logged for Jar. So near the limit gas left in it counts: stir it out and read again.")
     assert "gas" not in says(3.6)
+
+
+def test_what_gushed_last_time_is_planned_with_less(demo_client, demo):
+    """A fifth less of it and half its sugar, and the plan says so."""
+    with demo.reader() as session:
+        bottle = next(b for b in session.query(Bottle) if b.state == "warm" and b.bottling.flavour_id)
+        number, flavour = bottle.id, bottle.bottling.flavour_id
+    demo_client.post(f"/cellar/open/{number}", data={"hiss": "4"}, follow_redirects=True)
+    with demo.reader() as session:
+        after = flavours.card_named(session, f"f{flavour}")
+        as_kept = flavours.card_of(session, session.get(Flavour, flavour))
+    assert [p.g_per_l for p in after.parts] == pytest.approx([p.g_per_l * 0.8 for p in as_kept.parts], rel=0.01)
+    assert after.priming_g_per_l == pytest.approx(as_kept.priming_g_per_l / 2)
+    page = demo_client.get(f"/brews/7/bottling?chosen=1&flavour=f{flavour}&flavour=plain").text
+    assert "It gushed last time: a fifth less of it, and half the sugar." in page
+
+
+def test_starter_for_a_held_jar_is_one_button_on_the_round(demo_client, demo):
+    """Its amount stands on it and is what is written; then its pH is to be measured, and nothing else is the main thing."""
+    page = " ".join(demo_client.get("/").text.split())
+    stop = page[page.index('id="stop-10"') :]
+    sent = dict(re.findall(r'name="(into-\w+|view)" value="([^"]*)"', stop[: stop.index("</form>")]))
+    shown = re.search(r">Add ([^<>]*?) starter<", stop)[1]
+    assert sent["into-litres"] == shown
+    answer = demo_client.post("/brews/10/happened/into", data=sent)
+    assert (answer.status_code, answer.location) == (303, "/")
+    with demo.reader() as session:
+        poured = [t for t in session.get(Brew, 10).liquid.inflows if t.how == "added"]
+        assert [t.litres for t in poured] == [pytest.approx(float(shown.removesuffix(" mL")) / 1000)]
+    after = " ".join(demo_client.get("/").text.split())
+    main = re.search(r'id="stop-10".*?btn btn-primary">\s*([\w ]+?)\s*<', after)[1]
+    assert main == "Measure"
+
+
+def test_any_number_of_flavours_is_chosen_one_after_another(demo_client):
+    """Each one chosen from the list comes back among the chips with the plan, and the next one stands beside it."""
+    address, chosen = "/brews/7/bottling?chosen=1", ["plain"]
+    for key in ("f1", "f3", "f2", "f4"):
+        answer = demo_client.get(f"{address}&{'&'.join('flavour=' + one for one in chosen)}&another={key}", headers={"HX-Request": "true"})
+        chips = answer.text[answer.text.index('id="flavour-chips"') :]
+        chosen = re.findall(r'name="flavour" value="(\w+)" checked', chips)
+        assert key in chosen
+    assert set(chosen) == {"plain", "f1", "f2", "f3", "f4"}

@@ -150,3 +150,27 @@ def test_an_empty_jar_is_not_taken_for_another_one(client, kitchen):
     assert 'value="6"' in client.get(page.location).text
     with kitchen.database.reader() as session:
         assert session.query(Reading).filter_by(ph=3.5).count() == 0
+
+
+@pytest.mark.parametrize(
+    ("line", "address"),
+    [
+        ("going away friday to monday", "/almanac/away?leaves=2027-02-19&returns=2027-02-22"),
+        ("calibrated the meter", "/instruments/"),
+        ("brewed the stone jar today", "/brew-day/?vessel=1"),
+        ("stone jar looks gross", "/brews/7/inspect"),
+        ("stone jar smells rotten", "/brews/7/inspect?surface=&smell=rotten"),
+        ("label the stone jar", "/brew-day/labels/7"),
+        ("moved the stone jar to the attic", "/brews/7/happened?do=move#do-move"),
+    ],
+)
+def test_a_line_opens_the_page_on_which_the_rest_is_said(demo_client, demo, line, address):
+    """Enter leads there, the line said so before, and nothing is written."""
+    with demo.reader() as session:
+        before = session.query(Change).count()
+    assert "opens" in demo_client.get("/quick/", query_string={"line": line}).text
+    answer = demo_client.post("/quick/", data={"line": line})
+    assert (answer.status_code, answer.location) == (303, address)
+    assert demo_client.get(answer.location).status_code == 200
+    with demo.reader() as session:
+        assert session.query(Change).count() == before

@@ -17,6 +17,7 @@ from functools import cache
 from types import MappingProxyType
 
 from ..base.facts import entries_of
+from ..bottles.heard import LOUDEST
 from ..bottles.ingredients import INGREDIENTS
 from .amounts import volume_at
 from .said import Context, Deed, DeedKind, Named, NamedShelf
@@ -208,6 +209,8 @@ def _after_little(line: _Line, at: int) -> int:
 def _reserve(line: _Line) -> FoundDeed | None:
     """Read "saved 500 ml starter from jar one"."""
     verb = line.verb("reserved")
+    if verb is None and "took" in line.words:
+        verb = (line.words.index("took"), 1)  # "took 1 cup of starter from jar one"
     if verb is None or "starter" not in line.words:
         return None
     for at in range(len(line.words)):
@@ -335,9 +338,19 @@ def _bottles(line: _Line) -> FoundDeed | None:
     things = named.things if named is not None else tuple(line.context.shelves)
     whole = bool(set(line.words) & ALL) and named is None
     deed = Deed(kind, things=_fitting_state(kind, things), count=count, hiss=hiss, whole=whole and count is None)
+    if kind is DeedKind.SAID and "gushed" in line.words and named is not None and not _denied(line, "gushed"):
+        gushed = {line.words.index("gushed")}
+        opened = replace(deed, kind=DeedKind.OPENED, count=count or 1, hiss=LOUDEST, things=_fitting_state(DeedKind.OPENED, things))
+        return FoundDeed(opened, spoken | gushed)
     if kind is DeedKind.SAID:
         return FoundDeed(replace(deed, count=None), about | (named.places if named is not None else set()))
     return FoundDeed(deed, spoken | hissed)
+
+
+def _denied(line: _Line, word: str) -> bool:
+    """Return whether a word is denied just before it."""
+    at = line.words.index(word)
+    return at > 0 and line.words[at - 1] in {"not", "never", "no", "hasn't", "didn't"}
 
 
 _HEARD = {DeedKind.OPENED, DeedKind.BURPED, DeedKind.SQUEEZED}

@@ -27,6 +27,7 @@ from ..judging.observations import CARRY_ON, ORDER
 from ..liquid.taste import score_word
 from . import numbers
 from .amounts import PUT, TOOK, QuickAmount, amount_at, past_verb, source_at, volume_at
+from .openings import Leads, Opening
 from .reader import LONGEST, Reader, Rule
 from .said import Context, Named, Quick, QuickDoubt
 from .time import UNITS as TIMES
@@ -38,7 +39,15 @@ __all__ = ["LONGEST", "understand"]
 VERB_NEAR = 3  #: "gave maria a jug": so many words back a verb still counts.
 TO_DO = {"remind", "remember", "todo", "must", "should", "need", "plan", "when", "why", "how", "can", "could", "will", "shall"}
 NEW = {"batch", "started", "brewed", "brewing"}  #: A volume beside these is of a new brew.
-NOT = {"no", "not", "never", "without", "isn't", "isnt", "wasn't", "hasn't", "doesn't", "don't", "nor"}
+NOT = {"no", "not", "never", "without", "isn't", "isnt", "wasn't", "wasnt", "hasn't", "doesn't", "don't", "didn't", "didnt", "nor", "nobody", "none"}
+DENIED_VERBS = {"didn't", "didnt", "don't", "doesn't", "nobody", "none"}  #: Before "think it was too sour": what is thought is denied too.
+LEFT = {"gave", "given", "gifted", "tossed", "threw", "thrown", "chucked", "binned", "dumped", "composted", "dried", "discarded", "sold", "sent"}
+#: Verbs by which a disc leaves: nothing is seen on the brew.
+USED = {"poured", "threw", "tossed", "dumped", "made", "kept", "bottled", "turned", "saved", "clean", "cleaned", "tipped"}
+#: Beside these vinegar is a thing, not a taste.
+GOOD = {"good", "nice", "great", "lovely", "perfect"}  #: Before what is seen they say nothing of the taste.
+VESSELS = {"jar", "jars", "crock", "vessel", "carboy", "demijohn", "pot", "bucket", "bottle", "bottles"}
+DRY = {"sugar", "honey", "salt", "raisins", "ginger", "fruit", "berries", "leaves", "flour"}  #: A cup of it is no liquid.
 SOFTENED = {"sign", "signs", "of", "any", "yet", "so", "really", "too", "very", "quite", "a", "the", "that", "bit", "at", "all",
             "more", "even", "as", "much", "like"}  # fmt: skip
 SAYING = {":", "says", "finds", "thinks", "said", "found", "thought", "reckons", "it", "it's", "its", "is", "still", "say",
@@ -70,8 +79,13 @@ def _bare_volume(r: Reader, at: int) -> int:
     volume = volume_at([*r.words[:at], r.words[at].lstrip("+-"), *r.words[at + 1 :]], at)
     if volume is None:
         return 0
-    if NEW & set(r.words):
+    if NEW & set(r.words) or r.word(at + volume[0]) in DRY:
         return r.keep(at, volume[0])
+    if r.word(at + volume[0]) in VESSELS or (r.word(at - 3) == "between" and r.word(at - 1) == "and"):  # "a 4 gallon jar": how large it is
+        first = at - 2 if r.word(at - 1) in {"and", "to", "or"} and r.number(at - 2) is not None else at
+        if first < at and r.out.ph == r.number(first):
+            r.out.ph, r.out.doubts = None, [doubt for doubt in r.out.doubts if doubt.text != r.word(first)]
+        return r.keep(first, at + volume[0] + 1 - first)
     source = source_at(r.words, at + volume[0])
     if source is not None and sign != "-":
         if not sign:
@@ -230,7 +244,8 @@ def _denied(r: Reader, at: int) -> int:
     if r.word(at) not in NOT or ((found := phrase_at(r.words, at)) is not None and found[1].group != "note"):
         return 0
     end = at + 1
-    while r.word(end) in SOFTENED:
+    little = SOFTENED | SAYING | {"was", "were", "be", "been"} if r.word(at) in DENIED_VERBS else SOFTENED
+    while r.word(end) in little:
         end += 1
     if (meant := phrase_at(r.words, end)) is not None:
         end += meant[0]
@@ -253,12 +268,30 @@ def _smell(r: Reader, at: int) -> int:
     return r.keep(at, end - at + (meant[0] if meant is not None else 1))
 
 
+def _is_a_thing(r: Reader, meaning: Meaning, at: int, count: int) -> bool:
+    """Return whether words that may say a taste or a look name a thing here: the old disc that left, vinegar poured out, good bubbles."""
+    words = set(r.words)
+    if meaning.group == "surface" and meaning.key == "disc":
+        return bool(words & LEFT)
+    if meaning.group == "taste" and r.word(at) == "vinegar":
+        return bool(words & USED)
+    if meaning.group == "taste" and count == 1 and r.word(at) in GOOD:
+        after = phrase_at(r.words, at + 1)
+        return r.word(at + 1).startswith(("bubbl", "fizz", "film", "disc", "scoby")) or (after is not None and after[1].group in {"sign", "surface"})
+    return False
+
+
 def _phrase(r: Reader, at: int) -> int:
     found = phrase_at(r.words, at)
     if found is None:
         return 0
     count, meaning, mended = found
-    if meaning.group == "note":
+    if meaning.group == "note" or _is_a_thing(r, meaning, at, count):
+        return r.keep(at, count)
+    if mended and meaning.key in OBSERVATIONS and OBSERVATIONS[meaning.key].verdict != CARRY_ON:
+        r.ask(at, count, f"“{OBSERVATIONS[meaning.key].name}”? Kept as a note: what only resembles it is not taken for it.")
+        if meaning.group == "surface":
+            r.out.leads = Leads(Opening.LOOK)
         return r.keep(at, count)
     if meaning.group == "taste":
         _add_taste(r, int(meaning.key))
@@ -287,6 +320,7 @@ RULES: tuple[Rule, ...] = (
     _denied,
     _vessel,
     _amount,
+    numbers.spoken_ph,
     numbers.ph_range,
     numbers.warmth_range,
     numbers.warmth,

@@ -8,10 +8,12 @@ from ..liquid.sweet_tea import density
 from .amounts import volume_at
 from .reader import Reader
 from .time import UNITS as TIMES
+from .words import NUMBERS
 
 PH_SURE = (2.0, 5.5)  #: A bare number between is a pH. [pH]
 C_SURE = (10.0, 45.0)  #: A bare number between is degC where that is used. [degC]
 F_SURE = (50.0, 113.0)  #: The same for degF. [degF]
+PH_WITHOUT_POINT = (31.0, 45.0)  #: A bare number between may be a pH without its point as well as very warm.
 SG = (0.98, 1.1)  #: [-]
 WIDEST_PH = 1.5  #: Two numbers further apart are no range of pH. [pH]
 ABOUT = {"=", ":", "is", "was", "of", "about", "around", "roughly", "approx", "approximately", "ca", "~", "at", "now",
@@ -172,6 +174,32 @@ def acidity(r: Reader, at: int) -> int:
     return r.once("ta_g_per_l", value, at, count)
 
 
+def _spoken(r: Reader, at: int) -> tuple[int, float] | None:
+    """Read a number as it is spoken: 3 point 4, three and a half, three point two five; how many words, and the value."""
+    whole = NUMBERS.get(r.word(at), r.word(at))
+    if not whole.isdigit():
+        return None
+    if r.word(at + 1) == "point":
+        digits, end = "", at + 2
+        while (digit := NUMBERS.get(r.word(end), r.word(end))).isdigit() and len(digits + digit) <= 2:
+            digits, end = digits + digit, end + 1
+        return (end - at, float(f"{whole}.{digits}")) if digits else None
+    if r.words[at + 1 : at + 4] == ["and", "a", "half"]:
+        return 4, float(whole) + 0.5
+    return None
+
+
+def spoken_ph(r: Reader, at: int) -> int:
+    """Read "ph 3 point 4", "ph about three and a half"."""
+    place = at + 1 if r.word(at) == "ph" else at
+    while place > at and r.word(place) in {"about", "around", "roughly", "is", "at", "of", "maybe"}:
+        place += 1
+    found = _spoken(r, place)
+    if found is None or not PH_SURE[0] <= found[1] <= PH_SURE[1]:
+        return 0
+    return r.once("ph", found[1], at, place - at + found[0])
+
+
 def bare(r: Reader, at: int) -> int:
     """Read a number without a unit by where it lies."""
     value = r.number(at)
@@ -191,6 +219,9 @@ def bare(r: Reader, at: int) -> int:
         return r.once("ph", value, at, 1 + (after == "ph"))
     if r.word(at + 1) == "ph" and 0 <= value <= 14 and r.number(at + 2) is None:
         return r.once("ph", value, at, 2)
+    if PH_WITHOUT_POINT[0] <= value <= PH_WITHOUT_POINT[1] and not (r.context.us and value >= F_SURE[0]):
+        r.ask(at, 1, f"pH {value / 10:g} or {value:g} °C? Kept as a note: write “ph {value / 10:g}” or “{value:g}c”.")
+        return r.keep(at, 1)
     low, high = F_SURE if r.context.us else C_SURE
     if low <= value <= high:
         return r.once("celsius", _in_c(value, "f" if r.context.us else "c"), at, 1)

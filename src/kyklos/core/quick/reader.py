@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 
 from ..liquid.taste import score_word
 from .deeds import ON_BOTTLES, find_deed
+from .openings import Opening, opening_of
 from .said import Context, DeedKind, Named, Quick, QuickDoubt
 from .time import When
 from .words import FILLERS, Token, tokens
@@ -100,6 +101,10 @@ class Reader:
                 self.taken[place] = False
         out.read = [(t.start, t.end) for t, taken in zip(self.tokens, self.taken, strict=True) if taken]
         out.note = (out.note + self.rest()).strip()
+        if out.deed is None and out.leads is None:
+            out.leads = opening_of(self.words, self.context.now, out.measured or bool(out.tastes or out.amounts))
+        if out.leads is not None and out.leads.to is Opening.AWAY:
+            out.at, out.vessels, out.doubts = None, (), [d for d in out.doubts if d.text != "the time"]
 
     def deed_asks(self) -> None:
         """Ask what a deed leaves open."""

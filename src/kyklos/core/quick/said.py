@@ -7,6 +7,7 @@ from datetime import datetime
 from enum import StrEnum
 
 from .amounts import QuickAmount
+from .openings import Leads
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,6 +106,7 @@ class Quick:
     bare: Named | None = None  #: A vessel in which nothing brews, if the line is about one.
     at: datetime | None = None
     note: str = ""
+    leads: Leads | None = None  #: A page on which the rest is said.
     doubts: list[QuickDoubt] = field(default_factory=list)
     read: list[tuple[int, int]] = field(default_factory=list)  #: Pieces of the line that were understood.
 
@@ -123,4 +125,4 @@ class Quick:
     @property
     def empty(self) -> bool:
         """Whether there is nothing to save."""
-        return not (self.measured or self.looked or self.tastes or self.amounts or self.note or self.deed)
+        return not (self.measured or self.looked or self.tastes or self.amounts or self.note or self.deed or self.leads)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import datetime
 
 from flask import g
@@ -30,6 +31,8 @@ def saved_as(understood: Understood) -> SaveQuick | None:
         return None if understood.leads else SaveQuick(feed=_feed(q.deed, q), at=at)
     if understood.brew is None:
         return None
+    if q.leads is not None:
+        q = replace(q, note="")  # it is said on the page that opens
     ask = _of_brew(understood.brew, q, at)
     nothing = not (ask.reading or ask.tastings or ask.look or ask.amounts or ask.starter or ask.move or ask.note)
     return None if understood.leads and nothing else ask

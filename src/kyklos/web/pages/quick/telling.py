@@ -22,6 +22,7 @@ from ....core.liquid.taste import is_jun, score_word
 from ....core.quick.amounts import QuickAmount
 from ....core.quick.deeds import ON_BOTTLES
 from ....core.quick.line import understand
+from ....core.quick.openings import Leads, Opening
 from ....core.quick.said import Context, Deed, DeedKind, Named, NamedShelf, Quick, QuickDoubt
 from ....store.read import queries
 from ....store.read.shelves import shelves
@@ -180,7 +181,7 @@ def utc(local: datetime) -> datetime:
 
 def grave(q: Quick) -> bool:
     """Return whether what was seen is to be looked at closely, in the guided look, before it is kept."""
-    return q.surface in OBSERVATIONS and OBSERVATIONS[q.surface].verdict in {HOLD, DISCARD}
+    return any(key in OBSERVATIONS and OBSERVATIONS[key].verdict in {HOLD, DISCARD} for key in (q.surface, q.smell))
 
 
 def tell(line: str, chosen: Chosen) -> Understood:
@@ -198,7 +199,26 @@ def tell(line: str, chosen: Chosen) -> Understood:
         return _of_hotel(line, quick, quick.deed)
     if quick.bare is not None:
         return _of_empty(line, quick, quick.bare)
+    if quick.leads is not None and quick.leads.to in WITHOUT_A_JAR:
+        return _opens(line, quick, quick.leads)
     return _of_brew(line, quick, chosen, brews)
+
+
+WITHOUT_A_JAR = {Opening.AWAY: "the page of an absence", Opening.CALIBRATE: "your instruments", Opening.BREW_DAY: "a brew day"}
+
+
+def _opens(line: str, quick: Quick, leads: Leads) -> Understood:
+    """Lead to a page that is about no jar that brews."""
+    if leads.to is Opening.AWAY:
+        days: dict[str, Any] = dict(zip(("leaves", "returns"), (day.isoformat() for day in leads.days), strict=False))
+        at = url_for("almanac.away", **days)
+    elif leads.to is Opening.CALIBRATE:
+        at = url_for("instruments.show")
+    else:
+        vessels = {brew.id: brew.vessel_id for brew in queries.standing_brews(g.session)}
+        named = vessels.get(quick.vessels[0].key) if len(quick.vessels) == 1 else None
+        at = url_for("brew_day.show", vessel=named)
+    return Understood(line, quick, where=WITHOUT_A_JAR[leads.to].capitalize(), says=(), leads=at, leads_to=WITHOUT_A_JAR[leads.to])
 
 
 def _of_brew(line: str, quick: Quick, chosen: Chosen, brews: Sequence[Brew]) -> Understood:
@@ -240,10 +260,23 @@ def _leading(understood: Understood, quick: Quick, brew: Brew) -> Understood:
         words = ", ".join(f"{count} {ingredient(key).name.lower() if key else bottles_word(count).split()[1]}" for count, key in groups)
         opens = f"the harvest of {brew.vessel.name}{', with ' + words if words else ''}"
         return replace(understood, leads=url_for("brews.harvest", number=brew.id, **asked) + "#bottles", leads_to=opens)
+    if quick.leads is not None:
+        at, words = _page_of(quick.leads.to, brew)
+        return replace(understood, leads=at, leads_to=words, says=_when(quick, _words(replace(quick, note=""), looks=not grave(quick))))
     if grave(quick):
         at = url_for("brews.inspect", number=brew.id, surface=quick.surface, signs=quick.signs, smell=quick.smell or None)
         return replace(understood, leads=at, leads_to=f"the guided look with: {', '.join(_looks(quick)).lower()}")
     return understood
+
+
+def _page_of(opening: Opening, brew: Brew) -> tuple[str, str]:
+    """Return the address of a page about a brew, and what it is called."""
+    name = brew.vessel.name
+    if opening is Opening.LABEL:
+        return url_for("brew_day.label", number=brew.id), f"the label of {name}"
+    if opening is Opening.MOVE:
+        return url_for("brews.happened", number=brew.id, do="move") + "#do-move", f"where {name} went"
+    return url_for("brews.inspect", number=brew.id), f"the guided look at {name}"
 
 
 def _of_bottles(line: str, quick: Quick, deed: Deed, chosen: Chosen) -> Understood:

@@ -1,0 +1,83 @@
+"""What a quick line only leads to: a page on which the rest is said. Nothing of it is written by the line itself."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from enum import StrEnum
+
+from .words import WEEKDAYS
+
+
+class Opening(StrEnum):
+    """A page that a line may lead to."""
+
+    BREW_DAY = "brew day"
+    AWAY = "away"
+    CALIBRATE = "calibrate"
+    LABEL = "label"
+    LOOK = "look"
+    MOVE = "move"
+
+
+@dataclass(frozen=True, slots=True)
+class Leads:
+    """Where a line leads, and for which days."""
+
+    to: Opening
+    days: tuple[date, ...] = ()  #: Of an absence: the first one away, and the day back.
+
+
+ODD = frozenset({"gross", "yuck", "yucky", "disgusting", "nasty", "weird", "strange", "odd", "suspicious", "funky"})
+DRY = (("dry", "on", "top"), ("dry", "top"), ("top", "is", "dry"), ("disc", "is", "dry"), ("dried", "out"))
+BREWED = {"brewed", "brew"}
+GONE = {"away", "holiday", "holidays", "vacation", "travelling", "traveling"}
+GOING = {"going", "go", "leaving", "off", "on", "we're", "i'm", "be"}
+MOVED = {"moved", "move"}
+
+
+def _in(words: Sequence[str], phrase: Sequence[str]) -> bool:
+    return any(tuple(words[at : at + len(phrase)]) == tuple(phrase) for at in range(len(words)))
+
+
+def _coming(words: Sequence[str], now: datetime) -> tuple[date, ...]:
+    """Return the coming days that are named, each after the one before: friday to monday."""
+    out: list[date] = []
+    for word in words:
+        day = next((i for i, name in enumerate(WEEKDAYS) if word in {name, name[:3], f"{name}s"}), None)
+        if word == "today":
+            out.append(now.date())
+        elif word == "tomorrow":
+            out.append(now.date() + timedelta(days=1))
+        elif day is not None:
+            after = out[-1] if out else now.date()
+            out.append(after + timedelta(days=(day - after.weekday() - 1) % 7 + 1))
+    return tuple(out[:2])
+
+
+def opening_of(words: Sequence[str], now: datetime, measured: bool) -> Leads | None:
+    """Return where a line leads; None: nowhere.
+
+    Args:
+        words: Of the line, lower case.
+        now: Local, without a zone.
+        measured: It says more: a reading or a taste of a brew that stands.
+
+    >>> opening_of("going away friday to monday".split(), datetime(2027, 2, 18), False).days
+    (datetime.date(2027, 2, 19), datetime.date(2027, 2, 22))
+    """
+    said = set(words)
+    if said & GONE and said & GOING:
+        return Leads(Opening.AWAY, _coming(words, now))
+    if said & {"calibrated", "calibrate"} and not measured:
+        return Leads(Opening.CALIBRATE)
+    if words and words[0] == "label" and not measured:
+        return Leads(Opening.LABEL)
+    if words and words[0] in BREWED and not measured:
+        return Leads(Opening.BREW_DAY)
+    if said & ODD or any(_in(words, phrase) for phrase in DRY):
+        return Leads(Opening.LOOK)
+    if words and words[0] in MOVED:
+        return Leads(Opening.MOVE)
+    return None
