@@ -400,7 +400,7 @@ def test_what_only_resembles_a_word_is_a_note(line):
     """A disc that left, vinegar poured out, a size, what is denied, a number of two kinds: nothing of it is saved as anything else."""
     found = understand(line, KITCHEN)
     assert not found.measured
-    assert not (found.surface or found.smell or found.signs or found.tastes or found.amounts)
+    assert (found.surface, found.smell, found.signs, found.tastes, found.amounts) == ("", "", [], [], [])
     assert found.note
 
 
@@ -425,7 +425,7 @@ def test_some_lines_lead_to_a_page(line, opens, vessel):
     assert found.leads is not None
     assert found.leads.to == opens
     assert tuple(one.name for one in found.vessels) == vessel
-    assert not (found.measured or found.looked or found.amounts or found.deed)
+    assert (found.measured, found.looked, found.amounts, found.deed) == (False, False, [], None)
 
 
 @pytest.mark.parametrize(
@@ -451,3 +451,24 @@ def test_starter_that_is_taken_is_kept_as_starter():
     """Not drunk: it is set aside, as much as was said."""
     deed = understand("took 1 cup starter from jar one", US).deed
     assert (deed.kind, round(deed.litres, 3)) == (DeedKind.RESERVED, 0.237)
+
+
+def test_a_name_is_no_month():
+    """Given to Maria: two bottles, now, and not on the second of March."""
+    found = understand("gave maria 2 ginger", KITCHEN)
+    assert (found.at, found.deed.kind, found.deed.count) == (None, DeedKind.GIVEN, 2)
+    assert understand("jar one 3.4 march 2", KITCHEN).at is not None
+
+
+def test_what_is_measured_is_read_in_either_order():
+    """Brix before its number, and a hotel's pH without its name."""
+    assert understand("jar one brix 5.2", KITCHEN).gravity == understand("jar one 5.2 brix", KITCHEN).gravity
+    assert understand("jar one brix 5.2", KITCHEN).ph is None
+    assert understand("hotel 2.9", KITCHEN).ph == 2.9
+
+
+def test_bottles_taken_along_are_given():
+    """Named by their flavour and where they went."""
+    deed = understand("took two plain to the party", KITCHEN).deed
+    assert (deed.count, deed.things[0].name) == (2, "Plain")
+    assert deed.kind in {DeedKind.GIVEN, DeedKind.DRUNK}

@@ -310,7 +310,7 @@ def _kind_on_bottles(line: _Line) -> tuple[DeedKind, set[int]] | None:
     order = ("lost", "opened", "burped", "squeezed", "chilled", "warmed", "drunk", "given")
     for name in order:
         verb = line.verb(name)
-        if verb is not None and not (words[verb[0]] == "took" and not ({"bottle", "bottles"} & set(words) and "to" in words)):
+        if verb is not None and not (words[verb[0]] == "took" and not ((line.shelf or {"bottle", "bottles"} & set(words)) and "to" in words)):
             return DeedKind(name), set(range(verb[0], verb[0] + verb[1]))
     return None
 

@@ -7,6 +7,7 @@ import re
 from ..liquid.sweet_tea import density
 from .amounts import volume_at
 from .reader import Reader
+from .said import DeedKind
 from .time import UNITS as TIMES
 from .words import NUMBERS
 
@@ -32,6 +33,9 @@ def _after_about(r: Reader, at: int) -> int:
 
 def ph(r: Reader, at: int) -> int:
     """Read "ph 3.4", "pH is about 3,4"; a value that cannot be is asked about."""
+    if r.out.deed is not None and r.out.deed.kind is DeedKind.FED and "." in r.word(at) and r.number(at) is not None:
+        alone = float(r.word(at))  # "hotel 2.9"
+        return r.once("ph", alone, at, 1) if PH_SURE[0] <= alone <= PH_SURE[1] else 0
     if r.words[at] != "ph":
         return 0
     place = _after_about(r, at + 1)
@@ -141,19 +145,27 @@ def warmth_range(r: Reader, at: int) -> int:
     return count
 
 
+BRIX = {"brix", "bx", "brx"}
+
+
+def _brix(r: Reader, value: float, at: int, count: int) -> int:
+    """Take a gravity in °Brix, by a refractometer unless told otherwise."""
+    if not 0 <= value <= 35:
+        return 0
+    r.out.gravity_by = r.out.gravity_by or "refractometer"
+    return r.once("gravity", round(float(density(value) / density(0)), 4), at, count)
+
+
 def gravity(r: Reader, at: int) -> int:
     """Read "5.2 brix", "sg 1.021"."""
+    if r.word(at) in BRIX and (value := r.number(at + 1)) is not None:  # "brix 5.2"
+        return _brix(r, value, at, 2)
     skip = r.word(at) in {"sg", "og", "fg", "gravity"}
     value = r.number(at + skip)
     if value is None:
         return 0
-    if r.word(at + 1 + skip) in {"brix", "bx", "brx"} or (r.word(at + 1) == "°" and r.word(at + 2) in {"brix", "bx"}):
-        if not 0 <= value <= 35:
-            return 0
-        count = 2 + skip + (r.word(at + 1) == "°")
-        if not r.out.gravity_by:
-            r.out.gravity_by = "refractometer"
-        return r.once("gravity", round(float(density(value) / density(0)), 4), at, count)
+    if r.word(at + 1 + skip) in BRIX or (r.word(at + 1) == "°" and r.word(at + 2) in BRIX):
+        return _brix(r, value, at, 2 + skip + (r.word(at + 1) == "°"))
     if SG[0] <= value <= SG[1] and (skip or len(r.word(at)) >= 4):
         return r.once("gravity", value, at, 1 + skip)
     if skip and 980 <= value <= 1100:

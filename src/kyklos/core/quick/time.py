@@ -6,7 +6,7 @@ import re
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
 
-from .words import MONTHS, NUMBERS, WEEKDAYS
+from .words import MONTH_NAMES, MONTHS, NUMBERS, WEEKDAYS
 
 PARTS_OF_DAY = {"morning": 8, "noon": 12, "midday": 12, "lunchtime": 12, "afternoon": 15, "evening": 19, "night": 21, "tonight": 21, "midnight": 0}  # fmt: skip
 UNITS = {"h": "hours", "hr": "hours", "hrs": "hours", "hour": "hours", "hours": "hours", "min": "minutes", "mins": "minutes", "minutes": "minutes", "d": "days", "day": "days", "days": "days", "w": "weeks", "wk": "weeks", "wks": "weeks", "week": "weeks", "weeks": "weeks", "month": "months", "months": "months"}  # fmt: skip
@@ -153,6 +153,16 @@ def _weekday(words: list[str], at: int, when: When, now: datetime) -> int:
     return 1 + last
 
 
+def _month(word: str) -> int | None:
+    """Return the number of a month by its name or its first letters; None: it is none, like Maria.
+
+    >>> _month("mar"), _month("sept"), _month("march"), _month("maria")
+    (3, 9, 3, None)
+    """
+    named = (i for i, name in enumerate(MONTH_NAMES, 1) if len(word) >= 3 and name.startswith(word))
+    return next(named, None)
+
+
 def _date(words: list[str], at: int, when: When, now: datetime, month_first: bool) -> int:
     word = words[at]
     if len(word) == 10 and word[4] == "-":
@@ -162,11 +172,11 @@ def _date(words: list[str], at: int, when: When, now: datetime, month_first: boo
             return 0
         return 1
     number = _number(word)
-    if number is not None and words[at + 1 : at + 2] and words[at + 1][:3] in MONTHS and words[at + 1].isalpha():
-        return 2 if _set_date(when, number, MONTHS.index(words[at + 1][:3]) + 1, now) else 0
+    if number is not None and words[at + 1 : at + 2] and _month(words[at + 1]) is not None:
+        return 2 if _set_date(when, number, _month(words[at + 1]) or 0, now) else 0
     after = _number(words[at + 1]) if at + 1 < len(words) else None
-    if word.isalpha() and word[:3] in MONTHS and word != "jun" and after:  # jun is what stands in the jar
-        return 2 if _set_date(when, after, MONTHS.index(word[:3]) + 1, now) else 0
+    if (month := _month(word)) is not None and word != "jun" and after:  # jun is what stands in the jar
+        return 2 if _set_date(when, after, month, now) else 0
     if (
         number is not None
         and words[at + 1 : at + 2] == ["/"]

@@ -22,6 +22,7 @@ NUMBERS = MappingProxyType(
 )
 NO_NAME = frozenset(NUMBERS)  #: "one" alone is a count, not the jar of that name.
 WEEKDAYS = ("monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday")
+MONTH_NAMES = ("january", "february", "march", "april", "may", "june", "july", "august", "september", "october", "november", "december")
 MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
 FILLERS = frozenset((
     "is", "was", "are", "at", "and", "the", "of", "a", "an", "with", "it", "its", "by", "in", "on", "to", "from",
