@@ -64,6 +64,9 @@ def test_mould_in_the_crock_is_traced_to_the_hotel(page, quince_yard):
     page.get_by_label("Why", exact=True).last.fill("Blue fuzz.")
     page.get_by_role("button", name="Discard liquid and disc").click()
     page.wait_for_url("**/cultures/trace/brew/7")
+    task = page.locator(".trace-task", has=page.get_by_role("link", name="The hotel", exact=True)).first
+    expect(task).to_contain_text("fed to it")
+    page.locator(".trace-all > summary").click()
     row = page.locator(".trace-row", has=page.get_by_role("link", name="The hotel", exact=True)).first
     expect(row).to_contain_text("fed to it")
     expect(row).to_contain_text("discard it")
@@ -73,6 +76,7 @@ def test_mould_in_the_crock_is_traced_to_the_hotel(page, quince_yard):
     assert page.locator(".braid a.is-lit").count() > 2
     page.get_by_role("button", name="Set the ticked ones apart").click()
     expect(page.locator("section", has_text="Set apart").last).to_contain_text("The hotel")
+    page.locator(".trace-all > summary").click()
     row.locator("summary").click()
     row.get_by_label("Why").fill("Poured before the fuzz, from a clean jug.")
     row.get_by_role("button", name="Leave out").click()

@@ -274,7 +274,7 @@ def test_discs_in_a_mouldy_hotel_are_lost_and_ended_lines_are_not_asked_for(demo
     for name in ("Meltemi, first disc", "The old one"):
         row = next(part for part in reached.split("trace-row") if f">{name}</a> <small>" in part)
         assert "discard it" in row
-    kept = page.split("Clean backups left")[1].split("</section>")[0]
+    kept = page.split("Clean spares left")[1].split("</section>")[0]
     assert "Ponente" not in kept
     assert "Nothing of Levanter is out of its reach" in kept
 
@@ -283,6 +283,7 @@ def test_a_long_trace_says_that_it_tells_only_the_strongest(demo_client, monkeyp
     """Where more was reached than the page lists, its count is told as the least there is."""
     whole = demo_client.get(f"/cultures/trace/hotel/{HOTEL}").text
     assert "at least" not in whole.split("What it could have reached")[0]
+    assert "Everything on its trace" in whole
     monkeypatch.setattr("kyklos.web.pages.cultures.tracing.MOST_ROWS", 3)
     cut = demo_client.get(f"/cultures/trace/hotel/{HOTEL}").text
     assert re.search(r"at least 3 things?", cut)
@@ -513,7 +514,7 @@ def test_the_lines_speak_us_units(demo_client):
     drawn = {"culture": "1", "draw_l": "1/2 cup"}
     assert "½ cup drawn from" in demo_client.post("/cultures/hotels/5/draw", data=drawn, follow_redirects=True).text
     far = demo_client.post("/cultures/hotels/5/draw", data={"culture": "1", "draw_l": "900 cup"}).text
-    assert re.search(r"Starter of 225 qt does not look right; from 1.4 tbsp to 52.8 qt", far)
+    assert re.search(r"Starter of 225 qt does not look right; from 1½ tbsp to 52.8 qt", far)
     warm = demo_client.post("/brews/7/reading", data={"celsius": "400"}).text
     assert re.search(r"A brew at 400 °F does not look right; from 32 °F to 140 °F", warm)
 

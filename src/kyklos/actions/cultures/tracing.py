@@ -13,7 +13,7 @@ from ...core.cultures import Node
 from ...core.liquid import Way
 from ...reckon.cultures import links, spoilage
 from ...store.read import culture_queries, queries
-from ...store.records import Brew, CutLink, Disc, Quarantine, StarterLot
+from ...store.records import Brew, CutLink, Disc, Quarantine, StarterLot, Vessel
 from ..base import Checks, Done, action, flushed
 from ..brewing.readings import throw_out
 from ..pouring import pour
@@ -139,8 +139,22 @@ def carry_out(session: Session, ask: CarryOut, at: datetime) -> Done:
     for kind, number in apart:
         if (kind, number) not in already:
             session.add(Quarantine(kind=kind, number=number, since=at, reason=why))
+    if len(lost) + len(apart) == 1 or (len(lost) == len(apart) == 1 and not gone):
+        return Done(f"{_called(session, (lost or apart)[0])} {'thrown out' if gone else 'set apart'}.")
     said = [f"{gone} thrown out" if gone else "", f"{len(apart)} set apart" if apart else ""]
     return Done(f"{', '.join(filter(None, said))}.")
+
+
+def _called(session: Session, node: Node) -> str:
+    """Name a thing in a sentence."""
+    kind, number = node
+    if kind == NodeKind.BREW:
+        return queries.get(session, Brew, number).vessel.name
+    if kind == NodeKind.LOT:
+        return f"Starter of {queries.get(session, StarterLot, number).culture.name}"
+    if kind == NodeKind.DISC:
+        return queries.get(session, Disc, number).name
+    return queries.get(session, Vessel, number).name
 
 
 def _throw_out(session: Session, node: Node, why: str, at: datetime) -> None:

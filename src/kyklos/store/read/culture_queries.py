@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session, contains_eager, joinedload, selectinload
 
 from ...core.base.kinds import LIVING, BrewStatus, KindOfBrew
 from ...core.liquid.pouring import LEAST_L
-from ..records import Brew, BrewDisc, Culture, Disc, Gift, HotelStay, KeptLiquid, Quarantine, Reading, StarterLot
+from ..records import Brew, BrewDisc, Culture, Disc, Gift, HotelStay, KeptLiquid, Quarantine, Reading, StarterLot, Vessel
 from .memory import once
 from .queries import IN_PLACE, with_records
 
@@ -141,6 +141,15 @@ def lying_in_hotel(session: Session, vessel_id: int) -> list[Disc]:
     """List the discs that live in a hotel now."""
     stays = select(HotelStay).where(HotelStay.vessel_id == vessel_id, HotelStay.until.is_(None))
     return [stay.disc for stay in session.scalars(stays)]
+
+
+def lies_in(session: Session, disc_id: int) -> str:
+    """Name the vessel a disc lies in now: a hotel, or a jar with a brew; empty: none."""
+    hotel = select(Vessel.name).join(HotelStay, HotelStay.vessel_id == Vessel.id).where(HotelStay.disc_id == disc_id, HotelStay.until.is_(None))
+    own = select(Vessel.name).join(Brew, Brew.vessel_id == Vessel.id).where(Brew.disc_id == disc_id, Brew.status.in_(LIVING))
+    guest = select(Vessel.name).join(Brew, Brew.vessel_id == Vessel.id).join(BrewDisc, BrewDisc.brew_id == Brew.id)
+    guest = guest.where(BrewDisc.disc_id == disc_id, BrewDisc.until.is_(None), Brew.status.in_(LIVING))
+    return session.scalars(hotel.union_all(own, guest)).first() or ""
 
 
 def quarantines(session: Session) -> list[Quarantine]:

@@ -76,6 +76,18 @@ def named(node: Node) -> NamedThing:
     return NamedThing(node, disc.name, disc.name, disc.culture.name, address, alive, born_at(disc))
 
 
+def where_of(node: Node) -> str:
+    """Return where a thing is now: the place of its jar, the hotel or jar a disc lies in, the fridge."""
+    kind, number = node
+    if kind == NodeKind.LOT:
+        lot = queries.get(g.session, StarterLot, number)
+        return "fridge" if lot.kept_in == "fridge" else "shelf"
+    if kind == NodeKind.DISC:
+        return culture_queries.lies_in(g.session, number) or "by itself"
+    vessel = queries.get(g.session, Brew, number).vessel if kind == NodeKind.BREW else queries.get(g.session, Vessel, number)
+    return vessel.place.name
+
+
 def lot_words(lot: StarterLot) -> str:
     """Name a starter in a list: how much, how sour, where from."""
     acid = (

@@ -25,7 +25,7 @@ from ...kit.numbers import number_of, whole
 from ...kit.render import page
 from ...kit.words import day_word
 from . import strands
-from .naming import NamedThing, named
+from .naming import NamedThing, named, where_of
 from .place import bp
 
 WHATS = {"mould": "Mould", "insects": "Insects or larvae", "smell": "An off smell", "other": "Something odd"}
@@ -59,6 +59,38 @@ class TraceRow:
     proposal: str
     apart: bool
     left_out: int = 0  #: Steps in the middle that are not shown.
+
+
+@dataclass(frozen=True, slots=True)
+class TraceTask:
+    """One thing that is to be done, and where."""
+
+    it: NamedThing
+    what: str  #: discard, apart or look.
+    where: str
+    why: str
+
+    @property
+    def says(self) -> str:
+        """Put it into words, as a command."""
+        return {"discard": f"Throw out {self.it.name}", "apart": f"Set {self.it.name} apart"}.get(self.what, f"Look at {self.it.name}")
+
+
+IN_ORDER = ("discard", "apart", "look")
+
+
+def _tasks(it: NamedThing, ill: bool, reached: list[TraceRow], brought: list[TraceRow], beside: list[NamedThing]) -> list[TraceTask]:
+    """List what is to be done: what is thrown out first, then what is set apart, then what is looked at; by where it stands."""
+    out = [TraceTask(it, "discard", where_of(it.node), "it was seen in it")] if ill else []
+    for row in reached:
+        if row.it.alive and not row.apart:
+            what = "discard" if row.proposal == "discard" else "apart"
+            out.append(TraceTask(row.it, what, where_of(row.it.node), row.steps[-1].how if row.steps else ""))
+    seen = {one.it.node for one in out}
+    looks = [(row.it, "it may have brought it") for row in brought if row.it.alive]
+    looks += [(other, "it stands beside it, not touched") for other in beside]
+    out += [TraceTask(other, "look", where_of(other.node), why) for other, why in looks if other.node not in seen]
+    return sorted(out, key=lambda one: (IN_ORDER.index(one.what), one.where, one.it.name))
 
 
 def _lying_in(kind: str, number: int) -> list[Disc]:
@@ -156,6 +188,9 @@ def _trace(kind: str, number: int, status: int = 200, problem: str = "") -> Resp
         if (living := quarantine.backups_of(g.session, c, g.now).living) or any(brew.alive for brew in c.brews)
     ]
     guests = _lying_in(kind, number)
+    exposed = _rows(out[:MOST_ROWS], inside={("disc", disc.id) for disc in guests})
+    suspects = _rows(into[:MOST_ROWS], back=True)
+    beside = _beside(kind, number, since, touched | {r.node for r in also})
     return page(
         "cultures/trace.html",
         None,
@@ -169,11 +204,12 @@ def _trace(kind: str, number: int, status: int = 200, problem: str = "") -> Resp
         what=WHATS.get(request.args.get("what", ""), ""),
         whats=WHATS,
         ill=ill and it.alive,
-        exposed=_rows(out[:MOST_ROWS], inside={("disc", disc.id) for disc in guests}),
+        exposed=exposed,
+        tasks=_tasks(it, ill and it.alive, exposed, suspects, beside),
         more=max(0, len(out) - MOST_ROWS),
-        suspects=_rows(into[:MOST_ROWS], back=True),
+        suspects=suspects,
         shared=_rows(also[:MOST_ROWS]),
-        beside=_beside(kind, number, since, touched | {r.node for r in also}),
+        beside=beside,
         kept=kept,
         closed=[(row, named((row.source_kind, row.source_id)), named((row.target_kind, row.target_id))) for row in links.closed_ways(g.session)],
         apart=[(row, named((row.kind, row.number))) for row in culture_queries.quarantines(g.session)],
@@ -215,15 +251,19 @@ def cut(kind: str, number: int) -> Answer:
 
 @bp.post("/trace/<kind>/<int:number>/carry-out")
 def carry_out(kind: str, number: int) -> Answer:
-    """Do all that the trace says."""
+    """Do all that the trace says, each thing by itself, so that each can be undone."""
     if kind not in KINDS:
         abort(404)
-    sent = {name: tuple(_node(text) for text in request.form.getlist(name)[:MOST_ROWS]) for name in ("discard", "apart")}
-    try:
-        act(tracing.carry_out, tracing.CarryOut(**sent, reason=f"Trace of {named((kind, number)).name}"))
-    except RefusedError as refused:
-        return _trace(kind, number, 422, str(refused))
-    return _again(kind, number)
+    why, done, problem = f"Trace of {named((kind, number)).name}", 0, "Choose what is to be done."
+    for name in ("discard", "apart"):
+        for node in map(_node, request.form.getlist(name)[:MOST_ROWS]):
+            ask = tracing.CarryOut(discard=(node,), reason=why) if name == "discard" else tracing.CarryOut(apart=(node,), reason=why)
+            try:
+                act(tracing.carry_out, ask)
+                done += 1
+            except RefusedError as refused:  # a disc goes with its brew: what is gone already needs nothing
+                problem = str(refused)
+    return _again(kind, number) if done else _trace(kind, number, 422, problem)
 
 
 @bp.post("/trace/<kind>/<int:number>/apart")
