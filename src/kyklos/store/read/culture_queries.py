@@ -10,7 +10,19 @@ from sqlalchemy.orm import Session, contains_eager, joinedload, selectinload
 
 from ...core.base.kinds import LIVING, BrewStatus, KindOfBrew
 from ...core.liquid.pouring import LEAST_L
-from ..records import Brew, BrewDisc, Culture, Disc, Gift, HotelStay, KeptLiquid, Quarantine, Reading, StarterLot, Vessel
+from ..records import (
+    Brew,
+    BrewDisc,
+    Culture,
+    Disc,
+    Gift,
+    HotelStay,
+    KeptLiquid,
+    Quarantine,
+    Reading,
+    StarterLot,
+    Vessel,
+)
 from .memory import once
 from .queries import IN_PLACE, with_records
 
