@@ -31,7 +31,7 @@ def test_bars_and_windows_stay_between_the_first_day_and_the_last(spans, behind,
     for bar in drawn.lanes[0].bars:
         assert LEFT <= bar.x <= right
         assert bar.x + bar.width <= right + 7
-        assert all(LEFT <= x <= right for x, *_ in bar.windows)
+        assert all(LEFT <= window.x <= right for window in bar.windows)
     assert len(drawn.lanes[0].bars) == sum(a + b > -behind and a < ahead for a, b in spans)
     assert len(drawn.days) == behind + ahead
 
@@ -46,19 +46,45 @@ def test_a_mark_stands_on_its_day_and_an_absence_covers_both_ends():
     assert almanac([], TODAY, 14, 28, (-90, -80)).away is None
 
 
-@given(st.floats(-10, 10), st.floats(1, 40), st.lists(st.tuples(st.floats(0, 1), st.floats(0, 1)), max_size=2))
+@given(st.floats(-10, 10), st.floats(1, 40), st.floats(0, 12))
 @settings(max_examples=80, deadline=None)
-def test_a_bar_says_its_name_where_no_window_lies(start, length, shares):
-    """The name stands inside its bar, before or behind all windows, or is left out where there is no room."""
-    windows = [("Ana", start + min(w) * length, start + max(w) * length, start + max(w) * length) for w in shares]
-    [bar] = (
-        almanac([lane([Bar("Levanter", start, start + length, "alive", windows=windows)])], TODAY, 14, 28).lanes[0].bars
-    )
-    if bar.label is not None:
-        left, right = bar.label.x, bar.label.x + 7.2 * len("Levanter")
-        assert bar.x <= left
-        assert right <= bar.x + bar.width
-        assert all(right <= x or left >= x + width for x, width, *_ in bar.windows)
+def test_a_ribbon_says_its_name_before_its_dial(start, length, litres):
+    """The name stands inside its ribbon, or is left out where there is no room or the ribbon is thin."""
+    bars = [Bar("Levanter", start, start + length, "alive", litres=litres), Bar("Bora", -40, -30, "harvested", litres=8.0)]
+    ribbon = almanac([lane(bars)], TODAY, 14, 28).lanes[0].bars[0]
+    if ribbon.label is not None:
+        assert ribbon.x <= ribbon.label.x
+        assert ribbon.label.x + 7.2 * len("Levanter") <= ribbon.x + ribbon.width
+
+
+@given(st.floats(0, 20), st.floats(0, 20))
+@settings(max_examples=40, deadline=None)
+def test_a_ribbon_is_as_thick_as_what_stands_in_the_jar(one, other):
+    """More litres, a thicker ribbon; the middle of each runs along its lane's."""
+    drawn = almanac([lane([Bar("A", -5, 5, "alive", litres=one)]), lane([Bar("B", -5, 5, "alive", litres=other)])], TODAY, 14, 28)
+    (first,), (second,) = (row.bars for row in drawn.lanes)
+    assert (first.height >= second.height) == (one >= other) or first.height == pytest.approx(second.height)
+    assert first.y + first.height / 2 - drawn.lanes[0].y == pytest.approx(second.y + second.height / 2 - drawn.lanes[1].y)
+
+
+def test_a_ribbon_darkens_as_it_sours():
+    """Its colours follow its course, from the first day to the last, and each sourer one is darker."""
+    [bar] = almanac([lane([Bar("A", -4, 4, "alive", course=[(-4, 0.1), (0, 0.5), (4, 0.9)])])], TODAY, 14, 28).lanes[0].bars
+    assert [at for at, _ in bar.colours] == [0.0, 0.5, 1.0]
+    light = [sum(int(colour[i : i + 2], 16) for i in (1, 3, 5)) for _, colour in bar.colours]
+    assert light == sorted(light, reverse=True)
+
+
+def test_where_all_find_it_right_is_one_line():
+    """Windows that meet are one line for both; those that do not are a line each under one name."""
+    meet = [("Odile", 1, 2, 5), ("Bram", 3, 4, 8)]
+    [one] = almanac([lane([Bar("A", -4, 8, "alive", windows=meet)])], TODAY, 14, 28).lanes[0].bars
+    assert [(w.name, w.label.text) for w in one.windows] == [("both", "right for both")]
+    assert one.windows[0].width == pytest.approx(2 * DAY)
+    apart = [("Odile", 1, 2, 3), ("Bram", 5, 6, 8)]
+    [two] = almanac([lane([Bar("A", -4, 8, "alive", windows=apart)])], TODAY, 14, 28).lanes[0].bars
+    assert [w.name for w in two.windows] == ["Odile", "Bram"]
+    assert [w.label.text for w in two.windows if w.label] == ["right for Odile and Bram"]
 
 
 def test_a_shelf_is_named_once():

@@ -1,14 +1,22 @@
-"""The almanac: days from left to right, a lane for each vessel and shelf, brews as bars, windows fading where unsure."""
+"""The almanac: days from left to right, a lane for each vessel and shelf, brews as ribbons that darken as they sour."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, field
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
+from itertools import pairwise
 
+from .dial import Dial
 from .shapes import Label
 
-LEFT, DAY, TOP, LANE = 162.0, 24.4, 62.0, 58.0
+LEFT, DAY, TOP, LANE = 162.0, 24.4, 66.0, 66.0
+MIDDLE = 38.0  #: Of a lane, where its ribbon runs.
+THIN, THICK, USUAL, NAMED = 9.0, 34.0, 14.0, 17.0  #: Of ribbons; a thinner one than the last has no room for its name.
+DIAL = 42.0
+LEAST_MEETING = 0.5  #: Windows that share less are told apart. [d]
+#: A brew's colour from sweet tea (0) to vinegar (1).
+TEA = ((0.0, "#f0d9a0"), (0.4, "#dfae62"), (0.62, "#c47a3a"), (0.8, "#95492b"), (1.0, "#7b2d43"))
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,6 +30,9 @@ class Bar:
     address: str = ""
     windows: Sequence[tuple[str, float, float, float]] = ()
     says: str = ""
+    litres: float | None = None  #: Of what stands there; None: it is as thick as most. [L]
+    course: Sequence[tuple[float, float]] = ()  #: Days from today, and how far from sweet tea to vinegar, 0 to 1.
+    dial: Dial | None = None  #: Of what stands there now.
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,15 +57,30 @@ class LaneFacts:
 
 
 @dataclass(frozen=True, slots=True)
-class BarShape:
-    """A bar as drawn."""
+class WindowShape:
+    """When a brew is right for somebody, as a line above its ribbon."""
 
-    bar: Bar
     x: float
     y: float
     width: float
-    windows: tuple[tuple[float, float, float, str, int], ...]  #: x, width, x of likely, name, lane of hatching
+    name: str
     label: Label | None
+
+
+@dataclass(frozen=True, slots=True)
+class BarShape:
+    """A ribbon as drawn: as thick as what stands in the jar, darkening as it sours."""
+
+    bar: Bar
+    x: float
+    y: float  #: Its upper edge.
+    width: float
+    height: float
+    path: str
+    colours: tuple[tuple[float, str], ...]  #: Where on it, 0 to 1, and the colour there; empty: it is of one colour.
+    windows: tuple[WindowShape, ...]
+    label: Label | None
+    dial_x: float | None = None  #: Where its dial stands, at today; None: it has none.
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,10 +139,11 @@ def almanac(
     def x(day: float) -> float:
         return _inside(LEFT + (day + behind) * DAY, LEFT, right)
 
+    most = max((bar.litres or 0.0 for lane in lanes for bar in lane.bars), default=0.0)
     drawn, last_place = [], ""
     for number, lane in enumerate(lanes):
         y = TOP + number * LANE
-        bars = tuple(_bar(bar, y, x, right) for bar in lane.bars if bar.end > -behind and bar.start < ahead)
+        bars = tuple(_bar(bar, y, x, most) for bar in lane.bars if bar.end > -behind and bar.start < ahead)
         marks = tuple(MarkShape(m, x(m.day) + DAY / 2, y) for m in lane.marks if -behind <= m.day < ahead)
         drawn.append(Lane(lane.name, lane.place, lane.place != last_place, y, bars, marks))
         last_place = lane.place
@@ -129,23 +156,81 @@ def almanac(
     return Almanac(right + 8, height, x(0), tuple(drawn), days, weeks, gone)
 
 
-def _bar(bar: Bar, y: float, x, right: float) -> BarShape:  # type: ignore[no-untyped-def]
+def _bar(bar: Bar, y: float, x: Callable[[float], float], most_l: float) -> BarShape:
     start, end = x(bar.start), x(bar.end)
-    windows = tuple(
-        (x(low), max(4.0, x(high) - x(low)), x(likely), name, lane % 2)
-        for lane, (name, low, likely, high) in enumerate(bar.windows[:2])
-        if x(high) > LEFT
+    width, height = max(6.0, end - start), _thickness(bar.litres, most_l)
+    top = y + MIDDLE - height / 2
+    windows = _windows(bar, top, x)
+    dial = x(0.0) if bar.dial is not None else None
+    label = _name(bar.name, start, end, y, dial, height)
+    return BarShape(bar, start, top, width, height, _ribbon(start, top, width, height), _colours(bar), windows, label, dial)
+
+
+def _thickness(litres: float | None, most_l: float) -> float:
+    """Return how thick a ribbon is: by what stands in the jar. [L]"""
+    if litres is None:
+        return USUAL
+    return THIN + (THICK - THIN) * min(1.0, max(0.0, litres) / max(most_l, 0.5))
+
+
+def _ribbon(x: float, y: float, width: float, height: float) -> str:
+    """Draw a ribbon: it begins in a point, as liquid poured, and ends round."""
+    tip, bend = min(12.0, width / 3), min(8.0, width / 3, height / 2)
+    right, low = x + width, y + height
+    return (
+        f"M{x:.1f} {y + height / 2:.1f}Q{x + tip * 0.4:.1f} {y:.1f} {x + tip:.1f} {y:.1f}H{right - bend:.1f}"
+        f"Q{right:.1f} {y:.1f} {right:.1f} {y + bend:.1f}V{low - bend:.1f}Q{right:.1f} {low:.1f} {right - bend:.1f} {low:.1f}"
+        f"H{x + tip:.1f}Q{x + tip * 0.4:.1f} {low:.1f} {x:.1f} {y + height / 2:.1f}Z"
     )
-    width = max(6.0, end - start)
-    return BarShape(bar, start, y + 12, width, windows, _name(bar.name, start, end, y, windows))
 
 
-def _name(
-    name: str, start: float, end: float, y: float, windows: Sequence[tuple[float, float, float, str, int]]
-) -> Label | None:
-    """Place a bar's name where no window lies: before them, else behind them."""
-    first, last = min((w[0] for w in windows), default=end), max((w[0] + w[1] for w in windows), default=start)
-    for left, right in ((start, max(start, first)), (last, end)):
-        if name and right - left > 7.2 * len(name) + 10:
-            return Label(left + 7, y + 30, name, "start")
-    return None
+def _colours(bar: Bar) -> tuple[tuple[float, str], ...]:
+    """Return the colours of a ribbon along its course, from sweet tea to vinegar."""
+    span = max(bar.end - bar.start, 1e-6)
+    return tuple((round(min(1.0, max(0.0, (day - bar.start) / span)), 3), tea_colour(share)) for day, share in bar.course)
+
+
+def tea_colour(share: float) -> str:
+    """Return the colour of a brew by how far it is from sweet tea (0) to vinegar (1).
+
+    >>> tea_colour(0.0), tea_colour(1.0)
+    ('#f0d9a0', '#7b2d43')
+    """
+    for (low, one), (high, two) in pairwise(TEA):
+        if share <= high:
+            part = (share - low) / (high - low)
+            mixed = (round(a + (b - a) * part) for a, b in zip(_rgb(one), _rgb(two), strict=True))
+            return "#" + "".join(f"{value:02x}" for value in mixed)
+    return TEA[-1][1]
+
+
+def _rgb(colour: str) -> tuple[int, int, int]:
+    return int(colour[1:3], 16), int(colour[3:5], 16), int(colour[5:7], 16)
+
+
+def _windows(bar: Bar, top: float, x: Callable[[float], float]) -> tuple[WindowShape, ...]:
+    """Draw when it is right: for all of them where they meet, else for each."""
+    shown = [(name, low, high) for name, low, _, high in bar.windows if x(high) > LEFT]
+    low, high = max((w[1] for w in shown), default=0.0), min((w[2] for w in shown), default=0.0)
+    meet = len(shown) > 1 and high - low >= LEAST_MEETING
+    if meet:
+        shown = [("both" if len(shown) == 2 else "all", low, high)]
+    out = []
+    for number, (name, first, last) in enumerate(shown):
+        left, y = x(first), top - 6 - 5 * (len(shown) - 1 - number)
+        text = f"right for {name}" if name else "right"
+        label = Label(left, y - 4, text, "start") if meet or len(shown) == 1 else None
+        out.append(WindowShape(left, y, max(4.0, x(last) - left), name, label))
+    if not meet and len(shown) > 1:
+        names = " and ".join(name for name, *_ in shown)
+        over = Label(min(window.x for window in out), out[0].y - 4, f"right for {names}", "start")
+        out[0] = replace(out[0], label=over)
+    return tuple(out)
+
+
+def _name(name: str, start: float, end: float, y: float, dial: float | None, height: float) -> Label | None:
+    """Place a ribbon's name at its beginning, if there is room before its dial."""
+    if height < NAMED:
+        return None
+    right = end if dial is None else min(end, dial - DIAL / 2)
+    return Label(start + 14, y + MIDDLE + 5, name, "start") if name and right - start > 7.2 * len(name) + 22 else None

@@ -27,14 +27,23 @@ class SourLine:
     says: str
 
 
+def share_of(ta_g_per_l: float) -> float:
+    """Return how far an acidity stands from sweet tea to vinegar: 0 to 1.
+
+    Args:
+        ta_g_per_l: Titratable acidity. [g/L]
+    """
+    share = math.log(max(ta_g_per_l, LOW_G_PER_L) / LOW_G_PER_L) / math.log(HIGH_G_PER_L / LOW_G_PER_L)
+    return min(1.0, share)
+
+
 def along(ta_g_per_l: float) -> float:
     """Return where an acidity stands on the line.
 
     Args:
         ta_g_per_l: Titratable acidity. [g/L]
     """
-    share = math.log(max(ta_g_per_l, LOW_G_PER_L) / LOW_G_PER_L) / math.log(HIGH_G_PER_L / LOW_G_PER_L)
-    return LEFT + (RIGHT - LEFT) * min(1.0, share)
+    return LEFT + (RIGHT - LEFT) * share_of(ta_g_per_l)
 
 
 def _marks(points: Sequence[tuple[str, float]]) -> tuple[Label, ...]:

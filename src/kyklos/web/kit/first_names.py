@@ -15,6 +15,11 @@ def short() -> Mapping[str, str]:
     return first_names([taster.name for taster in queries.tasters_of(g.session)])
 
 
+def called_by(name: str) -> str:
+    """Return what a taster is called, by the whole name."""
+    return short().get(name, name)
+
+
 def called(points: Sequence[tuple[str, float]]) -> tuple[tuple[str, float], ...]:
     """Name the points of tasters as these are called, for a picture. [g/L]"""
     names = short()

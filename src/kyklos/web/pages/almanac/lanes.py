@@ -11,15 +11,19 @@ from flask import g, url_for
 from ....core.base.kinds import BottleState, BrewStatus
 from ....core.base.saying import day_of
 from ....drawing.almanac import Bar, LaneFacts, Mark
+from ....drawing.sour_line import share_of
 from ....reckon.bottles import drinking
-from ....reckon.tapped_ahead import draws_ahead
+from ....reckon.tapped_ahead import coming, draws_ahead
 from ....store.read import planning_queries, queries
 from ....store.records import Brew, PlannedDay, Vessel
 from ...kit.bottle_groups import BottleGroup, groups_of
+from ...kit.first_names import called_by
 from ...kit.small_dues import HotelTold, hotels_told
 from ...kit.stops import Stop, stop_of
-from ...kit.words import day_word
+from ...kit.words import day_word, local
 
+COURSE_POINTS, DRAWN_POINTS = 8, 60  #: So many colours a ribbon has along its course; more where it is drawn from.
+GOES_ON_DAYS = 60.0  #: A tapped vessel has no end: it is drawn so far. [d]
 DRAWS_AHEAD_DAYS = 14.0  #: Draws to come are marked so far. [d]
 WORDS = {"harvested": "harvested", "discarded": "discarded"}
 
@@ -39,11 +43,11 @@ def today_here() -> date:
 
 def _living(brew: Brew, stop: Stop) -> Bar:
     windows = []
-    for name, window in () if stop.lost else stop.forecast.ready.items():
+    for name, window in () if stop.lost or stop.tapped else stop.forecast.ready.items():
         if window.p10 is not None and window.p50 is not None and window.p90 is not None:
             ends = [days_from_now(brew.pitched_at + timedelta(days=d)) for d in (window.p10, window.p50, window.p90)]
-            windows.append((name, ends[0], ends[1], ends[2]))
-    last = max([days_from_now(g.now), *(w[3] for w in windows)])
+            windows.append((called_by(name), ends[0], ends[1], ends[2]))
+    last = max([days_from_now(g.now), *(w[3] for w in windows), *([GOES_ON_DAYS] if stop.tapped else [])])
     return Bar(
         brew.culture.name,
         days_from_now(brew.pitched_at),
@@ -52,7 +56,20 @@ def _living(brew: Brew, stop: Stop) -> Bar:
         url_for("brews.show", number=brew.id),
         windows,
         f"{brew.culture.name} in {brew.vessel.name}, day {day_of(stop.day)}. {stop.ready_words}",
+        litres=brew.left_l,
+        course=_course(brew, stop, last),
+        dial=stop.dial,
     )
+
+
+def _course(brew: Brew, stop: Stop, last: float) -> tuple[tuple[float, float], ...]:
+    """Return how sour a brew was and will be: days from today, and its share of the way from sweet tea to vinegar."""
+    out, began = stop.forecast, days_from_now(brew.pitched_at)
+    many = COURSE_POINTS
+    if stop.tapped is not None:  # as it goes with the draws to come
+        out, many = coming(stop.tapped)[1], DRAWN_POINTS
+    days = [began + (last - began) * part / many for part in range(many + 1)]
+    return tuple((day, share_of(out.at(out.ta_g_per_l, day - began)[1])) for day in days)
 
 
 def _ended(brew: Brew) -> Bar:
@@ -66,6 +83,7 @@ def _ended(brew: Brew) -> Bar:
         word,
         address,
         says=f"{brew.culture.name}, {word}",
+        litres=brew.started_l,
     )
 
 
@@ -132,7 +150,9 @@ def _draws(vessel: Vessel, stop: Stop) -> list[Mark]:
     """Mark when a tapped vessel may be drawn from."""
     if stop.tapped is None:
         return []
-    return [Mark("draw", int(days_from_now(at) // 1), "draw") for at in draws_ahead(stop.tapped, DRAWS_AHEAD_DAYS)]
+    away = planning_queries.absence(g.session)
+    ahead = [at for at in draws_ahead(stop.tapped, DRAWS_AHEAD_DAYS) if away is None or not away.leaves <= local(at, g.household.zone).date() < away.returns]
+    return [Mark("draw", int(days_from_now(at) // 1), "draw") for at in ahead]
 
 
 def _marks(vessel: Vessel, planned: Iterable[PlannedDay]) -> list[Mark]:

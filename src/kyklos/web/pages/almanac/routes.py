@@ -18,10 +18,11 @@ from .lanes import lanes_of, today_here
 
 bp = Blueprint("almanac", __name__, url_prefix="/almanac", template_folder="templates")
 BEHIND, AHEAD = 14, 28
+MOST_WEEKS_BACK = 260  #: Five years.
 
 
 def _page(status: int = 200, problem: str = "") -> Response:
-    weeks = min(max(request.args.get("weeks", 0, type=number_of), -26), 8)
+    weeks = min(max(request.args.get("weeks", 0, type=number_of), -MOST_WEEKS_BACK), 8)
     behind, ahead = BEHIND - 7 * weeks, AHEAD + 7 * weeks
     today, away = today_here(), planning_queries.absence(g.session)
     gone = ((away.leaves - today).days, (away.returns - today).days) if away is not None else None
