@@ -281,7 +281,7 @@ def test_a_discard_starts_the_trace(demo_client):
         "What could have brought it",
         "Starter of Bora",
         "sanitiser",
-        "Clean backups left",
+        "Clean spares left",
         "Blue fuzz",
     ):
         assert text in told

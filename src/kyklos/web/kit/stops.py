@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass, fields
 from datetime import datetime, timedelta
 from typing import Any
@@ -12,7 +11,7 @@ from sqlalchemy.orm import Session
 from ...core.base import limit
 from ...core.base.kinds import DueKind, KindOfBrew, NextStep, SeenKind
 from ...core.brewing.pitch_check import Remedy
-from ...core.forecast import Forecast, Window
+from ...core.forecast import Forecast
 from ...core.judging import Situation
 from ...core.judging.next_steps import NextSteps
 from ...core.liquid import teas
@@ -28,10 +27,11 @@ from ...reckon.tapped import TappedStanding, standing_of
 from ...reckon.tapped_ahead import with_care
 from ...store.read import moments, recorded
 from ...store.records import Brew, Household
-from .first_names import called, joined
+from .first_names import called, called_by
+from .right_words import right_words
 from .tapped_words import lead
 from .units import degree_k
-from .words import WAS_READY, right_word, span_word
+from .words import span_word
 
 LOOK_AHEAD_DAYS = 3.0  #: The sour line shows where a brew is going so far ahead. [d]
 TASTED_TOGETHER_H = 2.0  #: Tastings so near belong together. [h]
@@ -84,17 +84,7 @@ def _ready_words(known: Attention, now: datetime, zone: str) -> str:
         return "On hold: settle that first."
     if out.stalled:
         return "Its last readings are all alike: it may be stuck. See what may be wrong."
-    together: dict[Window, list[str]] = {}
-    for name, window in sorted(out.ready.items(), key=lambda one: math.inf if one[1].p10 is None else one[1].p10):
-        together.setdefault(window, []).append(name)
-    coming, gone = [], []
-    for window, names in together.items():
-        when = right_word(brew.pitched_at, window, now, zone)
-        if when.startswith(WAS_READY):
-            gone.append(f"{joined(names)} would have liked it {when[len(WAS_READY) :]}.")
-        else:
-            coming.append(f"for {joined(names)} {when}")
-    return " ".join([*gone, f"Right {', '.join(coming)}."] if coming else gone)
+    return right_words(out.ready, brew.pitched_at, now, zone)
 
 
 def _brief(known: Attention, ready: str) -> str:
@@ -171,7 +161,7 @@ def curve_of(stop: Stop, then: Forecast | None = None) -> Curve:
             today=stop.day,
             readings=[(o.day, o.value, o.spread) for o in recorded.measured(brew) if o.kind == SeenKind.PH],
             tastings=tastings,
-            windows=stop.windows,
+            windows=[(called_by(name), low, high) for name, low, high in stop.windows],
             gate_day=limit("safe_by_day"),
             gate_ph=limit("safe_ph"),
             other=then.ph.p50 if then is not None else None,

@@ -305,6 +305,8 @@ def words(value: float, kind: str, units: str) -> str:
     if step := HALVES.get(unit):
         text = fractions(number, step)
         return f"{text} {ONE.get(unit, unit) if number <= 1 + step / 2 else unit}"
+    if unit == SHOWN["ounce"] and number >= 2:
+        return f"{fractions(number, 0.5)} {unit}"
     text = f"{number:.{_digits(number, kind, units, unit)}f}"
     text = text.rstrip("0").rstrip(".") if "." in text else text
     return f"{text} {ONE.get(unit, unit) if text == '1' else unit}"

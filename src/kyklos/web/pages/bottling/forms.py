@@ -9,7 +9,7 @@ from ....core.bottles.second_ferment import BURPS
 from ...kit.fields import ChoiceField, KitchenForm, QuantityField
 from ...kit.numbers import number_of
 
-POURS = [("stirred", "Stirred"), ("top", "From the top"), ("last", "The last litre")]
+POURS = [("stirred", "Stirred"), ("top", "From the top"), ("last", "The last of it")]
 
 
 class BottlingForm(KitchenForm):

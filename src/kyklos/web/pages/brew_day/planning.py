@@ -30,8 +30,7 @@ from ....store.read import culture_queries, queries
 from ....store.records import Brew, Culture, Vessel
 from ...kit.acting import in_units
 from ...kit.cautioned import heard
-from ...kit.first_names import joined
-from ...kit.words import window_word
+from ...kit.right_words import right_words
 from .forms import PlanForm
 
 
@@ -217,16 +216,7 @@ def _gives_starter(brew: Brew, in_days: float) -> str:
 
 
 def _ready_words(out: Forecast) -> str:
-    together: dict[Any, list[str]] = {}
-    for name, window in out.ready.items():
-        together.setdefault(window, []).append(name)
-    return (
-        ". ".join(
-            f"Right for {joined(names)} {window_word(g.now, w, g.now, g.household.zone)}"
-            for w, names in together.items()
-        )
-        + "."
-    )
+    return right_words(out.ready, g.now, g.now, g.household.zone)
 
 
 def pitch_of(form: PlanForm, shown: Shown) -> PitchBrew:
