@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from kyklos.core.forecast import hindsight
 from kyklos.core.forecast.hindsight import Record
 from kyklos.core.forecast.palate import Palate, Tasted, learn
-from kyklos.drawing.almanac import DAY, LEFT, Bar, LaneFacts, Mark, almanac
+from kyklos.drawing.almanac import DAY, LEFT, Bar, LaneFacts, Mark, almanac, tea_colour
 from kyklos.drawing.hindsight import hindsight_plot
 from kyklos.drawing.palate import palate_plot
 
@@ -73,6 +73,14 @@ def test_a_ribbon_darkens_as_it_sours():
     assert [at for at, _ in bar.colours] == [0.0, 0.5, 1.0]
     light = [sum(int(colour[i : i + 2], 16) for i in (1, 3, 5)) for _, colour in bar.colours]
     assert light == sorted(light, reverse=True)
+
+
+def test_a_ribbon_that_began_before_is_coloured_where_it_is_in_sight():
+    """Half of a course of forty days lies before the first day shown: the colour of its middle stands at the edge."""
+    course = [(-34.0, 0.1), (-14.0, 0.5), (6.0, 0.9)]
+    [bar] = almanac([lane([Bar("A", -34, 6, "alive", course=course)])], TODAY, 14, 28).lanes[0].bars
+    assert [at for at, _ in bar.colours] == [0.0, 0.0, 1.0]
+    assert bar.colours[1][1] == tea_colour(0.5)
 
 
 def test_where_all_find_it_right_is_one_line():

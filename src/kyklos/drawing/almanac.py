@@ -163,7 +163,7 @@ def _bar(bar: Bar, y: float, x: Callable[[float], float], most_l: float) -> BarS
     windows = _windows(bar, top, x)
     dial = x(0.0) if bar.dial is not None else None
     label = _name(bar.name, start, end, y, dial, height)
-    return BarShape(bar, start, top, width, height, _ribbon(start, top, width, height), _colours(bar), windows, label, dial)
+    return BarShape(bar, start, top, width, height, _ribbon(start, top, width, height), _colours(bar, start, width, x), windows, label, dial)
 
 
 def _thickness(litres: float | None, most_l: float) -> float:
@@ -184,10 +184,9 @@ def _ribbon(x: float, y: float, width: float, height: float) -> str:
     )
 
 
-def _colours(bar: Bar) -> tuple[tuple[float, str], ...]:
-    """Return the colours of a ribbon along its course, from sweet tea to vinegar."""
-    span = max(bar.end - bar.start, 1e-6)
-    return tuple((round(min(1.0, max(0.0, (day - bar.start) / span)), 3), tea_colour(share)) for day, share in bar.course)
+def _colours(bar: Bar, start: float, width: float, x: Callable[[float], float]) -> tuple[tuple[float, str], ...]:
+    """Return the colours of a ribbon along its course, from sweet tea to vinegar, where they stand on the part that is in sight."""
+    return tuple((round(min(1.0, max(0.0, (x(day) - start) / width)), 3), tea_colour(share)) for day, share in bar.course)
 
 
 def tea_colour(share: float) -> str:

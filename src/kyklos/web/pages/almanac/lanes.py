@@ -13,7 +13,7 @@ from ....core.base.saying import day_of
 from ....drawing.almanac import Bar, LaneFacts, Mark
 from ....drawing.sour_line import share_of
 from ....reckon.bottles import drinking
-from ....reckon.tapped_ahead import coming, draws_ahead
+from ....reckon.tapped_ahead import draws_ahead
 from ....store.read import planning_queries, queries
 from ....store.records import Brew, PlannedDay, Vessel
 from ...kit.bottle_groups import BottleGroup, groups_of
@@ -64,12 +64,11 @@ def _living(brew: Brew, stop: Stop) -> Bar:
 
 def _course(brew: Brew, stop: Stop, last: float) -> tuple[tuple[float, float], ...]:
     """Return how sour a brew was and will be: days from today, and its share of the way from sweet tea to vinegar."""
-    out, began = stop.forecast, days_from_now(brew.pitched_at)
-    many = COURSE_POINTS
-    if stop.tapped is not None:  # as it goes with the draws to come
-        out, many = coming(stop.tapped)[1], DRAWN_POINTS
+    out, began, now = stop.forecast, days_from_now(brew.pitched_at), days_from_now(g.now)
+    many = COURSE_POINTS if stop.tapped is None else DRAWN_POINTS
     days = [began + (last - began) * part / many for part in range(many + 1)]
-    return tuple((day, share_of(out.at(out.ta_g_per_l, day - began)[1])) for day in days)
+    known = now if stop.tapped is not None else last  # what is drawn and topped up again stays about as sour as it is
+    return tuple((day, share_of(out.at(out.ta_g_per_l, min(day, known) - began)[1])) for day in days)
 
 
 def _ended(brew: Brew) -> Bar:
