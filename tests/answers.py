@@ -322,7 +322,7 @@ def judgements(rng: Rng) -> Iterator[typing.Any]:
         known = facts(rng)
         verdict = safety.judge(known)
         yield verdict, safety.may_bottle(known, verdict), safety.too_high(known)
-        asked = drawn(rng, due.DueFacts, {"verdict": verdict, "day": known.day}, status=("fermenting", "fermenting", "held"), diet=tuple(Diet), kind=tuple(sorted(KINDS)), reach=("easy", "high"), look_verdict=("carry on", "watch"), watch=((), (3, 5)))
+        asked = drawn(rng, due.DueFacts, {"verdict": verdict, "day": known.day, "soured": False}, status=("fermenting", "fermenting", "held"), diet=tuple(Diet), kind=tuple(sorted(KINDS)), reach=("easy", "high"), look_verdict=("carry on", "watch"), watch=((), (3, 5)))
         yield due.dues(asked)
     for _ in range(60):
         words = {"pace": ("slow", "stuck", "fast", "usual", "unknown"), "pace_against_warm": ("slow", "stuck", "fast", "usual"), "treatment": ("none", "chlorine", "chloramine", "unknown"), "source": ("tap", "filtered", "distilled")}

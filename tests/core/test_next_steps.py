@@ -6,7 +6,9 @@ from hypothesis import strategies as st
 
 from kyklos.core.base.kinds import DueKind, NextStep
 from kyklos.core.brewing.pitch_check import for_standing
+from kyklos.core.judging.due import DueFacts, due_now
 from kyklos.core.judging.next_steps import HARVEST_FROM, StepFacts, next_steps
+from kyklos.core.judging.safety import Verdict
 
 DUES = [*DueKind, "draw", "top-up", "thin", "tap"]
 
@@ -71,3 +73,10 @@ def test_what_makes_a_held_brew_sourer_is_an_amount_a_kitchen_measures(lots, lef
     assert {one.key: pytest.approx(one.litres) for one in found} == amounts
     if lots and "starter" in amounts:
         assert found[0].portion == next(key for key, litres in lots if litres >= amounts["starter"])
+
+
+@pytest.mark.parametrize(("soured", "what"), [(False, "Add starter, measure again"), (True, "Measure it again")])
+def test_a_held_brew_that_was_soured_is_only_measured_again(soured, what):
+    """What went in since the last reading is not asked for a second time."""
+    facts = DueFacts(status="held", diet="sugar", day=0.2, mean_c=24.0, verdict=Verdict("hold", (), True), measures_ph=True, soured=soured)
+    assert due_now(facts).what == what

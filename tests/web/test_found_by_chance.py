@@ -188,6 +188,8 @@ def test_starter_for_a_held_jar_is_one_button_on_the_round(demo_client, demo):
     after = " ".join(demo_client.get("/").text.split())
     main = re.search(r'id="stop-10".*?btn btn-primary">\s*([\w ]+?)\s*<', after)[1]
     assert main == "Measure"
+    assert "Measure it again." in after[after.index('id="stop-10"') :]
+    assert "Add starter, measure again" not in after
 
 
 def test_any_number_of_flavours_is_chosen_one_after_another(demo_client):

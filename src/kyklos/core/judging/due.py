@@ -61,6 +61,7 @@ class DueFacts:
     look_verdict: str = CARRY_ON  #: What the last look came to.
     doubted_ph: float | None = None  #: The newest reading, where the others speak against it. [pH]
     sourness: float | None = None  #: Acidity against the sourest taster's point. [-]
+    soured: bool = False  #: Starter or vinegar went in since its pH was last read.
     runs: bool = False  #: In a tapped vessel: drawn from and topped up, never harvested at a window.
 
 
@@ -78,7 +79,7 @@ def _grave(f: DueFacts) -> Due | None:
     if f.verdict.word == DISCARD:
         return Due(DueKind.DISCARD, "Discard it", reason, True)
     if f.status == BrewStatus.HELD:
-        return Due(DueKind.HOLD, "Add starter, measure again", reason or "It started above pH 4.5.", True)
+        return Due(DueKind.HOLD, "Measure it again" if f.soured else "Add starter, measure again", reason or "It started above pH 4.5.", True)
     if f.verdict.word == HOLD:
         return Due(DueKind.HOLD, "Hold it", reason, True)
     return None

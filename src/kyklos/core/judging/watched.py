@@ -46,6 +46,7 @@ class Watched:
     kind: str = KindOfBrew.BATCH
     status: str = BrewStatus.FERMENTING
     diet: str = Diet.SUGAR
+    soured: bool = False  #: Starter or vinegar went in since its pH was last read.
     runs: bool = False  #: In a tapped vessel.
     labelled: bool = True
     reach: str = "easy"  #: Of its place: easy or high.
@@ -115,6 +116,7 @@ def due_from(watched: Watched, facts: BrewFacts, verdict: Verdict, out: Forecast
         dry_disc=last_look is not None and "lifted" in last_look.signs,
         look_verdict=reasons[0].verdict if reasons else CARRY_ON,
         doubted_ph=doubted_ph(facts, out),
+        soured=watched.soured,
         runs=watched.runs,
         sourness=out.at(out.ta_g_per_l, facts.day)[1] / max(points) if points else None,
     )

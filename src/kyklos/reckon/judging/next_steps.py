@@ -16,14 +16,15 @@ def next_steps_of(known: Attention, paused: bool = False) -> NextSteps:
         paused: In a tapped vessel in which nothing goes on.
     """
     brew = known.brew
+    held = brew.status == BrewStatus.HELD
     return next_steps(
         StepFacts(
             due=known.due.kind,
             day=known.day,
             also=tuple(due.kind for due in known.also),
             lost=known.lost,
-            held=brew.status == BrewStatus.HELD,
-            soured=soured_since_read(brew),
+            held=held,
+            soured=held and soured_since_read(brew),
             on_hold=known.on_hold,
             drunk=not known.not_drunk,
             runs=brew.runs,

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable
 from datetime import datetime
 from typing import TypeVar
 
-from ...core.base.kinds import Diet, MeasuredBy
+from ...core.base.kinds import BrewStatus, Diet, MeasuredBy
 from ...core.brewing import KINDS
 from ...core.brewing.planner import vessel_surface
 from ...core.brewing.portions import LEAST_SD, instrument_sd
@@ -327,6 +327,7 @@ def watched(brew: Brew) -> Watched:
         top_ups=tuple(days_between(brew.pitched_at, a.at) for a in topped_up(brew)) if brew.runs else (),
         kind=brew.kind,
         status=brew.status,
+        soured=brew.status == BrewStatus.HELD and soured_since_read(brew),
         diet=diet_of(brew),
         runs=brew.runs,
         labelled=brew.labelled_at is not None,

@@ -26,7 +26,6 @@ class SmallDue:
     what: str
     says: str
     address: str
-    button: str
 
 
 def _meters(session: Session, now: datetime) -> tuple[SmallDue, ...]:
@@ -42,7 +41,6 @@ def _meters_due(session: Session, now: datetime) -> list[SmallDue]:
             f"Calibrate {row.name}",
             says_of(found),
             url_for("instruments.show") + f"#instrument-{row.id}",
-            "Calibrate",
         )
         for row in planning_queries.instruments(session)
         if row.kind == MeasuredBy.METER and (found := standing_of(row, now)).due_soon
@@ -84,7 +82,7 @@ def _told(home: hotels.Hotel) -> HotelTold:
 
 def _hotels(session: Session, now: datetime) -> list[SmallDue]:
     return [
-        SmallDue(f"hotel-{hotel.vessel_id}", f"{hotel.name}: {hotel.what}", hotel.why, hotel.address, "Feed it")
+        SmallDue(f"hotel-{hotel.vessel_id}", f"{hotel.name}: {hotel.what}", hotel.why, hotel.address)
         for hotel in hotels_told(session, now)
         if hotel.what
     ]
@@ -104,7 +102,7 @@ def _bottles_want(session: Session, now: datetime) -> list[SmallDue]:
             if one.jar is not None
             else url_for("cellar.show_bottle", number=one.bottle or 0)
         )
-        out.append(SmallDue(one.key, one.what, one.why, address, "Look"))
+        out.append(SmallDue(one.key, one.what, one.why, address))
     return out
 
 

@@ -49,12 +49,12 @@ def window_word(start: datetime, window: Window, now: datetime, zone: str) -> st
     if window.p90 is None:
         return f"from {day_word(first, now, zone)} at the earliest, maybe much later"
     last = start + timedelta(days=window.p90)
-    a, b = day_word(first, now, zone), day_word(last, now, zone)
     if last < now:
-        return f"{WAS_READY}{a}" if a == b else f"{WAS_READY}{a} to {b}"
+        return WAS_READY + days_between_word(first, last, now, zone)
     if first < now:
-        return f"about now, until {b}" if b != "today" else "about now"
-    return f"likely {a}" if a == b else f"likely {a} to {b}"
+        until = day_word(last, now, zone)
+        return f"about now, until {until}" if until != "today" else "about now"
+    return f"likely {days_between_word(first, last, now, zone)}"
 
 
 def days_between_word(first: datetime, last: datetime, now: datetime, zone: str) -> str:
@@ -69,7 +69,7 @@ def days_between_word(first: datetime, last: datetime, now: datetime, zone: str)
 
 
 def right_word(start: datetime, window: Window, now: datetime, zone: str) -> str:
-    """Say in few words when a brew is right: now, now to Saturday, Friday to Sunday, from Thu 4 Mar; was ready and when, if that is past."""
+    """Put into few words when a brew is right: now, now to Saturday, Friday to Sunday, from Thu 4 Mar; was ready and when, if that is past."""
     if window.p10 is None:
         return "in over 40 days"
     first = start + timedelta(days=window.p10)

@@ -50,7 +50,6 @@ class ClockWait:
     """A wait in which one can leave the kitchen."""
 
     at: datetime
-    until: datetime
     minutes: int
 
 
@@ -61,7 +60,7 @@ def _rows(day: Day, start: datetime) -> list[ClockRow | ClockWait]:
     for number, placed in enumerate(day.placed, 1):
         while idle and idle[0].end <= placed.start:
             one = idle.pop(0)
-            out.append(ClockWait(start + timedelta(minutes=one.start), start + timedelta(minutes=one.end), one.end - one.start))
+            out.append(ClockWait(start + timedelta(minutes=one.start), one.end - one.start))
         vessel, work = placed.thread.rsplit(": ", 1)[0], placed.work
         at = start + timedelta(minutes=placed.start)
         out.append(ClockRow(number, at, vessel, work.name, work.minutes, work.wait, work.waiting))
