@@ -2,7 +2,7 @@
 
     mutants.py [HOW_MANY [SEED [MODULE,MODULE...]]]     a module as in `bottles/share_out`; all of them unless given
 
-The tests that import a module run first, and its own examples. Each change turns a comparison, an operator, a number, a condition or a choice of the smaller and larger. A change that no
+The tests that import a module run first, with its own examples; where none of these notices, those of the other floors that the rule serves. Each change turns a comparison, an operator, a number, a condition or a choice of the smaller and larger. A change that no
 test notices is printed, to be read by a person: some change nothing that can be seen.
 """
 
@@ -28,7 +28,9 @@ SWAPS: dict[type, type] = {
     ast.Is: ast.IsNot, ast.IsNot: ast.Is, ast.In: ast.NotIn, ast.NotIn: ast.In,
 }  # fmt: skip
 NAMES = {"min": "max", "max": "min", "minimum": "maximum", "maximum": "minimum", "any": "all", "all": "any"}
+ELSEWHERE = ("tests/reckon", "tests/actions", "tests/web")  #: The floors that a rule serves: asked where its own tests notice nothing.
 MOST_SECONDS = 300
+MOST_SECONDS_ELSEWHERE = 1500
 LEAST_NOTICED = 0.9  #: Of the changes that could be seen.
 TIMEOUT = "TIMEOUT"
 ANSWERS = "tests/core/test_answers_stay.py"  #: Asks every wing, and belongs to each module.
@@ -145,19 +147,28 @@ def tests_of(module: str) -> list[str]:
     return [*(str(p.relative_to(ROOT)) for p in dict.fromkeys(found)), ANSWERS]
 
 
-def tried(folder: Path, module: str, text: str) -> str:
-    """Run a module's tests on a change; returns whether it was killed, survived, or took too long."""
-    path, own = folder / f"src/kyklos/core/{module}.py", tests_of(module)
-    kept = path.read_text()
-    path.write_text(text)
+def asked(folder: Path, what: list[str], seconds: float) -> str:
+    """Run tests in a folder; returns whether they noticed, did not, or took longer than so many seconds."""
     command = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", "-p", "no:xdist", "-m", "not alone and not long"]
-    command += ["--hypothesis-seed=1", *own, f"src/kyklos/core/{module}.py"]
     environment = {"PYTHONPATH": f"{folder}/src:{folder}", "PATH": "/usr/bin:/bin", "OPENBLAS_NUM_THREADS": "1"}
+    command += ["--hypothesis-seed=1", f"--basetemp={folder}/temporary", *what]
     try:
-        done = subprocess.run(command, cwd=folder, env=environment, capture_output=True, timeout=MOST_SECONDS, check=False)
+        done = subprocess.run(command, cwd=folder, env=environment, capture_output=True, timeout=seconds, check=False)
         return "killed" if done.returncode else "SURVIVED"
     except subprocess.TimeoutExpired:
         return TIMEOUT
+
+
+def tried(folder: Path, module: str, text: str) -> str:
+    """Run a module's tests on a change, then those of other floors; returns whether it was killed, and where, survived, or took too long."""
+    path, own = folder / f"src/kyklos/core/{module}.py", tests_of(module)
+    kept = path.read_text()
+    path.write_text(text)
+    try:
+        found = asked(folder, [*own, f"src/kyklos/core/{module}.py"], MOST_SECONDS)
+        if found == "SURVIVED" and asked(folder, list(ELSEWHERE), MOST_SECONDS_ELSEWHERE) == "killed":
+            return "elsewhere"
+        return found
     finally:
         path.write_text(kept)
 
@@ -187,13 +198,13 @@ def main() -> None:
                 found = tried(folder, one[0], one[2])
             finally:
                 free.append(folder)
-            print(f"{found:9}{one[1]}", flush=True)
+            print(f"{found:10}{one[1]}", flush=True)
             return found
 
         with ThreadPoolExecutor(2) as pool:
             results = list(pool.map(one_try, drawn))
-    killed, late = results.count("killed"), results.count(TIMEOUT)
-    print(f"{killed} of {len(results)} changes noticed, {late} took too long, in {time.monotonic() - start:.0f} s")
+    killed, elsewhere, late = (results.count(name) for name in ("killed", "elsewhere", TIMEOUT))
+    print(f"{killed + elsewhere} of {len(results)} changes noticed, {elsewhere} of them by other floors, {late} took too long, in {time.monotonic() - start:.0f} s")
     print(f"Wanted: {LEAST_NOTICED:.0%} of those that change anything; read the survivors one by one.")
 
 

@@ -18,7 +18,7 @@ from kyklos.reckon.bottles import drinking, filling_plan, pressure
 from kyklos.reckon.bottles.harvests import Filling
 from kyklos.serving.app import create_app
 from kyklos.store.read import park
-from kyklos.store.records import Bottle, BottleType, Bottling, Brew, Flavour, Place, SpotReading
+from kyklos.store.records import Bottle, BottleType, Bottling, Brew, Flavour, Infusion, Place, SpotReading
 
 
 @pytest.fixture
@@ -604,3 +604,46 @@ def test_a_gush_or_burst_on_the_first_day_locks_nobody_out(client, kitchen, hour
     assert client.post("/cellar/move", data={"bottle": "2", "what": how}).status_code == 303
     for path in ("/", "/cellar/", "/cellar/bottles/3", "/almanac/", "/almanac/away"):
         assert client.get(path).status_code == 200, path
+
+
+def test_an_infusion_asks_for_the_starter_first_and_takes_amounts_for_the_whole_jar(demo, demo_client):
+    """Nothing can be started while the starter is in the brew; then 300 g go into three litres as 300 g, and 20 g/L as 20 g a litre."""
+    page = demo_client.get("/brews/7/infuse").text
+    assert "The starter first." in page
+    assert re.search(r"<button class=\"btn btn-primary\" disabled>\s*Start the jar", page)
+    assert page.index("The starter first.") < page.index("Name on the jar")
+    demo_client.post("/brews/7/harvest/reserve", data={"none": "1"})
+    assert "The starter first." not in demo_client.get("/brews/7/infuse").text
+    sent = {"name": "Damson jar", "litres": "3", "hours": "24", "cover": "cloth"}
+    sent |= {"ingredient-0": "damson", "amount-0": "300 g", "ingredient-1": "quince", "amount-1": "20 g/l"}
+    address = demo_client.post("/brews/7/infuse", data=sent).headers["Location"]
+    with demo.reader() as session:
+        jar = session.get(Infusion, int(address.rsplit("/", 1)[1]))
+        grams = {row.name: row.grams for row in jar.liquid.additions}
+    assert grams["damson"] == pytest.approx(300, rel=0.03)
+    assert grams["quince"] == pytest.approx(20 * 3.37, rel=0.03)
+
+
+def test_a_flavour_can_be_written_down_for_a_whole_jar(demo, demo_client):
+    """400 g for 4 L are 100 g in each litre; the usual bottle as it stands in the field is that bottle; nonsense is said."""
+    sent = {"name": "Jar damson", "ingredient-0": "damson", "amount-0": "400 g", "for": "4 L"}
+    assert demo_client.post("/flavours/new", data=sent).status_code == 303
+    with demo.reader() as session:
+        assert session.query(Flavour).filter_by(name="Jar damson").one().parts[0].g_per_l == pytest.approx(100)
+    usual = re.search(r'name="for" value="([^"]+)"', demo_client.get("/flavours/new").text)[1]
+    for name, basis in (("By field", usual), ("By itself", "")):
+        demo_client.post("/flavours/new", data=sent | {"name": name, "amount-0": "30 g", "for": basis})
+    with demo.reader() as session:
+        one, other = (session.query(Flavour).filter_by(name=name).one().parts[0].g_per_l for name in ("By field", "By itself"))
+        assert one == other
+    wrong = demo_client.post("/flavours/new", data=sent | {"name": "No", "for": "9999 L"})
+    assert wrong.status_code == 422
+    assert "From a small bottle to 200 litres" in wrong.text
+
+
+def test_the_hotel_asks_to_be_fed_with_the_amount_it_names(demo_client):
+    """The amount that would bring it back to its line stands in the field, in the unit of the sentence."""
+    page = demo_client.get("/cultures/hotels/5").text
+    assert "660 mL" in page
+    field = re.search(r'name="litres"[^>]*value="([^"]*)"|value="([^"]*)"[^>]*name="litres"', page)
+    assert float(next(one for one in field.groups() if one)) == pytest.approx(0.66, abs=0.005)

@@ -196,3 +196,16 @@ def test_about_two_weeks_ago(client, kitchen):
     )
     assert page.status_code == 422
     assert 'value="soon"' in page.text
+
+
+def test_a_brew_day_is_one_line_of_the_day_book(demo_client):
+    """Its steps fold under the last of them, each with its undo; what else was done that morning stands by itself."""
+    page = demo_client.get("/day-book/").text
+    today = page.split('class="book-day"')[1]
+    folded = re.search(r"<details class=\"book-more\">.*?</details>", today, re.S)[0]
+    assert "3 more of this brew day" in folded
+    assert "Brew day for Stone jar begun" in folded
+    assert folded.count("/undo") == 3
+    outside = today.replace(folded, "")
+    assert len(re.findall(r"book-says\">\s*Stone jar: step", outside)) == 1
+    assert "Jar one is held" in outside

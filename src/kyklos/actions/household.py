@@ -62,18 +62,29 @@ class ChangeSettings:
     power_price: float | None = LEFT_AS_IT_IS  #: Of a kilowatt-hour, in the household's own money; None: not given.
 
 
-def _write_tasters(session: Session, names: tuple[str, ...]) -> None:
-    known = {t.name.casefold(): t for t in session.scalars(select(Taster))}
-    current = sorted(known.values(), key=lambda t: (t.position, t.id))
+def _write_tasters(session: Session, names: tuple[str, ...]) -> list[str]:
+    """Write the tasters in this order; returns who is left out and stays, since their tastings stand written.
+
+    A new name in the place of one that is left out is that taster, called otherwise.
+    """
+    current = sorted(session.scalars(select(Taster)), key=lambda t: (t.position, t.id))
+    asked = {name.casefold() for name in names}
+    known = {t.name.casefold(): t for t in current if t.name.casefold() in asked}
+    free = {place: t for place, t in enumerate(current) if t.name.casefold() not in asked}
     for position, name in enumerate(names):
-        taster = known.get(name.casefold()) or (current[position] if position < len(current) else None)
+        taster = known.get(name.casefold()) or free.pop(position, None)
         if taster is None:
             session.add(Taster(name=name, position=position))
         else:
             taster.name, taster.position = name, position
-    for extra in current[len(names) :]:
-        if not session.scalars(select(Tasting).where(Tasting.taster_id == extra.id)).first():
+    stays = []
+    for position, extra in enumerate(free.values(), len(names)):
+        if session.scalars(select(Tasting).where(Tasting.taster_id == extra.id)).first():
+            extra.position = position
+            stays.append(extra.name)
+        else:
             session.delete(extra)
+    return stays
 
 
 @action
@@ -113,8 +124,8 @@ def change_settings(session: Session, ask: ChangeSettings, at: datetime) -> Done
     house.quiet_from = house.quiet_from if start is None else start
     house.quiet_to = house.quiet_to if end is None else end
     house.sample = ask.sample or bool(house.sample)
-    _write_tasters(session, names)
-    return Done("Settings saved.")
+    stays = _write_tasters(session, names)
+    return Done(f"Settings saved. {' and '.join(stays)} tasted here and stays in the list." if stays else "Settings saved.")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -12,6 +12,7 @@ from flask import Flask, Response, current_app, g, request, session
 
 from ..store.read.memory import state_of
 from ..web.kit import once
+from ..web.kit.reader import reader
 
 ROOM, MOST_LETTERS = 96, 12_000_000  #: Pages kept, and how long they may be together.
 NEVER = frozenset({"settings", "sign_in"})  #: Their pages say what stands beside the household's file: backups, who is signed in.
@@ -81,7 +82,7 @@ def _decides() -> Hashable | None:
     device = tuple(sorted((name, repr(value)) for name, value in session.items() if name not in OF_DEVICE))
     asked = tuple(request.headers.get(name, "") for name in ASKED_BY)
     says = (database.lost, current_app.extensions["kyklos keeper"].says, request.cookies.get("heard", ""))
-    return (state_of(g.session), int(g.now.timestamp() // 60), request.url, asked, device, says)
+    return (state_of(g.session), reader(), int(g.now.timestamp() // 60), request.url, asked, device, says)
 
 
 def _lasts(response: Response) -> bool:

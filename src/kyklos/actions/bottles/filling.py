@@ -35,7 +35,7 @@ from ...store.records import Bottle, BottleType, Bottling, Brew, Infusion, KeptL
 from ..base import Checks, Done, RefusedError, action, flushed
 from ..pouring import begin, pour, put_in
 from ..standing import fridge
-from .harvest import STARTER_FIRST, ready_to_harvest, why_not_bottled
+from .harvest import STARTER_FIRST, ready_to_harvest, starter_comes_first, why_not_bottled
 
 BY_EYE_SHARE = 0.08  #: Volumes are read by eye: so much more than there is may be poured. [-]
 MOST_BOTTLES = 60  #: In one plan.
@@ -247,7 +247,7 @@ def fill_bottles(session: Session, ask: FillBottles, at: datetime) -> Done:
     """Fill bottles of one kind: refused until starter is reserved or no next brew is said."""
     brew = _brew_ready(session, ask.brew_id, at)
     checks = _check_told(ask)
-    checks.refuse_if(not brew.reserved and not brew.no_next_brew, "", STARTER_FIRST)
+    checks.refuse_if(bool(starter_comes_first(brew)), "", STARTER_FIRST)
     checks.between(ask.count, "count", *FILLS["count"], "A count of")
     checks.between(ask.volume_ml, "volume_ml", *FILLS["volume_ml"], "A bottle of", "bottle")
     checks.done()
@@ -309,7 +309,7 @@ def fill_plan(session: Session, ask: FillPlan, at: datetime) -> Done:
         brew = _brew_ready(session, ask.brew_id, at)
     groups = [group for group in ask.groups if group.boxes]
     checks = Checks()
-    checks.refuse_if(infusion is None and not brew.reserved and not brew.no_next_brew, "", STARTER_FIRST)
+    checks.refuse_if(infusion is None and bool(starter_comes_first(brew)), "", STARTER_FIRST)
     count = sum(len(group.boxes) for group in groups)
     checks.refuse_if(count == 0, "", "No bottle is filled yet: choose bottles, or another flavour.")
     checks.refuse_if(count > MOST_BOTTLES, "", f"At most {MOST_BOTTLES} bottles at once.")

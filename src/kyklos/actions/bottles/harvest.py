@@ -20,6 +20,11 @@ from ..pouring import empty, lot_in
 
 STARTER_FIRST = "First of all the starter: set it aside plain, or say that there is no next brew."
 
+
+def starter_comes_first(brew: Brew) -> str:
+    """Return why nothing is flavoured or bottled yet: its starter is still in it; empty where that is settled."""
+    return "" if brew.reserved or brew.no_next_brew else STARTER_FIRST
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReserveStarter:
     """Plain liquid kept for the next brew."""

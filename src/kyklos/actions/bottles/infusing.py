@@ -9,8 +9,7 @@ from sqlalchemy.orm import Session
 
 from ...core.base import marked
 from ...core.bottles import Part, bench
-from ...core.bottles.flavouring import room
-from ...core.bottles.infusing import COVERS, LEAST_H, MOST_H
+from ...core.bottles.infusing import COVERS, LEAST_H, MOST_H, full_jar_l
 from ...core.liquid import Way
 from ...core.liquid.pouring import Added, LiquidKind
 from ...core.liquid.standing import PlaceKind
@@ -24,7 +23,7 @@ from ..base import Checks, Done, action, flushed
 from ..pouring import begin, empty, pour, put_in
 from ..standing import fridge
 from .flavour_book import PartTold, check_name, check_parts, parts_of
-from .harvest import STARTER_FIRST, ready_to_harvest, why_not_bottled
+from .harvest import STARTER_FIRST, ready_to_harvest, starter_comes_first, why_not_bottled
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -48,7 +47,7 @@ def start_infusion(session: Session, ask: StartInfusion, at: datetime) -> Done:
     brew, checks = ready_to_harvest(session, ask.brew_id, at), Checks()
     why = why_not_bottled(brew, at)
     checks.refuse_if(bool(why), "", why)
-    checks.refuse_if(not brew.reserved and not brew.no_next_brew, "", STARTER_FIRST)
+    checks.refuse_if(bool(starter_comes_first(brew)), "", STARTER_FIRST)
     name = ask.name.strip()
     checks.refuse_if(not 1 <= len(name) <= 60, "name", "Give the jar a name of up to 60 letters.")
     checks.between(ask.litres, "litres", 0.1, 30, "Brew of", "volume")
@@ -80,7 +79,7 @@ def start_infusion(session: Session, ask: StartInfusion, at: datetime) -> Done:
     )
     number = flushed(session, row)
     pour(session, at, ask.litres, Way.INFUSED, brew.liquid, row.liquid)
-    jar_l = ask.litres / (1 - room(parts))
+    jar_l = full_jar_l(ask.litres, parts)
     for one in parts:
         put_in(session, row.liquid, at, Added.FLAVOUR, jar_l * one.g_per_l / 1000, jar_l * one.g_per_l, one.what.key)
     return Done(f"{name}: {marked(ask.litres, 'volume')} of brew take flavour.", {"infusion": number})

@@ -29,6 +29,25 @@ SOLID = {AddedAs.PIECES, AddedAs.GINGER, AddedAs.DRIED, AddedAs.HERBS, AddedAs.G
 STEP_D = 0.125  #: Of the integration. [d]
 
 
+def per_litre(brew_l: float, grams: Sequence[float]) -> tuple[float, ...]:
+    """Return what so much of each ingredient comes to in a jar with so much brew. [L, g -> g/L of the full jar]
+
+    >>> per_litre(0.9, [100.0])
+    (100.0,)
+    """
+    full_l = brew_l + sum(grams) / 1000
+    return tuple(one / full_l for one in grams)
+
+
+def full_jar_l(brew_l: float, parts: Sequence[Part]) -> float:
+    """Return how much stands in a jar, brew and flavour together. [L]
+
+    >>> full_jar_l(1.0, [])
+    1.0
+    """
+    return brew_l / (1 - room(parts))
+
+
 @dataclass(frozen=True, slots=True)
 class Infused:
     """A jar as it is after some hours."""

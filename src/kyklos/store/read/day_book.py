@@ -60,6 +60,12 @@ def touched_by(session: Session, numbers: Sequence[int]) -> dict[int, list[tuple
     return out
 
 
+def brew_days_of(session: Session, numbers: Sequence[int]) -> dict[int, int]:
+    """Return to which brew day some changes belong, by change: its steps, its timers, what was written down on the way."""
+    query = select(Touched.change_id, Touched.number).where(Touched.change_id.in_(numbers), Touched.name == "brew_day")
+    return {row.change_id: row.number for row in session.execute(query)}
+
+
 def brews(session: Session, numbers: set[int]) -> list[Brew]:
     """Read brews with their vessels and lines, so that they are there when they are named."""
     query = select(Brew).where(Brew.id.in_(numbers)).options(joinedload(Brew.vessel), joinedload(Brew.culture))

@@ -54,6 +54,12 @@ def read(text: str, ingredient: Ingredient | None, litres: float, household_unit
     return units.parse(text, "mass", household_units) / litres
 
 
+def by_the_litre(text: str) -> bool:
+    """Return whether an amount is for a litre, whatever it goes into: 60 g/L, not 1/2 cup."""
+    found = _PARTS.match(text[:40])
+    return found is not None and "/" in (found[2] or "")
+
+
 def weight(grams: float) -> str:
     """Return a weight in the household's unit; empty where it is too little for one. [g]"""
     said = in_units(grams, "mass")

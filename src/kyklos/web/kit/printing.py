@@ -15,6 +15,7 @@ from ...core.judging import Situation
 from .addresses import STATIC
 from .cautioned import heard
 from .numbers import number_of
+from .reader import has_letter_paper
 from .render import page
 
 #: Key: name, columns, rows, width, height, left and top margin, gaps across and down. [mm]
@@ -66,7 +67,7 @@ def label_page(text: LabelText, back: str, files: str) -> Response:
         label=text,
         path=path,
         size=size,
-        sheets=SHEETS,
+        sheets={key: SHEETS[key] for key in sorted(SHEETS, key=lambda key: key[0] != usual_sheet()[0])},
         local=not shared,
         cautions=heard(Situation(moment=Occasion.LABEL)),
     )
@@ -82,7 +83,7 @@ def picture(text: LabelText) -> Response:
 
 def printed(text: LabelText, name: str) -> Response:
     """Show a sheet of the label; the first places of a used sheet can be left empty."""
-    key = request.args.get("sheet", "a4-24")
+    key = request.args.get("sheet") or usual_sheet()
     if key not in SHEETS:
         abort(404)
     count = request.args.get("count", 1, type=number_of)
@@ -91,6 +92,11 @@ def printed(text: LabelText, name: str) -> Response:
     if not 1 <= count <= places or not 0 <= skip < places:
         abort(400, f"A sheet has {places} labels: choose from 1 to {places}, and leave fewer empty.")
     return pdf(sheet([text] * count, key, skip), name)
+
+
+def usual_sheet() -> str:
+    """Return the sheet of labels that the reader most likely has."""
+    return "letter-30" if has_letter_paper() else "a4-24"
 
 
 def pdf(body: bytes, name: str) -> Response:

@@ -14,6 +14,7 @@ from ...actions.base import Done
 from ...core.base.saying import spoken
 from ...core.liquid import pouring
 from . import units, words
+from .reader import hour_word
 
 
 def wants_part() -> bool:
@@ -68,7 +69,7 @@ def install_filters(app: Flask) -> None:
 
     @pass_context
     def hour(_: Context, moment: datetime) -> str:
-        return f"{words.local(moment, g.household.zone):%H:%M}"
+        return hour_word(words.local(moment, g.household.zone))
 
     @pass_context
     def local_minute(_: Context, moment: datetime) -> str:

@@ -12,6 +12,7 @@ from ...core.base.facts import INSTRUMENTS
 from ...core.forecast import Window
 from ...core.liquid.sweet_tea import KitchenAmount
 from . import units
+from .reader import hour_word
 
 
 def local(moment: datetime, zone: str) -> datetime:
@@ -35,7 +36,7 @@ def day_word(moment: datetime, now: datetime, zone: str) -> str:
 
 def clock_word(moment: datetime, now: datetime, zone: str) -> str:
     """Name a moment: the day and the hour."""
-    return f"{day_word(moment, now, zone)}, {local(moment, zone):%H:%M}"
+    return f"{day_word(moment, now, zone)}, {hour_word(local(moment, zone))}"
 
 
 WAS_READY = "was ready "  #: How a window begins that has passed.

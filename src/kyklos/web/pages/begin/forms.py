@@ -6,6 +6,7 @@ from wtforms import BooleanField, StringField
 from wtforms.validators import DataRequired
 
 from ...kit.fields import ChoiceField, KitchenForm, QuantityField
+from ...kit.household_fields import NamesField, ZoneField
 from ...kit.meters import READS
 
 UNITS = [("metric", "Litres, grams, °C"), ("us", "Quarts, cups, °F")]
@@ -15,8 +16,8 @@ class WelcomeForm(KitchenForm):
     """How the household measures, asked once; each may be left."""
 
     units = ChoiceField("Units", choices=UNITS)
-    zone = StringField("Time zone")
-    tasters = StringField("Who tastes?")
+    zone = ZoneField("Time zone")
+    tasters = NamesField("Who tastes?")
     reads_ph = ChoiceField("What do you read pH with?", default="", choices=[("", "skip this"), *READS])
 
 

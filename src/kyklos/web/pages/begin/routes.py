@@ -73,7 +73,7 @@ def instead_of_an_empty_round() -> Response | None:
 
 def welcome_page(form: WelcomeForm | None = None, status: int = 200) -> Response:
     """Show the few questions that are asked once."""
-    shown = form or WelcomeForm(formdata=None, data={"units": _guessed_units(), "zone": "", "reads_ph": ""})
+    shown = form or WelcomeForm(formdata=None, data={"units": _guessed_units(), "zone": g.household.zone, "reads_ph": ""})
     return page("begin/welcome.html", None, status, form=shown)
 
 
@@ -83,16 +83,15 @@ def welcome() -> Answer:
     if not is_new():
         return redirect(url_for("round.show"), 303)
     form = WelcomeForm()
-    names = tuple(name.strip() for name in (form.tasters.data or "").split(",") if name.strip()) or (NOBODY,)
     done = tried(
         form,
         change_settings,
         lambda: ChangeSettings(
             name=g.household.name,
             units=form.units.data,
-            zone=(form.zone.data or "").strip() or g.household.zone,
+            zone=form.zone.data or g.household.zone,
             theme=g.household.theme,
-            tasters=names,
+            tasters=form.tasters.data or (NOBODY,),
             reads_ph=form.reads_ph.data,
         ),
     )

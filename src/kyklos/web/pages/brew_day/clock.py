@@ -24,6 +24,7 @@ from ....store.read import culture_queries, planning_queries
 from ....store.records import Vessel
 from ...kit.acting import act
 from ...kit.first_names import short
+from ...kit.reader import hour_word
 from ...kit.render import page
 from ...kit.words import day_word, local
 from .forms import ClockForm, ToolForm
@@ -72,7 +73,7 @@ def _hours(start: datetime, minutes: int) -> list[tuple[int, str]]:
     here = local(start, zone)
     step = 15 if minutes <= 120 else 30
     first = (-(here.minute)) % step
-    return [(at, f"{local(start + timedelta(minutes=at), zone):%H:%M}") for at in range(first, minutes + 1, step)]
+    return [(at, hour_word(local(start + timedelta(minutes=at), zone))) for at in range(first, minutes + 1, step)]
 
 
 def _why_not(choice: DayChoice) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 from collections.abc import Sequence
 
-from reportlab.lib.pagesizes import A4
+from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader, simpleSplit
 from reportlab.pdfgen import canvas
@@ -19,17 +19,17 @@ INK, QUIET = (0.16, 0.13, 0.11), (0.36, 0.31, 0.27)
 class _Sheet:
     """Writes lines down a page, and turns it when it is full."""
 
-    def __init__(self) -> None:
-        self.out = io.BytesIO()
-        self.page = canvas.Canvas(self.out, pagesize=A4)
+    def __init__(self, letter: bool) -> None:
+        self.out, size = io.BytesIO(), LETTER if letter else A4
+        self.page = canvas.Canvas(self.out, pagesize=size)
         self.page.setTitle("Second opinion")
-        self.y = 280 * mm
+        self.top = self.y = size[1] - 17 * mm
 
     def room(self, height: float) -> None:
         """Turn the page if there is no room for so much. [points]"""
         if self.y - height < 15 * mm:
             self.page.showPage()
-            self.y = 280 * mm
+            self.y = self.top
 
     def line(self, text: str, size: float = 10.5, bold: bool = False, quiet: bool = False) -> None:
         """Write a paragraph, in a font that has its letters."""
@@ -56,9 +56,9 @@ class _Sheet:
             self.y -= max(heights) + 22
 
 
-def sheet(opinion: Opinion, pictures: Sequence[tuple[bytes, str]]) -> bytes:
-    """Write the sheet as a PDF."""
-    out = _Sheet()
+def sheet(opinion: Opinion, pictures: Sequence[tuple[bytes, str]], letter: bool = False) -> bytes:
+    """Write the sheet as a PDF, on A4 or on paper of Letter size."""
+    out = _Sheet(letter)
     out.line("A second opinion, please", 18, bold=True)
     out.line(opinion.title, 13, bold=True)
     for text in opinion.facts:

@@ -15,6 +15,7 @@ from ....store.read import queries
 from ....store.records import Photo, Reading
 from ...kit.acting import act
 from ...kit.numbers import number_of
+from ...kit.reader import has_letter_paper
 from ...kit.render import page
 from ...kit.stops import stop_of
 from .forms import ReadingForm, StrikeForm
@@ -186,7 +187,7 @@ def opinion_pdf(number: int) -> Response:
         content = queries.photo_content(g.session, row)
         if content is not None:
             pictures.append((content.large, found.day_of[row.id]))
-    response = make_response(sheet(found, pictures))
+    response = make_response(sheet(found, pictures, has_letter_paper()))
     response.headers["Content-Type"] = "application/pdf"
     response.headers["Content-Disposition"] = 'inline; filename="second-opinion.pdf"'
     return response

@@ -7,7 +7,7 @@ from datetime import datetime
 
 from flask import Response, abort, g, request, url_for
 
-from ....core.base.kinds import BottleState, Occasion, Units
+from ....core.base.kinds import BottleState, Occasion
 from ....core.bottles.advice import alcohol_range
 from ....core.judging import Situation
 from ....core.liquid.pouring import Added
@@ -116,8 +116,7 @@ def labels_together() -> Response:
     texts = [label_of(group.id) for group in groups for b in group.bottles if b.state != BottleState.GONE]
     if not texts:
         abort(404)
-    sheet = "letter-30" if g.household.units == Units.US else "a4-24"
-    return printing.pdf(printing.sheet(texts, sheet), "bottles")
+    return printing.pdf(printing.sheet(texts, printing.usual_sheet()), "bottles")
 
 
 @bp.get("/gift/<int:number>")

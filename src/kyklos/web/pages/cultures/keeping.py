@@ -11,7 +11,7 @@ from ....core.base.kinds import NodeKind, VesselKind
 from ....core.cultures import discs, hotel
 from ....core.liquid import Way
 from ....core.liquid.ageing import condition_words, liveliness
-from ....core.liquid.pouring import INTO_A_BREW
+from ....core.liquid.pouring import INTO_A_BREW, is_a_glass
 from ....drawing.stack import Stack, stack
 from ....reckon.cultures import hotels, lineages, links
 from ....reckon.cultures.hotels import Hotel
@@ -32,8 +32,10 @@ OLD = discs.OLD_DAYS
 SAME_PH = 0.005  #: A field that shows what is known tells nothing new.
 
 
-def _feed_form(**given: object) -> FeedForm:
-    form = FeedForm(**given)
+def _feed_form(home: Hotel | None = None, **given: object) -> FeedForm:
+    wanted = home.state.top_up_l if home is not None and is_a_glass(home.state.top_up_l) else None
+    form = FeedForm(**given, data={"litres": wanted})
+    form.litres.like(wanted)
     brews = queries.standing_brews(g.session)
     ended = queries.harvested_lately(g.session, 6)
     form.brew.choices = [(0, "none")] + [(b.id, f"{b.vessel.name}, {b.culture.name}") for b in (*brews, *ended)]
@@ -95,7 +97,7 @@ def _hotel_page(number: int, status: int = 200, feed: FeedForm | None = None, dr
         room_l=discs.DISC_SHARE * vessel.usable_l,
         spare_l=hotel.spare_l(home.level_l, home.discs_l),
         since={("disc", stay.disc_id): stay.since for stay in home.stays},
-        feed=feed or _feed_form(formdata=None),
+        feed=feed or _feed_form(home, formdata=None),
         draw=draw or _draw_form(home, formdata=None),
     )
 

@@ -42,6 +42,15 @@ class Line:
     says: str
     things: tuple[ChangedThing, ...]
     undoable: bool
+    part_of: int | None = None  #: The brew day it belongs to.
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """What stands in the book at once: a change, with those before it of the same brew day and date folded under it."""
+
+    line: Line
+    folded: tuple[Line, ...]
 
 
 def _brew_thing(brew: Brew) -> ChangedThing:
@@ -91,7 +100,16 @@ def _lines(rows: list[Change]) -> list[Line]:
     able, touched = day_book.undoable(g.session, rows), day_book.touched_by(g.session, [row.id for row in rows])
     numbers = {number for found in touched.values() for kind, number in found if kind == ThingKind.BREW}
     brews = {brew.id: brew for brew in day_book.brews(g.session, numbers)}
-    return [Line(row, spoken(row.says, in_units), _things(touched[row.id], brews), row.id in able) for row in rows]
+    days = day_book.brew_days_of(g.session, [row.id for row in rows])
+    return [Line(row, spoken(row.says, in_units), _things(touched[row.id], brews), row.id in able, days.get(row.id)) for row in rows]
+
+
+def _entries(lines: list[Line]) -> list[Entry]:
+    """Fold the changes of a brew day, the newest first, under its last one."""
+    out: dict[object, list[Line]] = {}
+    for line in lines:
+        out.setdefault(line.change.id if line.part_of is None else ("brew day", line.part_of), []).append(line)
+    return [Entry(first, tuple(rest)) for first, *rest in out.values()]
 
 
 def _day(line: Line) -> date:
@@ -106,7 +124,7 @@ def show() -> Response:
     lines = _lines(rows[:A_PAGE])
     return page(
         "day_book/show.html",
-        days=[(some[0].change.at, some) for some in (list(group) for _, group in groupby(lines, key=_day))],
+        days=[(some[0].change.at, _entries(some)) for some in (list(group) for _, group in groupby(lines, key=_day))],
         thing=_thing(*thing) if thing is not None else None,
         of=request.args.get("of", ""),
         older=rows[A_PAGE - 1].id if len(rows) > A_PAGE else None,

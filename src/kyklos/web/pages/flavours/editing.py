@@ -15,6 +15,7 @@ from ....core.base.kinds import NOT_DRUNK, FlavourMoment
 from ....core.bottles import Ingredient, Part
 from ....core.bottles.bottle import TARGETS
 from ....core.bottles.flavouring import MOMENTS, room
+from ....core.bottles.infusing import full_jar_l, per_litre
 from ....core.bottles.ingredients import FORMS, doubts, in_measures
 from ....reckon.bottles import filling_plan, flavours
 from ....reckon.bottles.flavours import FlavourCard
@@ -26,6 +27,7 @@ from ...kit.units import NotANumberError, parse
 from ...kit.words import day_word, span_word
 
 ROWS = 6
+LEAST_FOR_L, MOST_FOR_L = 0.05, 200.0  #: How much drink amounts can be for. [L]
 USUAL_ML = 500.0  #: A bottle, where the household has named none. [mL]
 
 
@@ -57,6 +59,7 @@ class Edited:
     infusion_h: float | None
     bottle_ml: float
     wrong: Mapping[str, str]
+    basis: str = ""  #: For how much drink amounts are, as typed.
 
     @property
     def shown_rows(self) -> int:
@@ -97,9 +100,20 @@ def _row(place: int, sent: MultiDict[str, str], known: Mapping[str, Ingredient],
     return row, PartTold(key, value, form, moment)
 
 
-def read(sent: MultiDict[str, str]) -> Edited:
-    """Read a flavour as it is typed; what cannot be read is said beside its row."""
-    known, litres, wrong = ingredients.by_key(g.session), filling_plan.full_l(bottle_ml()), {}
+def read(sent: MultiDict[str, str], jar_l: float | None = None) -> Edited:
+    """Read a flavour as it is typed; what cannot be read is said beside its row.
+
+    Args:
+        sent: The form.
+        jar_l: Of brew in a jar, where amounts are for all of it; None: they are for a bottle. [L]
+    """
+    known, wrong = ingredients.by_key(g.session), {}
+    bottle_l = filling_plan.full_l(bottle_ml())
+    try:
+        litres = _basis(sent.get("for", "")) or bottle_l
+    except NotANumberError as problem:
+        litres, wrong["for"] = bottle_l, str(problem)
+    litres = 1.0 if jar_l is not None else litres
     rows, parts = [], []
     for place in range(ROWS):
         row, part = _row(place, sent, known, litres)
@@ -108,6 +122,8 @@ def read(sent: MultiDict[str, str]) -> Edited:
             parts.append(part)
         if row.problem:
             wrong[f"ingredient-{place}"] = row.problem
+    if jar_l is not None:
+        parts = _of_the_jar(jar_l, rows, parts)
     sugar, hours = sent.get("sugar", "")[:40], sent.get("hours", "")[:12]
     priming, infusion_h = 0.0, None
     try:
@@ -120,8 +136,25 @@ def read(sent: MultiDict[str, str]) -> Edited:
         wrong["hours"] = "Hours are a number, like 24."
     return Edited(
         sent.get("name", "")[:80], sent.get("note", "")[:500], sugar, hours, tuple(rows), tuple(parts), priming, infusion_h,
-        bottle_ml(), wrong,
+        bottle_ml(), wrong, sent.get("for", "")[:20] or in_units(bottle_ml(), "bottle"),
     )  # fmt: skip
+
+
+def _basis(text: str) -> float | None:
+    """Read for how much drink amounts are; None for the usual bottle, as it is filled. [L]"""
+    usual = text.strip() in {"", in_units(bottle_ml(), "bottle")}
+    litres = None if usual else parse(text[:20], "volume", g.units)
+    if litres is not None and not LEAST_FOR_L <= litres <= MOST_FOR_L:
+        raise NotANumberError("From a small bottle to 200 litres, like 4 L or 1 gal.")
+    return litres
+
+
+def _of_the_jar(jar_l: float, rows: Sequence[FlavourRow], parts: Sequence[PartTold]) -> list[PartTold]:
+    """Turn what goes into a jar as a whole into g/L of it; what was typed by the litre stays. [L]"""
+    typed = {row.key: row.amount for row in rows}
+    whole = [0.0 if amounts.by_the_litre(typed[part.ingredient]) else part.g_per_l for part in parts]
+    shares = per_litre(jar_l, whole)
+    return [replace(part, g_per_l=share) if share else part for part, share in zip(parts, shares, strict=True)]
 
 
 def as_typed(kept: Flavour) -> MultiDict[str, str]:
@@ -134,9 +167,11 @@ def as_typed(kept: Flavour) -> MultiDict[str, str]:
     return MultiDict(values)
 
 
-def rows_typed(parts: Sequence[FlavourPart]) -> dict[str, str]:
-    """Write the parts of a flavour kept as the rows of a form would hold them."""
-    known, litres = ingredients.by_key(g.session), filling_plan.full_l(bottle_ml())
+def rows_typed(parts: Sequence[FlavourPart], jar_l: float | None = None) -> dict[str, str]:
+    """Write the parts of a flavour kept as the rows of a form would hold them, for a bottle or for so much brew in a jar. [L]"""
+    known = ingredients.by_key(g.session)
+    made_of = [Part(known[part.ingredient], part.g_per_l, part.form) for part in parts if part.ingredient in known]
+    litres = filling_plan.full_l(bottle_ml()) if jar_l is None else full_jar_l(jar_l, made_of)
     values: dict[str, str] = {}
     for i, part in enumerate(parts[:ROWS]):
         values |= {

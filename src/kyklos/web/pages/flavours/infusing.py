@@ -12,12 +12,14 @@ from wtforms import BooleanField, StringField
 from ....actions.base import RefusedError
 from ....actions.bottles import infusing
 from ....actions.bottles.filling import why_not
+from ....actions.bottles.harvest import starter_comes_first
 from ....core.base.kinds import FlavourMoment, Occasion
 from ....core.bottles.flavouring import may_close
 from ....core.bottles.infusing import COVERS, USUAL_H
 from ....core.judging import Situation
 from ....core.liquid.pouring import LEAST_L
 from ....reckon.bottles import infusions
+from ....reckon.bottles.harvests import to_set_aside_l
 from ....store.read import ingredients, queries
 from ....store.records import Flavour, Infusion
 from ...kit.acting import act, tried
@@ -27,6 +29,8 @@ from ...kit.numbers import number_of
 from ...kit.render import page
 from . import editing
 from .routes import bp, brew_of, sorted_choices
+
+A_JAR_L = 1.0  #: Offered first. [L]
 
 
 class JarForm(KitchenForm):
@@ -55,7 +59,7 @@ class StrainForm(KitchenForm):
 
 def _setup(number: int, sent: MultiDict[str, str], form: JarForm, status: int = 200, **more: Any) -> Response:
     brew = brew_of(number)
-    edited = editing.read(sent)
+    edited = editing.read(sent, form.litres.data or A_JAR_L)
     kept = [row for row in ingredients.flavours(g.session) if any(p.moment == FlavourMoment.INFUSION for p in row.parts)]
     return page(
         "flavours/infuse.html",
@@ -67,15 +71,17 @@ def _setup(number: int, sent: MultiDict[str, str], form: JarForm, status: int = 
         kept=kept,
         choices=sorted_choices(),
         why_not=why_not(g.session, brew, g.now) if brew.alive else f"This brew ended already ({brew.status}).",
+        starter_first=starter_comes_first(brew) if brew.alive else "",
+        aside_l=to_set_aside_l(g.session, brew, g.now),
         flavour_id=request.values.get("flavour", type=number_of),
         cautions=heard(Situation(moment=Occasion.HARVEST, heated=False, unrated_bottles=True)),
         **{"problems": {}, **more},
     )
 
 
-def _from_kept(flavour: Flavour) -> MultiDict[str, str]:
-    """Write what of a flavour goes into the jar."""
-    return MultiDict(editing.rows_typed([p for p in flavour.parts if p.moment == "infusion"]))
+def _from_kept(flavour: Flavour, jar_l: float) -> MultiDict[str, str]:
+    """Write what of a flavour goes into a jar of so much brew. [L]"""
+    return MultiDict(editing.rows_typed([p for p in flavour.parts if p.moment == "infusion"], jar_l))
 
 
 @bp.get("/brews/<int:number>/infuse")
@@ -83,11 +89,12 @@ def infuse(number: int) -> Response:
     """Set up a jar."""
     brew = brew_of(number)
     flavour = g.session.get(Flavour, request.args.get("flavour", 0, type=number_of))
-    sent = _from_kept(flavour) if flavour is not None else request.args
+    jar_l = round(min(A_JAR_L, max(0.2, brew.left_l)), 1)
+    sent = _from_kept(flavour, jar_l) if flavour is not None else request.args
     hours = flavour.hours if flavour is not None and flavour.hours else USUAL_H["room"]
     form = JarForm(
         formdata=None,
-        data={"litres": round(min(1.0, max(0.2, brew.left_l)), 1), "hours": hours, "name": flavour.name if flavour else ""},
+        data={"litres": jar_l, "hours": hours, "name": flavour.name if flavour else ""},
     )
     return _setup(number, sent, form)
 
@@ -95,7 +102,8 @@ def infuse(number: int) -> Response:
 @bp.post("/brews/<int:number>/infuse")
 def start(number: int) -> Answer:
     """Put brew and flavour into a jar."""
-    form, edited = JarForm(), editing.read(request.form)
+    form = JarForm()
+    edited = editing.read(request.form, form.litres.data or A_JAR_L)
     if edited.wrong or not form.validate():
         return _setup(number, request.form, form, 422, problems=edited.wrong)
     ask = infusing.StartInfusion(

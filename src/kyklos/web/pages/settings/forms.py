@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from wtforms import BooleanField, StringField
-from wtforms.validators import Optional
 
 from ...kit.fields import ChoiceField, KitchenForm, QuantityField, WholeField
+from ...kit.household_fields import HourField, NamesField, ZoneField
 from ...kit.meters import READS
 
 
@@ -14,13 +14,13 @@ class SettingsForm(KitchenForm):
 
     name = StringField("Household")
     units = ChoiceField("Units", choices=[("metric", "Litres, grams, °C"), ("us", "Quarts, cups, ounces, °F")])
-    zone = StringField("Time zone")
+    zone = ZoneField("Time zone")
     theme = ChoiceField("Light or dark", choices=[("auto", "As the device"), ("light", "Light"), ("dark", "Dark")])
-    tasters = StringField("Tasters")
+    tasters = NamesField("Tasters")
     reads_ph = ChoiceField("pH is read with", default="", choices=[("", "not said yet"), *READS])
     glass_l = QuantityField("Your glass holds", kind="volume", like_l=0.25, required=False)
     power_price = QuantityField("A kilowatt-hour costs", required=False)
     southern = BooleanField("South of the equator: summer at the turn of the year")
-    quiet_from = WholeField("Quiet from", validators=[Optional()], default=21)
-    quiet_to = WholeField("until", validators=[Optional()], default=7)
+    quiet_from = HourField("Quiet from")
+    quiet_to = HourField("until")
     version = WholeField("version")

@@ -28,13 +28,12 @@ def show() -> Response:
 
 def _form() -> SettingsForm:
     house = g.household
-    names = ", ".join(taster.name for taster in queries.tasters_of(g.session))
     return SettingsForm(
         name=house.name,
         units=house.units,
         zone=house.zone,
         theme=house.theme,
-        tasters=names,
+        tasters=tuple(taster.name for taster in queries.tasters_of(g.session)),
         southern=house.southern,
         reads_ph=house.reads_ph or "",
         power_price=house.power_price,
@@ -87,13 +86,12 @@ def save() -> Answer:
     """Save the settings."""
     form, status = SettingsForm(), 422
     if form.validate_on_submit():
-        names = tuple(name.strip() for name in (form.tasters.data or "").split(","))
         ask = ChangeSettings(
             name=form.name.data or "",
             units=form.units.data,
-            zone=(form.zone.data or "").strip(),
+            zone=form.zone.data or "",
             theme=form.theme.data,
-            tasters=names,
+            tasters=form.tasters.data or (),
             southern=bool(form.southern.data),
             reads_ph=form.reads_ph.data,
             power_price=form.power_price.data,

@@ -109,8 +109,9 @@
     if (event.target.matches("[data-sends]") && event.target.files.length) event.target.form.requestSubmit();
   });
 
-  const zone = document.querySelector(".welcome input[name=zone]");
-  if (zone && !zone.value) zone.value = Intl.DateTimeFormat().resolvedOptions().timeZone || "";
+  const zone = document.querySelector(".welcome select[name=zone]");
+  const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  if (zone?.value === "UTC" && !zone.form.querySelector(".problem") && [...zone.options].some((one) => one.value === here)) zone.value = here;
 
   for (const box of document.querySelectorAll("[data-scroll-to]")) box.scrollLeft = Number(box.dataset.scrollTo);
 
