@@ -10,6 +10,7 @@ from kyklos.actions import brew_days as d
 from kyklos.actions import calendar as c
 from kyklos.actions import household as k
 from kyklos.actions import importing as im
+from kyklos.actions import kitchen_days as kd
 from kyklos.actions import notes, timers
 from kyklos.actions import quick as q
 from kyklos.actions import tapped as ta
@@ -37,6 +38,7 @@ from kyklos.actions.cultures import leading as le
 from kyklos.actions.cultures import tracing as tr
 from kyklos.actions.undo import Undo, undo
 from kyklos.core.bottles.flavouring import part
+from kyklos.core.brewing.day_walk import DayWalk, StepNeed, WalkStep
 from kyklos.core.brewing.planner import PlanAsk, StarterTold, VesselFacts
 from kyklos.core.brewing.recipe_card import RecipeCard
 from kyklos.core.liquid.ferment import Recipe
@@ -288,6 +290,17 @@ def joined_brews(kitchen):
     return hp.Join(brew_id=first, into_id=second)
 
 
+A_WALK = DayWalk((WalkStep("Jar: harvest", "Taste", 5), WalkStep("Jar: start", "Cover", 5, needs=(StepNeed(0, True),))), 1, (("Jar", 1),))
+
+
+def walking(x, done=0):
+    """Begin a day in the kitchen, with so many steps done."""
+    number = x.do(kd.start_kitchen_day, kd.StartKitchenDay(walk=A_WALK)).made["day"]
+    for step in range(done):
+        x.do(kd.finish_step, kd.FinishStep(day_id=number, step=step))
+    return number
+
+
 WALK = {
     "take_out": lambda x: hp.TakeOut(brew_id=x.ready(), leaves="drunk", litres=0.25),
     "put_into": lambda x: hp.PutIn(brew_id=x.ready(), enters="sweet tea", litres=0.3),
@@ -323,6 +336,10 @@ WALK = {
     "stop_timer": lambda x: timers.StopTimer(
         timer_id=x.do(timers.start_timer, timers.StartTimer(day_id=begun(x), step="steep", name="S", minutes=9)).made["timer"]
     ),
+    "start_kitchen_day": lambda x: kd.StartKitchenDay(walk=A_WALK),
+    "finish_step": lambda x: kd.FinishStep(day_id=walking(x), step=0),
+    "step_back": lambda x: kd.StepBack(day_id=walking(x, done=1)),
+    "end_kitchen_day": lambda x: kd.EndKitchenDay(day_id=walking(x)),
     "make_sourer": lambda x: d.MakeSourer(day_id=begun(x), what="vinegar"),
     "end_brew_day": lambda x: d.EndBrewDay(day_id=begun(x)),
     "pitch_brew_day": lambda x: d.PitchBrewDay(day_id=begun(x)),

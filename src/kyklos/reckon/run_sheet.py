@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
 from sqlalchemy.orm import Session
 
 from ..core.brewing import BrewPlan, make_plan
-from ..core.brewing.threads import Bench
-from ..core.brewing.turn_round import PotTold, VesselTurn
+from ..core.brewing.day_walk import DayWalk, walk_of
+from ..core.brewing.threads import Bench, Day
+from ..core.brewing.turn_round import PotTold, VesselTurn, threads_of_all, turn_round
 from ..core.liquid import teas
 from ..core.liquid.taste import is_all_honey
 from ..store.read import planning_queries, queries
@@ -95,6 +97,27 @@ def _turn(name: str, plan: BrewPlan, *, harvest: bool, starter_l: float = 0.0, b
         reserve_l=reserve_l,
         draw_l=draw_l,
     )
+
+
+@dataclass(frozen=True, slots=True)
+class LaidOut:
+    """A day laid out over the household's tools, and how it is walked."""
+
+    day: Day
+    bench: Bench
+    walk: DayWalk
+
+
+def laid_out(session: Session, vessels: Sequence[Vessel], hands: int, now: datetime) -> LaidOut:
+    """Lay a day out for some vessels.
+
+    Raises:
+        CoreError: If a tool is missing.
+    """
+    turns, bench = tuple(turn_of(session, vessel, now) for vessel in vessels), bench_of(session, hands)
+    day = turn_round(turns, bench)
+    steps = walk_of(threads_of_all(turns, bench), day, bench)
+    return LaidOut(day, bench, DayWalk(steps, hands, tuple((vessel.name, vessel.id) for vessel in vessels)))
 
 
 def bench_of(session: Session, hands: int) -> Bench:

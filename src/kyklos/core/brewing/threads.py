@@ -3,8 +3,20 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 from ..base import require_between
+
+
+class WorkDeed(StrEnum):
+    """What is written down where a piece of work is done."""
+
+    PREPARE = "prepare"  #: Nothing.
+    DRAW = "draw"
+    RESERVE = "reserve"
+    BOTTLE = "bottle"
+    TOP_UP = "top up"
+    START = "start"
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,6 +31,7 @@ class Work:
     frees: tuple[str, ...] = ()  #: Tools given back when the hands' work ends.
     gives: tuple[str, ...] = ()  #: Tools given back when its waiting ends.
     waiting: str = ""  #: What the waiting is called.
+    deed: WorkDeed = WorkDeed.PREPARE  #: What a household writes down there.
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,9 +8,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from ..base import marked, require_between
+from ..base import CoreError, marked, require_between
 from .schedule import lay_out
-from .threads import Bench, Day, Thread, Work
+from .threads import Bench, Day, Thread, Work, WorkDeed
 
 HOB_KW = 1.5  #: What a burner puts into the pot (assumed). [kW]
 FILL_POT, LEAF_IN, LEAF_OUT, POUR_OVER, POUR, PITCH = 3, 1, 3, 1, 3, 5  #: With hands (assumed). [min]
@@ -78,10 +78,10 @@ def threads_of(vessel: VesselTurn, jugs: bool) -> tuple[Thread, ...]:
         out.append(Thread(label, _tea(vessel, pot, jugs), gate=4 if jugs else 3, after=(first.name,)))
     tea = tuple(thread.name for thread in out[1:])
     if vessel.draw_l > 0:
-        last, label = Work("Stir gently, fresh cover on if it is due", TOP_UP), f"{name}: top up"
+        last, label = Work("Stir gently, fresh cover on if it is due", TOP_UP, deed=WorkDeed.TOP_UP), f"{name}: top up"
     else:
         starter = _of(vessel.starter_l, "volume", "starter", "Starter")
-        last, label = Work(f"{starter} and the disc in, cover, label", PITCH), f"{name}: start the brew"
+        last, label = Work(f"{starter} and the disc in, cover, label", PITCH, deed=WorkDeed.START), f"{name}: start the brew"
     out.append(Thread(label, (last,), gate=0, after=tea or (first.name,)))
     return tuple(out)
 
@@ -89,14 +89,14 @@ def threads_of(vessel: VesselTurn, jugs: bool) -> tuple[Thread, ...]:
 def _first_work(vessel: VesselTurn) -> tuple[Work, ...]:
     """Return what is done with what stands in a vessel."""
     if vessel.draw_l > 0:
-        return (Work(f"Draw {marked(vessel.draw_l, 'volume')} at the tap, and shut it", DRAW, takes=("tap",), frees=("tap",)),)
+        return (Work(f"Draw {marked(vessel.draw_l, 'volume')} at the tap, and shut it", DRAW, takes=("tap",), frees=("tap",), deed=WorkDeed.DRAW),)
     if not vessel.harvest:
         return (Work("Rinse the vessel, lay everything out", WASH),)
     reserve = _of(vessel.reserve_l, "volume", "starter", "starter")
-    out = [Work(f"Taste, set {reserve} aside, lift the disc out", RESERVE)]
+    out = [Work(f"Taste, set {reserve} aside, lift the disc out", RESERVE, deed=WorkDeed.RESERVE)]
     if vessel.bottles:
         bottles = "1 bottle" if vessel.bottles == 1 else f"{vessel.bottles} bottles"
-        out.append(Work(f"Flavour and fill {bottles}", math.ceil(BOTTLING + PER_BOTTLE * vessel.bottles)))
+        out.append(Work(f"Flavour and fill {bottles}", math.ceil(BOTTLING + PER_BOTTLE * vessel.bottles), deed=WorkDeed.BOTTLE))
     return (*out, Work("Wash the vessel, rinse off all the soap", WASH))
 
 
@@ -138,6 +138,12 @@ def waits(day: Day) -> tuple[Idle, ...]:
     return tuple(out)
 
 
+def threads_of_all(vessels: tuple[VesselTurn, ...], bench: Bench) -> tuple[Thread, ...]:
+    """Write down the work of several vessels."""
+    jugs = dict(bench.tools).get("jug", 0) > 0
+    return tuple(thread for vessel in vessels for thread in threads_of(vessel, jugs))
+
+
 def turn_round(vessels: tuple[VesselTurn, ...], bench: Bench, beam: int | None = None) -> Day:
     """Lay out a turn-round so that it ends soonest.
 
@@ -145,7 +151,11 @@ def turn_round(vessels: tuple[VesselTurn, ...], bench: Bench, beam: int | None =
         vessels: What each needs.
         bench: People and tools the household owns.
         beam: As in `lay_out`.
+
+    Raises:
+        CoreError: If there is no vessel, or a tool is missing.
     """
-    jugs = dict(bench.tools).get("jug", 0) > 0
-    threads = tuple(thread for vessel in vessels for thread in threads_of(vessel, jugs))
+    if not vessels:
+        raise CoreError("Choose a vessel.")
+    threads = threads_of_all(vessels, bench)
     return lay_out(threads, bench) if beam is None else lay_out(threads, bench, beam)

@@ -7,7 +7,7 @@ from datetime import datetime
 from sqlalchemy import select
 from sqlalchemy.orm import Session, contains_eager, joinedload
 
-from ..records import Away, Brew, BrewDay, Instrument, KeptRecipe, PlannedDay, PutOff, Timer, Tool
+from ..records import Away, Brew, BrewDay, Instrument, KeptRecipe, KitchenDay, PlannedDay, PutOff, Timer, Tool
 from .memory import once
 from .queries import last_brew
 
@@ -67,6 +67,12 @@ def _waits(session: Session, row: PlannedDay) -> bool:
 def running_days(session: Session) -> list[BrewDay]:
     """List brew days that were begun and are not over."""
     return list(session.scalars(select(BrewDay).where(BrewDay.ended_at.is_(None)).order_by(BrewDay.started_at)))
+
+
+@once
+def kitchen_day(session: Session) -> KitchenDay | None:
+    """Find the day in the kitchen that is under way."""
+    return session.scalars(select(KitchenDay).where(KitchenDay.ended_at.is_(None)).order_by(KitchenDay.id.desc())).first()
 
 
 def running_timers(session: Session) -> list[Timer]:

@@ -103,6 +103,7 @@ WORDS = {
     "Gift": "gift",
     "KeptRecipe": "recipe",
     "BrewDay": "brew day",
+    "KitchenDay": "day in the kitchen",
     "Tool": "tool",
     "Timer": "timer",
     "Instrument": "instrument",

@@ -6,7 +6,7 @@ from .base import LAYOUT, Base, UtcTime
 from .bottles import Bottle, Bottling, Hearing
 from .brews import Brew, Look, Reading, Tasting
 from .changes import Change
-from .days import BrewDay, KeptRecipe, Timer
+from .days import BrewDay, KeptRecipe, KitchenDay, Timer
 from .flavours import Comparison, Flavour, FlavourPart, Infusion, LarderItem, OwnIngredient, Score, Trial, TrialStep
 from .household import Household, Place, Taster, Tool, Vessel
 from .learned import Lesson, TastedThen, Touched
@@ -72,6 +72,7 @@ __all__ = [
     "Instrument",
     "KeptLiquid",
     "KeptRecipe",
+    "KitchenDay",
     "LarderItem",
     "Lesson",
     "Look",

@@ -46,6 +46,16 @@ class BrewDay(Base):
     timers: Mapped[list[Timer]] = relationship(back_populates="day", order_by="Timer.ends_at, Timer.id")
 
 
+class KitchenDay(Base):
+    """A day of several vessels, laid out by the clock and walked step by step."""
+
+    __tablename__ = "kitchen_day"
+    walk: Mapped[dict[str, Any]]  #: As store/read/documents.py packs it.
+    done: Mapped[dict[str, Any]] = mapped_column(default=dict)  #: By the step's number: when it was done. [min from the start]
+    began_at: Mapped[datetime]
+    ended_at: Mapped[datetime | None] = mapped_column(index=True)
+
+
 class Timer(Base):
     """A timer of a brew day; it lives here, so that any device shows it."""
 

@@ -5,8 +5,9 @@ from __future__ import annotations
 from datetime import timedelta
 from typing import Any
 
-from flask import g
+from flask import g, url_for
 
+from ...reckon.kitchen_walk import walked
 from ...store.read import planning_queries
 from ...store.records import BrewDay
 
@@ -16,11 +17,18 @@ def now_in_ms() -> int:
     return int(g.now.timestamp() * 1000)
 
 
-def timers_shown(day: BrewDay | None = None) -> list[dict[str, Any]]:
-    """List running timers with what is left of them; those of one brew day first. [s]"""
+def timers_shown(day: BrewDay | None = None, walking: bool = False) -> list[dict[str, Any]]:
+    """List running timers with what is left of them; those of one brew day first. [s]
+
+    Args:
+        day: The brew day that is looked at.
+        walking: Whether it is the day of several vessels that is looked at; elsewhere a way leads back to it.
+    """
     rows = [
         {
-            "timer": t,
+            "name": t.name,
+            "address": url_for("brew_day.kitchen", number=t.day_id),
+            "stop": url_for("brew_day.stop", number=t.id),
             "left": (t.ends_at - g.now) / timedelta(seconds=1),
             "over": t.ends_at <= g.now,
             "own": day is not None and t.day_id == day.id,
@@ -28,5 +36,27 @@ def timers_shown(day: BrewDay | None = None) -> list[dict[str, Any]]:
         }
         for t in planning_queries.running_timers(g.session)
     ]
+    rows += _of_the_day(walking)
     g.timers_run = bool(rows)
     return sorted(rows, key=lambda row: (not row["own"], row["left"]))
+
+
+def _of_the_day(walking: bool) -> list[dict[str, Any]]:
+    """List what goes on by itself in a day that is walked; it ends with the step that follows."""
+    day = planning_queries.kitchen_day(g.session)
+    if day is None:
+        return []
+    known, address = walked(day, g.now), url_for("brew_day.walk", number=day.id)
+    back = {"name": f"The day: {known.done} of {len(known.walk.steps)} done", "address": address, "stop": "", "left": 0.0, "own": True, "ends_ms": 0}
+    return ([] if walking else [back]) + [
+        {
+            "name": f"{one.vessel}: {one.what}",
+            "address": address,
+            "stop": "",
+            "left": (one.over_at - g.now) / timedelta(seconds=1),
+            "over": one.over_at <= g.now,
+            "own": False,
+            "ends_ms": int(one.over_at.timestamp() * 1000),
+        }
+        for one in known.waiting
+    ]

@@ -7,6 +7,7 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from flask import Response, g, redirect, request, url_for
+from werkzeug.datastructures import MultiDict
 from werkzeug.wrappers import Response as Answer
 
 from ....actions.base import RefusedError
@@ -14,7 +15,7 @@ from ....actions.brewing.recipes import AddTool, DropTool, add_tool, drop_tool
 from ....core.base import CoreError
 from ....core.brewing.threads import Day
 from ....core.brewing.tools import TOOLS
-from ....core.brewing.turn_round import turn_round, waits
+from ....core.brewing.turn_round import waits
 from ....drawing.run_sheet import SheetPiece
 from ....drawing.run_sheet import run_sheet as drawn
 from ....reckon import run_sheet
@@ -85,18 +86,28 @@ def _why_not(choice: DayChoice) -> str:
 @bp.get("/clock")
 def clock() -> Response:
     """Lay out a day for the vessels chosen."""
+    return _clock(request.args)
+
+
+def clock_again(problem: str) -> Response:
+    """Show the day again, with why it did not begin; what was chosen stays."""
+    return _clock(request.form, 422, begin_problem=problem)
+
+
+def _clock(sent: MultiDict[str, str], status: int = 200, **more: Any) -> Response:
     choices = [run_sheet.choice_of(g.session, v, g.now) for v in brew_days.brewing_vessels(g.session)]
     able = [choice for choice in choices if choice.what]
     first = [choice.vessel.id for choice in able if choice.what != run_sheet.FILL] or [choice.vessel.id for choice in able]
-    form = ClockForm(request.args if request.args else None, meta={"csrf": False}, data={"vessels": first[:AT_FIRST]})
+    form = ClockForm(sent if sent else None, meta={"csrf": False}, data={"vessels": first[:AT_FIRST]})
     form.vessels.choices = [(choice.vessel.id, f"{choice.vessel.name}: {choice.what}") for choice in able]
     context: dict[str, Any] = {
         "form": form, "day": None, "vessels": choices, "left_out": [(c.vessel.name, _why_not(c)) for c in choices if not c.what],
+        "under_way": planning_queries.kitchen_day(g.session), **more,
     }  # fmt: skip
     if not choices or not culture_queries.cultures(g.session) or not form.validate():
-        return page("brew_day/clock.html", "brew_day/_clock.html", **context)
+        return page("brew_day/clock.html", "brew_day/_clock.html", status, **context)
     chosen = [choice.vessel for choice in able if choice.vessel.id in (form.vessels.data or [])][:MOST_VESSELS]
-    return page("brew_day/clock.html", "brew_day/_clock.html", **{**context, **_laid_out(form, chosen)})
+    return page("brew_day/clock.html", "brew_day/_clock.html", status, **{**context, **_laid_out(form, chosen)})
 
 
 def _laid_out(form: ClockForm, chosen: list[Vessel]) -> dict[str, Any]:
@@ -104,10 +115,10 @@ def _laid_out(form: ClockForm, chosen: list[Vessel]) -> dict[str, Any]:
         return {"problem": "Choose a vessel."}
     hands = int(form.hands.data)
     try:
-        day = turn_round(tuple(run_sheet.turn_of(g.session, v, g.now) for v in chosen), run_sheet.bench_of(g.session, hands))
+        laid = run_sheet.laid_out(g.session, chosen, hands, g.now)
     except CoreError as problem:
         return {"problem": str(problem)}
-    when = form.at.data or g.now
+    day, when = laid.day, form.at.data or g.now
     start = when - timedelta(minutes=day.minutes) if form.by.data == "finish" else when
     pieces = [
         SheetPiece(
@@ -122,7 +133,8 @@ def _laid_out(form: ClockForm, chosen: list[Vessel]) -> dict[str, Any]:
         "start": start,
         "finish": start + timedelta(minutes=day.minutes),
         "picture": drawn(pieces, day.minutes, _hours(start, day.minutes), _called(hands)),
-        "bench": run_sheet.bench_of(g.session, hands),
+        "bench": laid.bench,
+        "chosen": chosen,
     }
 
 
