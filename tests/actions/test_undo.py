@@ -415,6 +415,12 @@ WALK = {
         look=b.LogLook(brew_id=1, surface="skin"),
         note="Warm day.",
     ),
+    "save_all": lambda x: q.SaveAll(
+        lines=(
+            q.SaveQuick(brew_id=x.ready(), reading=b.LogReading(brew_id=1, ph=3.4)),
+            q.SaveQuick(brew_id=1, tastings=(b.LogTasting(brew_id=1, taster_id=1, score=1),)),
+        )
+    ),
     "log_tasting": lambda x: b.LogTasting(brew_id=x.pitch(), taster_id=1, score=-2),
     "log_look": lambda x: b.LogLook(brew_id=x.pitch(), surface="skin"),
     "discard_brew": lambda x: b.DiscardBrew(brew_id=x.pitch(), reason="fuzz"),

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from kyklos.core.quick.amounts import QuickAmount
 from kyklos.core.quick.line import LONGEST, understand
+from kyklos.core.quick.parts import parts_of
 from kyklos.core.quick.said import Context, DeedKind, Named, NamedShelf
 from kyklos.core.quick.words import FILLERS, phrases, tokens
 
@@ -472,3 +473,37 @@ def test_bottles_taken_along_are_given():
     deed = understand("took two plain to the party", KITCHEN).deed
     assert (deed.count, deed.things[0].name) == (2, "Plain")
     assert deed.kind in {DeedKind.GIVEN, DeedKind.DRUNK}
+
+
+@pytest.mark.parametrize(
+    ("line", "parts"),
+    [
+        ("drank 2 damson, chilled 3 ginger", ["drank 2 damson", "chilled 3 ginger"]),
+        ("crock 3.42 and fed the hotel 200 ml", ["crock 3.42", "fed the hotel 200 ml"]),
+        ("jar one 3.4, jar two 3.6", ["jar one 3.4", "jar two 3.6"]),
+        ("burped the ginger and then put the damson in the fridge", ["burped the ginger", "put the damson in the fridge"]),
+        ("crock 3.42, odile a bit sweet and bram right", None),
+        ("opened one damson, flat", None),
+        ("bottled 4 damson and 2 plain from jar one", None),
+        ("tall jar film, smells of vinegar", None),
+        ("low 18 and high 24 crock", None),
+        ("gave maria 2 damson and 1 ginger", None),
+        ("put the damson and the ginger in the fridge", None),
+        ("", None),
+        (", and then;", None),
+    ],
+)
+def test_a_line_that_tells_several_things_is_cut_where_each_stands_by_itself(line, parts):
+    """Two deeds, or two jars, are two; what only says more of the first stays with it."""
+    assert list(parts_of(line, KITCHEN)) == (parts or [line])
+
+
+@given(st.text(max_size=80))
+def test_a_cut_line_loses_nothing(line):
+    """Whatever is typed: the parts stand in the line in their order, and between them is nothing but what parts them."""
+    at = 0
+    for part in parts_of(line, KITCHEN):
+        found = line.index(part, at)
+        assert re.fullmatch(r"(?:[\s,;]|and|then)*", line[at:found], re.IGNORECASE)
+        at = found + len(part)
+    assert at == len(line)

@@ -174,3 +174,25 @@ def test_a_line_opens_the_page_on_which_the_rest_is_said(demo_client, demo, line
     assert demo_client.get(answer.location).status_code == 200
     with demo.reader() as session:
         assert session.query(Change).count() == before
+
+
+def test_two_deeds_in_one_line_are_both_saved_or_neither(demo, demo_client):
+    """A reading of the crock and the hotel's feed: both are shown, both written by one Enter, both undone together; where one is unclear, nothing."""
+    line = "crock 3.41 meter and fed the hotel 200 ml"
+    shown = demo_client.get("/quick/", query_string={"line": line}).text
+    assert shown.count('class="reads-line"') == 3
+    assert "saves all of it" in shown
+    with demo.reader() as session:
+        before = session.query(Reading).count(), session.query(HotelFeed).count()
+    assert demo_client.post("/quick/", data={"line": line}).status_code == 303
+    with demo.reader() as session:
+        assert (session.query(Reading).count(), session.query(HotelFeed).count()) == (before[0] + 1, before[1] + 1)
+        change = max(row.id for row in session.query(Change))
+    demo_client.post(f"/undo/{change}")
+    with demo.reader() as session:
+        assert (session.query(Reading).count(), session.query(HotelFeed).count()) == before
+    unclear = demo_client.post("/quick/", data={"line": "fed the hotel 200 ml, opened a damson"})
+    assert unclear.status_code == 422
+    assert "leaves something open" in unclear.text
+    with demo.reader() as session:
+        assert session.query(HotelFeed).count() == before[1]

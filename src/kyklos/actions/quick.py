@@ -77,6 +77,25 @@ class SaveQuick:
 @action
 def save_quick(session: Session, ask: SaveQuick, at: datetime) -> Done:
     """Write all of a line, or nothing of it."""
+    return _saved(session, ask, at)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SaveAll:
+    """A line that tells several things."""
+
+    lines: tuple[SaveQuick, ...]
+
+
+@action
+def save_all(session: Session, ask: SaveAll, at: datetime) -> Done:
+    """Write all that a line tells, or nothing of it."""
+    done = [_saved(session, one, at) for one in ask.lines]
+    made = {kind: number for one in done for kind, number in one.made.items()}
+    return Done(" ".join(one.says for one in done), made)
+
+
+def _saved(session: Session, ask: SaveQuick, at: datetime) -> Done:
     checks, when = Checks(), ask.at or at
     deeds = (ask.starter, ask.move, ask.feed, ask.bottles)
     text = ask.reading or ask.tastings or ask.look or ask.amounts or ask.note.strip()

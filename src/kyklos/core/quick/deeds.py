@@ -5,7 +5,7 @@
            | "saved" amount "starter" [vessel] | "fed" hotel amount | "moved" vessel "to" place
     hiss, verb = as `data/quick_deeds.toml` has them
 
-One line tells one deed. Where a line is about bottles, nothing in it is a reading, taste or look of a jar.
+One clause tells one deed (`parts.py`). Where a line is about bottles, nothing in it is a reading, taste or look of a jar.
 """
 
 from __future__ import annotations

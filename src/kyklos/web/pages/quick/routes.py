@@ -6,13 +6,13 @@ from flask import Blueprint, Response, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
 from ....actions.base import RefusedError
-from ....actions.quick import save_quick
+from ....actions.quick import SaveAll, save_all, save_quick
 from ....core.quick.line import LONGEST
 from ...kit.acting import act
 from ...kit.addresses import within
 from ...kit.numbers import number_of
 from ...kit.render import page
-from .saving import saved_as
+from .saving import all_saved
 from .telling import Chosen, Understood, tell
 
 bp = Blueprint("quick", __name__, url_prefix="/quick", template_folder="templates")
@@ -49,8 +49,8 @@ def save() -> Answer:
     found, problems = _told(), []
     if found.ready:
         try:
-            if (ask := saved_as(found)) is not None:
-                act(save_quick, ask)
+            if asks := all_saved(found):
+                act(save_quick, asks[0]) if len(asks) == 1 else act(save_all, SaveAll(lines=asks))
             return redirect(found.leads or within(request.form.get("back", ""), url_for("round.show")), 303)
         except RefusedError as refused:
             problems = [problem.message for problem in refused.problems]

@@ -21,6 +21,12 @@ from ...kit import meters
 from .telling import Understood, grave, utc
 
 
+def all_saved(understood: Understood) -> tuple[SaveQuick, ...]:
+    """Turn all that a line tells, and is clear, into what is written; nothing where it only opens a page."""
+    asks = (saved_as(part) for part in understood.parts or (understood,))
+    return tuple(ask for ask in asks if ask is not None)
+
+
 def saved_as(understood: Understood) -> SaveQuick | None:
     """Turn a line that is clear into what is written; None where it only opens a page."""
     q = understood.quick

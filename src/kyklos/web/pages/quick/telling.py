@@ -23,6 +23,7 @@ from ....core.quick.amounts import QuickAmount
 from ....core.quick.deeds import ON_BOTTLES
 from ....core.quick.line import understand
 from ....core.quick.openings import Leads, Opening
+from ....core.quick.parts import parts_of
 from ....core.quick.said import Context, Deed, DeedKind, Named, NamedShelf, Quick, QuickDoubt
 from ....store.read import queries
 from ....store.read.shelves import shelves
@@ -61,14 +62,16 @@ class Understood:
     leads: str = ""  #: The address that Enter opens, after what is saved.
     leads_to: str = ""  #: The same in words.
     lacks: str = ""  #: Why nothing can be saved.
+    parts: tuple[Understood, ...] = ()  #: Each thing, where the line tells several.
 
     @property
     def ready(self) -> bool:
         """Whether Enter saves it."""
+        if self.parts:
+            return not self.lacks
         opened = self.quick.deed is not None and self.quick.deed.kind is DeedKind.OPENED
         hissed = self.hiss is not None or not opened
         return bool(self.where) and hissed and not (self.tasters or self.quick.empty or self.lacks)
-
 
     @property
     def choices_named(self) -> list[tuple[int, str]]:
@@ -192,7 +195,24 @@ def tell(line: str, chosen: Chosen) -> Understood:
         chosen: What was chosen where it leaves something open.
     """
     brews = queries.standing_brews(g.session)
-    quick = understand(line, context_of(brews))
+    context = context_of(brews)
+    parts = parts_of(line, context)
+    if len(parts) > 1:
+        return _several(line, tuple(_tell(part, Chosen(here=chosen.here), brews, context) for part in parts))
+    return _tell(line, chosen, brews, context)
+
+
+def _several(line: str, parts: tuple[Understood, ...]) -> Understood:
+    """Put together what a line tells that tells several things; each has to be clear by itself."""
+    leads = next((part for part in parts if part.leads), parts[0])
+    open_one = next((part for part in parts if not part.ready), None)
+    lacks = "" if open_one is None else f"“{open_one.line}” leaves something open: write it in a line of its own."
+    return Understood(line, parts[0].quick, where="", says=(), leads=leads.leads, leads_to=leads.leads_to, lacks=lacks, parts=parts)
+
+
+def _tell(line: str, chosen: Chosen, brews: Sequence[Brew], context: Context) -> Understood:
+    """Understand a line, or a part of it, that tells one thing."""
+    quick = understand(line, context)
     if quick.deed is not None and quick.deed.kind in ON_BOTTLES:
         return _of_bottles(line, quick, quick.deed, chosen)
     if quick.deed is not None and quick.deed.kind is DeedKind.FED:
