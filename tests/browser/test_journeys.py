@@ -259,6 +259,7 @@ PLACES = [
 VIOLATIONS = {"resultTypes": ["violations"]}  #: What passes is not told in full: half the time for the same findings.
 IN_THE_DARK = VIOLATIONS | {"runOnly": ["color-contrast"]}  #: All that the theme changes.
 IN_THE_HAND = VIOLATIONS | {"rules": {"color-contrast": {"enabled": False}}}  #: Colours are the same at any width.
+SMALLEST = 320  #: A page enlarged to four times its size on a screen of 1280. [px]
 LOOKS = (
     ("light", {"width": 1280, "height": 800}, VIOLATIONS),
     ("light", PHONE, IN_THE_HAND),
@@ -289,8 +290,9 @@ def test_no_accessibility_violation_anywhere(page, quince_yard, half):
             page.emulate_media(color_scheme=theme, reduced_motion="reduce")  # colours are there at once
             page.set_viewport_size(size)
             found |= problems(path, size["width"], page.evaluate("options => axe.run(options)", options))
-        page.set_viewport_size(PHONE)
-        assert page.evaluate("document.documentElement.scrollWidth") <= PHONE["width"], path
+        for width in (PHONE["width"], SMALLEST):
+            page.set_viewport_size({"width": width, "height": 844})
+            assert page.evaluate("document.documentElement.scrollWidth") <= width, (path, width)
     assert found == {}
 
 

@@ -213,8 +213,8 @@ def test_what_a_heater_costs_is_told_in_the_households_money(demo_client, crock)
     """Once a kilowatt-hour has its price, a month is told; a wrong price is refused beside its field and leaves the old one."""
     assert "tell what a kilowatt-hour costs" in main_of(demo_client, f"/tapped/{crock}")
     page = demo_client.get("/settings/").text
-    told = {name: re.search(rf'name="{name}"[^>]*value="([^"]*)"', page)[1] for name in ("name", "zone", "tasters", "version")}
-    told |= {"units": "metric", "theme": "auto", "reads_ph": "", "power_price": "0,32"}
+    told = {name: re.search(rf'name="{name}"[^>]*value="([^"]*)"', page)[1] for name in ("name", "version")}
+    told |= {"zone": "Europe/Lisbon", "tasters": ["Odile Varga", "Bram Sollie"], "units": "metric", "theme": "auto", "reads_ph": "", "power_price": "0,32"}
     assert demo_client.post("/settings/", data=told).status_code == 303
     assert re.search(r"\d+\.\d\d a month", main_of(demo_client, f"/tapped/{crock}"))
     wrong = demo_client.post("/settings/", data=told | {"power_price": "cheap", "version": str(int(told["version"]) + 1)})
@@ -277,7 +277,8 @@ def test_a_draw_is_told_before_it_is_made(demo_client, crock):
 def test_the_households_own_glass_is_drawn(demo_client, demo, crock):
     """Told under settings, it is what one tap draws, on the round and on its page."""
     page = demo_client.get("/settings/").text
-    told = {name: re.search(rf'name="{name}"[^>]*value="([^"]*)"', page)[1] for name in ("name", "zone", "tasters", "version")}
+    told = {name: re.search(rf'name="{name}"[^>]*value="([^"]*)"', page)[1] for name in ("name", "version")}
+    told |= {"zone": "Europe/Lisbon", "tasters": ["Odile Varga", "Bram Sollie"]}
     demo_client.post("/settings/", data=told | {"units": "metric", "theme": "auto", "reads_ph": "", "glass_l": "180 mL"})
     assert "A glass 180 mL" in main_of(demo_client, f"/tapped/{crock}")
     assert demo_client.post(f"/tapped/{crock}/glass", data={"litres": "0.25"}).status_code == 400

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from flask import g, request
+from flask import g, has_request_context, request
 
 from ...core.base.kinds import Units
 
@@ -37,6 +37,8 @@ def reader_of(languages: str) -> ReaderPlace:
 
 def reader() -> ReaderPlace:
     """Return who reads the page that is being made."""
+    if not has_request_context():
+        return ReaderPlace()
     if "reader" not in g:
         g.reader = reader_of(request.headers.get("Accept-Language", ""))
     return g.reader  # type: ignore[no-any-return]
