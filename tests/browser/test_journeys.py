@@ -7,6 +7,7 @@ from urllib.parse import urlencode
 import pytest
 from axe_playwright_python.base import AXE_SCRIPT
 from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import expect
 
 from kyklos.actions import household
 
@@ -335,7 +336,7 @@ def test_a_wrong_number_in_place_is_told_and_kept(page, quince_yard):
 
 
 def test_keys_lead_everywhere(page, quince_yard):
-    """Each place has its key, ? lists them, j walks the stops, t opens the tasting, u undoes."""
+    """Each place has g and its key, ? lists them, j walks the stops, t opens the tasting, u undoes; one key alone leaves no page."""
     page.goto(quince_yard.url)
     for key, heading in (
         ("b", "Brew day"),
@@ -345,9 +346,13 @@ def test_keys_lead_everywhere(page, quince_yard):
         ("s", "Settings"),
         ("r", "Thursday’s round"),
     ):
+        page.keyboard.press("g")
         page.keyboard.press(key)
         page.get_by_role("heading", name=heading, level=1).wait_for()
         page.wait_for_load_state()  # a key pressed before the page listens is lost
+    for key in "bvcesa":
+        page.keyboard.press(key)
+    assert page.url.rstrip("/") == quince_yard.url
     page.keyboard.press("?")
     page.get_by_role("heading", name="Keys").wait_for()
     page.keyboard.press("Escape")
@@ -358,6 +363,33 @@ def test_keys_lead_everywhere(page, quince_yard):
     page.get_by_text("Odile Varga: much too sweet.").wait_for()
     page.keyboard.press("u")
     page.get_by_text("Undone: Odile Varga: much too sweet.").wait_for()
+    page.keyboard.press("?")
+    page.get_by_role("checkbox", name="Keys work").uncheck()
+    page.keyboard.press("Escape")
+    page.keyboard.press("j")
+    page.keyboard.press("g")
+    page.keyboard.press("b")
+    assert page.evaluate("document.activeElement.closest('[data-stop]')") is None
+    page.reload()
+    page.keyboard.press("/")
+    assert page.evaluate("document.activeElement.id") != "quick-line"
+    assert page.url.rstrip("/") == quince_yard.url
+
+
+def test_what_changed_is_said_in_few_words(page, quince_yard):
+    """A plan of another tea says its amounts and its pH, not itself; a step in the kitchen says its name."""
+    page.goto(quince_yard.url + "/brew-day/")
+    before = page.locator("#plan").inner_text()
+    page.locator("input[name=leaf]").fill("9")
+    says = page.locator("#says")
+    expect(says).to_contain_text("starts at pH")
+    assert len(says.inner_text().split()) < 20 < len(before.split())
+    page.goto(quince_yard.url + "/brew-day/kitchen/1")
+    step = page.locator(".kitchen-step h1")
+    title = step.inner_text()
+    page.get_by_role("button", name="Done, next").click()
+    expect(step).not_to_have_text(title)
+    expect(says).to_have_text(step.inner_text())
 
 
 def test_why_opens_in_place_and_closes(page, quince_yard):

@@ -139,6 +139,7 @@ def test_watching_by_keys_alone(page, quince_yard):
     page.locator("h1").evaluate("() => document.activeElement.blur()")
     page.keyboard.press("u")
     expect(page.locator(".toast-line")).to_contain_text("Undone")
+    page.keyboard.press("g")
     page.keyboard.press("a")
     page.wait_for_url("**/almanac/")
     mark = page.locator("[data-plan=harvest]")

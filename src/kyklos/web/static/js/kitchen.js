@@ -38,7 +38,11 @@
       if (rest <= 0) {
         over.push(row.dataset.name);
         const key = `${row.dataset.name} ${row.dataset.ends}`;
-        if (!rung.has(key)) { rung.add(key); beep(); }
+        if (!rung.has(key)) {
+          rung.add(key);
+          beep();
+          document.dispatchEvent(new CustomEvent("kyklos:says", { detail: `${row.dataset.name}: done` }));
+        }
       }
     });
     const said = over.length ? `● ${over.join(", ")}: done` : title();

@@ -23,13 +23,46 @@
     details.querySelector("[data-first], input:not([type=hidden]), button")?.focus();
   };
 
+  /* Single keys can be switched off; none leaves the page: places take two, g and their letter. */
+  const GO_WITHIN = 1500; // milliseconds
+  const KEYS = "keys";
+  const keysOn = () => localStorage.getItem(KEYS) !== "off";
+  let goes = -GO_WITHIN;
+  const box = document.getElementById("keys-on");
+  if (box) {
+    box.checked = keysOn();
+    box.addEventListener("change", () => localStorage.setItem(KEYS, box.checked ? "on" : "off"));
+  }
+
+  /* What changed is said in few words to who does not see it: the text of what is marked so, where it is another than before. */
+  let spoken = "";
+  const say = (text) => {
+    const says = document.getElementById("says");
+    if (!says || !text || text === spoken) return;
+    spoken = text;
+    says.textContent = "";
+    setTimeout(() => { says.textContent = text; }, 50);
+  };
+  const marked = () => [...document.querySelectorAll("[data-says]")].map((one) => one.textContent.replace(/\s+/g, " ").trim()).join(" ");
+  spoken = marked();
+  document.addEventListener("htmx:afterSettle", () => say(marked()));
+  document.addEventListener("kyklos:says", (event) => say(event.detail));
+
   document.addEventListener("keydown", (event) => {
     const rest = event.key === "Escape" && event.target.closest?.("details.rest[open]");
     if (rest) { rest.open = false; rest.querySelector("summary").focus(); return; }
     if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
+    if (event.key === "?") return document.getElementById("keys").showModal();
+    if (!keysOn() || document.querySelector("dialog[open]")) return;
+    const going = event.timeStamp - goes < GO_WITHIN;
+    goes = event.key === "g" ? event.timeStamp : -GO_WITHIN;
+    if (going) {
+      const place = document.querySelector(`[data-go="${CSS.escape(event.key)}"]`);
+      if (place) { event.preventDefault(); place.click(); }
+      return;
+    }
     if (event.key === "j") return step(1);
     if (event.key === "k") return step(-1);
-    if (event.key === "?") return document.getElementById("keys").showModal();
     if (event.key === "t" || event.key === "p") { event.preventDefault(); return openAt(event.key); }
     const target = document.querySelector(`[data-key="${CSS.escape(event.key)}"]`);
     if (target) { event.preventDefault(); target.matches("input") ? target.focus() : target.click(); }
