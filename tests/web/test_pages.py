@@ -198,12 +198,12 @@ PLAN = {
 @pytest.mark.parametrize(
     "change, sentence",
     [
-        ({}, "pH 3.20 (2.9 to 3.5, not measured)"),
+        ({}, "about pH 3.2 (2.9 to 3.5, not measured)"),
         ({"starter_ph": "2.9"}, "by calibrated meter"),
         ({"base_ml": "12", "base_normality": "0.1", "sample_ml": "10"}, "titrated"),
         ({"base_ml": "12"}, "needs all three"),
         ({"other_l": "", "starter_ph": "3"}, "Say how much there is of it"),
-        ({"other_l": "", "lots": ["1", "4", "6"]}, "pH 2.95"),
+        ({"other_l": "", "lots": ["1", "4", "6"]}, "about pH 3.0"),
         ({"sweetener": "honey"}, "straight swap"),
         ({"sweetener2": "maple", "sweetener2_percent": "40"}, "Maple syrup"),
         ({"sweetener2": "maple"}, "share of the second sweetener"),

@@ -53,6 +53,8 @@ def _of_words(app: Flask) -> None:
         "zone": ZoneInfo,
         "likely_word": likely_word,
         "told_by": words.told_by,
+        "ph_word": words.ph_word,
+        "foretold_ph": words.foretold_ph,
         "span_word": words.span_word,
         "score_word": score_word,
         "local_today": words.local_today,

@@ -175,6 +175,28 @@ def capitalize_first(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
+FINE = {"meter", "titration"}  #: Ways of measuring whose second decimal says something.
+
+
+def ph_word(ph: float, instrument: str) -> str:
+    """Name a pH as finely as what it was read with.
+
+    >>> ph_word(3.42, "meter"), ph_word(3.5, "strip")
+    ('pH 3.42', 'about pH 3.5')
+    """
+    return f"pH {ph:.2f}" if instrument in FINE else f"about pH {ph:.1f}"
+
+
+def foretold_ph(ph: float, *limits: float) -> str:
+    """Name a pH that was reckoned: to a tenth, finer only where a tenth would put it on the other side of a limit.
+
+    >>> foretold_ph(4.09, 4.2), foretold_ph(4.52, 4.5)
+    ('4.1', '4.52')
+    """
+    short = f"{ph:.1f}"
+    return short if all((ph > bound) == (float(short) > bound) for bound in limits) else f"{ph:.2f}"
+
+
 def told_by(instrument: str) -> str:
     """Return how a starter's acid was measured."""
     words = {"estimate": "not measured", "titration": "titrated"}

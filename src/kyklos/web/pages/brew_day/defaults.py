@@ -15,13 +15,14 @@ from ....store.read import culture_queries, planning_queries, queries
 from ....store.records import Brew, Culture, KeptRecipe, StarterLot, Vessel
 from ...kit import units
 from ...kit.numbers import number_of
+from ...kit.words import ph_word
 from .forms import PlanForm
 
 
 def lot_words(lot: StarterLot) -> str:
     """Name a starter."""
     acid = (
-        f", pH {lot.ph:.2f}" if lot.ph is not None else f", about pH {lot.estimated_ph:.1f}" if lot.estimated_ph else ""
+        f", {ph_word(lot.ph, lot.instrument)}" if lot.ph is not None else f", about pH {lot.estimated_ph:.1f}" if lot.estimated_ph else ""
     )
     source = f" from {lot.source_brew.vessel.name}" if lot.source_brew else ""
     doubt = f", in doubt: {lot.doubt}" if lot.doubt else ""

@@ -12,6 +12,7 @@ from ....store.read import moments
 from ....store.records import Photo
 from ...kit.acting import in_units
 from ...kit.stops import Stop
+from ...kit.words import ph_word
 
 MOST_PHOTOS = 4
 
@@ -42,13 +43,13 @@ def opinion_of(stop: Stop) -> Opinion:
         title=f"{'Jun' if is_jun(brew.honey_share) else 'Kombucha'}, day {day_of(stop.day)}",
         facts=(
             f"{in_units(brew.started_l, 'volume')} in {brew.vessel.material}, {stop.style}, {in_units(brew.leaf_g_per_l, 'strength')} leaf, {in_units(brew.sugar_g_per_l, 'strength')} sugars.",
-            f"{brew.starter_fraction * 100:.0f} % starter of pH {brew.starter_ph:.2f}"
+            f"{brew.starter_fraction * 100:.0f} % starter of {ph_word(brew.starter_ph, brew.starter_instrument)}"
             + (", estimated." if brew.starter_instrument == "estimate" else "."),
             f"It stood at {in_units(facts.mean_c, 'temperature')} on the whole, now at {in_units(facts.now_c, 'temperature')}.",
         ),
         verdict=stop.verdict.word,
         reasons=tuple(replace(r, sentence=spoken(r.sentence, in_units)) for r in stop.verdict.reasons),
-        readings=tuple(f"Day {r.day:.1f}: pH {r.ph:.2f}, {INSTRUMENTS[r.instrument].name.lower()}" for r in facts.ph),
+        readings=tuple(f"Day {r.day:.1f}: {ph_word(r.ph, r.instrument)}, {INSTRUMENTS[r.instrument].name.lower()}" for r in facts.ph),
         looks=tuple(looks),
         photos=photos,
         day_of={p.id: f"Day {day_of(max(0.0, moments.days_between(brew.pitched_at, p.at)))}" for p in photos},

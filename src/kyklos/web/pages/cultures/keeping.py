@@ -22,7 +22,7 @@ from ...kit.acting import act, tried
 from ...kit.numbers import number_of
 from ...kit.printing import LabelText
 from ...kit.render import page
-from ...kit.words import local
+from ...kit.words import local, ph_word
 from .forms import DrawStarterForm, FeedForm, LotForm
 from .naming import age_days, born_at, named, source_words
 from .place import bp
@@ -224,7 +224,7 @@ def label_of(kind: str, number: int) -> LabelText:
     if kind == NodeKind.LOT:
         lot = queries.get(g.session, StarterLot, number)
         made = local(lot.made_at, zone)
-        acid = f", pH {lot.ph:.2f}" if lot.ph is not None else ""
+        acid = f", {ph_word(lot.ph, lot.instrument)}" if lot.ph is not None else ""
         lines = (
             NOT_FOR_DRINKING,
             f"{units.words(lot.left_l, 'volume', g.units)}, {made.day} {made:%b %Y}{acid}",

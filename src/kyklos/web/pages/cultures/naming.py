@@ -13,7 +13,7 @@ from ....reckon.cultures import links
 from ....store.read import culture_queries, moments, queries
 from ....store.records import Brew, Disc, StarterLot, Vessel
 from ...kit import units
-from ...kit.words import day_word
+from ...kit.words import day_word, ph_word
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,7 +91,7 @@ def where_of(node: Node) -> str:
 def lot_words(lot: StarterLot) -> str:
     """Name a starter in a list: how much, how sour, where from."""
     acid = (
-        f", pH {lot.ph:.2f}" if lot.ph is not None else f", about pH {lot.estimated_ph:.1f}" if lot.estimated_ph else ""
+        f", {ph_word(lot.ph, lot.instrument)}" if lot.ph is not None else f", about pH {lot.estimated_ph:.1f}" if lot.estimated_ph else ""
     )
     return f"{units.words(lot.left_l, 'volume', g.units)}{acid}, {source_words(lot)}"
 
