@@ -196,3 +196,15 @@ def test_a_case_is_taken_to_a_party(page, small_kitchen, kitchen):
         assert {b.to_whom for b in gone} == {"the courtyard feast"}
     page.goto(f"{small_kitchen.url}/cellar/park")
     expect(page.get_by_text("3 to wash").or_(page.get_by_text("1 to wash")).first).to_be_visible()
+
+
+def test_ten_bottles_are_chilled_in_two_taps_on_a_phone(page, small_kitchen, kitchen):
+    """From the rack: the group is touched, all of it goes into the fridge."""
+    kitchen.filled(count=10, volume_ml=250)
+    page.set_viewport_size(PHONE)
+    page.goto(small_kitchen.url + "/cellar/")
+    page.locator("a.lot").first.click()
+    page.get_by_role("button", name=re.compile("^Chill")).first.click()
+    expect(page.locator("#toasts")).to_contain_text("10 bottles")
+    with small_kitchen.database.reader() as session:
+        assert [bottle.state for bottle in session.query(Bottle)] == ["cold"] * 10

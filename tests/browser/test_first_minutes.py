@@ -140,3 +140,24 @@ def test_seven_bottles_in_three_flavours_take_fifteen_taps(page, thumb, small_ki
     with kitchen.database.reader() as session:
         groups = [(len(group.bottles), group.flavour) for group in session.get(Brew, brew).bottlings]
     assert groups == [(3, "damson"), (2, "ginger-root"), (2, "plain")]
+
+
+def test_two_tasters_tap_within_half_a_second(page, thumb, small_kitchen, kitchen):
+    """The second presses while the first one's taste is still on its way: both are kept, each with whom it belongs."""
+    brew = kitchen.ready()
+    page.goto(small_kitchen.url)
+    stop = page.locator(f"#stop-{brew}")
+    thumb.tap(stop.locator(".rest > summary"))
+    thumb.tap(stop.locator("details[data-log=t] > summary"))
+    rows = [stop.locator(".score-row", has_text=name).get_by_role("button", name=score, exact=True) for name, score in (("Ana", "a bit sour"), ("Ben", "right"))]
+    places = [row.bounding_box() for row in rows]
+    for place in places:
+        page.mouse.move(place["x"] + place["width"] / 2, place["y"] + place["height"] / 2)
+        page.mouse.down()
+        page.wait_for_timeout(90)
+        page.mouse.up()
+        page.wait_for_timeout(160)
+    for name, score in (("Ana", "a bit sour"), ("Ben", "right")):
+        expect(stop.locator(".score-name", has_text=name).locator("small")).to_have_text(score)
+    with kitchen.database.reader() as session:
+        assert sorted((one.taster.name, one.score) for one in session.query(Tasting)) == [("Ana", 1), ("Ben", 0)]

@@ -260,6 +260,9 @@ PLACES = [
 VIOLATIONS = {"resultTypes": ["violations"]}  #: What passes is not told in full: half the time for the same findings.
 IN_THE_DARK = VIOLATIONS | {"runOnly": ["color-contrast"]}  #: All that the theme changes.
 IN_THE_HAND = VIOLATIONS | {"rules": {"color-contrast": {"enabled": False}}}  #: Colours are the same at any width.
+SMALL_LETTERS = """() => [...document.querySelectorAll('main svg text')].filter((one) => one.textContent.trim() && one.checkVisibility()
+  && parseFloat(getComputedStyle(one).fontSize) * Math.hypot(one.getScreenCTM().a, one.getScreenCTM().b) < 11).map((one) => one.textContent)"""
+#: Letters of drawings that a phone shows smaller than 11 px.
 SMALLEST = 320  #: A page enlarged to four times its size on a screen of 1280. [px]
 LOOKS = (
     ("light", {"width": 1280, "height": 800}, VIOLATIONS),
@@ -294,6 +297,8 @@ def test_no_accessibility_violation_anywhere(page, quince_yard, half):
         for width in (PHONE["width"], SMALLEST):
             page.set_viewport_size({"width": width, "height": 844})
             assert page.evaluate("document.documentElement.scrollWidth") <= width, (path, width)
+            if width == PHONE["width"]:
+                assert page.evaluate(SMALL_LETTERS) == [], path
     assert found == {}
 
 

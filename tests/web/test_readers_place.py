@@ -77,3 +77,20 @@ def test_a_taster_left_out_who_tasted_stays_and_is_said(demo):
     assert "Odile Varga tasted here and stays" in done.says
     with demo.reader() as session:
         assert {t.name: t.id for t in session.query(Taster)} == kept
+
+
+def test_a_tasters_point_is_said_in_words(demo_client):
+    """Tart and sweeter are told apart in words; the grams stand behind a question."""
+    page = demo_client.get("/tasters/").text
+    first, second = page.split('class="palate"')[1], page.split("Bram Sollie")[1]
+    assert "<strong>rather tart</strong>" in first
+    assert "<strong>rather sweet</strong>" in second
+    assert "g/L" not in re.sub(r"<details.*?</details>|<title>.*?</title>", "", page.split("<main")[1].split("</main>")[0], flags=re.S)
+
+
+def test_two_lines_side_by_side_say_how_often_each_was_measured(demo_client):
+    """Each line and disc says how many of its brews were measured."""
+    page = demo_client.get("/cultures/compare").text
+    assert re.search(r"Bora,\s+[2-9] brews measured", page)
+    assert re.search(r"Levanter,\s+1 brew measured", page)
+    assert "0 measured" not in page

@@ -36,7 +36,7 @@ class PalatePlot:
     point: float
     before: float | None
     levels: tuple[Label, ...]
-    ticks: tuple[Label, ...]
+    ends: tuple[Label, ...]  #: What stands at either end of the sour line below.
     says: str
 
 
@@ -75,6 +75,6 @@ def palate_plot(name: str, palate: Palate, tasted: Sequence[Tasted], before: Pal
         point=_x(palate.ta_g_per_l),
         before=_x(before.ta_g_per_l) if before is not None else None,
         levels=tuple(Label(LEFT - 10, _y(score) + 5, word, "end") for score, word in WORDS.items()),
-        ticks=tuple(Label(_x(ta), BOTTOM + 20, f"{ta:g}", "middle") for ta in (1, 2, 3, 4, 6, 8, 12)),
+        ends=(Label(LEFT, BOTTOM + 38, "sweet tea", "start"), Label(RIGHT, BOTTOM + 38, "vinegar", "end")),
         says=f"{name} finds {palate.ta_g_per_l:.1f} grams of acid a litre right, from {low:.1f} to {high:.1f}; {len(tasted)} tastings.",
     )

@@ -54,6 +54,24 @@ def usual_point(honey_share: float) -> float:
     return JUN_POINT_G_PER_L if is_jun(honey_share) else POINT_G_PER_L
 
 
+LIKES = ((0.7, "sweet"), (0.9, "rather sweet"), (1.15, "neither sweet nor tart"), (1.45, "rather tart"), (float("inf"), "tart"))
+#: Of the usual point: up to which share a taster's own is called so (assumed). [-]
+
+
+def likes_word(point_g_per_l: float, honey_share: float) -> str:
+    """Name how someone likes it, against what is usual for kombucha or jun.
+
+    Args:
+        point_g_per_l: Titratable acidity that is right for them. [g/L]
+        honey_share: Share of the sugars from honey. [-]
+
+    >>> likes_word(4.7, 0.0), likes_word(3.0, 1.0)
+    ('rather tart', 'neither sweet nor tart')
+    """
+    share = point_g_per_l / usual_point(honey_share)
+    return next(word for most, word in LIKES if share <= most)
+
+
 MUCH_TOO_SWEET = -2.5  #: A score at or below is called much too sweet. [steps]
 
 

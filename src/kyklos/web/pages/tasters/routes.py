@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from flask import Blueprint, Response, g
 
 from ....core.forecast.palate import Drift, Palate, drift
+from ....core.liquid.taste import likes_word
 from ....drawing.hindsight import hindsight_plot
 from ....drawing.palate import PalatePlot, palate_plot
 from ....reckon.forecast import learning, palates
@@ -28,20 +29,25 @@ class LearnedPoint:
     palate: Palate
     plot: PalatePlot
     drift_words: str
+    likes: str  #: How sour, in words.
+    figures: str  #: Behind the drift.
 
 
-def _drift_words(name: str, moved: Drift | None) -> str:
+def _drift_words(moved: Drift | None) -> str:
     if moved is None:
         return ""
     weeks = moved.span_days / 7
     span = f"{weeks:.0f} weeks" if weeks < 13 else f"{moved.span_days / 30.4:.0f} months"
     if not moved.clear:
         return f"Much the same as {span} ago."
-    way = "more sour" if moved.share > 0 else "sweeter"
-    return (
-        f"{name} likes it {way} than {span} ago: {in_units(moved.now.ta_g_per_l, 'acidity')} in the tastings since, "
-        f"{in_units(moved.before.ta_g_per_l, 'acidity')} in those before."
-    )
+    return f"More sour than {span} ago." if moved.share > 0 else f"Sweeter than {span} ago."
+
+
+def _drift_figures(moved: Drift | None) -> str:
+    """Return the figures behind a drift; empty where there is none."""
+    if moved is None or not moved.clear:
+        return ""
+    return f"In the tastings since {in_units(moved.now.ta_g_per_l, 'acidity')}, in those before {in_units(moved.before.ta_g_per_l, 'acidity')}."
 
 
 def learned_of() -> list[LearnedPoint]:
@@ -59,7 +65,15 @@ def learned_of() -> list[LearnedPoint]:
                 taster.name, palate, seen[-SHOWN:], moved.before if moved is not None and moved.clear else None
             )
             out.append(
-                LearnedPoint(taster.name, "Jun" if jun else "Kombucha", palate, plot, _drift_words(taster.name, moved))
+                LearnedPoint(
+                    taster.name,
+                    "Jun" if jun else "Kombucha",
+                    palate,
+                    plot,
+                    _drift_words(moved),
+                    likes_word(palate.ta_g_per_l, 1.0 if jun else 0.0),
+                    _drift_figures(moved),
+                )
             )
     return out
 

@@ -109,6 +109,9 @@
   /* While a finger is down on something, nothing replaces it: the tap would be lost. */
   let down = null;
   const held = [];
+  const asked = new Set(); // what waits for an answer: a newer one than that which is held
+  document.addEventListener("htmx:beforeSend", (event) => asked.add(event.detail.target));
+  document.addEventListener("htmx:afterRequest", (event) => asked.delete(event.detail.target));
   document.addEventListener("pointerdown", (event) => { down = event.target; }, true);
   const up = () => {
     down = null;
@@ -121,10 +124,14 @@
     if (!shouldSwap || !down || !target?.contains(down)) return;
     event.detail.shouldSwap = false;
     const style = event.detail.swapOverride || target.getAttribute("hx-swap") || "outerHTML";
-    held.push(() => htmx.swap(target.isConnected ? target : `#${target.id}`, xhr.response, { swapStyle: style }));
+    held.push(() => {
+      const there = target.isConnected ? target : document.getElementById(target.id);
+      if (there && !asked.has(there)) htmx.swap(there, xhr.response, { swapStyle: style }, { eventInfo: { ...event.detail, target: there } });
+    });
   });
 
   document.addEventListener("htmx:afterSwap", (event) => {
+    if (!event.detail.target) return;
     if (event.detail.target.id === "why-body") document.getElementById("why-dialog").showModal();
     const wrong = event.detail.target.querySelector?.(".is-wrong");
     if (wrong) wrong.focus();
