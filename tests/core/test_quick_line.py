@@ -507,3 +507,33 @@ def test_a_cut_line_loses_nothing(line):
         assert re.fullmatch(r"(?:[\s,;]|and|then)*", line[at:found], re.IGNORECASE)
         at = found + len(part)
     assert at == len(line)
+
+
+@pytest.mark.parametrize(
+    ("line", "told"),
+    [
+        ("added 1 tbsp vinegar to jar one", {"amounts": [QuickAmount("vinegar", 0.014787, put=True)], "tastes": []}),
+        ("bora crock 3.4, 23 degrees", {"ph": 3.4, "celsius": 23.0, "doubts": []}),
+        ("vinegar smell jar one", {"smell": "bread", "tastes": []}),
+        ("jar one sat at 17 for two days", {"at": None}),
+        ("jar one and jar two both smell fine", {"tastes": [], "smell": "bread"}),
+    ],
+)
+def test_what_once_was_taken_for_something_else_is_not_any_more(line, told):
+    """Vinegar put in is no taste, a jar that sat is no Saturday, a second name says which of several."""
+    quick = understand(line, KITCHEN)
+    assert {name: getattr(quick, name) for name in told} == {k: pytest.approx(v) if isinstance(v, float) else v for k, v in told.items()}
+    assert len(quick.vessels) == 1
+
+
+def test_two_jars_in_one_clause_are_asked_about():
+    """What is told goes to the first alone, and that is said; never silently."""
+    quick = understand("jar one and jar two both smell fine", KITCHEN)
+    assert quick.vessels[0].name == "Jar one"
+    assert any("for Jar one alone" in doubt.question for doubt in quick.doubts)
+
+
+def test_bottles_go_back_to_the_counter_and_a_new_batch_opens_a_brew_day():
+    """Out on the counter is warm again; a batch that was started is planned on its page."""
+    assert understand("put damson back out on the counter", KITCHEN).deed.kind is DeedKind.WARMED
+    assert understand("started a new batch in the demijohn", KITCHEN).leads.to == "brew day"

@@ -37,7 +37,7 @@ SOURCES = {
     ("sweet", "tea"): "sweet tea", ("fresh", "tea"): "sweet tea", ("sweetened", "tea"): "sweet tea", ("sugar", "tea"): "sweet tea",
     ("sweet", "black", "tea"): "sweet tea", ("sweet", "green", "tea"): "sweet tea", ("black", "tea"): "sweet tea",
     ("green", "tea"): "sweet tea", ("fresh", "sweet", "tea"): "sweet tea", ("tea",): "sweet tea", ("water",): "water", ("starter",): "starter",
-    ("strong", "starter"): "starter",
+    ("strong", "starter"): "starter", ("distilled", "vinegar"): "vinegar", ("white", "vinegar"): "vinegar", ("vinegar",): "vinegar",
 }  # fmt: skip
 BETWEEN = {"up", "in", "of", "with", "off", "out", "away", "about", "some", "by", "more", "the", "another", "just", "down", "around", "roughly", "it"}
 HALVES = {"half": 0.5, "quarter": 0.25, "1/2": 0.5, "1/4": 0.25, "3/4": 0.75, "1/3": 1 / 3, "2/3": 2 / 3, "½": 0.5, "¼": 0.25, "¾": 0.75}

@@ -21,7 +21,7 @@ from ..bottles.heard import LOUDEST
 from ..bottles.ingredients import INGREDIENTS
 from .amounts import volume_at
 from .said import Context, Deed, DeedKind, Named, NamedShelf
-from .words import FILLERS, NO_NAME, NUMBERS, near_name, phrase_at
+from .words import FILLERS, NO_NAME, NUMBERS, is_room_again, near_name, phrase_at
 
 FRIDGE = {"fridge", "refrigerator", "icebox", "cold"}
 OUT_OF = {"out", "from", "off"}
@@ -298,11 +298,11 @@ def _kind_on_bottles(line: _Line) -> tuple[DeedKind, set[int]] | None:
     """Return what was done with bottles, and the words that tell it."""
     words = line.words
     cold = next((at for at, word in enumerate(words) if word in FRIDGE), None)
-    room = next((at for at in range(len(words) - 1) if words[at] == "room" and words[at + 1].startswith("temp")), None)
+    room = next((at for at in range(len(words)) if is_room_again(words, at)), None)
     places = {at + i for at, length, _ in line.verbs for i in range(length)}
     if room is not None:
-        little = {at for at in range(max(0, room - 3), room) if words[at] in {"back", "to", "at", "the"}}
-        return DeedKind.WARMED, places | {room, room + 1} | little
+        little = {at for at in range(max(0, room - 3), room) if words[at] in {"back", "to", "at", "the", "out", "on"}}
+        return DeedKind.WARMED, places | {room, *([room + 1] if words[room] == "room" else ())} | little
     if cold is not None:
         before = set(words[max(0, cold - 3) : cold])
         kind = DeedKind.WARMED if before & OUT_OF else DeedKind.CHILLED

@@ -43,11 +43,12 @@ NOT = {"no", "not", "never", "without", "isn't", "isnt", "wasn't", "wasnt", "has
 DENIED_VERBS = {"didn't", "didnt", "don't", "doesn't", "nobody", "none"}  #: Before "think it was too sour": what is thought is denied too.
 LEFT = {"gave", "given", "gifted", "tossed", "threw", "thrown", "chucked", "binned", "dumped", "composted", "dried", "discarded", "sold", "sent"}
 #: Verbs by which a disc leaves: nothing is seen on the brew.
-USED = {"poured", "threw", "tossed", "dumped", "made", "kept", "bottled", "turned", "saved", "clean", "cleaned", "tipped"}
+USED = {"poured", "threw", "tossed", "dumped", "made", "kept", "bottled", "turned", "saved", "clean", "cleaned", "tipped", "added", "add"}
 #: Beside these vinegar is a thing, not a taste.
 GOOD = {"good", "nice", "great", "lovely", "perfect"}  #: Before what is seen they say nothing of the taste.
 VESSELS = {"jar", "jars", "crock", "vessel", "carboy", "demijohn", "pot", "bucket", "bottle", "bottles"}
 DRY = {"sugar", "honey", "salt", "raisins", "ginger", "fruit", "berries", "leaves", "flour"}  #: A cup of it is no liquid.
+STOOD = {"sat", "stood", "stayed", "held", "kept", "was"}
 SOFTENED = {"sign", "signs", "of", "any", "yet", "so", "really", "too", "very", "quite", "a", "the", "that", "bit", "at", "all",
             "more", "even", "as", "much", "like"}  # fmt: skip
 SAYING = {":", "says", "finds", "thinks", "said", "found", "thought", "reckons", "it", "it's", "its", "is", "still", "say",
@@ -114,6 +115,8 @@ def _reminder(r: Reader, at: int) -> int:
 
 def _time(r: Reader, at: int) -> int:
     before = r.words[at]
+    if before == "at" and r.word(at - 1) in STOOD:
+        return 0  # "sat at 17": how warm
     if before in {"noon", "night", "morning", "evening"} and r.when.clock is not None:
         return 0
     return read_time(r.words, at, r.when, r.context.now, r.context.us)
@@ -144,6 +147,8 @@ def _bare_vessel(r: Reader, at: int) -> int:
 
 
 def _vessel(r: Reader, at: int) -> int:
+    if len(r.out.vessels) > 1:
+        return _which_of_them(r, at)
     if r.out.vessels or r.out.bare is not None:
         return 0
     start = at + 1 if r.word(at) == "the" and at + 1 < len(r.words) else at
@@ -156,11 +161,24 @@ def _vessel(r: Reader, at: int) -> int:
     return length + start - at
 
 
+def _which_of_them(r: Reader, at: int) -> int:
+    """Read a second name that says which of several vessels is meant: "bora crock"."""
+    length, found = _longest(r, at, r.out.vessels)
+    if not length or len(found) == len(r.out.vessels) or r.words[at] in FILLERS:
+        return 0
+    r.out.vessels = tuple(found)
+    r.out.doubts = [doubt for doubt in r.out.doubts if not doubt.question.startswith("Which one")]
+    if len(found) > 1:
+        r.ask(at, length, f"Which one: {' or '.join(n.name for n in found)}?")
+    return length
+
+
 def _taster(r: Reader, at: int) -> int:
     """Read who tasted: named before a taste or after it, alone or with others."""
     if r.word(at) in {"both", "everyone", "everybody", "we"} and len(r.context.tasters) > 1:
         length, found = 1, list(r.context.tasters)
-        if r.word(at) != "both" and phrase_at(r.words, _past_saying(r, at + 1)) is None:
+        said = phrase_at(r.words, _past_saying(r, at + 1))
+        if (said is None and r.word(at) != "both") or (said is not None and said[1].group != "taste") or r.word(at + 1) in SMELLING:
             return 0
         r.waiting = tuple(found)
         return _past_saying(r, at + 1) - at
@@ -254,6 +272,9 @@ def _denied(r: Reader, at: int) -> int:
 
 def _smell(r: Reader, at: int) -> int:
     """Read a smell: what follows is no taste, and a smell that is not known stays a note."""
+    if r.word(at + 1) == "smell" and (found := phrase_at(["smells", "of", r.word(at)], 0)) is not None and found[0] == 3 and found[1].group == "smell":
+        _seen(r, found[1])
+        return 2
     if r.word(at) not in SMELLING or phrase_at(r.words, at) is not None:
         return 0
     end = at + 1
@@ -312,12 +333,25 @@ def _phrase(r: Reader, at: int) -> int:
     return count
 
 
+def _another_jar(r: Reader, at: int) -> int:
+    """Ask about a second vessel: what is told is written to the first alone."""
+    if len(r.out.vessels) != 1 or r.word(at - 1) not in {"and", "&", "+", ","}:
+        return 0
+    for length in range(min(4, len(r.words) - at), 0, -1):
+        named = exact_name(r.words[at : at + length], r.context.vessels)
+        if len(named) == 1 and named[0].key != r.out.vessels[0].key:
+            r.ask(at, length, f"Two jars at once: this is kept for {r.out.vessels[0].name} alone. Write a line for each.")
+            return r.keep(at, length)
+    return 0
+
+
 ON_BOTTLES: tuple[Rule, ...] = (_time,)
 BESIDE: tuple[Rule, ...] = (_vessel, _time, numbers.warmth, numbers.ph)
 RULES: tuple[Rule, ...] = (
     _bare_vessel,
     _reminder,
     _denied,
+    _another_jar,
     _vessel,
     _amount,
     numbers.spoken_ph,

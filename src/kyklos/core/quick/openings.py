@@ -32,6 +32,7 @@ class Leads:
 ODD = frozenset({"gross", "yuck", "yucky", "disgusting", "nasty", "weird", "strange", "odd", "suspicious", "funky"})
 DRY = (("dry", "on", "top"), ("dry", "top"), ("top", "is", "dry"), ("disc", "is", "dry"), ("dried", "out"))
 BREWED = {"brewed", "brew"}
+NEW_BREW = {"batch", "brew"}
 GONE = {"away", "holiday", "holidays", "vacation", "travelling", "traveling"}
 GOING = {"going", "go", "leaving", "off", "on", "we're", "i'm", "be"}
 MOVED = {"moved", "move"}
@@ -74,7 +75,7 @@ def opening_of(words: Sequence[str], now: datetime, measured: bool) -> Leads | N
         return Leads(Opening.CALIBRATE)
     if words and words[0] == "label" and not measured:
         return Leads(Opening.LABEL)
-    if words and words[0] in BREWED and not measured:
+    if words and not measured and (words[0] in BREWED or (words[0] == "started" and said & NEW_BREW)):
         return Leads(Opening.BREW_DAY)
     if said & ODD or any(_in(words, phrase) for phrase in DRY):
         return Leads(Opening.LOOK)

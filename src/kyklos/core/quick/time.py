@@ -143,7 +143,7 @@ def _weekday(words: list[str], at: int, when: When, now: datetime) -> int:
         for i, name in enumerate(WEEKDAYS)
         if word == name or (len(word) >= 3 and word != "sun" and name.startswith(word) and len(word) <= 5)
     ]
-    if not short:
+    if not short or (at and word == "sat" and words[at + 1 : at + 2] in (["at"], ["in"], ["on"], ["for"], ["by"])):
         return 0
     back = (now.weekday() - short[0]) % 7
     if back == 0:

@@ -173,3 +173,10 @@ def near_name(run: Sequence[str], among: Sequence[T]) -> list[T]:
         return any(words and all(any(same_word(w, part) for part in words) for w in run) for words in every)
 
     return exact_name(run, among) or [one for one in among if fits(one)]
+
+
+def is_room_again(words: Sequence[str], at: int) -> bool:
+    """Return whether a word says that something stands warm again: room temperature, back out on the counter."""
+    if words[at] == "counter":
+        return bool({"back", "out"} & set(words[max(0, at - 4) : at]))
+    return words[at] == "room" and at + 1 < len(words) and words[at + 1].startswith("temp")
