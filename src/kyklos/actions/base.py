@@ -18,9 +18,9 @@ from ..core.cultures import Node
 from ..reckon.cultures.quarantine import refusal
 from ..store.file.journal import recording, touched_by
 from ..store.file.session import context_of
-from ..store.read.lessons import outdate
 from ..store.read.queries import was_sent
 from ..store.records import Change
+from .outdating import outdate
 
 A = TypeVar("A")
 FUTURE_GRACE = timedelta(minutes=5)

@@ -13,6 +13,7 @@ from ..store.file.database import Database
 from ..store.read import lessons, queries
 from ..store.read.memory import state_of
 from ..store.records import Brew, Lesson
+from .outdating import mark, outdate_rules
 
 HALF = "vigour"  #: Rules of a lesson of which only the line's vigour is learned yet.
 SHARED = ("yeast_vigour", "bacteria_vigour", "yeast_sd", "bacteria_sd", "buffer")  #: What a line's later brews learn of a lesson.
@@ -70,7 +71,7 @@ def _keep(session: Session, row: Lesson, learned: Learned | str, only_vigour: bo
         _write(row, learned)
         row.rules = HALF if only_vigour else RULES
         if before[0] is not None and before != _shared(row):
-            lessons.mark(session, following)
+            mark(session, following)
     row.stale, row.revision = only_vigour, lessons.next_revision(session)
 
 
@@ -90,4 +91,4 @@ def _write(row: Lesson, learned: Learned) -> None:
 def new_rules(database: Database) -> None:
     """Mark what an older computation taught; called once at a start."""
     with database.writer() as session, session.begin():
-        lessons.outdate_rules(session, RULES)
+        outdate_rules(session, RULES)

@@ -14,10 +14,10 @@ from ..core.liquid.pouring import LEAST_L
 from ..store.file.journal import changed_since, put_back
 from ..store.read import queries
 from ..store.read.day_book import builds_on
-from ..store.read.lessons import outdate
 from ..store.records import Brew, Change, KeptLiquid, Photo, PhotoContent
 from ..store.records.base import LAYOUT
 from .base import ConflictError, Done
+from .outdating import outdate
 from .pouring import course_of
 
 OLD_LAYOUT = "This was done before Kyklos was upgraded, and cannot be undone in one step any more."

@@ -18,10 +18,11 @@ from ...core.liquid import Way, acids
 from ...core.liquid.taste import score_word
 from ...reckon.forecast import palates
 from ...reckon.judging import verdicts
-from ...store.read import lessons, queries
+from ...store.read import queries
 from ...store.read.moments import days_between
 from ...store.records import Brew, Disc, Instrument, Look, Reading, Taster, Tasting
 from ..base import FUTURE_GRACE, Checks, Done, action, check_version, flushed
+from ..outdating import keep_tasted
 from ..pouring import empty
 
 DEPTHS = {"": "Not said", "top": "Top", "middle": "Middle", "bottom": "Bottom", "tap": "Tap"}
@@ -220,7 +221,7 @@ def write_tasting(session: Session, ask: LogTasting, brew: Brew, at: datetime) -
     )
     number = flushed(session, tasting)
     if brew.runs:
-        lessons.keep_tasted(session, number, *palates.acidity_then(brew, tasting))
+        keep_tasted(session, number, *palates.acidity_then(brew, tasting))
     return number, f"{taster.name}: {score_word(ask.score)}"
 
 

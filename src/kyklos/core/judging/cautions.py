@@ -27,7 +27,7 @@ class Caution:
 class Situation:
     """What is being done, and with what."""
 
-    moment: str  #: first (of a new household), plan, vessel, ferment, harvest, bottles, open, settings or label
+    moment: Occasion
     runs: bool = False  #: A tapped vessel: acid stands in it for months.
     material: str = "glass"
     shocks: bool = False  #: Hot liquid would meet cold glass.

@@ -9,7 +9,7 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from ...core.base import limit
-from ...core.base.kinds import DueKind, KindOfBrew, NextStep, SeenKind
+from ...core.base.kinds import DueKind, KindOfBrew, NextStep, Occasion, SeenKind
 from ...core.brewing.pitch_check import Remedy
 from ...core.forecast import Forecast
 from ...core.judging import Situation
@@ -170,7 +170,7 @@ def curve_of(stop: Stop, then: Forecast | None = None) -> Curve:
     )
 
 
-def situation_of(stop: Stop, moment: str, **more: Any) -> Situation:
+def situation_of(stop: Stop, moment: Occasion, **more: Any) -> Situation:
     """Return what cautions read of a living brew."""
     brew = stop.brew
     made = amounts(recorded.recipe_of(brew), brew.started_l)
