@@ -159,7 +159,7 @@ def _check_place(ask: AddPlace) -> None:
 
 
 def _named(session: Session, name: str) -> Place | None:
-    """Find the place of a name, however it is written."""
+    """Find a place by its name, however it is written."""
     text = name.strip()[:40].casefold()
     return next((place for place in queries.places(session) if place.name.casefold() == text), None)
 

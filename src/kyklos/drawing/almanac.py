@@ -48,7 +48,7 @@ class Mark:
 
 @dataclass(frozen=True, slots=True)
 class LaneFacts:
-    """One lane."""
+    """What one lane of the almanac is drawn from."""
 
     name: str
     place: str

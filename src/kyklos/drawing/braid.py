@@ -59,7 +59,7 @@ class Passing:
 
 @dataclass(frozen=True, slots=True)
 class LineFacts:
-    """One line."""
+    """What one line of the braid is drawn from."""
 
     key: int
     name: str

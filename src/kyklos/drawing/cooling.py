@@ -12,7 +12,7 @@ LEFT, RIGHT, TOP, BOTTOM = 44.0, 416.0, 16.0, 176.0
 
 @dataclass(frozen=True, slots=True)
 class Cool:
-    """One way."""
+    """One way of cooling, drawn."""
 
     key: str
     path: str

@@ -12,7 +12,7 @@ LEFT, RIGHT, TOP, BOTTOM = 62.0, 462.0, 16.0, 416.0
 
 @dataclass(frozen=True, slots=True)
 class HindsightDot:
-    """One forecast."""
+    """One forecast against what happened."""
 
     x: float
     y: float

@@ -57,7 +57,7 @@ class Inside:
 
 
 def inside(facts: InsideFacts) -> Inside:
-    """Draw it to scale, as high as it is wide in truth, as far as there is room.
+    """Draw the inside of a vessel to scale, as large as the room allows.
 
     Args:
         facts: What is in it.

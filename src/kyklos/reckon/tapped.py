@@ -87,7 +87,7 @@ class TappedStanding:
 
     @property
     def brew(self) -> Brew:
-        """The brew in it."""
+        """The brew in the vessel."""
         return self.known.brew
 
     @property
@@ -116,7 +116,7 @@ class TappedStanding:
 
     @property
     def state(self) -> TapState:
-        """What matters first about it now."""
+        """What matters first about the vessel now."""
         if self.known.lost:
             return TapState.SPOILED
         if self.known.on_hold:

@@ -32,7 +32,7 @@ class Frees(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class VesselNow:
-    """One vessel."""
+    """One vessel as it stands now."""
 
     vessel: Vessel
     known: Attention | None  #: What is known of its brew; None: there is none.
@@ -41,7 +41,7 @@ class VesselNow:
 
     @property
     def litres(self) -> float:
-        """What is in it. [L]"""
+        """How much stands in the vessel. [L]"""
         if self.known is not None:
             return self.known.brew.left_l
         return self.vessel.liquid.litres if self.vessel.liquid is not None else 0.0

@@ -61,7 +61,7 @@ class Connection(asyncio.Protocol):
         self._give(self._patience.head_s)
 
     def connection_lost(self, exc: Exception | None) -> None:
-        """Forget it."""
+        """Forget a connection that was closed."""
         self._rest()
         self._drained.set()
         if not self._busy:
@@ -69,11 +69,11 @@ class Connection(asyncio.Protocol):
         self._server.close_one(self)
 
     def pause_writing(self) -> None:
-        """Its reader is slow."""
+        """Wait: the reader is slow."""
         self._drained.clear()
 
     def resume_writing(self) -> None:
-        """Its reader took what there was."""
+        """Go on: the reader took what there was."""
         self._drained.set()
 
     def _give(self, seconds: float) -> None:

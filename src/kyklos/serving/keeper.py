@@ -32,7 +32,7 @@ class Keeper:
         self._thread.start()
 
     def stop(self) -> None:
-        """End after what it is at."""
+        """End after the task at hand."""
         self._over.set()
         if self._thread is not None:
             self._thread.join(5)

@@ -32,7 +32,7 @@ class Workers:
     """Threads that do not keep a program alive that ended."""
 
     def __init__(self, count: int, name: str) -> None:
-        """Start them."""
+        """Start the threads that answer."""
         self._tasks: queue.SimpleQueue[Callable[[], None] | None] = queue.SimpleQueue()
         self._count = count
         for number in range(count):

@@ -53,7 +53,7 @@ class SmallFile:
 
     @contextmanager
     def changing(self) -> Iterator[dict[str, object]]:
-        """Change the facts, one at a time."""
+        """Let one caller at a time change the facts."""
         with self._lock:
             facts = dict(self._read())
             yield facts
@@ -83,7 +83,7 @@ class SignIn:
 
     @property
     def used_at(self) -> datetime:
-        """When it was used last."""
+        """When the sign-in was used last."""
         return datetime.fromisoformat(self.used)
 
 
@@ -137,7 +137,7 @@ class SignIns:
         return out
 
     def listed(self) -> list[SignIn]:
-        """List them, the one used last first."""
+        """List the sign-ins, the one used last first."""
         return sorted(self._all().values(), key=lambda one: one.used, reverse=True)
 
     def sign_in(self, agent: str, address: str, now: datetime) -> str:

@@ -95,7 +95,7 @@ class FilledFrom:
 
     @property
     def left_l(self) -> float:
-        """What there is of it. [L]"""
+        """What there is to fill. [L]"""
         return self.liquid.litres if self.infusion is not None else self.brew.left_l
 
     @property

@@ -239,7 +239,7 @@ class LoseStarter:
 
 @action
 def lose_starter(session: Session, ask: LoseStarter, at: datetime) -> Done:
-    """Take liquid off a lot that went nowhere: made is used, left and lost."""
+    """Note starter that was spilt or thrown out: what was made is what was used, left and lost."""
     lot, checks = queries.get(session, StarterLot, ask.lot_id), Checks()
     litres = lot.left_l if ask.litres is None else ask.litres
     checks.refuse_if(not 0 < litres <= lot.left_l + 1e-9, "litres", "There is not so much left of it.")

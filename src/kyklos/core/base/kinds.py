@@ -63,7 +63,7 @@ class Diet(StrEnum):
 
     @property
     def other(self) -> Diet:
-        """The diet that it is not."""
+        """Return the other diet."""
         return Diet.SUGAR if self is Diet.JUN else Diet.JUN
 
 

@@ -82,7 +82,7 @@ class BottleAdvice:
 
     @property
     def pressing(self) -> bool:
-        """Whether it comes before what can wait."""
+        """Whether this advice comes before what can wait."""
         return self.step in PRESSING
 
 

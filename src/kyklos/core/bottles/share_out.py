@@ -46,7 +46,7 @@ class Task:
 
 @dataclass(frozen=True, slots=True)
 class Arrangement:
-    """One arrangement."""
+    """One way of sharing bottles out."""
 
     key: tuple[float, int, float, int]  #: Left over, short ones, unevenness, bottles: the least is the best.
     counts: tuple[Counts, ...]  #: Full bottles of each size, by flavour.

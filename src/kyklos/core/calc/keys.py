@@ -23,7 +23,7 @@ REQUIRED = object()
 
 @dataclass(frozen=True, slots=True)
 class Key:
-    """One input."""
+    """One input of a calculation."""
 
     name: str
     unit: str = "-"
@@ -35,7 +35,7 @@ class Key:
 
     @property
     def required(self) -> bool:
-        """Whether it must be given."""
+        """Whether the input must be given."""
         return self.default is REQUIRED
 
 

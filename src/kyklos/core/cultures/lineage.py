@@ -126,7 +126,7 @@ class Backups:
 
     @property
     def says(self) -> str:
-        """Put it into a sentence."""
+        """Put the descent into a sentence."""
         others = f" {self.held_by} elsewhere." if self.held_by else ""
         if not self.living:
             return f"No spare.{others or ' Part a disc or set liquid aside before anything else.'}"

@@ -100,7 +100,7 @@ class ForecastAsk:
 
     @property
     def course(self) -> Course:
-        """How warm it stands."""
+        """How warm the brew stands."""
         return self.batch.course
 
     @property

@@ -74,7 +74,7 @@ class Tested:
 
     @property
     def inside(self) -> bool:
-        """Whether the band held it."""
+        """Whether the band held what was measured."""
         return self.low <= self.happened <= self.high
 
 

@@ -20,7 +20,7 @@ EVEN = (0.35, 0.65)  #: Between these neither is called the faster. [-]
 
 @dataclass(frozen=True, slots=True)
 class Side:
-    """One source."""
+    """One line or disc that is compared."""
 
     name: str
     brews: int

@@ -23,7 +23,7 @@ JUMP = 0.02  #: A change of temperature takes so long. [d]
 
 @dataclass(frozen=True, slots=True)
 class Alternative:
-    """One thing that may be otherwise."""
+    """One condition that may be otherwise."""
 
     kind: str  #: room, cold-week, heater, starter or fridge
     celsius: float | None = None  #: Of room, heater or cold week. [degC]
@@ -113,5 +113,5 @@ def changed(ask: ForecastAsk, today: float, change: Alternative) -> ForecastAsk:
 
 
 def what_if(ask: ForecastAsk, today: float, change: Alternative) -> Forecast:
-    """Foretell it."""
+    """Foretell a brew under another condition."""
     return forecast(changed(ask, today, change))

@@ -51,7 +51,7 @@ class BrewFacts:
 
     @property
     def cool(self) -> bool:
-        """Whether it stood below 20 degC."""
+        """Whether the brew stood below 20 degC."""
         return self.mean_c < limit("cool_below")
 
     @property

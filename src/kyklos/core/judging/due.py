@@ -33,13 +33,13 @@ class Due:
 
     @property
     def can_wait(self) -> bool:
-        """Whether it may be put off."""
+        """Whether the due thing may be put off."""
         return self.kind not in CANNOT_WAIT
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DueFacts:
-    """What decides about it."""
+    """What decides which things are due."""
 
     status: str
     diet: str

@@ -61,7 +61,7 @@ class CalibrationState:
 
     @property
     def due_soon(self) -> bool:
-        """Whether it is worth saying."""
+        """Whether the calibration is worth a word."""
         return self.due_in_days is None or self.due_in_days <= DUE_SOON_DAYS
 
 

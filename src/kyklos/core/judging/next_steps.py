@@ -25,7 +25,7 @@ HARVEST_FROM = 2.0  #: Before, it is sweet tea still (assumed). [d]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StepFacts:
-    """What decides about them."""
+    """What decides which steps a brew is offered."""
 
     due: str  #: Kind of what it needs first.
     day: float  #: [d since pitch]

@@ -68,7 +68,7 @@ class CostLine:
 
 @dataclass(frozen=True, slots=True)
 class Cost:
-    """What it comes to. [the household's money]"""
+    """What a brew or bottle comes to. [the household's money]"""
 
     total: float
     per_litre: float

@@ -36,7 +36,7 @@ class Holding:
 
     @property
     def holds(self) -> bool:
-        """Whether it is strong enough."""
+        """Whether the heater is strong enough."""
         return self.duty <= 1.0
 
 

@@ -241,7 +241,7 @@ def drawing(ask: Tapped, litres: float) -> Today:
 
 @dataclass(frozen=True, slots=True)
 class Left:
-    """What becomes of it when nobody draws."""
+    """What becomes of a tapped vessel when nobody draws."""
 
     too_sour: tuple[tuple[str, float | None], ...]  #: By taster: until it is too sour. [d]
     vinegar: float | None  #: [d]

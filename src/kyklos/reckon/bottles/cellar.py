@@ -34,7 +34,7 @@ class Alike:
 
     @property
     def first(self) -> Bottle:
-        """One of them."""
+        """The first bottle of the group."""
         return self.bottles[0]
 
     @property
@@ -49,7 +49,7 @@ class Alike:
 
     @property
     def volumes(self) -> float:
-        """Gas now, likely. [volumes]"""
+        """The gas they likely hold now. [volumes]"""
         return self.future.volumes_at(self.day)
 
     @property
@@ -70,7 +70,7 @@ class Alike:
 
     @property
     def pressing(self) -> bool:
-        """Whether they come first."""
+        """Whether these bottles come first."""
         return self.advice.pressing
 
     @property
@@ -80,12 +80,12 @@ class Alike:
 
     @property
     def place(self) -> Place | None:
-        """Where they stand."""
+        """Where the bottles stand."""
         return self.first.place
 
     @property
     def chill_at(self) -> datetime | None:
-        """By when they must be cold."""
+        """By when the bottles must be cold."""
         by = self.future.chill_by_day
         return None if by is None else self.first.bottling.at + timedelta(days=by)
 

@@ -85,7 +85,7 @@ class GroupPlanned:
 
     @property
     def alcohol(self) -> tuple[float, float, float]:
-        """At filling, and the range of it when opened in a week. [% ABV]"""
+        """The range of alcohol if opened within a week. [% ABV]"""
         return (self.liquid.abv_percent, *alcohol_range(self.future.abv_at(OPENED_AFTER_DAYS)))
 
 

@@ -57,7 +57,7 @@ class FlavourCard:
 
     @property
     def colour(self) -> str:
-        """Key of the ingredient that colours it."""
+        """Key of the ingredient that gives the colour."""
         return tells_most(self.parts or self.in_it)
 
 

@@ -134,7 +134,7 @@ class Filling:
 
     @property
     def closes(self) -> bool:
-        """Whether it is closed for fizz."""
+        """Whether the bottles are closed for fizz."""
         return not self.cold and BOTTLES[self.kind].limit_bar > 0
 
 

@@ -35,32 +35,32 @@ class RackLot:
 
     @property
     def first(self) -> Alike:
-        """The most pressing of them."""
+        """The most pressing bottle."""
         return self.alikes[0]
 
     @property
     def name(self) -> str:
-        """What they are called."""
+        """What the bottles are called."""
         return name_of(self.first.first)
 
     @property
     def step(self) -> BottleStep:
-        """What to do with them."""
+        """What to do with the bottles."""
         return self.first.advice.step
 
     @property
     def bottles(self) -> list[Bottle]:
-        """Each of them."""
+        """Each bottle of the lot."""
         return [bottle for alike in self.alikes for bottle in alike.bottles]
 
     @property
     def place(self) -> Place | None:
-        """Where they stand."""
+        """Where the bottles stand."""
         return self.first.place
 
     @property
     def pressing(self) -> bool:
-        """Whether they come first."""
+        """Whether these bottles come first."""
         return self.step in PRESSING
 
 

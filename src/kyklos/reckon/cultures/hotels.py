@@ -56,7 +56,7 @@ class Hotel:
 
     @property
     def ph(self) -> float | None:
-        """Of its liquid, as last measured."""
+        """The liquid's pH, as last measured."""
         return next((feed.ph for feed in self.feeds if feed.ph is not None), None)
 
     @property

@@ -37,7 +37,7 @@ class Recorder:
                 self._before[key] = _raw(session, *key)
 
     def after_flush(self, session: Session, *_: Any) -> None:
-        """Pair them with the rows as they are after."""
+        """Pair the rows kept before a write with the same rows after it."""
         touched = [*session.new, *session.dirty, *session.deleted]
         written = [thing for thing in touched if isinstance(thing, Base) and not isinstance(thing, UNKEPT)]
         for key in sorted({(thing.__tablename__, thing.id) for thing in written}):

@@ -47,7 +47,7 @@ class Backup:
 
     @property
     def words(self) -> str:
-        """Why it was made, in words."""
+        """Why the backup was made, in words."""
         return {"by-hand": "made by hand", DAILY: "of the day"}.get(self.why, self.why.replace("-", " "))
 
 

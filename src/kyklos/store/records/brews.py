@@ -89,7 +89,7 @@ class Brew(Base):
 
     @property
     def alive(self) -> bool:
-        """Whether it stands in its vessel."""
+        """Whether the brew still stands in its vessel."""
         return self.status in LIVING
 
     if TYPE_CHECKING:

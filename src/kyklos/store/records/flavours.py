@@ -47,7 +47,7 @@ class OwnIngredient(Base):
 
     @property
     def as_ingredient(self) -> Ingredient:
-        """What the core knows of it."""
+        """Return it as an ingredient of the core."""
         return from_label(
             self.key,
             self.name,

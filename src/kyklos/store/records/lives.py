@@ -105,12 +105,12 @@ class HotelFeed(Base):
 
     @property
     def fed(self) -> bool:
-        """Whether it got something."""
+        """Whether the hotel got something."""
         return self.addition_id is not None or self.transfer_id is not None
 
     @property
     def litres(self) -> float:
-        """What it got. [L]"""
+        """How much the hotel got. [L]"""
         got = self.addition or self.transfer
         return got.litres if got is not None else 0.0
 

@@ -100,7 +100,7 @@ class StarterLot(Base):
 
     @property
     def ages_since(self) -> datetime:
-        """From when its age counts."""
+        """From when the starter's age counts."""
         return self.ripe_since or self.made_at
 
     @property

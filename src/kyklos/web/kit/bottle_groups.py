@@ -41,7 +41,7 @@ class BottleGroup:
 
     @property
     def bottles(self) -> Sequence[Bottle]:
-        """Each of them."""
+        """Each bottle of the group."""
         return self.alike.bottles
 
     @property
@@ -51,7 +51,7 @@ class BottleGroup:
 
     @property
     def future(self) -> BottleForecast:
-        """What is foretold of them."""
+        """What is foretold of the bottles."""
         return self.alike.future
 
     @property
@@ -61,7 +61,7 @@ class BottleGroup:
 
     @property
     def pressing(self) -> bool:
-        """Whether they come first."""
+        """Whether these bottles come first."""
         return self.alike.pressing
 
     @property
@@ -71,7 +71,7 @@ class BottleGroup:
 
     @property
     def place(self) -> Place | None:
-        """Where they stand."""
+        """Where the bottles stand."""
         return self.alike.place
 
     @property
@@ -92,7 +92,7 @@ class BottleGroup:
 
     @property
     def numbers(self) -> list[int]:
-        """Their numbers."""
+        """The numbers of the bottles."""
         return [bottle.id for bottle in self.alike.bottles]
 
 

@@ -28,7 +28,7 @@ def standing_of(row: Instrument, now: datetime) -> CalibrationState:
 
 
 def says_of(found: CalibrationState) -> str:
-    """Put it into words."""
+    """Put a calibration into words."""
     if found.due_in_days is None:
         return "Never calibrated at 7 and 4: its readings count as uncalibrated."
     if found.overdue:

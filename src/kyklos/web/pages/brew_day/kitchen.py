@@ -234,7 +234,7 @@ def end(number: int) -> Answer:
 
 @bp.post("/kitchen/<int:number>/pitch")
 def pitch_day(number: int) -> Answer:
-    """It is in its vessel and covered."""
+    """Record the brew: it is in its vessel and covered."""
     try:
         done = act(pitch_brew_day, PitchBrewDay(day_id=number, other_line="other_line" in request.form))
         return redirect(url_for("brews.show", number=done.made["brew"]), 303)

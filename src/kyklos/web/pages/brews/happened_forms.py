@@ -64,7 +64,7 @@ class OtherJarForm(KitchenForm):
 
 
 class JoinBrewsForm(KitchenForm):
-    """A brew poured into another one."""
+    """A brew to be poured into another one."""
 
     into = ChoiceField("Into", coerce=number_of)
     other_diet = BooleanField("Honey and sugar together: that is meant")
@@ -95,7 +95,7 @@ class BeganForm(KitchenForm):
 
 
 class GoingForm(KitchenForm):
-    """A brew that stands already."""
+    """A brew already going."""
 
     ago = QuantityField("Started how many days ago", hint="About: 14 for two weeks.")
     doubt = ChoiceField("How sure", choices=DOUBTS, default="1")

@@ -157,7 +157,7 @@ def other_jar(number: int) -> Answer:
 
 @bp.post("/<int:number>/happened/join")
 def join(number: int) -> Answer:
-    """Pour it into another brew."""
+    """Pour a brew into another one."""
     f = JoinBrewsForm(prefix="join-")
 
     def ask() -> happenings.Join:

@@ -13,7 +13,7 @@ from flask import g
 from ....actions.bottles.filling import FillBottles
 from ....core.base import limit
 from ....core.base.facts import BOTTLES
-from ....core.base.kinds import BrewStatus
+from ....core.base.kinds import BrewStatus, Occasion
 from ....core.base.saying import day_of
 from ....core.bottles import BottleAsk, BottleForecast, bottle_forecast
 from ....core.bottles.advice import FILLS, WEEK_DAYS, Offer, PressureRange, alcohol_range, offers
@@ -195,7 +195,7 @@ def tell(brew: Brew, form: BottlesForm) -> HarvestShown:
         float(reasons.question["starter_ph"]),
         max(0.0, brew.left_l),
         filling_plan.to_fill_l(g.session, brew, None, g.now),
-        heard(situation_of(stop, "harvest", **situation)),
+        heard(situation_of(stop, Occasion.HARVEST, **situation)),
         ask,
         future,
         need,

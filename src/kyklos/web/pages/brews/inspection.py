@@ -72,7 +72,7 @@ def _page(brew: Brew, values: dict[str, Any], status: int = 200, problems: dict[
 
 @bp.get("/<int:number>/inspect")
 def inspect(number: int) -> Answer:
-    """Ask, and judge while one answers."""
+    """Ask what is seen, and judge it answer by answer."""
     brew = brew_of(number)
     if not brew.alive:
         return redirect(url_for(".show", number=number), 303)

@@ -12,7 +12,7 @@ from ....actions.base import RefusedError
 from ....actions.bottles import filling, harvest
 from ....actions.brewing import happenings, readings
 from ....core.base.facts import INSTRUMENTS
-from ....core.base.kinds import BrewStatus
+from ....core.base.kinds import BrewStatus, Occasion
 from ....core.brewing.pitch_check import vinegar_l
 from ....core.brewing.portions import UNSURE
 from ....core.liquid.sweet_tea import density
@@ -49,7 +49,7 @@ def context_of(brew: Brew, **more: Any) -> Mapping[str, Any]:
         "brew": brew,
         "tasters": queries.tasters_of(g.session),
         "view": "brew",
-        "cautions": heard(situation_of(stop, "ferment")),
+        "cautions": heard(situation_of(stop, Occasion.FERMENT)),
         "discard": DiscardForm(version=brew.version),
         "more_starter": _more_starter(brew),
         "telling": telling_of(stop),

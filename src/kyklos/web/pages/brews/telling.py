@@ -137,7 +137,7 @@ def _asks_warmth(off: float) -> str:
 
 
 def telling_of(stop: Stop) -> Telling:
-    """Put it together."""
+    """Put together what a brew's page tells."""
     brew = stop.brew
     ask = forecasting.forecast_ask_of(g.session, brew)
     evidence = evidence_of(ask, brew, stop.facts, g.now)

@@ -106,7 +106,7 @@ def measure(number: int) -> Answer:
 
 @bp.post("/<int:number>/measure")
 def keep_measurement(number: int) -> Answer:
-    """Keep it."""
+    """Write a measurement down."""
     form = fill_choices(ReadingForm())
     if form.validate_on_submit():
         try:

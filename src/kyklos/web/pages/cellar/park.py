@@ -178,6 +178,6 @@ def washed(number: int) -> Answer:
 
 @bp.post("/park/<int:number>/retired")
 def retired(number: int) -> Answer:
-    """Take one out of use."""
+    """Take a kind of bottle out of use."""
     act(owning.retire_bottles, owning.RetireBottles(type_id=number, count=1))
     return redirect(url_for("cellar.the_park"), 303)

@@ -133,7 +133,7 @@ def disc(number: int) -> Response:
 
 
 def _ask(does: str, number: int, form: KitchenForm | None) -> tuple[Any, Any]:
-    """Return the action and its ask."""
+    """Return the action that was chosen, and what it is asked."""
     said: dict[str, Any] = form.data if form is not None else {}
     if does == "measure":
         name = said["name"] or queries.get(g.session, Disc, number).name

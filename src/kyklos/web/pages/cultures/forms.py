@@ -71,7 +71,7 @@ class HouseForm(KitchenForm):
 
 
 class JoinStartersForm(KitchenForm):
-    """A brew it is laid into."""
+    """The brew that a disc or starter is laid into."""
 
     brew = ChoiceField("Into the brew in", coerce=number_of)
     join_position = QuantityField("Place from the top", kind="number", required=False)

@@ -72,7 +72,7 @@ class TraceTask:
 
     @property
     def says(self) -> str:
-        """Put it into words, as a command."""
+        """Put a task into words, as a command."""
         return {"discard": f"Throw out {self.it.name}", "apart": f"Set {self.it.name} apart"}.get(self.what, f"Look at {self.it.name}")
 
 

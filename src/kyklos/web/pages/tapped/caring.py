@@ -16,7 +16,7 @@ from .routes import bp, elsewhere, running, show_page
 
 @bp.post("/<int:number>/care")
 def care(number: int) -> Answer:
-    """Something was done to it."""
+    """Note that the vessel was looked after."""
     found = running(number)
     if found is None:
         return elsewhere(number)

@@ -56,7 +56,7 @@ class PauseForm(KitchenForm):
 
 
 class ResumeForm(KitchenForm):
-    """It goes on."""
+    """A pause that ends."""
 
     place = ChoiceField("Where it stands from now on", coerce=number_of)
     heater_c = QuantityField("Its heater is set to", kind="temperature", required=False, hint="Empty: no heater.")

@@ -133,7 +133,7 @@ def top_up_page(number: int) -> Answer:
 
 @bp.post("/<int:number>/top-up")
 def topped_up(number: int) -> Answer:
-    """It is topped up."""
+    """Note that the vessel was topped up."""
     form = _sent_top_up_form()
     done = tried(
         form, tapped.top_up,

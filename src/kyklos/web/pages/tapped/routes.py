@@ -7,6 +7,7 @@ from typing import Any
 from flask import Blueprint, Response, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
+from ....core.base.kinds import Occasion
 from ....reckon.tapped import TappedStanding
 from ....store.read import queries
 from ....store.records import Brew
@@ -74,7 +75,7 @@ def show_page(stop: Stop, standing: TappedStanding, status: int = 200, **forms: 
         second=tapped_words.second(standing, zone),
         rhythm=tapped_words.rhythm_words(standing),
         glasses=[(name, litres, words(litres, "volume", g.units)) for name, litres in glasses_of(g.household)],
-        cautions=heard(situation_of(stop, "ferment", runs=True)),
+        cautions=heard(situation_of(stop, Occasion.FERMENT, runs=True)),
         asked=what_if_asked(standing),
         **telling.shown(standing),
         **forms,

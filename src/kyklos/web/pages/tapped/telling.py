@@ -84,7 +84,7 @@ def saw_of(standing: TappedStanding, then: Forecast, events: Sequence[Event]) ->
 
 
 def inside_of(standing: TappedStanding) -> Inside:
-    """Draw the cut through it."""
+    """Draw the cut through a tapped vessel."""
     vessel = standing.vessel
     thin = any(due.kind == "thin" for due in standing.wants)
     silt = any(due.kind == "sediment" for due in standing.wants)
