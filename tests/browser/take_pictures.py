@@ -54,7 +54,7 @@ def take(browser, address, name, options):
     """Take one picture."""
     size = {"width": 390, "height": 844} if "phone" in options else {"width": 1280, "height": 800}
     context = browser.new_context(
-        viewport=size, color_scheme="dark" if "dark" in options else "light", reduced_motion="reduce"
+        locale="en-GB", viewport=size, color_scheme="dark" if "dark" in options else "light", reduced_motion="reduce"
     )
     page = context.new_page()
     page.goto(address)

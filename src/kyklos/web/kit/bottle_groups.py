@@ -20,7 +20,7 @@ from ...reckon.bottles.cellar import Alike, alike_in, name_of
 from ...reckon.bottles.pressure import RECLOSED, SQUEEZED
 from ...store.records import Bottle, Bottling, Place
 from .acting import in_units
-from .words import day_word, span_word
+from .words import alcohol_word, day_word, span_word
 
 NOTES_SHOWN = 3
 
@@ -157,7 +157,7 @@ def shown_group(group: Alike, now: datetime) -> BottleGroup:
         pressure_words=pressure if first.limit_bar else "Not under pressure",
         later_words=_later(group),
         advice=_advice(group, now),
-        alcohol_words=f"about {low:.1f} to {high:.1f} % alcohol",
+        alcohol_words=alcohol_word(low, high),
         abv_high=high,
     )
 

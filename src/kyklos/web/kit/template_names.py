@@ -54,6 +54,7 @@ def _of_words(app: Flask) -> None:
         "likely_word": likely_word,
         "told_by": words.told_by,
         "ph_word": words.ph_word,
+        "alcohol_word": words.alcohol_word,
         "foretold_ph": words.foretold_ph,
         "span_word": words.span_word,
         "score_word": score_word,

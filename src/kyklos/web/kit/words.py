@@ -197,6 +197,19 @@ def foretold_ph(ph: float, *limits: float) -> str:
     return short if all((ph > bound) == (float(short) > bound) for bound in limits) else f"{ph:.2f}"
 
 
+def alcohol_word(low: float, high: float) -> str:
+    """Name a range of alcohol to half a per cent, the lower end rounded down and the upper one up. [% ABV]
+
+    >>> alcohol_word(1.04, 2.2), alcohol_word(0.1, 0.1), alcohol_word(1.0, 1.0)
+    ('1 to 2½ % alcohol', 'up to ½ % alcohol', 'about 1 % alcohol')
+    """
+    least, most = math.floor(low * 2 + 1e-6), math.ceil(high * 2 - 1e-6)
+    ends = [f"{halves // 2 or ''}{'½' if halves % 2 else ''}" for halves in (least, max(most, 1))]
+    if not least:
+        return f"up to {ends[1]} % alcohol"
+    return f"about {ends[0]} % alcohol" if ends[0] == ends[1] else f"{ends[0]} to {ends[1]} % alcohol"
+
+
 def told_by(instrument: str) -> str:
     """Return how a starter's acid was measured."""
     words = {"estimate": "not measured", "titration": "titrated"}

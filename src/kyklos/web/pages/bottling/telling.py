@@ -23,7 +23,7 @@ from ....reckon.bottles.flavours import PLAIN
 from ....store.read.moments import days_between
 from ...kit import amounts
 from ...kit.acting import in_units
-from ...kit.words import day_word, local, small_first, span_word
+from ...kit.words import alcohol_word, day_word, local, small_first, span_word
 
 STOCK_SHOWN = 3  #: Kinds of bottle beside the plan.
 MANY = 11  #: From so many bottles on they are drawn small.
@@ -208,7 +208,7 @@ def _shown(group: GroupPlanned, wish: str, address: str) -> GroupShown:
         ),
         per,
         _into(group),
-        f"pH {group.liquid.ph:.1f} · {low:.1f} to {high:.1f} % alcohol",
+        f"pH {group.liquid.ph:.1f} · {alcohol_word(low, high)}",
         _fizz(group, wish),
         _chill(group),
         _last_time(group),

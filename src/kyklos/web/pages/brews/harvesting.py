@@ -28,7 +28,7 @@ from ....store.records import Brew
 from ...kit.acting import in_units
 from ...kit.cautioned import heard
 from ...kit.stops import Stop, situation_of, stop_of
-from ...kit.words import day_word, small_first, span_word
+from ...kit.words import alcohol_word, day_word, small_first, span_word
 from .forms import BottlesForm
 
 PRIMING_G_PER_L = 5.0
@@ -168,7 +168,7 @@ def _lines(ask: BottleAsk, future: BottleForecast) -> list[tuple[str, str]]:
             ("If all its sugar went", f"{in_units(future.ceiling_bar, 'pressure')}: bottles cannot be left warm")
         )
     low, high = alcohol_range(future.abv_at(WEEK_DAYS))
-    lines.append(("Alcohol in a week", f"about {low:.1f} to {high:.1f} %"))
+    lines.append(("In a week", alcohol_word(low, high)))
     return lines
 
 

@@ -21,7 +21,7 @@ from ...kit.bottle_groups import named_filling
 from ...kit.cautioned import heard
 from ...kit.printing import LabelText
 from ...kit.render import page
-from ...kit.words import local
+from ...kit.words import alcohol_word, local
 from .routes import bp
 
 MOST_FILLINGS = 20
@@ -66,7 +66,7 @@ def card_of(group: Bottling) -> GiftCard:
         named_filling(group),
         f"fermented {base}{', ' + names if names else ''}",
         ", ".join(allergens),
-        f"{low:.1f} to {high:.1f} % alcohol, rising if warm",
+        f"{alcohol_word(low, high)}, rising if warm",
         alike.drink_by,
         group.at,
         honey,

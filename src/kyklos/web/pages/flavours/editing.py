@@ -24,7 +24,7 @@ from ....store.records import Brew, Flavour, FlavourPart
 from ...kit import amounts
 from ...kit.acting import in_units
 from ...kit.units import NotANumberError, parse
-from ...kit.words import day_word, span_word
+from ...kit.words import alcohol_word, day_word, span_word
 
 ROWS = 6
 LEAST_FOR_L, MOST_FOR_L = 0.05, 200.0  #: How much drink amounts can be for. [L]
@@ -241,7 +241,7 @@ def live(edited: Edited, brew: Brew | None) -> Live:
         ("pH", f"{mixed.ph:.1f}"),
         ("Sourness", in_units(mixed.ta_g_per_l, "acidity")),
         ("Sugar", f"{in_units(mixed.sugar_g_per_l * litres, 'mass')} a bottle"),
-        ("Alcohol in a week", f"about {low:.1f} to {high:.1f} %"),
+        ("In a week", alcohol_word(low, high)),
     ]
     for name in TARGETS:
         day = future.target_days.get(name)

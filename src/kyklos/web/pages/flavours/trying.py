@@ -22,6 +22,7 @@ from ...kit.acting import act, in_units
 from ...kit.numbers import number_of
 from ...kit.render import page
 from ...kit.units import NotANumberError, parse
+from ...kit.words import alcohol_word
 from .routes import bp, brew_of, sorted_choices
 
 
@@ -93,7 +94,7 @@ def _steps(trial: Trial) -> list[TrialStepShown]:
             mix = flavoured(plain, [Part(found, bench.g_per_l(grams, trial.glass_g))])
             says = (
                 f"pH {mix.ph:.1f}, {in_units(mix.ta_g_per_l, 'acidity')} acid, {in_units(mix.sugar_g_per_l, 'strength')} sugar, "
-                f"{mix.abv_percent:.1f} % alcohol"
+                f"{alcohol_word(mix.abv_percent, mix.abv_percent)}"
             )
         except CoreError:
             says = "more of it than of brew"
