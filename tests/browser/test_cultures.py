@@ -54,7 +54,7 @@ def test_mould_in_the_crock_is_traced_to_the_hotel(page, quince_yard):
     page.locator("#of").select_option("brew")
     page.locator("#litres").fill("0,2")
     page.locator("#brew").select_option("7")
-    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Feed it").click()
     expect(page.locator(".toast-line")).to_contain_text("The hotel was fed")
     page.goto(quince_yard.url + "/brews/7/inspect?surface=fuzzy")
     page.get_by_role("button", name="Keep this look").click()

@@ -117,6 +117,8 @@ def plan_form(formdata: Any = None, first: bool = False) -> PlanForm:
     ]
     form.recipe.choices = [(0, "as last time, or usual"), *((r.id, r.name) for r in planning_queries.recipes(g.session))]
     form.lots.choices = [(lot.id, lot_words(lot)) for lot in lots]
+    asked = form.culture.data or data.get("culture")
+    g.own_lots = {str(lot.id) for lot in lots if lot.culture_id == asked} | {str(number) for number in form.lots.data or ()}
     form.disc.choices = [(d.id, d.name) for d in brew_days.free_discs(g.session, cultures)] + [
         (0, "none: liquid alone")
     ]

@@ -92,7 +92,12 @@
   let hand = null;
   document.addEventListener("htmx:beforeSwap", (event) => {
     const target = event.detail.target;
-    hand = target?.id && target.contains(document.activeElement) ? { id: target.id, at: spot(target) } : null;
+    hand = target?.id && target.contains(document.activeElement) ? { id: target.id, at: spot(target), top: document.activeElement.getBoundingClientRect().top } : null;
+  });
+  /* What the hand was on stays where it is on the screen: a second tap at the same place meets the same thing. */
+  document.addEventListener("htmx:afterSwap", () => {
+    const there = hand?.at && document.getElementById(hand.id)?.querySelector(hand.at);
+    if (there?.checkVisibility?.()) window.scrollBy({ top: there.getBoundingClientRect().top - hand.top, behavior: "instant" });
   });
   document.addEventListener("htmx:afterSettle", () => {
     if (!hand) return;
@@ -106,12 +111,20 @@
     hand = null;
   });
 
-  /* While a finger is down on something, nothing replaces it: the tap would be lost. */
+  /* While a finger is down on something, nothing replaces it: the tap would be lost. An answer that a newer request for the
+     same place will outdate, or has outdated, is not shown: what is written stands in the newer one. */
   let down = null;
   const held = [];
-  const asked = new Set(); // what waits for an answer: a newer one than that which is held
-  document.addEventListener("htmx:beforeSend", (event) => asked.add(event.detail.target));
-  document.addEventListener("htmx:afterRequest", (event) => asked.delete(event.detail.target));
+  let sent = 0;
+  const asked = new WeakMap(); // request: its number
+  const newest = new Map(); // place: number of the newest request for it
+  const placeOf = (target) => target?.id || target;
+  document.addEventListener("htmx:beforeSend", (event) => {
+    asked.set(event.detail.xhr, ++sent);
+    newest.set(placeOf(event.detail.target), sent);
+  });
+  document.addEventListener("htmx:sendError", (event) => newest.delete(placeOf(event.detail.target)));
+  const outdated = (xhr, target) => (newest.get(placeOf(target)) ?? 0) > (asked.get(xhr) ?? 0);
   document.addEventListener("pointerdown", (event) => { down = event.target; }, true);
   const up = () => {
     down = null;
@@ -121,12 +134,14 @@
   document.addEventListener("pointercancel", up, true);
   document.addEventListener("htmx:beforeSwap", (event) => {
     const { target, xhr, shouldSwap } = event.detail;
-    if (!shouldSwap || !down || !target?.contains(down)) return;
+    if (!shouldSwap) return;
+    if (outdated(xhr, target)) { event.detail.shouldSwap = false; return; }
+    if (!down || !target?.contains(down)) return;
     event.detail.shouldSwap = false;
     const style = event.detail.swapOverride || target.getAttribute("hx-swap") || "outerHTML";
     held.push(() => {
       const there = target.isConnected ? target : document.getElementById(target.id);
-      if (there && !asked.has(there)) htmx.swap(there, xhr.response, { swapStyle: style }, { eventInfo: { ...event.detail, target: there } });
+      if (there && !outdated(xhr, there)) htmx.swap(there, xhr.response, { swapStyle: style }, { eventInfo: { ...event.detail, target: there } });
     });
   });
 
