@@ -3,6 +3,8 @@
 import re
 from datetime import timedelta
 
+import pytest
+
 from kyklos.demo.day import DEMO_NOW
 from kyklos.serving.app import create_app
 from kyklos.store.records import KitchenDay
@@ -108,3 +110,18 @@ def test_wrong_steps_are_said_and_change_nothing(demo):
     assert client.post(f"{address}/end").status_code == 303
     assert client.get(address).status_code == 303
     assert client.post(f"{address}/done", data={"step": "0"}).status_code == 409
+
+
+@pytest.mark.parametrize("wrong", [{"walk": {"version": 99}}, {"walk": {"steps": 3}}, {"done": {"x": "y"}}, {"done": {"0": None}}])
+def test_a_day_that_cannot_be_read_hides_no_page_and_makes_room(demo, wrong):
+    """Kept by a newer version, or torn: every page answers without it, and a new day puts it away."""
+    client, _ = walker(demo)
+    begun(client)
+    with demo.writer() as session, session.begin():
+        for name, value in wrong.items():
+            setattr(session.query(KitchenDay).one(), name, value)
+    assert client.get("/").status_code == 200
+    assert client.get("/cellar/").status_code == 200
+    begun(client)
+    with demo.reader() as session:
+        assert [day.ended_at is None for day in session.query(KitchenDay).order_by(KitchenDay.id)] == [False, True]

@@ -8,6 +8,7 @@ from datetime import datetime, timedelta
 from sqlalchemy.orm import Session
 
 from ..core.brewing.day_walk import DayWalk
+from ..reckon.kitchen_walk import under_way
 from ..store.read import planning_queries, queries
 from ..store.read.documents import pack, walk_of
 from ..store.records import KitchenDay
@@ -26,9 +27,11 @@ class StartKitchenDay:
 
 @action
 def start_kitchen_day(session: Session, ask: StartKitchenDay, at: datetime) -> Done:
-    """Begin a day; one at a time."""
-    checks = Checks()
-    checks.refuse_if(planning_queries.kitchen_day(session) is not None, "", UNDER_WAY)
+    """Begin a day; one at a time. One that cannot be read any more is put away."""
+    checks, before = Checks(), planning_queries.kitchen_day(session)
+    if before is not None:
+        checks.refuse_if(under_way(session, at) is not None, "", UNDER_WAY)
+        before.ended_at = at
     checks.refuse_if(not 1 <= len(ask.walk.steps) <= MOST_STEPS, "", "There is nothing to do: choose a vessel.")
     checks.done()
     names = ", ".join(name for name, _ in ask.walk.vessels)

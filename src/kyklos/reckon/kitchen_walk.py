@@ -5,8 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
+from sqlalchemy.orm import Session
+
 from ..core.brewing.day_walk import DayWalk, StepTime, ahead, at_hand, running_waits
-from ..store.read.documents import walk_of
+from ..store.read import planning_queries
+from ..store.read.documents import NO_WALK, UnreadableError, walk_of
 from ..store.records import KitchenDay
 
 LATE_MINUTES = 3  #: Less is not worth a word (assumed). [min]
@@ -36,6 +39,17 @@ class Walked:
     late_minutes: int  #: Behind what was laid out; 0 where it hardly is. [min]
 
 
+def under_way(session: Session, now: datetime) -> tuple[KitchenDay, Walked] | None:
+    """Find the day that is under way, and where it is; None where there is none, or what was kept of it cannot be read."""
+    day = planning_queries.kitchen_day(session)
+    if day is None:
+        return None
+    try:
+        return day, walked(day, now)
+    except UnreadableError:
+        return None
+
+
 def walked(day: KitchenDay, now: datetime) -> Walked:
     """Return where a day is now.
 
@@ -43,7 +57,10 @@ def walked(day: KitchenDay, now: datetime) -> Walked:
         UnreadableError: If what was kept of it is no day.
     """
     walk = walk_of(day.walk)
-    done = {int(step): float(minutes) for step, minutes in day.done.items() if int(step) < len(walk.steps)}
+    try:
+        done = {int(step): float(minutes) for step, minutes in day.done.items() if 0 <= int(step) < len(walk.steps)}
+    except (TypeError, ValueError) as problem:
+        raise UnreadableError(NO_WALK) from problem
     minutes = max(0.0, (now - day.began_at) / timedelta(minutes=1))
     times = ahead(walk.steps, done, walk.hands, minutes)
     end = max((one.end for one in times), default=max(done.values(), default=0.0))

@@ -15,7 +15,6 @@ from .deeds import ON_BOTTLES
 from .line import LONGEST, understand
 from .said import Context, DeedKind, Quick
 
-MOST = 5  #: Things in one line.
 _BETWEEN = re.compile(r"\s*[,;]\s*(?:(?:and|then)\s+)*|\s+(?:and\s+then|and|then)\s+", re.IGNORECASE)
 _ALONE = (ON_BOTTLES - {DeedKind.SAID}) | {DeedKind.FED}  #: Deeds that are about no jar that brews.
 
@@ -64,8 +63,10 @@ def parts_of(line: str, context: Context) -> tuple[str, ...]:
         line: As typed.
         context: As `line.py: understand` takes it.
     """
-    out: list[_Clause] = []
-    for start, end in _clauses(line[:LONGEST]):
+    clauses, out = list(_clauses(line[:LONGEST])), list[_Clause]()
+    if len(clauses) == 1:
+        return (line,)
+    for start, end in clauses:
         quick = understand(line[start:end], context)
         one = _Clause(start, end, _of_its_own(quick), quick.vessels[0].key if _of_a_jar(quick) else None)
         if out and not one.is_apart_from(out[-1]):
@@ -73,4 +74,4 @@ def parts_of(line: str, context: Context) -> tuple[str, ...]:
             out[-1] = _Clause(before.start, end, before.own or one.own, one.jar if before.jar is None else before.jar)
         else:
             out.append(one)
-    return tuple(line[one.start : one.end] for one in out) if len(out) <= MOST else (line,)
+    return tuple(line[one.start : one.end] for one in out)

@@ -7,7 +7,7 @@ from typing import Any
 
 from flask import g, url_for
 
-from ...reckon.kitchen_walk import walked
+from ...reckon.kitchen_walk import under_way
 from ...store.read import planning_queries
 from ...store.records import BrewDay
 
@@ -43,10 +43,11 @@ def timers_shown(day: BrewDay | None = None, walking: bool = False) -> list[dict
 
 def _of_the_day(walking: bool) -> list[dict[str, Any]]:
     """List what goes on by itself in a day that is walked; it ends with the step that follows."""
-    day = planning_queries.kitchen_day(g.session)
-    if day is None:
+    found = under_way(g.session, g.now)
+    if found is None:
         return []
-    known, address = walked(day, g.now), url_for("brew_day.walk", number=day.id)
+    day, known = found
+    address = url_for("brew_day.walk", number=day.id)
     back = {"name": f"The day: {known.done} of {len(known.walk.steps)} done", "address": address, "stop": "", "left": 0.0, "own": True, "ends_ms": 0}
     return ([] if walking else [back]) + [
         {

@@ -20,6 +20,7 @@ from ....drawing.run_sheet import SheetPiece
 from ....drawing.run_sheet import run_sheet as drawn
 from ....reckon import run_sheet
 from ....reckon.brewing import brew_days
+from ....reckon.kitchen_walk import under_way
 from ....reckon.run_sheet import DayChoice
 from ....store.read import culture_queries, planning_queries
 from ....store.records import Vessel
@@ -102,7 +103,7 @@ def _clock(sent: MultiDict[str, str], status: int = 200, **more: Any) -> Respons
     form.vessels.choices = [(choice.vessel.id, f"{choice.vessel.name}: {choice.what}") for choice in able]
     context: dict[str, Any] = {
         "form": form, "day": None, "vessels": choices, "left_out": [(c.vessel.name, _why_not(c)) for c in choices if not c.what],
-        "under_way": planning_queries.kitchen_day(g.session), **more,
+        "under_way": found[0] if (found := under_way(g.session, g.now)) else None, **more,
     }  # fmt: skip
     if not choices or not culture_queries.cultures(g.session) or not form.validate():
         return page("brew_day/clock.html", "brew_day/_clock.html", status, **context)
