@@ -44,6 +44,14 @@ GOOD = {
         "bottle_ml": 500,
         "shop_price": 2,
     },
+    "demand": {"drunk": [{"days_ago": 2, "litres": 0.5}], "stock_l": 6},
+    "supply": {
+        "demand_l_per_week": 3,
+        "vessels": [
+            {"name": "jar", "kind": "batch", "litres": 3, "ready_days": 8, "last_day": 12, "turn_round_days": 0, "starter_share": 0.1, "loss_share": 0.05},
+            {"name": "crock", "kind": "tapped", "litres": 8, "loss_share": 0.05, "draws": [{"every_days": 7, "share": 0.3}]},
+        ],
+    },
     "continuous": {"temperature_c": 24, "share": 0.3, "every_days": 3},
     "flavour": {
         "state": {
@@ -56,6 +64,9 @@ GOOD = {
     "bottle": {"start": {"recipe": RECIPE, "day": 9}, "added_sugar_g_per_l": 8, "temperature_c": 22, "limit_bar": 4},
 }
 BAD = [
+    ("demand", {"drunk": [{"days_ago": -1, "litres": 1}], "stock_l": 1}, "days_ago"),
+    ("supply", {"demand_l_per_week": 3, "vessels": [{"name": "jar", "kind": "barrel"}]}, "kind"),
+    ("supply", {"demand_l_per_week": 3, "vessels": [{"name": 1, "kind": "tapped", "litres": 3, "loss_share": 0, "draws": []}]}, "name"),
     ("start-ph", {"starter_ph": "3.0", "starter_fraction": 0.1}, "starter_ph"),
     ("start-ph", {"starter_ph": 3.0}, "starter_fraction"),
     ("start-ph", {"starter_ph": 3.0, "starter_fraction": 0.1, "colour": 1}, "colour"),

@@ -6,16 +6,17 @@ from kyklos.core.base.errors import CoreError, UnknownNameError
 from kyklos.core.base.facts import BOTTLES, SWEETENERS, TEAS
 from kyklos.core.bottles.ingredients import INGREDIENTS
 from kyklos.core.supply import Good, GoodKind, good, goods
+from kyklos.core.supply.goods import SUPPLIES
 
 
 def test_all_that_kyklos_knows_to_be_bought_is_a_good():
-    """Each tea, sweetener, ingredient and bottle is there once, by its own key, teas first and bottles last."""
+    """Each tea, sweetener, ingredient, bottle and supply is there once, by its own key, teas first and supplies last."""
     found = goods()
     keys = {kind: {one.key for one in found if one.kind is kind} for kind in GoodKind}
-    assert keys == {GoodKind.TEA: set(TEAS), GoodKind.SWEETENER: set(SWEETENERS), GoodKind.INGREDIENT: set(INGREDIENTS), GoodKind.BOTTLE: set(BOTTLES)}
+    assert keys == {GoodKind.TEA: set(TEAS), GoodKind.SWEETENER: set(SWEETENERS), GoodKind.INGREDIENT: set(INGREDIENTS), GoodKind.BOTTLE: set(BOTTLES), GoodKind.SUPPLY: set(SUPPLIES), GoodKind.OTHER: set()}
     assert len(found) == sum(map(len, keys.values()))
     assert found[0].kind is GoodKind.TEA
-    assert found[-1].kind is GoodKind.BOTTLE
+    assert found[-1].kind is GoodKind.SUPPLY
 
 
 @pytest.mark.parametrize(

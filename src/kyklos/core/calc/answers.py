@@ -20,6 +20,7 @@ from .ferments import BLEND, FERMENT, blended, ferment_rows, recipe_of, starter_
 from .forecasts import Answer, forecast_answer
 from .judgement import JUDGE, judged
 from .keys import CalcError, Key, read
+from .supplies import DEMAND, SUPPLY, demanded, supplied
 from .vessels import CONTINUOUS, tapped
 
 
@@ -248,6 +249,8 @@ CALCULATIONS: dict[str, Calculation] = {
         Calculation("bottle", "a bottle's future", BOTTLE, bottled),
         Calculation("flavour", "a brew with its flavour in: what it is, and what becomes of it in the bottle", FLAVOUR, flavoured),
         Calculation("continuous", "a tapped vessel: where it settles and how much it can give", CONTINUOUS, tapped),
+        Calculation("demand", "how much is drunk a week, and how long what stands lasts", DEMAND, demanded),
+        Calculation("supply", "what each vessel does so that there is enough, with the least work", SUPPLY, supplied),
         Calculation("judge", "whether a brew is all right, and may be bottled", JUDGE, judged),
         Calculation(
             "cost",

@@ -153,10 +153,10 @@ def _weekday(words: list[str], at: int, when: When, now: datetime) -> int:
     return 1 + last
 
 
-def _month(word: str) -> int | None:
+def month_named(word: str) -> int | None:
     """Return the number of a month by its name or its first letters; None: it is none, like Maria.
 
-    >>> _month("mar"), _month("sept"), _month("march"), _month("maria")
+    >>> month_named("mar"), month_named("sept"), month_named("march"), month_named("maria")
     (3, 9, 3, None)
     """
     named = (i for i, name in enumerate(MONTH_NAMES, 1) if len(word) >= 3 and name.startswith(word))
@@ -172,10 +172,10 @@ def _date(words: list[str], at: int, when: When, now: datetime, month_first: boo
             return 0
         return 1
     number = _number(word)
-    if number is not None and words[at + 1 : at + 2] and _month(words[at + 1]) is not None:
-        return 2 if _set_date(when, number, _month(words[at + 1]) or 0, now) else 0
+    if number is not None and words[at + 1 : at + 2] and month_named(words[at + 1]) is not None:
+        return 2 if _set_date(when, number, month_named(words[at + 1]) or 0, now) else 0
     after = _number(words[at + 1]) if at + 1 < len(words) else None
-    if (month := _month(word)) is not None and word != "jun" and after:  # jun is what stands in the jar
+    if (month := month_named(word)) is not None and word != "jun" and after:  # jun is what stands in the jar
         return 2 if _set_date(when, after, month, now) else 0
     if (
         number is not None

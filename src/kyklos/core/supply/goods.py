@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cache
 
 from ..base.errors import CoreError, UnknownNameError
-from ..base.facts import BOTTLES, SWEETENERS, TEAS, Sweetener, Tea
+from ..base.facts import BOTTLES, SWEETENERS, TEAS, Sweetener, Tea, table_of
 from ..bottles.ingredients import INGREDIENTS, Ingredient
 from .cost import UNITS, unit_named
 
@@ -21,6 +22,31 @@ class GoodKind(StrEnum):
     SWEETENER = "sweetener"
     INGREDIENT = "ingredient"
     BOTTLE = "bottle"
+    SUPPLY = "supply"  #: Caps, rings, strips, buffers.
+    OTHER = "other"  #: What the household bought by a name of its own; nothing uses it up by itself.
+
+
+LASTING = frozenset({GoodKind.BOTTLE})  #: What lasts: its price is spread over its life.
+KIND_NAMES: Mapping[GoodKind, str] = {
+    GoodKind.TEA: "Tea",
+    GoodKind.SWEETENER: "Sugar and honey",
+    GoodKind.INGREDIENT: "Flavours",
+    GoodKind.BOTTLE: "Bottles",
+    GoodKind.SUPPLY: "Caps, strips and the like",
+    GoodKind.OTHER: "Everything else",
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SupplyItem:
+    """What is bought besides tea, sweetener, fruit and bottles."""
+
+    key: str
+    name: str
+    pack: float  #: So many a shop usually sells together (assumed).
+
+
+SUPPLIES: Mapping[str, SupplyItem] = table_of("supplies", SupplyItem)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -76,11 +102,18 @@ def of_ingredient(one: Ingredient) -> Good:
     return Good(kind=GoodKind.INGREDIENT, key=one.key, name=one.name, piece_g=dict(one.units))
 
 
-def goods() -> list[Good]:
+def of_own_name(name: str) -> Good:
+    """Return a thing that only the household knows, counted by the piece."""
+    return Good(kind=GoodKind.OTHER, key=name, name=name, by_piece=True, piece_g={})
+
+
+@cache
+def goods() -> tuple[Good, ...]:
     """List all that Kyklos knows to be bought, by kind and name."""
+    supplies = [Good(kind=GoodKind.SUPPLY, key=one.key, name=one.name, by_piece=True, piece_g={}) for one in SUPPLIES.values()]
     bottles = [Good(kind=GoodKind.BOTTLE, key=one.key, name=one.name, by_piece=True, piece_g={}) for one in BOTTLES.values()]
-    found = [*map(of_tea, TEAS.values()), *map(of_sweetener, SWEETENERS.values()), *map(of_ingredient, INGREDIENTS.values()), *bottles]
-    return sorted(found, key=lambda one: (list(GoodKind).index(one.kind), one.name))
+    found = [*map(of_tea, TEAS.values()), *map(of_sweetener, SWEETENERS.values()), *map(of_ingredient, INGREDIENTS.values()), *bottles, *supplies]
+    return tuple(sorted(found, key=lambda one: (list(GoodKind).index(one.kind), one.name)))
 
 
 def good(kind: GoodKind, key: str) -> Good:
@@ -89,6 +122,8 @@ def good(kind: GoodKind, key: str) -> Good:
     Raises:
         UnknownNameError: If there is none of that kind and key.
     """
+    if kind is GoodKind.OTHER:
+        return of_own_name(key)
     there = {one.key: one for one in goods() if one.kind is kind}
     if key not in there:
         raise UnknownNameError(kind, key, list(there))

@@ -1,4 +1,4 @@
-"""What is drunk, what runs out, what to drink tonight, and what is due of bottles and jars besides the cold."""
+"""What to drink tonight, and what is due of bottles and jars besides the cold."""
 
 from __future__ import annotations
 
@@ -12,69 +12,17 @@ from sqlalchemy.orm import Session, joinedload, object_session
 
 from ...core.base.kinds import BottleSort, BottleState
 from ...core.bottles.advice import BottleStep, may_be_past
-from ...core.bottles.room import filled_l
 from ...core.bottles.second_ferment import AGAIN_DAYS, BURPS, burp_days
 from ...core.bottles.tonight import Choice, Picked, three
 from ...core.liquid.standing import PlaceKind
-from ...core.supply import Pace, pace
 from ...store.read.moments import days_between
-from ...store.records import Bottle, Bottling, Infusion
+from ...store.records import Bottle, Infusion
 from ..cultures import spoilage
 from .cellar import Alike, name_of
 from .flavours import name_in_ranking, said
 from .pressure import RECLOSED, bottle_future
 
-LOOK_BACK_DAYS = 120.0  #: What was drunk longer ago hardly counts. [d]
-YEAR_DAYS = 365.0  #: [d]
 TESTER_DAYS = 0.5  #: So long before its brothers must be cold a tester is due. [d]
-DRUNK = ("drunk", "party", "given", "gushed", "")
-
-
-@dataclass(frozen=True, slots=True)
-class RunsOut:
-    """How long what stands of a flavour lasts."""
-
-    name: str
-    bottles: int
-    litres: float  #: [L]
-    early_at: datetime
-    likely_at: datetime
-    late_at: datetime
-    soon: bool  #: Within a year: only then a day is worth telling.
-
-
-def _drunk(session: Session, now: datetime) -> list[tuple[float, float, str]]:
-    """List what was opened of late: days ago, litres, flavour. [d, L]"""
-    rows = session.scalars(
-        select(Bottle)
-        .where(Bottle.gone_at >= now - timedelta(days=LOOK_BACK_DAYS), Bottle.left_as.in_(DRUNK))
-        .options(joinedload(Bottle.bottling).joinedload(Bottling.kept), joinedload(Bottle.type))
-    ).all()
-    return [
-        (
-            max(0.0, days_between(b.gone_at, now)) if b.gone_at is not None else 0.0,
-            filled_l(b.volume_ml, b.headspace_fraction),
-            name_in_ranking(b.bottling),
-        )
-        for b in rows
-    ]
-
-
-def paces(session: Session, standing: Sequence[Bottle], now: datetime) -> tuple[Pace, list[RunsOut]]:
-    """Return how much is drunk in all, and when each flavour that stands runs out, the soonest first."""
-    drunk = _drunk(session, now)
-    whole = pace([(days, litres) for days, litres, _ in drunk])
-    stock: dict[str, list[float]] = defaultdict(list)
-    for bottle in standing:
-        stock[name_in_ranking(bottle.bottling)].append(filled_l(bottle.volume_ml, bottle.headspace_fraction))
-    share = 1 / max(1, len(stock))
-    out = []
-    for name, litres in stock.items():
-        mine = pace([(days, one) for days, one, flavour in drunk if flavour == name], share)
-        early, likely, late = mine.lasts_days(sum(litres))
-        at = [now + timedelta(days=min(days, 3650)) for days in (early, likely, late)]
-        out.append(RunsOut(name, len(litres), sum(litres), at[0], at[1], at[2], likely <= YEAR_DAYS))
-    return whole, sorted(out, key=lambda one: one.likely_at)
 
 
 def tonight(session: Session, cold: Sequence[Alike], now: datetime, mild: bool = False) -> list[tuple[Alike, Picked]]:

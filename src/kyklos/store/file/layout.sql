@@ -44,8 +44,8 @@ CREATE TABLE "bottle" (
 	cause VARCHAR DEFAULT '' NOT NULL, 
 	to_whom VARCHAR DEFAULT '' NOT NULL, 
 	CONSTRAINT pk_bottle PRIMARY KEY (id), 
-	CONSTRAINT fk_bottle_type_id_bottle_type FOREIGN KEY(type_id) REFERENCES bottle_type (id), 
-	CONSTRAINT fk_bottle_bottling_id_bottling FOREIGN KEY(bottling_id) REFERENCES bottling (id)
+	CONSTRAINT fk_bottle_bottling_id_bottling FOREIGN KEY(bottling_id) REFERENCES bottling (id), 
+	CONSTRAINT fk_bottle_type_id_bottle_type FOREIGN KEY(type_id) REFERENCES bottle_type (id)
 );
 CREATE TABLE bottle_type (
 	kind VARCHAR NOT NULL, 
@@ -79,8 +79,8 @@ CREATE TABLE "bottling" (
 	burps VARCHAR DEFAULT 'never' NOT NULL, 
 	CONSTRAINT pk_bottling PRIMARY KEY (id), 
 	CONSTRAINT uq_bottling_liquid_id UNIQUE (liquid_id), 
-	CONSTRAINT fk_bottling_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
 	CONSTRAINT fk_bottling_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id), 
+	CONSTRAINT fk_bottling_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
 	CONSTRAINT fk_bottling_flavour_id_flavour FOREIGN KEY(flavour_id) REFERENCES flavour (id), 
 	CONSTRAINT fk_bottling_infusion_id_infusion FOREIGN KEY(infusion_id) REFERENCES infusion (id)
 );
@@ -115,9 +115,9 @@ CREATE TABLE "brew" (
 	liquid_id INTEGER NOT NULL, 
 	starter_ta_g_per_l FLOAT, start_doubt_days FLOAT DEFAULT '0' NOT NULL, starter_tea VARCHAR DEFAULT 'black' NOT NULL, starter_leaf_g_per_l FLOAT DEFAULT '6.0' NOT NULL, starter_alkalinity_meq_per_l FLOAT DEFAULT '0.5' NOT NULL, 
 	CONSTRAINT pk_brew PRIMARY KEY (id), 
+	CONSTRAINT fk_brew_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT fk_brew_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
 	CONSTRAINT fk_brew_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
-	CONSTRAINT fk_brew_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT uq_brew_liquid_id UNIQUE (liquid_id), 
 	CONSTRAINT fk_brew_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
 );
@@ -213,6 +213,16 @@ CREATE TABLE "culture" (
 	CONSTRAINT pk_culture PRIMARY KEY (id), 
 	CONSTRAINT fk_culture_parent_id_culture FOREIGN KEY(parent_id) REFERENCES culture (id)
 );
+CREATE TABLE cupboard_count (
+	id INTEGER NOT NULL, 
+	kind VARCHAR NOT NULL, 
+	"key" VARCHAR NOT NULL, 
+	amount FLOAT NOT NULL, 
+	day DATE NOT NULL, 
+	at DATETIME NOT NULL, 
+	CONSTRAINT pk_cupboard_count PRIMARY KEY (id), 
+	CONSTRAINT ck_cupboard_count_amount CHECK (amount >= 0)
+);
 CREATE TABLE cut_link (
 	source_kind VARCHAR NOT NULL, 
 	source_id INTEGER NOT NULL, 
@@ -237,8 +247,8 @@ CREATE TABLE "disc" (
 	ended_as VARCHAR DEFAULT '' NOT NULL, 
 	ended_note VARCHAR DEFAULT '' NOT NULL, 
 	CONSTRAINT pk_disc PRIMARY KEY (id), 
-	CONSTRAINT fk_disc_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT fk_disc_born_brew_id_brew FOREIGN KEY(born_brew_id) REFERENCES brew (id), 
+	CONSTRAINT fk_disc_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT fk_disc_parent_id_disc FOREIGN KEY(parent_id) REFERENCES disc (id)
 );
 CREATE TABLE disc_event (
@@ -284,8 +294,8 @@ CREATE TABLE "gift" (
 	id INTEGER NOT NULL, 
 	transfer_id INTEGER, 
 	CONSTRAINT pk_gift PRIMARY KEY (id), 
-	CONSTRAINT fk_gift_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
 	CONSTRAINT fk_gift_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
+	CONSTRAINT fk_gift_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
 	CONSTRAINT fk_gift_transfer_id_transfer FOREIGN KEY(transfer_id) REFERENCES transfer (id)
 );
 CREATE TABLE hearing (
@@ -321,14 +331,24 @@ CREATE TABLE hotel_stay (
 	CONSTRAINT fk_hotel_stay_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
 	CONSTRAINT fk_hotel_stay_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id)
 );
-CREATE TABLE household (
+CREATE TABLE "household" (
 	name VARCHAR NOT NULL, 
 	units VARCHAR NOT NULL, 
 	zone VARCHAR NOT NULL, 
 	theme VARCHAR NOT NULL, 
 	sample BOOLEAN NOT NULL, 
 	version INTEGER NOT NULL, 
-	id INTEGER NOT NULL, southern BOOLEAN DEFAULT 0 NOT NULL, quiet_from INTEGER DEFAULT '21' NOT NULL, quiet_to INTEGER DEFAULT '7' NOT NULL, feed_key VARCHAR DEFAULT '' NOT NULL, reads_ph VARCHAR DEFAULT '' NOT NULL, power_price FLOAT, glass_l FLOAT, 
+	id INTEGER NOT NULL, 
+	southern BOOLEAN DEFAULT 0 NOT NULL, 
+	quiet_from INTEGER DEFAULT '21' NOT NULL, 
+	quiet_to INTEGER DEFAULT '7' NOT NULL, 
+	feed_key VARCHAR DEFAULT ('') NOT NULL, 
+	reads_ph VARCHAR DEFAULT ('') NOT NULL, 
+	power_price FLOAT, 
+	glass_l FLOAT, 
+	currency VARCHAR NOT NULL, 
+	shop_price FLOAT, 
+	shop_ml FLOAT, 
 	CONSTRAINT pk_household PRIMARY KEY (id)
 );
 CREATE TABLE infusion (
@@ -407,6 +427,17 @@ CREATE TABLE liquid (
 	ended_at DATETIME, 
 	id INTEGER NOT NULL, 
 	CONSTRAINT pk_liquid PRIMARY KEY (id)
+);
+CREATE TABLE list_item (
+	id INTEGER NOT NULL, 
+	kind VARCHAR NOT NULL, 
+	"key" VARCHAR NOT NULL, 
+	amount FLOAT NOT NULL, 
+	at DATETIME NOT NULL, 
+	ended_at DATETIME, 
+	purchase_id INTEGER, 
+	CONSTRAINT pk_list_item PRIMARY KEY (id), 
+	CONSTRAINT fk_list_item_purchase_id_purchase FOREIGN KEY(purchase_id) REFERENCES purchase (id)
 );
 CREATE TABLE "look" (
 	at DATETIME NOT NULL, 
@@ -494,7 +525,7 @@ CREATE TABLE place (
 	id INTEGER NOT NULL, winter_c FLOAT, summer_c FLOAT, light VARCHAR DEFAULT 'shade' NOT NULL, reach VARCHAR DEFAULT 'easy' NOT NULL, rivals BOOLEAN DEFAULT 0 NOT NULL, kind VARCHAR DEFAULT 'room' NOT NULL, version INTEGER DEFAULT '1' NOT NULL, 
 	CONSTRAINT pk_place PRIMARY KEY (id)
 );
-CREATE TABLE planned_day (
+CREATE TABLE "planned_day" (
 	kind VARCHAR NOT NULL, 
 	vessel_id INTEGER NOT NULL, 
 	brew_id INTEGER, 
@@ -502,9 +533,24 @@ CREATE TABLE planned_day (
 	at DATETIME NOT NULL, 
 	done_at DATETIME, 
 	id INTEGER NOT NULL, 
+	litres FLOAT, 
+	by_plan BOOLEAN NOT NULL, 
 	CONSTRAINT pk_planned_day PRIMARY KEY (id), 
 	CONSTRAINT fk_planned_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
 	CONSTRAINT fk_planned_day_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id)
+);
+CREATE TABLE purchase (
+	id INTEGER NOT NULL, 
+	kind VARCHAR NOT NULL, 
+	"key" VARCHAR NOT NULL, 
+	amount FLOAT NOT NULL, 
+	price FLOAT, 
+	day DATE NOT NULL, 
+	best_before DATE, 
+	at DATETIME NOT NULL, 
+	version INTEGER NOT NULL, 
+	CONSTRAINT pk_purchase PRIMARY KEY (id), 
+	CONSTRAINT ck_purchase_amount CHECK (amount > 0)
 );
 CREATE TABLE put_off (
 	what VARCHAR NOT NULL, 
@@ -702,10 +748,10 @@ CREATE TABLE "transfer" (
 	start JSON, 
 	stirred BOOLEAN DEFAULT 0 NOT NULL, 
 	CONSTRAINT pk_transfer PRIMARY KEY (id), 
-	CONSTRAINT ck_transfer_ends CHECK (source_id IS NOT NULL OR target_id IS NOT NULL), 
+	CONSTRAINT fk_transfer_target_id_liquid FOREIGN KEY(target_id) REFERENCES liquid (id), 
 	CONSTRAINT fk_transfer_source_id_liquid FOREIGN KEY(source_id) REFERENCES liquid (id), 
 	CONSTRAINT ck_transfer_litres CHECK (litres >= 0), 
-	CONSTRAINT fk_transfer_target_id_liquid FOREIGN KEY(target_id) REFERENCES liquid (id)
+	CONSTRAINT ck_transfer_ends CHECK (source_id IS NOT NULL OR target_id IS NOT NULL)
 );
 CREATE TABLE trial (
 	brew_id INTEGER NOT NULL, 
@@ -760,6 +806,19 @@ CREATE TABLE "vessel" (
 	CONSTRAINT uq_vessel_liquid_id UNIQUE (liquid_id), 
 	CONSTRAINT fk_vessel_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
 );
+CREATE TABLE wished (
+	id INTEGER NOT NULL, 
+	kind VARCHAR NOT NULL, 
+	day DATE NOT NULL, 
+	until DATE, 
+	litres FLOAT NOT NULL, 
+	people INTEGER, 
+	glasses FLOAT, 
+	words VARCHAR NOT NULL, 
+	at DATETIME NOT NULL, 
+	ended_at DATETIME, 
+	CONSTRAINT pk_wished PRIMARY KEY (id)
+);
 CREATE INDEX ix_addition_liquid_id ON addition (liquid_id);
 CREATE INDEX ix_bottle_bottling_id ON bottle (bottling_id);
 CREATE INDEX ix_bottle_gone_at ON bottle (gone_at);
@@ -782,6 +841,7 @@ CREATE INDEX ix_calibration_instrument_id ON calibration (instrument_id);
 CREATE INDEX ix_change_at ON change (at);
 CREATE INDEX ix_change_undone_at ON change (undone_at);
 CREATE INDEX ix_conversion_culture_id ON conversion (culture_id);
+CREATE INDEX ix_cupboard_count_good ON cupboard_count (kind, "key");
 CREATE INDEX ix_disc_event_disc_id ON disc_event (disc_id);
 CREATE INDEX ix_flavour_part_flavour_id ON flavour_part (flavour_id);
 CREATE INDEX ix_gift_culture_id ON gift (culture_id);
@@ -798,10 +858,14 @@ CREATE INDEX ix_larder_item_gone_at ON larder_item (gone_at);
 CREATE INDEX ix_lesson_revision ON lesson (revision);
 CREATE INDEX ix_lesson_stale ON lesson (stale);
 CREATE INDEX ix_liquid_ended_at ON liquid (ended_at);
+CREATE INDEX ix_list_item_ended_at ON list_item (ended_at);
 CREATE INDEX ix_look_liquid_id ON look (liquid_id);
 CREATE INDEX ix_note_about ON note (about, about_id);
 CREATE INDEX ix_overrule_brew_id ON overrule (brew_id);
 CREATE INDEX ix_photo_liquid_id ON photo (liquid_id);
+CREATE INDEX ix_purchase_best_before ON purchase (best_before);
+CREATE INDEX ix_purchase_day ON purchase (day);
+CREATE INDEX ix_purchase_good ON purchase (kind, "key");
 CREATE INDEX ix_put_off_what ON put_off (what);
 CREATE INDEX ix_reading_at ON reading (at);
 CREATE INDEX ix_reading_liquid_id ON reading (liquid_id);
@@ -829,3 +893,4 @@ CREATE INDEX ix_trial_flavour_id ON trial (flavour_id);
 CREATE INDEX ix_trial_step_taster_id ON trial_step (taster_id);
 CREATE INDEX ix_trial_step_trial_id ON trial_step (trial_id);
 CREATE INDEX ix_upkeep_vessel_id ON upkeep (vessel_id);
+CREATE INDEX ix_wished_until ON wished (until);

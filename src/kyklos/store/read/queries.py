@@ -110,6 +110,10 @@ WORDS = {
     "PutOff": "put-off thing",
     "Away": "absence",
     "PlannedDay": "planned day",
+    "Purchase": "purchase",
+    "CupboardCount": "count",
+    "ListItem": "line of the list",
+    "Wished": "wish",
     "BlindTasting": "blind tasting",
     "Photo": "photo",
 }

@@ -25,6 +25,7 @@ from .lives import (
     Upkeep,
 )
 from .living import Culture, Disc, StarterLot
+from .supply import CupboardCount, ListItem, Purchase, Wished
 from .watching import (
     Away,
     BlindTasting,
@@ -58,6 +59,7 @@ __all__ = [
     "Comparison",
     "Conversion",
     "Culture",
+    "CupboardCount",
     "CutLink",
     "Disc",
     "DiscEvent",
@@ -75,6 +77,7 @@ __all__ = [
     "KitchenDay",
     "LarderItem",
     "Lesson",
+    "ListItem",
     "Look",
     "Note",
     "Overrule",
@@ -83,6 +86,7 @@ __all__ = [
     "PhotoContent",
     "Place",
     "PlannedDay",
+    "Purchase",
     "PutOff",
     "Quarantine",
     "Reading",
@@ -103,4 +107,5 @@ __all__ = [
     "Upkeep",
     "UtcTime",
     "Vessel",
+    "Wished",
 ]

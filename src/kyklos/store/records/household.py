@@ -32,6 +32,9 @@ class Household(Base):
     )  #: What pH is read with: a key of core/base/kinds.py: ReadsPh; empty: not given.
     glass_l: Mapped[float | None]  #: What a glass of this house holds; None: as usual. [L]
     power_price: Mapped[float | None]  #: Of a kilowatt-hour, in the household's own money.
+    currency: Mapped[str] = mapped_column(default="")  #: How its money is written; empty: by figures alone.
+    shop_price: Mapped[float | None]  #: Of a bottle like theirs in the shop, in the household's own money.
+    shop_ml: Mapped[float | None]  #: What that bottle holds. [mL]
     quiet_from: Mapped[int] = mapped_column(default=21)  #: No notification from this hour on. [h, local]
     quiet_to: Mapped[int] = mapped_column(default=7)  #: Until this hour. [h, local]
     feed_key: Mapped[str] = mapped_column(default="")  #: Of the calendar's private address; empty: there is none.

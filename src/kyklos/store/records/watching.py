@@ -155,11 +155,13 @@ class PlannedDay(Base):
     """A day meant for something, moved on the almanac."""
 
     __tablename__ = "planned_day"
-    kind: Mapped[str]  #: harvest or brew
+    kind: Mapped[str]  #: harvest, brew or draw
     vessel_id: Mapped[int] = mapped_column(ForeignKey("vessel.id"))
     brew_id: Mapped[int | None] = mapped_column(ForeignKey("brew.id"))
     day: Mapped[date]
     at: Mapped[datetime]
     done_at: Mapped[datetime | None]
+    litres: Mapped[float | None]  #: To be brewed or drawn, by the plan; None: as usual. [L]
+    by_plan: Mapped[bool] = mapped_column(default=False)  #: Put there by the plan of enough to drink.
     vessel: Mapped[Vessel] = relationship()
     brew: Mapped[Brew | None] = relationship()

@@ -23,9 +23,9 @@ from ....core.liquid.standing import PlaceKind
 from ....core.why import why_chill
 from ....reckon.bottles import drinking, pressure
 from ....reckon.bottles.cellar import alike_in, alike_of
-from ....reckon.bottles.drinking import RunsOut
 from ....reckon.bottles.rack import RackLook, RackLot, is_so, lots_of
 from ....reckon.bottles.situations import of_rack
+from ....reckon.supply.drunk import RunsOut, drunk, runs_out, said_a_week
 from ....store.read import queries
 from ....store.read.moments import days_between
 from ....store.records import Bottle
@@ -97,7 +97,7 @@ def show() -> Response:
     shelves, drawings = shelves_of([lot for lot in lots if is_so(lot, only, g.now)])
     mild = request.args.get("mild") == "1"
     cold = [alike for alike in alikes if alike.first.state == BottleState.COLD]
-    pace, runs_out = drinking.paces(g.session, standing, g.now) if standing else (None, [])
+    known = drunk(g.session, g.now)
     return page(
         "cellar/show.html",
         lots=lots,
@@ -111,8 +111,8 @@ def show() -> Response:
         many=len(standing) > MANY,
         tonight=drinking.tonight(g.session, cold, g.now, mild),
         mild=mild,
-        pace=pace,
-        runs_out=_bars_of(runs_out),
+        a_week=said_a_week(known.pace.litres_a_week) if known.drinks else None,
+        runs_out=_bars_of(runs_out(g.session, standing, g.now)),
         jars=drinking.jars(g.session),
         gone=queries.last_gone(g.session, GONE_SHOWN),
         hisses=list(enumerate(HISS_WORDS)),

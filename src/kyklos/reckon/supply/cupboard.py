@@ -1,0 +1,211 @@
+"""What is in the cupboard, what the days to come take of it, what goes on the list, and what each use cost."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
+from datetime import date, datetime, timedelta
+
+from sqlalchemy.orm import Session
+
+from ...core.base.facts import SWEETENERS
+from ...core.bottles.park import USUAL_CLOSURE
+from ...core.brewing import BrewPlan
+from ...core.liquid import teas
+from ...core.liquid.pouring import Added
+from ...core.supply.goods import LASTING, Good, GoodKind, good, goods, of_ingredient, of_own_name
+from ...core.supply.shopping import GoodNeed, needs_of, pack_of
+from ...core.supply.stock import Account, Happened, StockEntry, account
+from ...store.read import culture_queries, ingredients, planning_queries, queries, supply_queries
+from ...store.read.memory import remembered
+from ...store.read.supply_queries import FlavourUse, TeaUse
+from ...store.records import Addition, Bottling, Brew, Calibration, CupboardCount, ListItem, Purchase, Reading
+from ..brewing import brew_days
+
+GoodKey = tuple[GoodKind, str]
+MADE_OF = (Addition, Bottling, Brew, Calibration, CupboardCount, Purchase, Reading)
+EVER = date(1970, 1, 1)
+HOTEL_TEA = ("black", 5.0, 60.0)  #: A hotel's sweet tea where nobody said: tea, leaf and sugar (assumed). [-, g/L, g/L]
+AHEAD_DAYS = 28  #: The list looks so far ahead. [d]
+STALE_DAYS = 30  #: Best before within a month is said. [d]
+
+
+def known_goods(session: Session) -> dict[GoodKey, Good]:
+    """Return all goods by kind and key, the household's own ingredients too."""
+    own = {(GoodKind.INGREDIENT, row.key): of_ingredient(row.as_ingredient) for row in ingredients.own(session, retired=True)}
+    return {**{(one.kind, one.key): one for one in goods()}, **own}
+
+
+def good_of(session: Session, kind: str, key: str) -> Good:
+    """Return a good by its kind and key; one that is not known any more by its name alone."""
+    found = known_goods(session).get((GoodKind(kind), key))
+    return found if found is not None else good(GoodKind.OTHER, key)
+
+
+def of_tea(use: TeaUse) -> dict[GoodKey, float]:
+    """Return what sweet tea took of leaf and sweetener. [g]"""
+    out: dict[GoodKey, float] = defaultdict(float)
+    for key, share in teas.parts_of(teas.from_text(use.tea)):
+        out[GoodKind.TEA, key] += use.leaf_g * share
+    shares = use.sweeteners or (("sugar", 1 - use.honey_share), ("honey", use.honey_share))
+    for key, share in shares:
+        if share > 0 and key in SWEETENERS:
+            out[GoodKind.SWEETENER, key] += use.sugars_g * share / SWEETENERS[key].sugars
+    return out
+
+
+def of_flavour(use: FlavourUse) -> dict[GoodKey, float]:
+    """Return what a filling or jar took of an ingredient, or of sugar. [g]"""
+    key = (GoodKind.SWEETENER, "sugar") if use.what == Added.SUGAR else (GoodKind.INGREDIENT, use.name)
+    return {key: use.grams}
+
+
+def of_plan(plan: BrewPlan) -> dict[GoodKey, float]:
+    """Return what a planned brew takes. [g]"""
+    out: dict[GoodKey, float] = {(GoodKind.SWEETENER, key): grams for key, grams in plan.made.sweeteners if grams > 0}
+    for key, share in teas.parts_of(plan.ask.card.tea):
+        out[GoodKind.TEA, key] = out.get((GoodKind.TEA, key), 0.0) + plan.made.leaf_g * share
+    return out
+
+
+def uses(session: Session, since: date = EVER) -> dict[GoodKey, list[tuple[date, float, str]]]:
+    """List what was used of each good since a day: day, amount, what for."""
+    out: dict[GoodKey, list[tuple[date, float, str]]] = defaultdict(list)
+    for tea_use in supply_queries.tea_uses(session, since):
+        _add(out, of_tea(tea_use), tea_use.day, "brews")
+    tea, leaf, sugar = HOTEL_TEA
+    for day, litres in supply_queries.hotel_uses(session, since):
+        _add(out, {(GoodKind.TEA, tea): litres * leaf, (GoodKind.SWEETENER, "sugar"): litres * sugar}, day, "hotel")
+    for flavour_use in supply_queries.flavour_uses(session, since):
+        _add(out, of_flavour(flavour_use), flavour_use.day, "flavours")
+    for day, count in supply_queries.capped(session, since, USUAL_CLOSURE, "crown"):
+        _add(out, {(GoodKind.SUPPLY, "crown-cap"): float(count)}, day, "bottles")
+    for day, count in supply_queries.strips_read(session, since):
+        _add(out, {(GoodKind.SUPPLY, "ph-strip"): float(count)}, day, "readings")
+    for day, seven, four in supply_queries.buffers_used(session, since):
+        _add(out, {(GoodKind.SUPPLY, "buffer-7"): float(seven), (GoodKind.SUPPLY, "buffer-4"): float(four)}, day, "readings")
+    return out
+
+
+def _add(out: dict[GoodKey, list[tuple[date, float, str]]], amounts: Mapping[GoodKey, float], day: date, what: str) -> None:
+    for key, amount in amounts.items():
+        if amount > 0:
+            out[key].append((day, amount, what))
+
+
+def accounts(session: Session) -> Mapping[GoodKey, Account]:
+    """Return each good over time: what is left, and what each use cost, by month and what for."""
+    return remembered(session, ("accounts",), lambda: _accounts(session), MADE_OF)
+
+
+def _accounts(session: Session) -> dict[GoodKey, Account]:
+    entries: dict[GoodKey, list[StockEntry]] = defaultdict(list)
+    for kind, key, day, amount, price in supply_queries.all_purchases(session):
+        if kind not in LASTING:
+            entries[GoodKind(kind), key].append(StockEntry(day=day, what=Happened.BOUGHT, amount=amount, price=price))
+    for kind, key, day, amount in supply_queries.all_counts(session):
+        entries[GoodKind(kind), key].append(StockEntry(day=day, what=Happened.COUNTED, amount=amount))
+    used = uses(session)
+    for good_key, rows in used.items():
+        entries[good_key] += [StockEntry(day=day, what=Happened.USED, amount=amount, by=f"{day:%Y-%m} {what}") for day, amount, what in rows]
+    return {key: account(some) for key, some in entries.items()}
+
+
+@dataclass(frozen=True, slots=True)
+class InCupboard:
+    """A good in the cupboard."""
+
+    good: Good
+    account: Account
+    best_before: date | None = None  #: Of its newest purchase, where that is near.
+
+    @property
+    def left(self) -> float:
+        """What is there. [g or pieces]"""
+        return self.account.in_the_cupboard
+
+
+def cupboard(session: Session, now: datetime) -> list[InCupboard]:
+    """List what the household ever bought or counted, by kind and name."""
+    known, found = known_goods(session), accounts(session)
+    near = {(GoodKind(row.kind), row.key): row.best_before for row in supply_queries.best_befores(session, now.date() + timedelta(days=STALE_DAYS))}
+    order = list(GoodKind)
+    rows = [InCupboard(known.get(key) or of_own_name(key[1]), one, near.get(key)) for key, one in found.items() if one.tracked]
+    return sorted(rows, key=lambda one: (order.index(one.good.kind), one.good.name))
+
+
+@dataclass(frozen=True, slots=True)
+class ToBuy:
+    """A line of the shopping list."""
+
+    good: Good
+    amount: float  #: [g or pieces]
+    why: str  #: In words; empty: somebody wrote it down.
+    item: ListItem | None = None
+    price: float | None = None  #: What it cost last time, for so much. [the household's money]
+
+
+def days_ahead(session: Session, now: datetime) -> list[dict[GoodKey, float]]:
+    """List what the brews to come take, in order of time: as planned, or else the next one of each vessel that is free or right soon."""
+    until = now.date() + timedelta(days=AHEAD_DAYS)
+    planned = [row for row in planning_queries.planned_days(session) if row.kind != "harvest" and row.day <= until]
+    rows = [(row.vessel, row.litres) for row in planned] if planned else [(vessel, None) for vessel in brew_days.brewing_vessels(session)]
+    if not culture_queries.cultures(session):
+        return []
+    return [_scaled(brew_days.usual_plan(session, vessel, now), litres) for vessel, litres in rows]
+
+
+def _scaled(plan: BrewPlan, litres: float | None) -> dict[GoodKey, float]:
+    """Return what a brew of so much takes. [L]"""
+    share = 1.0 if litres is None else litres / max(plan.final_l, 1e-6)
+    return {key: grams * share for key, grams in of_plan(plan).items()}
+
+
+def needs(session: Session, now: datetime) -> list[GoodNeed]:
+    """List what the brews to come take of each good, against what is there."""
+    found = accounts(session)
+    there = {key: one.in_the_cupboard for key, one in found.items()}
+    return needs_of(days_ahead(session, now), there, known_goods(session))
+
+
+def low(session: Session, now: datetime) -> list[GoodNeed]:
+    """List goods of which there is less than the next brew takes; only those that the household keeps account of."""
+    found = accounts(session)
+    return [one for one in needs(session, now) if one.low and found.get((one.good.kind, one.good.key), Account()).tracked]
+
+
+def shopping_list(session: Session, now: datetime) -> list[ToBuy]:
+    """List what to buy: what somebody wrote down, what the brews to come lack, what is used up."""
+    known, found = known_goods(session), accounts(session)
+    out = {(GoodKind(row.kind), row.key): ToBuy(known.get((GoodKind(row.kind), row.key)) or of_own_name(row.key), row.amount, "", row) for row in supply_queries.open_items(session)}
+    lacking = [(need.good, need.missing, "for the brews to come") for need in needs(session, now) if need.missing > 0 and _bought_before(found, need.good)]
+    ended = [(known[key], 1.0, "used up") for key, one in found.items() if key[0] is GoodKind.SUPPLY and one.tracked and one.in_the_cupboard <= 0]
+    us, packs = queries.household_of(session).units == "us", supply_queries.last_packs(session)
+    for one, missing, why in (*lacking, *ended):
+        usual = packs.get((str(one.kind), one.key))
+        amount = pack_of(one, missing, us=us, usual=None if usual is None else usual[0])
+        out.setdefault((one.kind, one.key), ToBuy(one, amount, why))
+    order = list(GoodKind)
+    priced = (replace(one, price=_price(packs, one)) for one in out.values())
+    return sorted(priced, key=lambda one: (order.index(one.good.kind), one.good.name))
+
+
+def _bought_before(found: Mapping[GoodKey, Account], one: Good) -> bool:
+    """Return whether a good belongs on the list: it was bought or counted once, or nothing at all was bought yet."""
+    account = found.get((one.kind, one.key))
+    return (account is not None and account.tracked) or not any(row.tracked for row in found.values())
+
+
+def _price(packs: Mapping[tuple[str, str], tuple[float, float | None]], line: ToBuy) -> float | None:
+    usual = packs.get((str(line.good.kind), line.good.key))
+    return None if usual is None or usual[1] is None else usual[1] * line.amount / usual[0]
+
+
+def totals(rows: Iterable[Mapping[GoodKey, float]]) -> dict[GoodKey, float]:
+    """Add up what some brews take."""
+    out: dict[GoodKey, float] = defaultdict(float)
+    for row in rows:
+        for key, amount in row.items():
+            out[key] += amount
+    return dict(out)

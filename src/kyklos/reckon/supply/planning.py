@@ -1,0 +1,315 @@
+"""The plan of enough to drink: what each vessel does, on which days, what stands ready with it and without it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import date, datetime, timedelta
+from statistics import median
+
+import numpy as np
+import numpy.typing as npt
+from sqlalchemy.orm import Session
+
+from ...core.base.kinds import BottleState
+from ...core.bottles.room import filled_l
+from ...core.liquid.pouring import is_a_glass
+from ...core.supply import Pace
+from ...core.supply.ahead import DAYS_AHEAD, Ahead, Coming, WishAhead, ahead, arrivals, wished
+from ...core.supply.demand import DAYS
+from ...core.supply.plan import REST, BatchVessel, SupplyPlan, TappedVessel, VesselChoice, choose
+from ...core.supply.stagger import Laid, Ripening, Turns, stagger
+from ...store.read import planning_queries, queries, supply_queries
+from ...store.read.memory import remembered
+from ...store.read.moments import days_between
+from ...store.records import PlannedDay
+from ..bottles.cellar import alike_in
+from ..tapped_ahead import draws_ahead, usual_litres
+from . import drunk
+from .producers import BLOCK_DAYS, Producer, WhatElse, block_of, producers, starter_in_days
+
+Floats = npt.NDArray[np.float64]
+BLOCKS = 3
+USUAL_BOTTLE_DAYS = 4.0  #: Of second ferment, where nobody kept bottles yet (assumed). [d]
+FILLINGS_LOOKED_AT = 10
+LEAST_BUFFER_L = 0.5  #: A bottle stays on the shelf all the same. [L]
+DUE_IN_DAYS = 1  #: A warm bottle whose day is past is ready tomorrow: it is cold by then. [d]
+NO_BATCHES = Laid((), (), 0)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PlanLane:
+    """One vessel in the plan."""
+
+    producer: Producer
+    choice: VesselChoice = REST
+    batches: Laid = NO_BATCHES  #: Days on which it is filled. [d from now]
+    draws: tuple[int, ...] = ()  #: Days on which it is drawn from. [d from now]
+    draw_l: float = 0.0  #: Each time. [L]
+
+    @property
+    def rests(self) -> bool:
+        """Whether it does nothing over these days."""
+        return self.choice.every_days is None
+
+    @property
+    def coming(self) -> tuple[Coming, ...]:
+        """What it gives."""
+        return self.batches.coming + tuple(Coming(self.draw_l * 0.98, day, day, day) for day in self.draws)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Enough:
+    """What is drunk, what stands ready over twelve weeks, and the plan."""
+
+    today: date
+    pace: Pace
+    known: bool  #: Whether anything was ever drunk: else the pace is only assumed.
+    stock_l: float  #: Ready now. [L]
+    wishes: tuple[WishAhead, ...]
+    without: Ahead  #: Nobody starts anything more.
+    ahead: Ahead  #: With the plan.
+    lanes: tuple[PlanLane, ...]
+    enough: bool
+    gives_l: float  #: A week, by the plan. [L/week]
+    buffer_l: float  #: Left on the shelf for a slow brew. [L]
+    moved: int  #: Planned days that the plan does without.
+    bottle_days: float
+
+    @property
+    def in_plan(self) -> list[PlanLane]:
+        """Vessels with which the plan reckons."""
+        return [lane for lane in self.lanes if lane.producer.in_plan]
+
+    @property
+    def brew_days(self) -> list[tuple[int, PlanLane]]:
+        """Days on which something is brewed, in order."""
+        return sorted(((day, lane) for lane in self.lanes for day in lane.batches.days), key=lambda row: row[0])
+
+    def day(self, number: int) -> date:
+        """Return a day by its number from today."""
+        return self.today + timedelta(days=number)
+
+
+def enough(session: Session, now: datetime, what_if: WhatElse | None = None) -> Enough:
+    """Plan the twelve weeks to come.
+
+    Args:
+        session: Of the household.
+        now: The moment; a quarter of a day's answers are the same.
+        what_if: What is asked besides what is.
+    """
+    asked = what_if or WhatElse()
+    known = drunk.drunk(session, now)
+    pace = known.pace if asked.litres_a_week is None else _said(known.pace, asked.litres_a_week)
+    wishes = tuple(drunk.as_wishes(drunk.wishes_ahead(session, now), now))
+    bottle_days = _bottle_days(session)
+    stand, stock = standing(session, now, bottle_days)
+    made = producers(session, now, asked, BLOCKS)
+    living = [_living(one, bottle_days) for one in made if one.stands is not None]
+    demand = pace.litres_a_week + float(wished(wishes).sum()) * DAYS / DAYS_AHEAD
+    plans = _choices(made, demand)
+    level = _level(stock, [*stand, *living], pace, wishes)
+    lanes, buffer = _laid(session, made, plans, level, now, bottle_days, pace)
+    habits = [one for lane in made if lane.standing is not None and lane.in_plan for one in _habit(lane)]
+    coming = [one for lane in lanes for one in lane.coming]
+    return Enough(
+        today=now.date(),
+        pace=pace,
+        known=bool(known.drinks),
+        stock_l=stock,
+        wishes=wishes,
+        without=ahead(stock, [*stand, *living, *habits], pace, wishes),
+        ahead=ahead(stock, [*stand, *living, *coming], pace, wishes),
+        lanes=lanes,
+        enough=plans[0][0].enough,
+        gives_l=sum(lane.choice.litres_a_week for lane in lanes),
+        buffer_l=buffer,
+        moved=sum(lane.batches.moved for lane in lanes),
+        bottle_days=bottle_days,
+    )
+
+
+def _said(learned: Pace, litres: float) -> Pace:
+    """Return a pace that somebody asks for, as doubtful as the learned one."""
+    factor = litres / max(learned.litres_a_week, 1e-6)
+    return Pace(litres, learned.low * factor, learned.high * factor)
+
+
+def _bottle_days(session: Session) -> float:
+    """Return how long bottles stand warm until they are ready, as the last fillings did; 0 where nothing is bottled. [d]"""
+    return remembered(session, ("bottle days",), lambda: _learned_bottle_days(session))
+
+
+def _learned_bottle_days(session: Session) -> float:
+    warm = supply_queries.warm_spans(session, FILLINGS_LOOKED_AT)
+    if not warm:
+        return 0.0 if supply_queries.first_drink(session) is not None else USUAL_BOTTLE_DAYS
+    return float(round(median(warm)))
+
+
+def standing(session: Session, now: datetime, bottle_days: float) -> tuple[list[Coming], float]:
+    """Return what stands in warm bottles, by when it is ready, and what is ready now: cold, or running out of a tap. [L]"""
+    stock = drunk.stock_l(session)
+    coming = []
+    for alike in alike_in(queries.bottles(session, BottleState.WARM), now):
+        if alike.past or alike.spoiled_in:
+            continue
+        litres = sum(filled_l(one.volume_ml, one.headspace_fraction) for one in alike.bottles)
+        due = bottle_days - alike.day if alike.chill_at is None else min(days_between(now, alike.chill_at), bottle_days - alike.day)
+        ready = max(float(DUE_IN_DAYS), due)
+        coming.append(Coming(litres, ready, ready, ready + 1))
+    return coming, stock
+
+
+def _living(one: Producer, bottle_days: float) -> Coming:
+    ripe = one.stands
+    assert ripe is not None
+    return Coming(one.stands_l, ripe.early + bottle_days, ripe.likely + bottle_days, ripe.late + bottle_days)
+
+
+def _habit(one: Producer) -> list[Coming]:
+    """List what a tapped vessel gives when it goes on as it did."""
+    if one.standing is None:
+        return []
+    litres = min(usual_litres(one.standing), one.standing.litres_for_good or 0.0)
+    days = [days_between(one.standing.at, at) for at in draws_ahead(one.standing, float(DAYS_AHEAD))]
+    return [Coming(litres * 0.98, day, day, day) for day in days] if is_a_glass(litres) else []
+
+
+def _choices(made: Sequence[Producer], demand: float) -> list[tuple[SupplyPlan, list[Producer]]]:
+    """Choose for each block of days; what works already goes on working where it gives enough."""
+    out = [_choose(made, 0, demand)]
+    for block in range(1, BLOCKS):
+        plan, who = out[-1]
+        working = [one for one, choice in zip(who, plan.choices, strict=True) if choice.every_days is not None]
+        same = _choose(working, block, demand)
+        out.append(same if same[0].enough else _choose(made, block, demand))
+    return out
+
+
+def _choose(made: Sequence[Producer], block: int, demand: float) -> tuple[SupplyPlan, list[Producer]]:
+    """Choose for the vessels of the plan, as warm as they stand in a block of days; tapped ones first: they are less work."""
+    offered: list[BatchVessel | TappedVessel] = []
+    who: list[Producer] = []
+    for one in sorted((one for one in made if one.in_plan), key=lambda one: one.standing is None):
+        vessel = one.tapped[block] if one.tapped else one.batches[block] if one.batches else None
+        if vessel is not None:
+            offered.append(_wide_enough(vessel))
+            who.append(one)
+    return choose(offered, demand), who
+
+
+def _wide_enough(vessel: BatchVessel | TappedVessel) -> BatchVessel | TappedVessel:
+    """Let a batch whose window holds no whole day be harvested on the day after it is right."""
+    if isinstance(vessel, BatchVessel) and len(vessel.choices()) == 1:
+        return replace(vessel, last_day=float(np.ceil(vessel.ready_days)))
+    return vessel
+
+
+def _choice_for(plans: Sequence[tuple[SupplyPlan, list[Producer]]], one: Producer, block: int) -> VesselChoice:
+    plan, who = plans[block]
+    return plan.choices[who.index(one)] if one in who else REST
+
+
+def _level(stock: float, coming: Sequence[Coming], pace: Pace, wishes: Sequence[WishAhead]) -> Floats:
+    gone = pace.litres_a_week / DAYS * np.arange(1, DAYS_AHEAD + 1) + np.cumsum(wished(wishes))
+    return np.asarray(stock + np.cumsum(arrivals(coming, "late")) - gone)
+
+
+def _laid(
+    session: Session, made: Sequence[Producer], plans: Sequence[tuple[SupplyPlan, list[Producer]]], level: Floats, now: datetime, bottle_days: float, pace: Pace
+) -> tuple[tuple[PlanLane, ...], float]:
+    """Lay draws and batches over the days; what is planned already stays where it serves."""
+    shut, planned = away_days(session, now), planning_queries.planned_days(session)
+    lanes: dict[int, PlanLane] = {}
+    turning: list[tuple[int, Turns]] = []
+    for number, one in enumerate(made):
+        choices = [_choice_for(plans, one, block) for block in range(BLOCKS)]
+        lanes[number] = PlanLane(producer=one, choice=choices[0])
+        if not one.in_plan:
+            continue
+        if one.standing is not None:
+            lanes[number] = _drawn(one, choices, planned, shut, now)
+            level = level + np.cumsum(arrivals(lanes[number].coming, "late"))
+        elif any(choice.every_days is not None for choice in choices):
+            free = starter_in_days(session, made, one, now)
+            if free is None:
+                lanes[number] = PlanLane(producer=replace(one, why_not="no starter for it yet"))
+            else:
+                turning.append((number, _turns(one, choices, free, planned, bottle_days, now)))
+    late = [ripe.late - ripe.likely for _, turns in turning for ripe in (turns.ripening(0),)]
+    buffer = max(LEAST_BUFFER_L, pace.litres_a_week / DAYS * max(late, default=0.0))
+    laid = stagger([turns for _, turns in turning], level, buffer, shut)
+    for (number, _), batches in zip(turning, laid, strict=True):
+        lanes[number] = replace(lanes[number], batches=batches)
+    return tuple(lanes[number] for number in range(len(made))), buffer
+
+
+def _turns(one: Producer, choices: Sequence[VesselChoice], free_in: float, planned: Sequence[PlannedDay], bottle_days: float, now: datetime) -> Turns:
+    """Put together how a vessel's batches may lie. Where it rests for some weeks, the next one is started when it works again."""
+    works = [block for block, choice in enumerate(choices) if choice.every_days is not None]
+    ripe = [one.ripe[min(block, len(one.ripe) - 1)] or next(known for known in one.ripe if known is not None) for block in range(BLOCKS)]
+    vessel = next(batch for batch in one.batches if batch is not None)
+
+    def step(day: int) -> int:
+        here = block_of(day, BLOCKS)
+        next_day = day + int(choices[here].every_days or 0)
+        then = block_of(next_day, BLOCKS)
+        if then in works and next_day > day:
+            return next_day - day
+        again = next((block for block in works if block > here), None)
+        return DAYS_AHEAD if again is None else max(again * BLOCK_DAYS, next_day) - day
+
+    def ripens(day: int) -> Ripening:
+        found = ripe[block_of(day, BLOCKS)]
+        return Ripening(found.early, found.likely, found.late, found.last_day)
+
+    return Turns(
+        name=one.name,
+        free_on=max(int(np.ceil(free_in - 1e-9)), works[0] * BLOCK_DAYS),
+        every=step,
+        ripening=ripens,
+        gives_l=vessel.gives_l,
+        bottle_days=bottle_days,
+        planned=_days_of(one, planned, ("brew",), now),
+    )
+
+
+def _days_of(one: Producer, planned: Sequence[PlannedDay], kinds: tuple[str, ...], now: datetime) -> tuple[int, ...]:
+    """List days planned for a vessel, from today on. [d from now]"""
+    today = now.date()
+    days = sorted((row.day - today).days for row in planned if row.kind in kinds and row.vessel_id == one.vessel.id)
+    return tuple(day for day in days if day >= 0) if one.name == one.vessel.name else ()
+
+
+def _drawn(one: Producer, choices: Sequence[VesselChoice], planned: Sequence[PlannedDay], shut: frozenset[int], now: datetime) -> PlanLane:
+    """Lay a tapped vessel's draws: from when it is ready, so often, on no day when nobody is there; planned ones stay."""
+    standing = one.standing
+    assert standing is not None
+    choice = next((choice for choice in choices if choice.every_days is not None), REST)
+    if choice.every_days is None or choice.share is None:
+        return PlanLane(producer=one, choice=choices[0])
+    line = standing.tapped.line_l
+    wait = 0.0 if standing.litres_today > 0 else standing.now.ready_in or choice.every_days
+    if standing.just_topped:
+        wait = max(wait, choice.every_days)
+    kept = _days_of(one, planned, ("draw",), now)
+    days: list[int] = []
+    day = kept[0] if kept and kept[0] - choice.every_days <= wait <= kept[0] + choice.every_days else int(np.ceil(wait))
+    usual = choice.every_days
+    while day < DAYS_AHEAD:
+        while day in shut:
+            day += 1
+        days.append(day)
+        day += int(choices[block_of(day, BLOCKS)].every_days or usual)
+    return PlanLane(producer=one, choice=choice, draws=tuple(one for one in days if one < DAYS_AHEAD), draw_l=round(choice.share * line, 2))
+
+
+def away_days(session: Session, now: datetime) -> frozenset[int]:
+    """Return the days on which nobody is there. [d from now]"""
+    gone = planning_queries.absence(session)
+    if gone is None:
+        return frozenset()
+    first, last = (gone.leaves - now.date()).days, (gone.returns - now.date()).days
+    return frozenset(range(max(first, 0), max(last, 0)))
