@@ -15,7 +15,7 @@ from ..store.records import Away, PlannedDay, PutOff, Vessel
 from .base import Checks, Done, action, flushed
 
 LONGEST_PUT_OFF = timedelta(days=14)
-PLANS = {"harvest": "Harvest", "brew": "Brew"}
+PLANS = {"harvest": "Harvest", "brew": "Brew in", "draw": "Draw from"}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -100,24 +100,27 @@ def come_back(session: Session, ask: ComeBack, at: datetime) -> Done:
 class PlanDay:
     """A day meant for something at a vessel."""
 
-    kind: str  #: harvest or brew
+    kind: str  #: harvest, brew or draw
     vessel_id: int
     day: date
+    plan_id: int | None = None  #: Of a planned day that is moved; None: the vessel's own of that kind, or a new one.
 
 
 @action
 def plan_day(session: Session, ask: PlanDay, at: datetime) -> Done:
-    """Plan or move a day; a vessel has one of each kind."""
+    """Plan or move a day; a vessel has one of each kind, besides those of the plan."""
     vessel, checks = queries.get(session, Vessel, ask.vessel_id), Checks()
     brew = queries.brew_in(session, vessel.id)
     checks.refuse_if(ask.kind not in PLANS, "kind", "Choose what is meant.")
+    checks.refuse_if(ask.kind == "draw" and not (brew is not None and brew.runs), "kind", "Nothing runs in it to draw from.")
     checks.refuse_if(ask.kind == "harvest" and brew is None, "kind", "Nothing stands in it to harvest.")
     checks.refuse_if(ask.day < at.date() - timedelta(days=1), "day", "That day is over.")
     checks.refuse_if((ask.day - at.date()).days > 400, "day", "That is too far ahead.")
     checks.done()
-    row = next((p for p in planning_queries.planned_days(session) if p.kind == ask.kind and p.vessel_id == vessel.id), None)
+    there = [p for p in planning_queries.planned_days(session) if p.kind == ask.kind and p.vessel_id == vessel.id]
+    row = next((p for p in there if p.id == ask.plan_id), None) or next((p for p in there if not p.by_plan), None)
     if row is None:
-        row = PlannedDay(kind=ask.kind, vessel_id=vessel.id, day=ask.day, at=at)
+        row = PlannedDay(kind=ask.kind, vessel_id=vessel.id, day=ask.day, at=at, by_plan=False)
         session.add(row)
     row.day, row.brew_id = ask.day, brew.id if brew is not None and ask.kind == "harvest" else None
     session.flush()

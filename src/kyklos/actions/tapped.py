@@ -18,6 +18,7 @@ from .base import FUTURE_GRACE, Checks, Done, action, check_version, flushed
 from .brewing.happenings import PutIn, TakeOut, put_in_brew, take_out_of
 from .brewing.put_right import MoveVessel, move
 from .brewing.readings import LogReading, living, write_reading
+from .planned import served
 from .pouring import pour
 from .standing import put
 
@@ -127,6 +128,7 @@ def draw_off(session: Session, ask: DrawOff, at: datetime) -> Done:
         brew_id=brew.id, leaves=ask.leaves, litres=ask.litres, at=ask.at, reason=ask.reason, stirred=ask.stirred
     )
     done = take_out_of(session, out, at)
+    served(session, brew.vessel_id, "draw", when)
     return replace(done, says=f"{marked(ask.litres, 'volume')} drawn from {brew.vessel.name}; {marked(brew.left_l, 'volume')} stand in it.")
 
 

@@ -16,6 +16,7 @@ from .belongings import BLACK, JUN, LINES, PLACES, RECIPES, STEP_TEA, TOOLS, VES
 from .cellar import liked, on_the_bench, shelves, washed
 from .day import DEMO_NOW
 from .kitchen import Kitchen
+from .larder import bought
 from .lines import ended, housed, led, lives_of
 from .tapped import tapped
 from .watched import instruments, watched
@@ -325,3 +326,4 @@ def fill(database: Database) -> None:
     _on_the_stove(kitchen, at)
     tapped(kitchen, at)
     liked(kitchen)
+    bought(kitchen)

@@ -118,12 +118,13 @@ def _blueprints(app: Flask) -> None:
     from ..web.pages.quick.routes import bp as quick
     from ..web.pages.round.routes import bp as round_
     from ..web.pages.settings import bp as settings
+    from ..web.pages.supply import bp as supply
     from ..web.pages.tapped import bp as tapped
     from ..web.pages.tasters import bp as tasters
     from ..web.pages.vessels.routes import bp as vessels
 
     for blueprint in (
         round_, brew_day, brews, cellar, cultures, vessels, settings, quick, instruments, bin_, tasters, almanac,
-        day_book, begin, notes, tapped, bottling, flavours,
+        day_book, begin, notes, tapped, bottling, flavours, supply,
     ):  # fmt: skip
         app.register_blueprint(blueprint)

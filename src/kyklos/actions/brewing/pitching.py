@@ -19,6 +19,7 @@ from ...core.liquid.sweet_tea import Shares
 from ...store.read import queries
 from ...store.records import Brew, Culture, Disc, KeptLiquid, Reading, StarterLot, Vessel
 from ..base import Checks, Done, action, flushed
+from ..planned import served
 from ..pouring import begin, left_l, pour, put_in
 
 ROUNDING_L = 0.005  #: Less than a kitchen measures. [L]
@@ -199,6 +200,7 @@ def pitch(session: Session, ask: PitchBrew, at: datetime) -> Done:
     brew = _brew(ask, at)
     brew.liquid = begin(session, LiquidKind.BREW, at)
     made = {"brew": flushed(session, brew)}
+    served(session, vessel.id, "brew", at)
     _start(session, brew, ask.liquids, ask.final_l)
     if (disc := queries.find(session, Disc, ask.disc_id)) is not None:
         leave_hotel(disc, at)

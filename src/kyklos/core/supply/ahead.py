@@ -43,26 +43,51 @@ class WishAhead:
 
 @dataclass(frozen=True, slots=True)
 class Ahead:
-    """What will be ready on each of the days to come, at their end: at the worst, likely, at best. [L]"""
+    """What will be ready at the end of each of the days to come, at the worst, likely, at best; and what is likely missed. [L]"""
 
     low: Floats
     likely: Floats
     high: Floats
-
-    @property
-    def runs_out(self) -> tuple[int | None, int | None, int | None]:
-        """First day on which more is drunk than there is: at the earliest, likely, at the latest; None: not within the days. [d]"""
-        return _first_dry(self.low), _first_dry(self.likely), _first_dry(self.high)
+    missed: Floats  #: Likely wanted on a day, and not there. [L]
+    runs_out: tuple[int | None, int | None, int | None]  #: First day on which something is missed: at the earliest, likely, at the latest. [d]
 
     @property
     def dry_days(self) -> int:
-        """Number of days on which likely nothing is left. [d]"""
-        return int(np.count_nonzero(self.likely < -NOTHING_L))
+        """Number of days on which something is likely missed. [d]"""
+        return int(np.count_nonzero(self.missed > NOTHING_L))
+
+    @property
+    def dry_spans(self) -> list[tuple[int, int]]:
+        """Spans of days on which something is likely missed: first, and the day after the last."""
+        return spans(self.missed > NOTHING_L)
 
 
-def _first_dry(level: Floats) -> int | None:
-    found = np.flatnonzero(level < -NOTHING_L)
-    return int(found[0]) if found.size else None
+def spans(true: npt.NDArray[np.bool_]) -> list[tuple[int, int]]:
+    """List where something holds: first, and after the last.
+
+    >>> spans(np.array([False, True, True, False, True]))
+    [(1, 3), (4, 5)]
+    """
+    edges = np.flatnonzero(np.diff(np.concatenate([[False], true, [False]])))
+    return [(int(first), int(last)) for first, last in zip(edges[::2], edges[1::2], strict=True)]
+
+
+def follow(stock_l: float, arrive: Floats, gone: Floats) -> tuple[Floats, Floats]:
+    """Follow what stands ready day by day: nobody drinks what is not there, and what was missed is not drunk later.
+
+    Args:
+        stock_l: At first. [L]
+        arrive: On each day, shape (days,). [L]
+        gone: Wanted on each day. [L]
+
+    Returns: What stands at the end of each day, and what was missed on it. [L]
+    """
+    level, stands, missed = stock_l, np.empty(len(gone)), np.empty(len(gone))
+    for day, (more, less) in enumerate(zip(arrive, gone, strict=True)):
+        there = level + more
+        level = max(0.0, there - less)
+        stands[day], missed[day] = level, max(0.0, less - there)
+    return stands, missed
 
 
 def arrivals(coming: Sequence[Coming], which: str, days: int = DAYS_AHEAD) -> Floats:
@@ -83,8 +108,6 @@ def wished(wishes: Sequence[WishAhead], days: int = DAYS_AHEAD) -> Floats:
 def ahead(stock_l: float, coming: Sequence[Coming], pace: Pace, wishes: Sequence[WishAhead] = (), days: int = DAYS_AHEAD) -> Ahead:
     """Follow what is ready to drink over the days to come.
 
-    Below zero is what would be missed: nobody drinks what is not there, yet the lack is what a plan mends.
-
     Args:
         stock_l: Ready now. [L]
         coming: What will be ready, and when.
@@ -93,9 +116,14 @@ def ahead(stock_l: float, coming: Sequence[Coming], pace: Pace, wishes: Sequence
         days: How far. [d]
     """
     few, likely, many = pace.a_day()
-    count, more = np.arange(1, days + 1), np.cumsum(wished(wishes, days))
-    return Ahead(
-        stock_l + np.cumsum(arrivals(coming, "late", days)) - many * count - more,
-        stock_l + np.cumsum(arrivals(coming, "likely", days)) - likely * count - more,
-        stock_l + np.cumsum(arrivals(coming, "early", days)) - few * count - more,
+    more = wished(wishes, days)
+    low, likely_l, high = (
+        follow(stock_l, arrivals(coming, when, days), rate + more) for when, rate in (("late", many), ("likely", likely), ("early", few))
     )
+    below, above = np.minimum(low[0], likely_l[0]), np.maximum(high[0], likely_l[0])
+    return Ahead(below, likely_l[0], above, likely_l[1], (_first(low[1]), _first(likely_l[1]), _first(high[1])))
+
+
+def _first(missed: Floats) -> int | None:
+    found = np.flatnonzero(missed > NOTHING_L)
+    return int(found[0]) if found.size else None

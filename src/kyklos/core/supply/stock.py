@@ -72,6 +72,15 @@ class Account:
         return max(0.0, self.left)
 
     @property
+    def last_price(self) -> float | None:
+        """What a gram or piece cost as it was bought last, as far as is known: of what is left, else of what was used last."""
+        priced = self.left - self.left_unpriced
+        if priced > LEAST:
+            return self.left_money / priced
+        prices = {by: one.price for by, one in self.spent.items() if one.price is not None}
+        return prices[max(prices)] if prices else None
+
+    @property
     def money(self) -> float:
         """What all uses cost together. [the household's money]"""
         return sum(one.money for one in self.spent.values())

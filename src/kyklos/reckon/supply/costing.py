@@ -134,8 +134,9 @@ class BrewCost:
 
     @property
     def per_litre(self) -> float | None:
-        """By litre to drink; None: there was none."""
-        return self.money / self.drinkable_l if self.drinkable_l > 0 else None
+        """By litre to drink; None: there was none, or it is not harvested yet."""
+        over = self.brew.runs or self.brew.status == BrewStatus.HARVESTED
+        return self.money / self.drinkable_l if over and self.drinkable_l > 0 else None
 
 
 def brews(session: Session, most: int = BREWS_SHOWN) -> list[BrewCost]:
@@ -199,7 +200,7 @@ def flavours(session: Session, now: datetime) -> list[FlavourCost]:
 
 
 def other_use(session: Session) -> float:
-    """Return what counts found missing, in money."""
+    """Return what counts ever found missing. [the household's money]"""
     return sum(one.spent[OTHER_USE].money for one in accounts(session).values() if OTHER_USE in one.spent)
 
 

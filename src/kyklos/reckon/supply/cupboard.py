@@ -209,3 +209,11 @@ def totals(rows: Iterable[Mapping[GoodKey, float]]) -> dict[GoodKey, float]:
         for key, amount in row.items():
             out[key] += amount
     return dict(out)
+
+
+def money_of(session: Session, amounts: Mapping[GoodKey, float]) -> float | None:
+    """Return what some goods would cost as bought last; None: no price is known. [the household's money]"""
+    found = accounts(session)
+    prices = {key: found[key].last_price for key in amounts if key in found}
+    known = [amounts[key] * price for key, price in prices.items() if price is not None]
+    return sum(known) if known else None

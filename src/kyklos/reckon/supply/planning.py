@@ -13,9 +13,10 @@ from sqlalchemy.orm import Session
 
 from ...core.base.kinds import BottleState
 from ...core.bottles.room import filled_l
+from ...core.brewing import BrewPlan, make_plan
 from ...core.liquid.pouring import is_a_glass
 from ...core.supply import Pace
-from ...core.supply.ahead import DAYS_AHEAD, Ahead, Coming, WishAhead, ahead, arrivals, wished
+from ...core.supply.ahead import DAYS_AHEAD, Ahead, Coming, WishAhead, ahead, arrivals, spans, wished
 from ...core.supply.demand import DAYS
 from ...core.supply.plan import REST, BatchVessel, SupplyPlan, TappedVessel, VesselChoice, choose
 from ...core.supply.stagger import Laid, Ripening, Turns, stagger
@@ -24,12 +25,16 @@ from ...store.read.memory import remembered
 from ...store.read.moments import days_between
 from ...store.records import PlannedDay
 from ..bottles.cellar import alike_in
-from ..tapped_ahead import draws_ahead, usual_litres
+from ..tapped_ahead import draws_ahead, plan_top_up, usual_litres
 from . import drunk
-from .producers import BLOCK_DAYS, Producer, WhatElse, block_of, producers, starter_in_days
+from .cupboard import GoodKey, of_plan, totals
+from .producers import BLOCK_DAYS, DRAW_LOSS, Producer, WhatElse, block_of, middles_of, producers, starter_in_days
 
 Floats = npt.NDArray[np.float64]
 BLOCKS = 3
+MONTH_DAYS = 365 / 12
+LEAST_MISSED_L = 0.1  #: Less is not missed (assumed). [L]
+LEAST_PLANNED_L = 0.5  #: Less sweet tea is not planned by itself. [L]
 USUAL_BOTTLE_DAYS = 4.0  #: Of second ferment, where nobody kept bottles yet (assumed). [d]
 FILLINGS_LOOKED_AT = 10
 LEAST_BUFFER_L = 0.5  #: A bottle stays on the shelf all the same. [L]
@@ -55,7 +60,23 @@ class PlanLane:
     @property
     def coming(self) -> tuple[Coming, ...]:
         """What it gives."""
-        return self.batches.coming + tuple(Coming(self.draw_l * 0.98, day, day, day) for day in self.draws)
+        return self.batches.coming + tuple(Coming(self.draw_l * (1 - DRAW_LOSS), day, day, day) for day in self.draws)
+
+    @property
+    def batch_l(self) -> float:
+        """How much a batch in it is. [L]"""
+        return next((batch.litres for batch in self.producer.batches if batch is not None), 0.0)
+
+    @property
+    def most_l(self) -> float | None:
+        """The most it can give, as warm as it stands now; None: nothing. [L/week]"""
+        vessel = self.producer.tapped[0] if self.producer.tapped else self.producer.batches[0] if self.producer.batches else None
+        return None if vessel is None else max(choice.litres_a_week for choice in vessel.choices())
+
+    @property
+    def works(self) -> bool:
+        """Whether the plan asks anything of it."""
+        return bool(self.batches.days or self.draws)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -105,12 +126,13 @@ def enough(session: Session, now: datetime, what_if: WhatElse | None = None) -> 
     wishes = tuple(drunk.as_wishes(drunk.wishes_ahead(session, now), now))
     bottle_days = _bottle_days(session)
     stand, stock = standing(session, now, bottle_days)
-    made = producers(session, now, asked, BLOCKS)
+    made = producers(session, now, asked, middles_of(BLOCKS))
     living = [_living(one, bottle_days) for one in made if one.stands is not None]
-    demand = pace.litres_a_week + float(wished(wishes).sum()) * DAYS / DAYS_AHEAD
-    plans = _choices(made, demand)
+    there = stock + sum(one.litres for one in (*stand, *living) if one.likely < DAYS_AHEAD)
+    plans = _choices(made, _to_make(pace, wishes, there))
     level = _level(stock, [*stand, *living], pace, wishes)
     lanes, buffer = _laid(session, made, plans, level, now, bottle_days, pace)
+    lanes = _for_peaks(session, lanes, made, level, now, bottle_days)
     habits = [one for lane in made if lane.standing is not None and lane.in_plan for one in _habit(lane)]
     coming = [one for lane in lanes for one in lane.coming]
     return Enough(
@@ -128,6 +150,13 @@ def enough(session: Session, now: datetime, what_if: WhatElse | None = None) -> 
         moved=sum(lane.batches.moved for lane in lanes),
         bottle_days=bottle_days,
     )
+
+
+def _to_make(pace: Pace, wishes: Sequence[WishAhead], there_l: float) -> float:
+    """Return what must be made a week: what is drunk and wished for over the weeks to come, less what stands already but for a week's. [L/week]"""
+    weeks = DAYS_AHEAD / DAYS
+    spare = max(0.0, there_l - pace.litres_a_week)
+    return max(0.0, pace.litres_a_week + (float(wished(wishes).sum()) - spare) / weeks)
 
 
 def _said(learned: Pace, litres: float) -> Pace:
@@ -174,7 +203,7 @@ def _habit(one: Producer) -> list[Coming]:
         return []
     litres = min(usual_litres(one.standing), one.standing.litres_for_good or 0.0)
     days = [days_between(one.standing.at, at) for at in draws_ahead(one.standing, float(DAYS_AHEAD))]
-    return [Coming(litres * 0.98, day, day, day) for day in days] if is_a_glass(litres) else []
+    return [Coming(litres * (1 - DRAW_LOSS), day, day, day) for day in days] if is_a_glass(litres) else []
 
 
 def _choices(made: Sequence[Producer], demand: float) -> list[tuple[SupplyPlan, list[Producer]]]:
@@ -195,16 +224,9 @@ def _choose(made: Sequence[Producer], block: int, demand: float) -> tuple[Supply
     for one in sorted((one for one in made if one.in_plan), key=lambda one: one.standing is None):
         vessel = one.tapped[block] if one.tapped else one.batches[block] if one.batches else None
         if vessel is not None:
-            offered.append(_wide_enough(vessel))
+            offered.append(vessel)
             who.append(one)
     return choose(offered, demand), who
-
-
-def _wide_enough(vessel: BatchVessel | TappedVessel) -> BatchVessel | TappedVessel:
-    """Let a batch whose window holds no whole day be harvested on the day after it is right."""
-    if isinstance(vessel, BatchVessel) and len(vessel.choices()) == 1:
-        return replace(vessel, last_day=float(np.ceil(vessel.ready_days)))
-    return vessel
 
 
 def _choice_for(plans: Sequence[tuple[SupplyPlan, list[Producer]]], one: Producer, block: int) -> VesselChoice:
@@ -235,7 +257,7 @@ def _laid(
         elif any(choice.every_days is not None for choice in choices):
             free = starter_in_days(session, made, one, now)
             if free is None:
-                lanes[number] = PlanLane(producer=replace(one, why_not="no starter for it yet"))
+                lanes[number] = PlanLane(producer=replace(one, why_not="no starter for it"))
             else:
                 turning.append((number, _turns(one, choices, free, planned, bottle_days, now)))
     late = [ripe.late - ripe.likely for _, turns in turning for ripe in (turns.ripening(0),)]
@@ -244,6 +266,41 @@ def _laid(
     for (number, _), batches in zip(turning, laid, strict=True):
         lanes[number] = replace(lanes[number], batches=batches)
     return tuple(lanes[number] for number in range(len(made))), buffer
+
+
+def _for_peaks(session: Session, lanes: tuple[PlanLane, ...], made: Sequence[Producer], level: Floats, now: datetime, bottle_days: float) -> tuple[PlanLane, ...]:
+    """Let a vessel that rests brew once more where guests would drink the shelf dry, as late as serves."""
+    shut, out = away_days(session, now), list(lanes)
+    tried = -1
+    for _ in range(2 * len(lanes)):
+        late = level + sum(np.cumsum(arrivals(lane.coming, "late")) for lane in out)
+        day = next((first for first, _ in spans(late < -LEAST_MISSED_L) if first > tried), None)
+        if day is None:
+            break
+        tried = day
+        found = [(number, once) for number, lane in enumerate(out) if (once := _once(session, lane, made, day, now, bottle_days, shut)) is not None]
+        if found:
+            number, once = max(found, key=lambda row: (row[1].coming[0].litres >= -late[day:].min(), -row[1].coming[0].litres))
+            out[number], tried = replace(out[number], batches=once), day - 1
+    return tuple(out)
+
+
+def _once(session: Session, lane: PlanLane, made: Sequence[Producer], by_day: int, now: datetime, bottle_days: float, shut: frozenset[int]) -> Laid | None:
+    """Return one batch of a resting vessel that is ready before a day, even if it is slow; None: it cannot be."""
+    one = lane.producer
+    ripe = one.ripe[0] if one.ripe else None
+    vessel = one.batches[0] if one.batches else None
+    if not one.in_plan or not lane.rests or lane.batches.days or ripe is None or vessel is None:
+        return None
+    free = starter_in_days(session, made, one, now)
+    last = int(np.floor(by_day - ripe.late - bottle_days))
+    if free is None or last < int(np.ceil(free)):
+        return None
+    day = next((day for day in range(last, int(np.ceil(free)) - 1, -1) if day not in shut), None)
+    if day is None:
+        return None
+    ready = day + bottle_days
+    return Laid((day,), (Coming(vessel.gives_l, ready + ripe.early, ready + ripe.likely, ready + ripe.late),), 0)
 
 
 def _turns(one: Producer, choices: Sequence[VesselChoice], free_in: float, planned: Sequence[PlannedDay], bottle_days: float, now: datetime) -> Turns:
@@ -313,3 +370,32 @@ def away_days(session: Session, now: datetime) -> frozenset[int]:
         return frozenset()
     first, last = (gone.leaves - now.date()).days, (gone.returns - now.date()).days
     return frozenset(range(max(first, 0), max(last, 0)))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Takes:
+    """What the plan takes a month."""
+
+    brew_days: float
+    draws: float
+    goods: dict[GoodKey, float]  #: [g]
+    litres: float  #: Into bottles. [L]
+
+
+def takes(session: Session, plan: Enough, now: datetime) -> Takes:
+    """Add up what the plan takes a month, as its vessels work in the weeks to come."""
+    goods: list[dict[GoodKey, float]] = []
+    brews, draws, litres = 0.0, 0.0, 0.0
+    for lane in plan.in_plan:
+        if lane.choice.every_days is None:
+            continue
+        times = MONTH_DAYS / lane.choice.every_days
+        if lane.producer.standing is not None:
+            draws += times
+            made: BrewPlan | None = make_plan(plan_top_up(session, lane.producer.standing, max(lane.draw_l, LEAST_PLANNED_L), now))
+        else:
+            brews, litres = brews + times, litres + times * lane.choice.litres_a_week * lane.choice.every_days / DAYS
+            made = lane.producer.plan
+        if made is not None:
+            goods.append({key: grams * times for key, grams in of_plan(made).items()})
+    return Takes(brew_days=brews, draws=draws, goods=totals(goods), litres=litres)

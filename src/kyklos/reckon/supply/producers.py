@@ -34,7 +34,7 @@ from ..tapped import TappedStanding, standing_of
 LOSS_SHARE = 0.05  #: Of a batch, left in sieve and sediment (assumed). [-]
 DRAW_LOSS = 0.02  #: Of a draw (assumed). [-]
 DRAW_EVERY = (3.0, 5.0, 7.0, 10.0)  #: Rhythms that a household keeps (assumed). [d]
-SHARE_STEP = 0.1  #: Draws are offered in tenths of the vessel. [-]
+SHARE_STEP = 0.05  #: Draws are offered in twentieths of the vessel. [-]
 BLOCK_DAYS = 28  #: Warmth is taken alike for so long. [d]
 WARM_STEP = 0.5  #: Rooms are told apart by half a degree. [K]
 HOUSE = "the household"
@@ -85,25 +85,30 @@ class Producer:
         return 0.0 if self.plan is None else self.plan.made.starter_ml / 1000
 
 
+def middles_of(blocks: int) -> tuple[float, ...]:
+    """Return when each block of four weeks is as warm as its batches are, in days from now. [d]"""
+    return tuple(MID_BATCH_DAYS + BLOCK_DAYS * number for number in range(blocks))
+
+
 def block_of(day: int, blocks: int) -> int:
     """Return in which block of days a day lies."""
     return min(max(day, 0) // BLOCK_DAYS, blocks - 1)
 
 
-def producers(session: Session, now: datetime, what_if: WhatElse, blocks: int = 3) -> list[Producer]:
+def producers(session: Session, now: datetime, what_if: WhatElse, middles: tuple[float, ...]) -> list[Producer]:
     """List what each vessel can do; those that are left out with why.
 
     Args:
         session: Of the household.
         now: The moment.
         what_if: What is asked besides what is.
-        blocks: So many blocks of four weeks ahead.
+        middles: In days from now: for each block of days, how warm it is then counts.
     """
     if not culture_queries.cultures(session):
         return []
     apart = kept_away(session)
     out = [
-        _producer(session, vessel, now, what_if, blocks, apart)
+        _producer(session, vessel, now, what_if, middles, apart)
         for vessel in queries.vessels(session)
         if vessel.kind != VesselKind.HOTEL and vessel.place is not None and vessel.id != what_if.without
     ]
@@ -119,47 +124,48 @@ def _one_more(like: Producer, litres: float) -> Producer:
     return Producer(vessel=like.vessel, name="One more jar", plan=like.plan, batches=batches, ripe=like.ripe, free_in=like.free_in)
 
 
-def _producer(session: Session, vessel: Vessel, now: datetime, what_if: WhatElse, blocks: int, apart: set[Node]) -> Producer:
+def _producer(session: Session, vessel: Vessel, now: datetime, what_if: WhatElse, middles: tuple[float, ...], apart: set[Node]) -> Producer:
     brew = queries.brew_in(session, vessel.id)
     if brew is None:
-        return _free(session, vessel, now, what_if, blocks)
+        return _free(session, vessel, now, what_if, middles)
     known = attention_of(session, brew, now)
     if known.lost:
-        return Producer(vessel=vessel, name=vessel.name, brew=brew, why_not="what is in it is to be thrown out first")
+        return Producer(vessel=vessel, name=vessel.name, brew=brew, why_not="to be thrown out first")
     if known.on_hold or ("brew", brew.id) in apart:
-        return Producer(vessel=vessel, name=vessel.name, brew=brew, why_not="on hold: it counts again once that is settled")
+        return Producer(vessel=vessel, name=vessel.name, brew=brew, why_not="on hold")
     if known.not_drunk:
         return Producer(vessel=vessel, name=vessel.name, brew=brew, why_not="grows what nobody drinks")
     if brew.runs:
         standing = standing_of(session, known, now)
         if standing.paused:
             return Producer(vessel=vessel, name=vessel.name, brew=brew, standing=standing, why_not="paused")
-        tapped = tuple(_draws(standing, now, block, what_if) for block in range(blocks))
+        tapped = tuple(_draws(standing, now, middle, what_if) for middle in middles)
         return Producer(vessel=vessel, name=vessel.name, brew=brew, standing=standing, tapped=tapped)
     days = [(w.p10, w.p50, w.p90) for w in known.forecast.ready.values()]
     likely = [p50 for _, p50, _ in days if p50 is not None]
     if not likely or len(likely) < len(days):
-        return Producer(vessel=vessel, name=vessel.name, brew=brew, why_not="no ready day in sight yet")
+        return Producer(vessel=vessel, name=vessel.name, brew=brew, why_not="no ready day in sight")
     early = min(p10 if p10 is not None else p50 or 0.0 for p10, p50, _ in days)
     late = max(p90 if p90 is not None else (p50 or 0.0) * 1.4 for _, p50, p90 in days)
     stands = Ripe(*(max(0.0, value - known.day) for value in (early, max(likely), late, late)))
-    made = _free(session, vessel, now, what_if, blocks)
+    made = _free(session, vessel, now, what_if, middles)
     gives = max(0.0, brew.left_l - made.starter_l) * (1 - LOSS_SHARE)
     return replace(made, brew=brew, free_in=stands.likely, stands=stands, stands_l=gives, why_not=made.why_not)
 
 
-def _free(session: Session, vessel: Vessel, now: datetime, what_if: WhatElse, blocks: int) -> Producer:
+def _free(session: Session, vessel: Vessel, now: datetime, what_if: WhatElse, middles: tuple[float, ...]) -> Producer:
     """Return what batches in a vessel give, whatever stands in it now."""
     plan = brew_days.usual_plan(session, vessel, now)
     culture = brew_days.last_culture(session, vessel)
     point = house_point(session, plan.recipe.honey_share)
     ask = forecast_ask(plan, forecasting.prior_of(culture, tea=text_of(plan.recipe.tea)), (point,))
-    found = _ripe(session, ask, vessel, now, blocks, what_if)
+    found = _ripe(session, ask, vessel, now, middles, what_if)
     share = plan.made.starter_ml / 1000 / max(plan.final_l, 1e-6)
     batches = tuple(
-        None if one is None else BatchVessel(vessel.name, plan.final_l, one.likely, one.last_day, 0.0, min(share, 1.0), LOSS_SHARE) for one in found
+        None if one is None else BatchVessel(vessel.name, plan.final_l, one.likely, max(one.last_day, math.ceil(one.likely)), 0.0, min(share, 1.0), LOSS_SHARE)
+        for one in found
     )
-    why = "" if any(batches) else "too cold for a batch to be right within ten weeks"
+    why = "" if any(batches) else "too cold to brew in"
     return Producer(vessel=vessel, name=vessel.name, plan=plan, batches=batches, ripe=found, why_not=why)
 
 
@@ -178,21 +184,20 @@ def warmth_of(vessel: Vessel, day: datetime, now: datetime, what_if: WhatElse) -
     return round(min(max(celsius, 5.0), 34.0) / WARM_STEP) * WARM_STEP
 
 
-def _ripe(session: Session, ask: ForecastAsk, vessel: Vessel, now: datetime, blocks: int, what_if: WhatElse) -> tuple[Ripe | None, ...]:
+def _ripe(session: Session, ask: ForecastAsk, vessel: Vessel, now: datetime, middles: tuple[float, ...], what_if: WhatElse) -> tuple[Ripe | None, ...]:
     """Return when a batch would be right that is started in each block of days."""
-    days = (now + timedelta(days=MID_BATCH_DAYS + BLOCK_DAYS * number) for number in range(blocks))
-    warm = tuple(warmth_of(vessel, day, now, what_if) for day in days)
+    warm = tuple(warmth_of(vessel, now + timedelta(days=middle), now, what_if) for middle in middles)
     asked = replace(ask, batch=replace(ask.batch, course=steady(warm[0])))
     first = remembered(session, ("ripe", vessel.id, asked), lambda: ripe(asked, sour_limit(asked.points[0].ta_g_per_l)))
     if first is None:
-        return (None,) * blocks
+        return (None,) * len(middles)
     return tuple(None if factor is None else first.at_pace(factor) for factor in slower(asked, warm))
 
 
-def _draws(standing: TappedStanding, now: datetime, block: int, what_if: WhatElse) -> TappedVessel | None:
+def _draws(standing: TappedStanding, now: datetime, middle: float, what_if: WhatElse) -> TappedVessel | None:
     """Return which draws a tapped vessel can give for good in a block of days."""
     tapped, vessel = standing.tapped, standing.vessel
-    celsius = warmth_of(vessel, now + timedelta(days=BLOCK_DAYS * block + MID_BATCH_DAYS), now, what_if)
+    celsius = warmth_of(vessel, now + timedelta(days=middle), now, what_if)
     kelvin = round((celsius - tapped.celsius) / WARM_STEP) * WARM_STEP
     draws: list[tuple[float, float]] = []
     for every in DRAW_EVERY:

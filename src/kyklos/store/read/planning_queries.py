@@ -7,9 +7,8 @@ from datetime import datetime
 from sqlalchemy import select
 from sqlalchemy.orm import Session, contains_eager, joinedload
 
-from ..records import Away, Brew, BrewDay, Instrument, KeptRecipe, KitchenDay, PlannedDay, PutOff, Timer, Tool
+from ..records import Away, BrewDay, Instrument, KeptRecipe, KitchenDay, PlannedDay, PutOff, Timer, Tool
 from .memory import once
-from .queries import last_brew
 
 _ABSENCE = select(Away).where(Away.back_at.is_(None)).order_by(Away.id.desc())
 _INSTRUMENTS = select(Instrument).where(Instrument.retired_at.is_(None)).order_by(Instrument.id)
@@ -49,19 +48,14 @@ def absence(session: Session) -> Away | None:
 
 @once
 def planned_days(session: Session) -> list[PlannedDay]:
-    """List planned days that still stand: their brew lives, or their vessel waits for one."""
+    """List planned days that still stand: not done, and their brew lives where they are for one."""
     query = (
         select(PlannedDay)
         .where(PlannedDay.done_at.is_(None))
         .options(joinedload(PlannedDay.vessel), joinedload(PlannedDay.brew))
     )
     rows = session.scalars(query.order_by(PlannedDay.day, PlannedDay.id))
-    return [row for row in rows if (row.brew.alive if row.brew else _waits(session, row))]
-
-
-def _waits(session: Session, row: PlannedDay) -> bool:
-    """Return whether a vessel had no brew since a day was planned for it."""
-    return last_brew(session, Brew.vessel_id == row.vessel_id, Brew.pitched_at > row.at) is None
+    return [row for row in rows if row.brew is None or row.brew.alive]
 
 
 def running_days(session: Session) -> list[BrewDay]:

@@ -59,7 +59,8 @@ def plan() -> Answer:
         return _page(422, "Choose a day, like 2027-03-01.")
     vessel = request.form.get("vessel", 0, type=number_of)
     try:
-        act(calendar.plan_day, calendar.PlanDay(kind=request.form.get("kind", ""), vessel_id=vessel, day=day))
+        moved = request.form.get("plan", None, type=number_of)
+        act(calendar.plan_day, calendar.PlanDay(kind=request.form.get("kind", ""), vessel_id=vessel, day=day, plan_id=moved))
     except RefusedError as refused:
         return _page(422, str(refused))
     return redirect(url_for(".show"), 303)

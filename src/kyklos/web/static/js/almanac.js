@@ -12,6 +12,7 @@
     const day = new Date(`${form.dataset.today}T12:00:00Z`);
     day.setUTCDate(day.getUTCDate() + Number(mark.dataset.day) + Number(mark.dataset.moved || 0));
     form.elements.kind.value = mark.dataset.plan;
+    form.elements.plan.value = mark.dataset.number;
     form.elements.vessel.value = mark.dataset.vessel;
     form.elements.day.value = day.toISOString().slice(0, 10);
     form.submit();

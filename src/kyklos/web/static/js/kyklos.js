@@ -76,6 +76,17 @@
     if (closer) closer.closest(".toast-line").remove();
     const print = event.target.closest("[data-print]");
     if (print) window.print();
+    const fill = event.target.closest("[data-fill]");
+    if (fill) {
+      const field = document.getElementById(fill.dataset.fill);
+      field.value = fill.dataset.text;
+      field.focus();
+    }
+    const share = event.target.closest("[data-share]");
+    if (share && navigator.share) {
+      event.preventDefault();
+      fetch(share.href).then((answer) => answer.text()).then((text) => navigator.share({ text })).catch(() => {});
+    }
   });
 
   /* Where the hand was within something that is replaced: by its id, else by its form, name and value. */
