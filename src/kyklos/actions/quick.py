@@ -33,6 +33,7 @@ from .brewing.readings import (
 )
 from .cultures.keeping import FeedHotel, tend
 from .notes import MOST_WORDS
+from .supply import Buy, CountGood, MakeWish, write_count, write_purchase, write_wish
 
 COLD_FIRST = (BottleState.COLD, BottleState.WARM)
 WHICH = {
@@ -70,6 +71,9 @@ class SaveQuick:
     move: MoveVessel | None = None
     feed: FeedHotel | None = None
     bottles: OnBottles | None = None
+    buy: Buy | None = None
+    count: CountGood | None = None
+    wish: MakeWish | None = None
     note: str = ""
     at: datetime | None = None  #: Now, unless given.
 
@@ -97,11 +101,18 @@ def save_all(session: Session, ask: SaveAll, at: datetime) -> Done:
 
 def _saved(session: Session, ask: SaveQuick, at: datetime) -> Done:
     checks, when = Checks(), ask.at or at
-    deeds = (ask.starter, ask.move, ask.feed, ask.bottles)
+    deeds = (ask.starter, ask.move, ask.feed, ask.bottles, ask.buy, ask.count, ask.wish)
     text = ask.reading or ask.tastings or ask.look or ask.amounts or ask.note.strip()
     checks.refuse_if(not text and not any(deeds), "line", "There is nothing in it to keep.")
-    checks.refuse_if(ask.brew_id is None and not (ask.feed or ask.bottles), "line", "Say which jar or bottles.")
+    of_no_jar = ask.feed or ask.bottles or ask.buy or ask.count or ask.wish
+    checks.refuse_if(ask.brew_id is None and not of_no_jar, "line", "Say which jar or bottles.")
     checks.done()
+    if ask.buy is not None:
+        return write_purchase(session, ask.buy, at)
+    if ask.count is not None:
+        return write_count(session, ask.count, at)
+    if ask.wish is not None:
+        return write_wish(session, ask.wish, at)
     if ask.bottles is not None:
         return _on_bottles(session, ask.bottles, ask.note.strip(), when, at)
     if ask.feed is not None:

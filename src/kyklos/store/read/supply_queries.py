@@ -285,3 +285,8 @@ def fillings_since(session: Session, since: datetime) -> list[Bottling]:
     """List fillings since a moment, with their brews and liquids."""
     query = select(Bottling).where(Bottling.at >= since).order_by(Bottling.at)
     return list(session.scalars(query.options(joinedload(Bottling.brew), joinedload(Bottling.liquid), joinedload(Bottling.kept))))
+
+
+def keeps_account(session: Session) -> bool:
+    """Return whether anything was ever bought or counted."""
+    return session.scalars(select(Purchase.id).limit(1)).first() is not None or session.scalars(select(CupboardCount.id).limit(1)).first() is not None

@@ -1,21 +1,28 @@
-"""What is due besides brews and bottles: meters to calibrate, a hotel to feed. For the round and the calendar."""
+"""What is due besides brews and bottles: meters, a hotel to feed, planned days, guests, what is low. For the round and the calendar."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from flask import url_for
+from flask import g, url_for
 from sqlalchemy.orm import Session
 
 from ...core.base.kinds import BottleState, MeasuredBy
+from ...core.quick.wishes import WISHES
 from ...reckon.bottles import drinking
 from ...reckon.cultures import hotels
 from ...reckon.judging.attention import put_off_now
+from ...reckon.supply import dues
 from ...store.read import planning_queries, queries
 from ...store.read.memory import remembered
-from ...store.records import PutOff
+from ...store.records import PlannedDay, PutOff
+from . import units
+from .goods_words import amount_word
 from .meters import says_of, standing_of
+from .words import day_said, local_today, small_first
+
+MOST_NAMED = 4  #: So many names stand in one line.
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,10 +113,41 @@ def _bottles_want(session: Session, now: datetime) -> list[SmallDue]:
     return out
 
 
+def _supply(session: Session, now: datetime) -> list[SmallDue]:
+    """List what enough to drink asks for; asked anew when something changed, and every hour."""
+    key = ("supply due", now.replace(minute=0, second=0, microsecond=0), g.units)
+    return list(remembered(session, key, lambda: tuple(_supply_due(session, now))))
+
+
+def _supply_due(session: Session, now: datetime) -> list[SmallDue]:
+    found = dues.wanted(session, local_today(), now)
+    out = [_planned(row) for row in found.planned]
+    for wish in found.guests:
+        text = f"{WISHES[wish.kind]} {day_said(wish.day)}: {units.words(wish.litres, 'volume', g.units)}"
+        out.append(SmallDue(f"wish-{wish.id}", text, "Counted in the plan.", url_for("supply.show")))
+    if found.running_out:
+        first = found.running_out[0]
+        names = ", ".join(small_first(one.name) for one in found.running_out[:MOST_NAMED])
+        span = f"The first likely {day_said(first.likely_at.date())}, {day_said(first.early_at.date())} to {day_said(first.late_at.date())}."
+        out.append(SmallDue("runs-1", f"Runs out: {names}", span, url_for("supply.show")))
+    if found.low:
+        names = ", ".join(f"{small_first(need.good.name)} ({amount_word(need.good, need.there)})" for need in found.low[:MOST_NAMED])
+        out.append(SmallDue("shopping-1", f"Low: {names}", "Less than the next brew takes.", url_for("supply.shopping")))
+    return out
+
+
+def _planned(row: PlannedDay) -> SmallDue:
+    litres = f" {units.words(row.litres, 'volume', g.units)}" if row.litres else ""
+    when = "Planned for today." if row.day == local_today() else f"Was planned for {row.day:%A}."
+    if row.kind == "draw":
+        return SmallDue(f"plan-{row.id}", f"Draw{litres} from {row.vessel.name}", when, url_for("vessels.show"))
+    return SmallDue(f"plan-{row.id}", f"Brew{litres} in {row.vessel.name}", when, url_for("brew_day.show", vessel=row.vessel_id))
+
+
 def small_dues(session: Session, now: datetime) -> tuple[list[SmallDue], list[tuple[SmallDue, PutOff]]]:
     """List small things that are due, and those of them that are put off."""
     due, off = [], []
-    for one in (*_hotels(session, now), *_bottles(session, now), *_meters(session, now)):
+    for one in (*_hotels(session, now), *_bottles(session, now), *_supply(session, now), *_meters(session, now)):
         if (waiting := put_off_now(session, now).get(one.key)) is not None:
             off.append((one, waiting))
         else:

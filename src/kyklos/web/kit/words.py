@@ -39,6 +39,7 @@ def clock_word(moment: datetime, now: datetime, zone: str) -> str:
     return f"{day_word(moment, now, zone)}, {hour_word(local(moment, zone))}"
 
 
+WEEK = 7  #: [d]
 WAS_READY = "was ready "  #: How a window begins that has passed.
 
 
@@ -118,6 +119,14 @@ def moved_words(before: float | None, after: float | None) -> str:
 def local_today() -> date:
     """Return today's date in the household's zone."""
     return local(g.now, g.household.zone).date()
+
+
+def day_said(day: date) -> str:
+    """Say a day of the weeks to come: today, Saturday, 6 March."""
+    away = (day - local_today()).days
+    if away in {0, 1}:
+        return ("today", "tomorrow")[away]
+    return f"{day:%A}" if 0 < away < WEEK else f"{day.day} {day:%B}"
 
 
 def chance_word(chance: float) -> str:

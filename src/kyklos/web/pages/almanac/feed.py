@@ -15,7 +15,9 @@ from ....core.base import marked
 from ....core.base.kinds import BottleState, DueKind
 from ....core.base.saying import spoken
 from ....core.cultures.hotel import LOOK_AHEAD_DAYS
+from ....core.quick.wishes import WISHES
 from ....reckon.bottles import drinking
+from ....reckon.supply import drunk
 from ....reckon.tapped_ahead import draws_ahead
 from ....store.read import planning_queries, queries
 from ...kit.acting import act, in_units
@@ -101,10 +103,17 @@ def calendar_of() -> bytes:
                 _event(f"feed-{hotel.vessel_id}", hotel.next_feed, f"Feed {hotel.name}", "By its own rhythm.")
             )
     for due in small_dues(g.session, g.now)[0]:
+        if due.key.startswith(("plan-", "wish-")):
+            continue  # these stand on their own days
         out.add_component(_event(due.key, None, due.what, due.says))
     for row in planning_queries.planned_days(g.session):
         day = datetime.combine(row.day, datetime.min.time(), ZoneInfo(g.household.zone))
-        out.add_component(_event(f"plan-{row.id}", day, f"{row.vessel.name}: {row.kind}", "Planned on the almanac."))
+        litres = f" {marked(row.litres, 'volume')}" if row.litres else ""
+        out.add_component(_event(f"plan-{row.id}", day, f"{row.vessel.name}: {row.kind}{litres}", "Planned on the almanac."))
+    for wish in drunk.wishes_ahead(g.session, g.now):
+        day, until = (datetime.combine(d, datetime.min.time(), ZoneInfo(g.household.zone)) for d in (wish.day, wish.until or wish.day))
+        title = f"{WISHES[wish.kind]}: {marked(wish.litres, 'volume')}"
+        out.add_component(_event(f"wish-{wish.id}", day, title, "Counted in the plan of enough to drink.", until))
     return bytes(out.to_ical())
 
 

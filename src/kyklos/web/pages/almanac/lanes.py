@@ -10,12 +10,15 @@ from flask import g, url_for
 
 from ....core.base.kinds import BottleState, BrewStatus
 from ....core.base.saying import day_of
+from ....core.quick.wishes import WISHES
 from ....drawing.almanac import Bar, LaneFacts, Mark
 from ....drawing.sour_line import share_of
 from ....reckon.bottles import drinking
+from ....reckon.supply import drunk
 from ....reckon.tapped_ahead import draws_ahead
 from ....store.read import planning_queries, queries
 from ....store.records import Brew, PlannedDay, Vessel
+from ...kit.acting import in_units
 from ...kit.bottle_groups import BottleGroup, groups_of
 from ...kit.first_names import called_by
 from ...kit.small_dues import HotelTold, hotels_told
@@ -110,14 +113,26 @@ def lanes_of(behind: int) -> list[LaneFacts]:
         for brew in past.get(vessel.id, []):
             alive = standing.get(brew.id)
             bars.append(_living(alive, stops[alive.id]) if alive is not None else _ended(brew))
-            if alive is not None:
+            if alive is not None and not any(row.kind == "draw" and row.vessel_id == vessel.id for row in planned):
                 draws += _draws(vessel, stops[alive.id])
         marks = [*_marks(vessel, planned), *draws]
         if vessel.id in hotels:
             fed, feed = _fed(hotels[vessel.id])
             bars, marks = [*bars, *fed], [*marks, *feed]
         out.append(LaneFacts(vessel.name, vessel.place.name, bars, marks))
-    return out + _jars() + _shelves(groups_of(queries.bottles(g.session, BottleState.WARM), g.now))
+    return out + _wished() + _jars() + _shelves(groups_of(queries.bottles(g.session, BottleState.WARM), g.now))
+
+
+def _wished() -> list[LaneFacts]:
+    """Mark guests, gifts and months with more in a lane of their own; nothing where nobody comes."""
+    today, bars, marks = today_here(), [], []
+    for row in drunk.wishes_ahead(g.session, g.now):
+        says = f"{WISHES[row.kind]}, {in_units(row.litres, 'volume')}"
+        if row.until is None:
+            marks.append(Mark("guests", (row.day - today).days, WISHES[row.kind].lower()))
+        else:
+            bars.append(Bar("", (row.day - today).days, (row.until - today).days + 1, "hotel", url_for("supply.show"), says=says))
+    return [LaneFacts("Guests and wishes", "", bars, marks)] if bars or marks else []
 
 
 def _jars() -> list[LaneFacts]:

@@ -12,6 +12,7 @@ from ....actions.brewing.put_right import MoveVessel
 from ....actions.brewing.readings import LogLook, LogReading, LogTasting
 from ....actions.cultures.keeping import FeedHotel
 from ....actions.quick import OnBottles, SaveQuick
+from ....actions.supply import Buy, CountGood, MakeWish
 from ....core.base.kinds import MeasuredBy
 from ....core.quick.deeds import ON_BOTTLES
 from ....core.quick.said import Deed, DeedKind, Quick
@@ -29,6 +30,14 @@ def all_saved(understood: Understood) -> tuple[SaveQuick, ...]:
 
 def saved_as(understood: Understood) -> SaveQuick | None:
     """Turn a line that is clear into what is written; None where it only opens a page."""
+    if (bought := understood.bought) is not None:
+        good = bought.good
+        if bought.counted:
+            return SaveQuick(count=CountGood(kind=good.kind, key=good.key, amount=bought.amount))
+        return SaveQuick(buy=Buy(kind=good.kind, key=good.key, amount=bought.amount, price=bought.price))
+    if (wish := understood.wish) is not None:
+        made = MakeWish(kind=wish.kind, day=wish.day, litres=wish.litres, until=wish.until, people=wish.people, glasses=wish.glasses, words=understood.line)
+        return SaveQuick(wish=made)
     q = understood.quick
     at = utc(q.at) if q.at is not None else None
     if q.deed is not None and q.deed.kind in ON_BOTTLES:

@@ -19,18 +19,22 @@ from ....core.bottles.heard import HISS_WORDS
 from ....core.judging import OBSERVATIONS
 from ....core.judging.observations import DISCARD, HOLD
 from ....core.liquid.taste import is_jun, score_word
-from ....core.quick.amounts import QuickAmount
+from ....core.quick.amounts import GLASS_L, QuickAmount
+from ....core.quick.bought import Bought, bought_said
 from ....core.quick.deeds import ON_BOTTLES
 from ....core.quick.line import understand
 from ....core.quick.openings import Leads, Opening
 from ....core.quick.parts import parts_of
 from ....core.quick.said import Context, Deed, DeedKind, Named, NamedShelf, Quick, QuickDoubt
+from ....core.quick.wishes import WISHES, WishSaid, wish_said
+from ....reckon.supply.cupboard import known_goods
 from ....store.read import queries
 from ....store.read.shelves import shelves
 from ....store.records import Brew
 from ...kit import meters, units
 from ...kit.acting import in_units
-from ...kit.words import clock_word
+from ...kit.goods_words import amount_word, money_word
+from ...kit.words import clock_word, day_said, local_today
 
 DONE_WORDS = {
     DeedKind.OPENED: "opened",
@@ -62,6 +66,8 @@ class Understood:
     leads: str = ""  #: The address that Enter opens, after what is saved.
     leads_to: str = ""  #: The same in words.
     lacks: str = ""  #: Why nothing can be saved.
+    bought: Bought | None = None  #: Where it tells of the cupboard.
+    wish: WishSaid | None = None  #: Where it tells of guests or a gift.
     parts: tuple[Understood, ...] = ()  #: Each thing, where the line tells several.
 
     @property
@@ -69,6 +75,8 @@ class Understood:
         """Whether Enter saves it."""
         if self.parts:
             return not self.lacks
+        if self.bought is not None or self.wish is not None:
+            return True
         opened = self.quick.deed is not None and self.quick.deed.kind is DeedKind.OPENED
         hissed = self.hiss is not None or not opened
         return bool(self.where) and hissed and not (self.tasters or self.quick.empty or self.lacks)
@@ -194,12 +202,29 @@ def tell(line: str, chosen: Chosen) -> Understood:
         line: As typed.
         chosen: What was chosen where it leaves something open.
     """
+    if (found := _of_supply(line)) is not None:
+        return found
     brews = queries.standing_brews(g.session)
     context = context_of(brews)
     parts = parts_of(line, context)
     if len(parts) > 1:
         return _several(line, tuple(_tell(part, Chosen(here=chosen.here), brews, context) for part in parts))
     return _tell(line, chosen, brews, context)
+
+
+def _of_supply(line: str) -> Understood | None:
+    """Understand a line that tells of a purchase, a count of the cupboard, or guests; None: it tells of none."""
+    wish = wish_said(line, local_today(), g.household.glass_l or GLASS_L)
+    if wish is not None:
+        doubts = [QuickDoubt("the guests", wish.doubt)] if wish.doubt else []
+        says = (day_said(wish.day), units.words(wish.litres, "volume", g.units)) + (("each day",) if wish.until is not None else ())
+        return Understood(line, Quick(note=line, doubts=doubts), where=WISHES[wish.kind], says=says, wish=wish)
+    found = bought_said(line, list(known_goods(g.session).values()))
+    if found is None:
+        return None
+    price = () if found.price is None else (money_word(found.price),)
+    says = (f"{amount_word(found.good, found.amount)} {found.good.name}", *price)
+    return Understood(line, Quick(note=line), where="Counted in the cupboard" if found.counted else "Bought", says=says, bought=found)
 
 
 def _several(line: str, parts: tuple[Understood, ...]) -> Understood:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import timedelta
 from itertools import pairwise
 
 from flask import g
@@ -19,6 +19,7 @@ from ....store.read import park, queries
 from ....store.records import Wished
 from ...kit import units
 from ...kit.goods_words import amount_word, money_word
+from ...kit.words import day_said
 
 FULL_DAYS = 84
 
@@ -26,14 +27,6 @@ FULL_DAYS = 84
 def litres(value: float) -> str:
     """Say a volume."""
     return units.words(value, "volume", g.units)
-
-
-def day_said(day: date) -> str:
-    """Say a day of the weeks to come."""
-    away = (day - g.now.date()).days
-    if away in {0, 1}:
-        return ("today", "tomorrow")[away]
-    return f"{day:%A}" if 0 < away < 7 else f"{day.day} {day:%B}"
 
 
 def every_word(days: float) -> str:
