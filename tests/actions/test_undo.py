@@ -13,6 +13,7 @@ from kyklos.actions import importing as im
 from kyklos.actions import kitchen_days as kd
 from kyklos.actions import notes, timers
 from kyklos.actions import quick as q
+from kyklos.actions import supply as su
 from kyklos.actions import tapped as ta
 from kyklos.actions.base import ACTIONS, ConflictError
 from kyklos.actions.bottles import cellar as ce
@@ -290,6 +291,19 @@ def joined_brews(kitchen):
     return hp.Join(brew_id=first, into_id=second)
 
 
+SUGAR = {"kind": "sweetener", "key": "sugar", "amount": 1000.0}
+
+
+def bought(kitchen):
+    """A kilo of sugar bought; gives the purchase's number."""
+    return kitchen.do(su.buy, su.Buy(**SUGAR, price=1.49)).made["purchase"]
+
+
+def listed(kitchen):
+    """Sugar on the list; gives its line's number."""
+    return kitchen.do(su.put_on_list, su.PutOnList(**SUGAR)).made["item"]
+
+
 A_WALK = DayWalk((WalkStep("Jar: harvest", "Taste", 5), WalkStep("Jar: start", "Cover", 5, needs=(StepNeed(0, True),))), 1, (("Jar", 1),))
 
 
@@ -403,6 +417,18 @@ WALK = {
     "go_away": lambda x: c.GoAway(leaves=x.clock().date(), returns=x.clock().date() + timedelta(days=9)),
     "come_back": lambda x: c.ComeBack(away_id=x.do(c.go_away, WALK["go_away"](x)).made["away"]),
     "plan_day": lambda x: c.PlanDay(kind="brew", vessel_id=x.vessel, day=x.clock().date() + timedelta(days=3)),
+    "buy": lambda x: su.Buy(**SUGAR, price=1.49),
+    "correct_purchase": lambda x: su.CorrectPurchase(purchase_id=bought(x), amount=900, price=1.2, day=x.clock().date()),
+    "drop_purchase": lambda x: su.DropPurchase(purchase_id=bought(x)),
+    "count_good": lambda x: su.CountGood(**SUGAR),
+    "put_on_list": lambda x: su.PutOnList(**SUGAR),
+    "take_off_list": lambda x: su.TakeOffList(item_id=listed(x)),
+    "tick_off": lambda x: su.TickOff(**SUGAR, item_id=listed(x)),
+    "price_ticked": lambda x: su.PriceTicked(purchase_id=bought(x), price=2.0),
+    "make_wish": lambda x: su.MakeWish(kind="guests", day=x.clock().date() + timedelta(days=3), litres=3.0, people=6, glasses=2.0),
+    "call_off": lambda x: su.CallOff(wish_id=x.do(su.make_wish, WALK["make_wish"](x)).made["wish"]),
+    "accept_plan": lambda x: su.AcceptPlan(days=(su.DayOfPlan("brew", x.vessel, x.clock().date() + timedelta(days=2), 3.0),)),
+    "set_prices": lambda x: su.SetPrices(currency="kr", shop_price=30.0, shop_ml=330.0, power_price=1.5),
     "drop_plan": lambda x: c.DropPlan(plan_id=x.do(c.plan_day, WALK["plan_day"](x)).made["plan"]),
     "set_feed": lambda x: c.Feed(wanted=True),
     "start_blind": lambda x: bt.StartBlind(brew_ids=two_brews(x)),

@@ -177,6 +177,12 @@ def test_from_an_empty_shelf_to_chilled_bottles(page, empty_house, way):
 
 PLAN_QUERY = urlencode(PLAN)
 PLACES = [
+    "/supply/",
+    "/supply/?litres=9&without=7",
+    "/supply/list",
+    "/supply/cupboard",
+    "/supply/costs",
+    "/supply/purchases/1",
     "/tapped/18",
     "/tapped/18/top-up",
     "/tapped/set-up/2",

@@ -14,7 +14,7 @@ from kyklos.actions.bottles.flavour_book import PartTold
 from kyklos.actions.brewing import happenings
 from kyklos.core.base.errors import CoreError
 from kyklos.core.bottles.flavouring import part, room
-from kyklos.reckon.bottles import drinking, filling_plan, pressure
+from kyklos.reckon.bottles import filling_plan, pressure
 from kyklos.reckon.bottles.harvests import Filling
 from kyklos.serving.app import create_app
 from kyklos.store.read import park
@@ -541,25 +541,6 @@ def test_bottles_out_of_a_jar_are_called_by_it_and_belong_to_its_flavour(house):
         group = session.query(Bottling).one()
         assert (group.note, group.flavour, group.flavour_id) == ("Warm ginger", "ginger-root", int(key[1:]))
     assert "Warm ginger" in house.client.get("/cellar/").text
-
-
-def test_what_runs_out_follows_what_is_drunk(house):
-    """A household that opens a bottle a day runs out sooner than one that opens none."""
-    house.do(
-        filling.fill_bottles,
-        filling.FillBottles(brew_id=house.brew, kind="swing-top", count=5, volume_ml=500, headspace_fraction=0.04),
-    )
-    with house.database.reader() as session:
-        calm = drinking.paces(session, session.query(Bottle).all(), house.clock())[0]
-    for number in (1, 2, 3):
-        house.clock.turn(0.5)
-        house.do(cellar.open_bottle, cellar.OpenBottle(bottle_id=number, hiss=1))
-    with house.database.reader() as session:
-        standing = [b for b in session.query(Bottle) if b.state != "gone"]
-        whole, each = drinking.paces(session, standing, house.clock())
-    assert each[0].bottles == 2
-    assert whole.litres_a_week < calm.litres_a_week + 3
-    assert each[0].early_at < each[0].likely_at < each[0].late_at
 
 
 @pytest.mark.parametrize(
