@@ -13,7 +13,7 @@ import json
 import random
 import typing
 from collections.abc import Callable, Iterator
-from datetime import datetime
+from datetime import date, datetime
 from pathlib import Path
 from types import NoneType, UnionType
 
@@ -46,7 +46,7 @@ from kyklos.core.brewing.threads import Bench
 from kyklos.core.brewing.tools import needs_of
 from kyklos.core.brewing.turn_round import PotTold, VesselTurn, turn_round
 from kyklos.core.cultures import conversion, discs, hotel
-from kyklos.core.forecast import Observation, Prior, forecast, side_by_side, vigour
+from kyklos.core.forecast import Observation, Prior, forecast, ripe, side_by_side, vigour
 from kyklos.core.forecast.answer import reaches
 from kyklos.core.forecast.ask import ForecastAsk
 from kyklos.core.forecast.palate import Tasted, drift, learn
@@ -60,9 +60,12 @@ from kyklos.core.liquid.batch import fill_at, run
 from kyklos.core.liquid.events import Draw, Pour
 from kyklos.core.liquid.heat import heat_plan
 from kyklos.core.liquid.liquid import sweet_tea
+from kyklos.core.quick import bought
+from kyklos.core.quick import wishes as wishes_line
 from kyklos.core.quick.line import understand
 from kyklos.core.quick.said import Context, Named, NamedShelf
-from kyklos.core.supply import cost, demand
+from kyklos.core.supply import ahead, cost, demand, goods, money, shopping, stagger, stock
+from kyklos.core.supply import plan as supply_plan
 from kyklos.core.tapped import care, heater, vessel
 from kyklos.core.why import forecast_question, why_ready, why_start_ph, why_starter
 
@@ -120,7 +123,7 @@ def plain(value: typing.Any, deep: int = 7) -> typing.Any:
         return float(f"{float(value):.4g}")
     if isinstance(value, np.ndarray):
         return plain([float(x) for x in value.ravel()[:: max(1, value.size // 6)]], deep - 1)
-    if isinstance(value, datetime):
+    if isinstance(value, date):
         return value.isoformat()
     if deep == 0 or callable(value):
         return "…"
@@ -347,9 +350,40 @@ def cultures(rng: Rng) -> Iterator[typing.Any]:
         days = tuple(sorted(round(rng.uniform(0, 60), 1) for _ in range(rng.randint(0, 5))))
         yield hotel.state_of(drawn(rng, hotel.HotelFacts, {"feeds_days_ago": days, "usable_l": 2.0, "diameter_cm": 14.0}))
     yield [discs.narrow_words(a, b) for a in (8.0, 12.0, 13.0) for b in (14.0,)], discs.disc_l(12, 15)
-    yield [demand.pace([(float(d), 0.3 + 0.01 * d) for d in range(0, 60, 4)], share) for share in (0.3, 0.6)]
+    yield [demand.pace([(float(d), 0.3 + 0.01 * d) for d in range(0, 60, 4)], known) for known in (30.0, 60.0)]
     bought = [cost.CostLine(amount=grams, unit="g", price=price, per_unit="kg") for grams, price in ((20.0, 30.0), (240.0, 1.4))]
     yield cost.cost(bought, 4.0, 500.0, 3.5), cost.cost(bought, 4.0)
+
+
+def supplies(rng: Rng) -> Iterator[typing.Any]:
+    """What is drunk, how much to brew and when, the cupboard, the list, and lines that tell of them."""
+    drunk = [(rng.uniform(0, 90), rng.choice((0.25, 0.5, 2.0))) for _ in range(30)]
+    yield demand.pace(drunk).lasts_days(7.0), demand.shares({"plain": drunk[:9], "damson": drunk[9:12]}, ("fig",)), demand.gamma_quantile(0.3, 0.1)
+    wishes = [ahead.WishAhead(9.0, 4.0), ahead.WishAhead(20.0, 0.3, 30.0)]
+    coming = [ahead.Coming(3.0, 4.0, 5.0, 7.0), ahead.Coming(6.0, 30.0, 33.0, 40.0)]
+    out = ahead.ahead(5.0, coming, demand.pace(drunk), wishes)
+    yield [values[::6].tolist() for values in (out.low, out.likely, out.high, out.missed)], out.runs_out, out.dry_days, out.dry_spans
+    for wanted in (0.0, 2.2, 5.0, 9.0, 30.0):
+        vessels = [supply_plan.BatchVessel(f"jar {n}", 2.0 + n, 7.0 + n, 10.5 + n, 0.5, 0.12, 0.05) for n in range(3)]
+        crock = supply_plan.TappedVessel("crock", 8.0, tuple((days, share) for days in (3.0, 7.0) for share in (0.1, 0.3, 0.5)), 0.02)
+        yield supply_plan.choose([crock, *vessels], wanted)
+    for planned in ((), (3, 12), (30,)):
+        turns = [stagger.Turns(name=str(n), free_on=n, every=lambda _, n=n: 8 + n, ripening=lambda _: stagger.Ripening(6, 7, 9, 12), gives_l=3.0, bottle_days=3.0, planned=planned) for n in range(2)]
+        yield [one.days for one in stagger.stagger(turns, 4.0 - 0.5 * np.arange(1, 85), 1.0, frozenset(range(20, 27)))]
+    happened = [stock.StockEntry(day=date(2027, 1, 1 + rng.randint(0, 27)), what=rng.choice(list(stock.Happened)), amount=rng.uniform(1, 900), price=rng.choice((None, 1.5)), by="brew") for _ in range(14)]
+    yield stock.account(happened), stock.account(happened).last_price
+    every = {(one.kind, one.key): one for one in goods()}
+    needs = shopping.needs_of([{("sweetener", "sugar"): 400.0, ("tea", "black"): 20.0}, {("sweetener", "sugar"): 300.0}], {("sweetener", "sugar"): 350.0}, every)
+    yield [(one.good.key, one.missing, one.low, shopping.pack_of(one.good, one.missing), shopping.pack_of(one.good, one.missing, us=True)) for one in needs]
+    yield money.heating_kwh(2.0, 75.0), money.spread(30.0, 12), money.spread(30.0, 61)
+    period = money.Period(goods=9.0, energy=1.0, lasting=0.5, drunk_l=20.0, given_l=2.0)
+    yield period.per_litre, period.gifts, period.saved(5.0), period.saved(None)
+    for line in ("1 kg sugar 1.49", "2 x 100 g black tea 9,80", "counted honey 300 g", "bought a strainer 12", "crock 3.4", "6 damson"):
+        yield bought.bought_said(line, goods()), bought.bought_said(line, goods(), always=True)
+    for line in ("guests saturday 6 people 2 glasses", "10 bottles as a gift on 4 march", "2 l a week more in july", "more in march 9 l", "crock 3.4 saturday"):
+        yield wishes_line.wish_said(line, date(2027, 2, 18), 0.25)
+    ask = ForecastAsk(batch=Batch(recipe=Recipe(), course=Course((), 23.0)), points=(Point("the household", 4.0, 0.2),))
+    yield ripe.ripe(ask, 5.8), ripe.slower(ask, (23.0, 19.0, 27.0, 4.0))
 
 
 def tapped(rng: Rng) -> Iterator[typing.Any]:
@@ -438,7 +472,7 @@ def near(group: Callable[[Rng], Iterator[typing.Any]], times: int) -> Callable[[
 
 
 GROUPS: dict[str, Callable[[Rng], Iterator[typing.Any]]] = {
-    "forecasts": forecasts, "bottles": bottles, "brew days": brew_days, "judgements": judgements, "cultures": cultures, "tapped": tapped, "lines": lines,
+    "forecasts": forecasts, "bottles": bottles, "brew days": brew_days, "judgements": judgements, "cultures": cultures, "supplies": supplies, "tapped": tapped, "lines": lines,
     "judgements at turns": near(judgements, 3), "cultures at turns": near(cultures, 4), "bottles at turns": near(bottles, 1),
     "phrases": phrases, "heard bottles": heard_bottles,
 }  # fmt: skip

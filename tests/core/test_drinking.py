@@ -67,8 +67,8 @@ def test_who_drinks_more_is_taken_to_drink_more_and_the_band_holds_what_is_likel
 
 def test_what_was_drunk_three_weeks_ago_counts_half():
     """A drink fades by half in three weeks, so that a dry month shows."""
-    base = demand.pace([(0, 1e-9)]).litres_a_week
-    today, then = (demand.pace([(days, 2.0)]).litres_a_week - base for days in (0, 21))
+    base = demand.pace([], 60).litres_a_week
+    today, then = (demand.pace([(days, 2.0)], 60).litres_a_week - base for days in (0, 21))
     assert then == pytest.approx(today / 2, rel=1e-6)
 
 

@@ -193,7 +193,7 @@ def test_a_brew_uses_up_what_was_bought(kitchen):
         left = {held.good.key: held.left for held in cupboard.cupboard(session, kitchen.clock())}
         assert left["sugar"] == pytest.approx(1000 - sweet * row.sugar_g_per_l)
         assert left["black"] == pytest.approx(100 - sweet * row.leaf_g_per_l)
-        money, unpriced = costing.brews(session)[0].money, costing.brews(session)[0].unpriced
+        money, unpriced = costing.brews(session, kitchen.clock())[0].money, costing.brews(session, kitchen.clock())[0].unpriced
         assert money == pytest.approx(2.0 * sweet * (row.sugar_g_per_l / 1000 + row.leaf_g_per_l / 100))
         assert unpriced == ()
 
@@ -201,7 +201,7 @@ def test_a_brew_uses_up_what_was_bought(kitchen):
 def test_bought_less_used_less_left_is_nothing(demo):
     """Over the sample household's year every cent is somewhere."""
     with demo.reader() as session:
-        found = cupboard.accounts(session)
+        found = cupboard.accounts(session, DEMO_NOW)
         assert sum(one.bought_money for one in found.values()) > 50
         assert sum(one.bought_money - one.money - one.left_money for one in found.values()) == pytest.approx(0, abs=1e-6)
 

@@ -211,6 +211,8 @@ def test_where_much_is_missing_it_is_topped_up_first(demo_client, crock):
 
 def test_what_a_heater_costs_is_told_in_the_households_money(demo_client, crock):
     """Once a kilowatt-hour has its price, a month is told; a wrong price is refused beside its field and leaves the old one."""
+    blank = {"currency": "", "shop_price": "", "shop_l": "", "power_price": ""}
+    assert demo_client.post("/supply/costs", data=blank).status_code == 303
     assert "tell what a kilowatt-hour costs" in main_of(demo_client, f"/tapped/{crock}")
     page = demo_client.get("/settings/").text
     told = {name: re.search(rf'name="{name}"[^>]*value="([^"]*)"', page)[1] for name in ("name", "version")}

@@ -31,6 +31,10 @@ PLACES = (
     "/tasters/",
     "/tasters/hindsight",
     "/day-book/",
+    "/supply/",
+    "/supply/list",
+    "/supply/cupboard",
+    "/supply/costs",
     "BREW",
     "LINE",
 )

@@ -15,12 +15,13 @@ from ...core.supply.goods import Good, of_own_name
 from ...core.supply.money import HEATED_K, HEATED_SHARE, Period, heating_kwh, spread
 from ...core.supply.stock import OTHER_USE, Account, Spent
 from ...core.tapped import heater
-from ...store.read import queries, supply_queries
+from ...store.read import queries, supply_queries, used_up
 from ...store.read.moments import days_between
+from ...store.read.used_up import Days
 from ...store.records import Brew, Standing
 from ..bottles.flavours import name_in_ranking
 from ..forecast.warmth import usual_celsius
-from .cupboard import EVER, GoodKey, accounts, known_goods, of_flavour, of_tea
+from .cupboard import GoodKey, accounts, known_goods, of_flavour, of_tea
 
 BREWS_SHOWN = 12
 FLAVOURS_SHOWN = 12
@@ -65,7 +66,7 @@ class MonthCost:
 
 def by_month(session: Session, now: datetime, count: int = 12) -> list[MonthCost]:
     """Return what each of the last months came to, the oldest first."""
-    found, known, price = accounts(session), known_goods(session), queries.household_of(session).power_price
+    found, known, price = accounts(session, now), known_goods(session), queries.household_of(session).power_price
     energy, lasting = _energy(session, now, count), supply_queries.lasting_bought(session)
     return [_month(session, month, found, known, None if price is None else price * energy.get(month, 0.0), lasting) for month in months_back(now.date(), count)]
 
@@ -106,7 +107,7 @@ def _energy(session: Session, now: datetime, months: int) -> dict[str, float]:
     """Return what heating water and holding vessels warm took, by month. [kWh]"""
     first = span_of(months_back(now.date(), months)[0])[0]
     out: dict[str, float] = defaultdict(float)
-    for use in supply_queries.tea_uses(session, first.date()):
+    for use in used_up.tea_uses(session, Days(first.date())):
         out[month_of(use.day)] += heating_kwh(use.litres * HEATED_SHARE, HEATED_K)
     for standing in supply_queries.heated(session, first):
         _hold(out, standing, max(standing.since, first), min(standing.until or now, now))
@@ -139,17 +140,17 @@ class BrewCost:
         return self.money / self.drinkable_l if over and self.drinkable_l > 0 else None
 
 
-def brews(session: Session, most: int = BREWS_SHOWN) -> list[BrewCost]:
+def brews(session: Session, now: datetime, most: int = BREWS_SHOWN) -> list[BrewCost]:
     """Return what the last brews came to: tea and sweetener at their month's price. The newest first."""
-    return [one for one in _costs_of(session, supply_queries.harvested_brews(session, most)) if one.money > 0 or one.unpriced]
+    return [one for one in _costs_of(session, supply_queries.harvested_brews(session, most), now) if one.money > 0 or one.unpriced]
 
 
-def _costs_of(session: Session, rows: Sequence[Brew]) -> list[BrewCost]:
-    used = supply_queries.tea_uses(session, EVER, [brew.id for brew in rows])
+def _costs_of(session: Session, rows: Sequence[Brew], now: datetime) -> list[BrewCost]:
+    used = used_up.tea_uses(session, Days(), [brew.id for brew in rows])
     went = supply_queries.went_of(session, [brew.liquid_id for brew in rows])
     out = []
     for brew in rows:
-        money, unpriced = priced(session, [(use.day, of_tea(use)) for use in used if use.brew_id == brew.id], "brews")
+        money, unpriced = priced(session, [(use.day, of_tea(use)) for use in used if use.brew_id == brew.id], "brews", now)
         drinkable = sum(went.get((brew.liquid_id, way), 0.0) for way in TO_DRINK)
         if drinkable <= 0 and brew.status == BrewStatus.HARVESTED:
             drinkable = went.get((brew.liquid_id, Way.LEFT_OVER), 0.0)
@@ -157,9 +158,9 @@ def _costs_of(session: Session, rows: Sequence[Brew]) -> list[BrewCost]:
     return out
 
 
-def priced(session: Session, rows: Iterable[tuple[date, Mapping[GoodKey, float]]], what: str) -> tuple[float, tuple[str, ...]]:
+def priced(session: Session, rows: Iterable[tuple[date, Mapping[GoodKey, float]]], what: str, now: datetime) -> tuple[float, tuple[str, ...]]:
     """Return what some uses cost at their month's own price, and the names of what has none."""
-    found, known = accounts(session), known_goods(session)
+    found, known = accounts(session, now), known_goods(session)
     money, unpriced = 0.0, set()
     for day, amounts in rows:
         for key, amount in amounts.items():
@@ -184,13 +185,13 @@ class FlavourCost:
 def flavours(session: Session, now: datetime) -> list[FlavourCost]:
     """Return what each flavour filled over the last year came to by the litre, the dearest first."""
     fillings = supply_queries.fillings_since(session, now - timedelta(days=365))
-    used = supply_queries.flavour_uses(session, EVER, [filling.liquid_id for filling in fillings])
-    base = {one.brew.id: one for one in _costs_of(session, list({one.brew_id: one.brew for one in fillings}.values()))}
+    used = used_up.flavour_uses(session, Days(), [filling.liquid_id for filling in fillings])
+    base = {one.brew.id: one for one in _costs_of(session, list({one.brew_id: one.brew for one in fillings}.values()), now)}
     sums: dict[str, list[float]] = defaultdict(lambda: [0.0, 0.0])
     missing: dict[str, set[str]] = defaultdict(set)
     for filling in fillings:
         name, litres = name_in_ranking(filling), filling.liquid.made_l
-        money, unpriced = priced(session, [(use.day, of_flavour(use)) for use in used if use.liquid_id == filling.liquid_id], "flavours")
+        money, unpriced = priced(session, [(use.day, of_flavour(use)) for use in used if use.liquid_id == filling.liquid_id], "flavours", now)
         brewed = base.get(filling.brew_id)
         sums[name][0] += litres
         sums[name][1] += money + litres * ((brewed.per_litre or 0.0) if brewed is not None else 0.0)
@@ -199,9 +200,9 @@ def flavours(session: Session, now: datetime) -> list[FlavourCost]:
     return sorted(rows, key=lambda one: -one.per_litre)[:FLAVOURS_SHOWN]
 
 
-def other_use(session: Session) -> float:
-    """Return what counts ever found missing. [the household's money]"""
-    return sum(one.spent[OTHER_USE].money for one in accounts(session).values() if OTHER_USE in one.spent)
+def other_use(session: Session, now: datetime) -> float:
+    """Return what counts of the last year found missing. [the household's money]"""
+    return sum(one.spent[OTHER_USE].money for one in accounts(session, now).values() if OTHER_USE in one.spent)
 
 
 def shop_per_litre(session: Session) -> float | None:

@@ -17,15 +17,17 @@ from ...core.liquid.pouring import Added
 from ...core.supply.goods import LASTING, Good, GoodKind, good, goods, of_ingredient, of_own_name
 from ...core.supply.shopping import GoodNeed, needs_of, pack_of
 from ...core.supply.stock import Account, Happened, StockEntry, account
-from ...store.read import culture_queries, ingredients, planning_queries, queries, supply_queries
+from ...store.read import culture_queries, ingredients, planning_queries, queries, supply_queries, used_up
 from ...store.read.memory import remembered
-from ...store.read.supply_queries import FlavourUse, TeaUse
+from ...store.read.used_up import Days, FlavourUse, TeaUse
 from ...store.records import Addition, Bottling, Brew, Calibration, CupboardCount, ListItem, Purchase, Reading
 from ..brewing import brew_days
 
 GoodKey = tuple[GoodKind, str]
 MADE_OF = (Addition, Bottling, Brew, Calibration, CupboardCount, Purchase, Reading)
-EVER = date(1970, 1, 1)
+MONTHS_FOLLOWED = 13  #: [months]
+LEAST_LEFT = 1e-9  #: An account that begins with nothing. [g or pieces]
+EARLIER = "0000-00 earlier"
 HOTEL_TEA = ("black", 5.0, 60.0)  #: A hotel's sweet tea where nobody said: tea, leaf and sugar (assumed). [-, g/L, g/L]
 AHEAD_DAYS = 28  #: The list looks so far ahead. [d]
 STALE_DAYS = 30  #: Best before within a month is said. [d]
@@ -69,21 +71,21 @@ def of_plan(plan: BrewPlan) -> dict[GoodKey, float]:
     return out
 
 
-def uses(session: Session, since: date = EVER) -> dict[GoodKey, list[tuple[date, float, str]]]:
-    """List what was used of each good since a day: day, amount, what for."""
+def uses(session: Session, days: Days) -> dict[GoodKey, list[tuple[date, float, str]]]:
+    """List what was used of each good: day, amount, what for."""
     out: dict[GoodKey, list[tuple[date, float, str]]] = defaultdict(list)
-    for tea_use in supply_queries.tea_uses(session, since):
+    for tea_use in used_up.tea_uses(session, days):
         _add(out, of_tea(tea_use), tea_use.day, "brews")
     tea, leaf, sugar = HOTEL_TEA
-    for day, litres in supply_queries.hotel_uses(session, since):
+    for day, litres in used_up.hotel_uses(session, days):
         _add(out, {(GoodKind.TEA, tea): litres * leaf, (GoodKind.SWEETENER, "sugar"): litres * sugar}, day, "hotel")
-    for flavour_use in supply_queries.flavour_uses(session, since):
+    for flavour_use in used_up.flavour_uses(session, days):
         _add(out, of_flavour(flavour_use), flavour_use.day, "flavours")
-    for day, count in supply_queries.capped(session, since, USUAL_CLOSURE, "crown"):
+    for day, count in used_up.capped(session, days, USUAL_CLOSURE, "crown"):
         _add(out, {(GoodKind.SUPPLY, "crown-cap"): float(count)}, day, "bottles")
-    for day, count in supply_queries.strips_read(session, since):
+    for day, count in used_up.strips_read(session, days):
         _add(out, {(GoodKind.SUPPLY, "ph-strip"): float(count)}, day, "readings")
-    for day, seven, four in supply_queries.buffers_used(session, since):
+    for day, seven, four in used_up.buffers_used(session, days):
         _add(out, {(GoodKind.SUPPLY, "buffer-7"): float(seven), (GoodKind.SUPPLY, "buffer-4"): float(four)}, day, "readings")
     return out
 
@@ -94,22 +96,47 @@ def _add(out: dict[GoodKey, list[tuple[date, float, str]]], amounts: Mapping[Goo
             out[key].append((day, amount, what))
 
 
-def accounts(session: Session) -> Mapping[GoodKey, Account]:
-    """Return each good over time: what is left, and what each use cost, by month and what for."""
-    return remembered(session, ("accounts",), lambda: _accounts(session), MADE_OF)
+def horizon_of(now: datetime) -> date:
+    """Return from when on accounts are followed day by day: the first of a month, thirteen months ago. What was before is one sum."""
+    months = now.year * 12 + now.month - 1 - MONTHS_FOLLOWED
+    return date(months // 12, months % 12 + 1, 1)
 
 
-def _accounts(session: Session) -> dict[GoodKey, Account]:
+def accounts(session: Session, now: datetime) -> Mapping[GoodKey, Account]:
+    """Return each good over the last year: what is left, and what each use cost, by month and what for."""
+    begins = horizon_of(now)
+    return remembered(session, ("accounts", begins), lambda: _accounts(session, begins), MADE_OF)
+
+
+def _accounts(session: Session, begins: date) -> dict[GoodKey, Account]:
+    if not supply_queries.keeps_account(session):
+        return {}
     entries: dict[GoodKey, list[StockEntry]] = defaultdict(list)
-    for kind, key, day, amount, price in supply_queries.all_purchases(session):
+    for row in _openings(session, begins):
+        entries[row[0]] += row[1]
+    for kind, key, day, amount, price in supply_queries.purchases_since(session, begins):
         if kind not in LASTING:
             entries[GoodKind(kind), key].append(StockEntry(day=day, what=Happened.BOUGHT, amount=amount, price=price))
-    for kind, key, day, amount in supply_queries.all_counts(session):
+    for kind, key, day, amount in supply_queries.counts_since(session, begins):
         entries[GoodKind(kind), key].append(StockEntry(day=day, what=Happened.COUNTED, amount=amount))
-    used = uses(session)
-    for good_key, rows in used.items():
+    for good_key, rows in uses(session, Days(begins)).items():
         entries[good_key] += [StockEntry(day=day, what=Happened.USED, amount=amount, by=f"{day:%Y-%m} {what}") for day, amount, what in rows]
     return {key: account(some) for key, some in entries.items()}
+
+
+def _openings(session: Session, begins: date) -> list[tuple[GoodKey, list[StockEntry]]]:
+    """Return what was there of each good when the followed months began, at the price it was last bought for then."""
+    before = [row for row in supply_queries.goods_before(session, begins) if row.kind not in LASTING]
+    used = {day: uses(session, Days(day, begins, whole=True)) for day in {row.begins for row in before}}
+    out = []
+    for row in before:
+        key = (GoodKind(row.kind), row.key)
+        left = row.counted + row.bought - sum(amount for _, amount, _ in used[row.begins].get(key, ()))
+        made = [StockEntry(day=begins, what=Happened.BOUGHT, amount=max(left, LEAST_LEFT), price=None if row.price is None else row.price * max(left, 0.0))]
+        if left < 0:
+            made.append(StockEntry(day=begins, what=Happened.USED, amount=-left, by=EARLIER))
+        out.append((key, made))
+    return out
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,7 +155,7 @@ class InCupboard:
 
 def cupboard(session: Session, now: datetime) -> list[InCupboard]:
     """List what the household ever bought or counted, by kind and name."""
-    known, found = known_goods(session), accounts(session)
+    known, found = known_goods(session), accounts(session, now)
     near = {(GoodKind(row.kind), row.key): row.best_before for row in supply_queries.best_befores(session, now.date() + timedelta(days=STALE_DAYS))}
     order = list(GoodKind)
     rows = [InCupboard(known.get(key) or of_own_name(key[1]), one, near.get(key)) for key, one in found.items() if one.tracked]
@@ -164,20 +191,20 @@ def _scaled(plan: BrewPlan, litres: float | None) -> dict[GoodKey, float]:
 
 def needs(session: Session, now: datetime) -> list[GoodNeed]:
     """List what the brews to come take of each good, against what is there."""
-    found = accounts(session)
+    found = accounts(session, now)
     there = {key: one.in_the_cupboard for key, one in found.items()}
     return needs_of(days_ahead(session, now), there, known_goods(session))
 
 
 def low(session: Session, now: datetime) -> list[GoodNeed]:
     """List goods of which there is less than the next brew takes; only those that the household keeps account of."""
-    found = accounts(session)
+    found = accounts(session, now)
     return [one for one in needs(session, now) if one.low and found.get((one.good.kind, one.good.key), Account()).tracked]
 
 
 def shopping_list(session: Session, now: datetime) -> list[ToBuy]:
     """List what to buy: what somebody wrote down, what the brews to come lack, what is used up."""
-    known, found = known_goods(session), accounts(session)
+    known, found = known_goods(session), accounts(session, now)
     out = {(GoodKind(row.kind), row.key): ToBuy(known.get((GoodKind(row.kind), row.key)) or of_own_name(row.key), row.amount, "", row) for row in supply_queries.open_items(session)}
     lacking = [(need.good, need.missing, "for the brews to come") for need in needs(session, now) if need.missing > 0 and _bought_before(found, need.good)]
     ended = [(known[key], 1.0, "used up") for key, one in found.items() if key[0] is GoodKind.SUPPLY and one.tracked and one.in_the_cupboard <= 0]
@@ -211,9 +238,9 @@ def totals(rows: Iterable[Mapping[GoodKey, float]]) -> dict[GoodKey, float]:
     return dict(out)
 
 
-def money_of(session: Session, amounts: Mapping[GoodKey, float]) -> float | None:
+def money_of(session: Session, amounts: Mapping[GoodKey, float], now: datetime) -> float | None:
     """Return what some goods would cost as bought last; None: no price is known. [the household's money]"""
-    found = accounts(session)
+    found = accounts(session, now)
     prices = {key: found[key].last_price for key in amounts if key in found}
     known = [amounts[key] * price for key, price in prices.items() if price is not None]
     return sum(known) if known else None

@@ -2,32 +2,27 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import UTC, date, datetime, time
+from datetime import date, datetime
 
 from sqlalchemy import ColumnElement, exists, func, or_, select
 from sqlalchemy.orm import Session, aliased, joinedload
 
 from ...core.base.kinds import BrewStatus
 from ...core.liquid import Way
-from ...core.liquid.pouring import LEAST_BOTTLE_L, Added, LiquidKind
+from ...core.liquid.pouring import LEAST_BOTTLE_L
 from ...core.liquid.standing import PlaceKind
 from ...core.supply import GoodKind
 from ..records import (
-    Addition,
     Bottle,
-    BottleType,
     Bottling,
     Brew,
-    Calibration,
     CupboardCount,
     Infusion,
-    KeptLiquid,
     ListItem,
     Place,
     Purchase,
-    Reading,
     Standing,
     Transfer,
     Wished,
@@ -103,16 +98,51 @@ def purchases(session: Session, most: int, before: date | None = None) -> list[P
     return list(session.scalars(query if before is None else query.where(Purchase.day < before)))
 
 
-def all_purchases(session: Session) -> list[tuple[str, str, date, float, float | None]]:
-    """List all purchases as kind, key, day, amount, price; for what is in the cupboard and what it cost."""
-    rows = session.execute(select(Purchase.kind, Purchase.key, Purchase.day, Purchase.amount, Purchase.price))
+def purchases_since(session: Session, since: date) -> list[tuple[str, str, date, float, float | None]]:
+    """List purchases from a day on as kind, key, day, amount, price."""
+    rows = session.execute(select(Purchase.kind, Purchase.key, Purchase.day, Purchase.amount, Purchase.price).where(Purchase.day >= since))
     return [(kind, key, day, amount, price) for kind, key, day, amount, price in rows]
 
 
-def all_counts(session: Session) -> list[tuple[str, str, date, float]]:
-    """List all counts of the cupboard as kind, key, day, amount."""
-    rows = session.execute(select(CupboardCount.kind, CupboardCount.key, CupboardCount.day, CupboardCount.amount))
+def counts_since(session: Session, since: date) -> list[tuple[str, str, date, float]]:
+    """List counts of the cupboard from a day on as kind, key, day, amount."""
+    rows = session.execute(select(CupboardCount.kind, CupboardCount.key, CupboardCount.day, CupboardCount.amount).where(CupboardCount.day >= since))
     return [(kind, key, day, amount) for kind, key, day, amount in rows]
+
+
+@dataclass(frozen=True, slots=True)
+class Before:
+    """A good before a day: where its account begins, and what was bought from there on."""
+
+    kind: str
+    key: str
+    begins: date  #: Of its last count then, or else its first purchase.
+    counted: float  #: [g or pieces]
+    bought: float  #: From there until the day. [g or pieces]
+    price: float | None  #: Of one gram or piece, of the last that had a price. [the household's money]
+
+
+def goods_before(session: Session, until: date) -> list[Before]:
+    """Return how each good stood before a day, apart from what was used: three questions, whatever the age."""
+    last = select(func.max(CupboardCount.id)).where(CupboardCount.day < until).group_by(CupboardCount.kind, CupboardCount.key)
+    counts = {(row.kind, row.key): row for row in session.scalars(select(CupboardCount).where(CupboardCount.id.in_(last)))}
+    counted = aliased(CupboardCount)
+    since = select(func.max(counted.day)).where(counted.kind == Purchase.kind, counted.key == Purchase.key, counted.day < until).scalar_subquery()
+    own = or_(since.is_(None), Purchase.day > since)
+    rows = session.execute(
+        select(Purchase.kind, Purchase.key, func.min(Purchase.day), func.sum(Purchase.amount)).where(Purchase.day < until, own).group_by(Purchase.kind, Purchase.key)
+    )
+    bought = {(kind, key): (first, amount) for kind, key, first, amount in rows}
+    newest = select(func.max(Purchase.id)).where(Purchase.day < until, Purchase.price.is_not(None)).group_by(Purchase.kind, Purchase.key)
+    prices = {(row.kind, row.key): (row.price or 0.0) / row.amount for row in session.scalars(select(Purchase).where(Purchase.id.in_(newest)))}
+    out = []
+    for good in {*counts, *bought}:
+        first, amount = bought.get(good, (None, 0.0))
+        count = counts.get(good)
+        begins = count.day if count is not None else first
+        if begins is not None:
+            out.append(Before(*good, begins, count.amount if count is not None else 0.0, amount, prices.get(good)))
+    return out
 
 
 def last_packs(session: Session) -> dict[tuple[str, str], tuple[float, float | None]]:
@@ -126,114 +156,6 @@ def best_befores(session: Session, until: date) -> list[Purchase]:
     """List the newest purchase of each good that has a best before day, where that lies before a day."""
     newest = select(func.max(Purchase.id)).where(Purchase.best_before.is_not(None)).group_by(Purchase.kind, Purchase.key)
     return list(session.scalars(select(Purchase).where(Purchase.id.in_(newest), Purchase.best_before <= until).order_by(Purchase.best_before)))
-
-
-@dataclass(frozen=True, slots=True)
-class TeaUse:
-    """Sweet tea of one recipe on one day."""
-
-    day: date
-    tea: str  #: As `core/liquid/teas.py: text_of` writes it.
-    honey_share: float  #: [-]
-    sweeteners: tuple[tuple[str, float], ...]  #: By shares of the sugars; empty: sugar, and honey by its share.
-    litres: float  #: [L]
-    leaf_g: float  #: [g]
-    sugars_g: float  #: [g]
-    brew_id: int | None = None  #: Where each brew is asked for by itself.
-
-
-def tea_uses(session: Session, since: date, brew_ids: Sequence[int] | None = None) -> list[TeaUse]:
-    """List the sweet tea that was made since a day: by day and recipe, or of some brews by brew."""
-    card = func.json_extract(Brew.plan, "$.card.sweeteners")
-    day, own = func.date(Addition.at), Brew.id if brew_ids is not None else func.min(Brew.id)
-    query = (
-        select(day, Brew.tea, Brew.honey_share, card, func.sum(Addition.litres), func.sum(Addition.litres * Brew.leaf_g_per_l),
-               func.sum(Addition.litres * Brew.sugar_g_per_l), own)
-        .join(Brew, Brew.liquid_id == Addition.liquid_id)
-        .where(Addition.what == Added.SWEET_TEA, Addition.at >= _begins(since))
-        .group_by(day, Brew.tea, Brew.honey_share, card, *([Brew.id] if brew_ids is not None else []))
-    )  # fmt: skip
-    if brew_ids is not None:
-        query = query.where(Brew.id.in_(brew_ids))
-    return [TeaUse(date.fromisoformat(at), tea, honey, _shares(text), litres, leaf, sugars, number) for at, tea, honey, text, litres, leaf, sugars, number in session.execute(query)]
-
-
-def _begins(day: date) -> datetime:
-    return datetime.combine(day, time(), UTC)
-
-
-def _shares(text: str | None) -> tuple[tuple[str, float], ...]:
-    import json
-
-    return () if not text else tuple((str(key), float(share)) for key, share in json.loads(text))
-
-
-def hotel_uses(session: Session, since: date) -> list[tuple[date, float]]:
-    """List the sweet tea that hotels got since a day: day, litres. [L]"""
-    day = func.date(Addition.at)
-    query = (
-        select(day, func.sum(Addition.litres))
-        .join(KeptLiquid, KeptLiquid.id == Addition.liquid_id)
-        .where(KeptLiquid.kind == LiquidKind.HOTEL, Addition.what == Added.SWEET_TEA, Addition.at >= _begins(since))
-        .group_by(day)
-    )
-    return [(date.fromisoformat(at), litres) for at, litres in session.execute(query)]
-
-
-@dataclass(frozen=True, slots=True)
-class FlavourUse:
-    """Flavour or priming sugar that went into one filling or jar."""
-
-    day: date
-    what: str  #: An Added: flavour or sugar.
-    name: str  #: Key of the ingredient; empty for priming sugar.
-    grams: float  #: [g]
-    liquid_id: int
-
-
-def flavour_uses(session: Session, since: date, liquid_ids: Sequence[int] | None = None) -> list[FlavourUse]:
-    """List the flavour and priming sugar that went into bottles and jars since a day; of some liquids where they are given."""
-    query = select(func.date(Addition.at), Addition.what, Addition.name, func.sum(Addition.grams), Addition.liquid_id).where(
-        Addition.what.in_((Added.FLAVOUR, Added.SUGAR)), Addition.grams > 0, Addition.at >= _begins(since)
-    )
-    if liquid_ids is not None:
-        query = query.where(Addition.liquid_id.in_(liquid_ids))
-    rows = session.execute(query.group_by(func.date(Addition.at), Addition.what, Addition.name, Addition.liquid_id))
-    return [FlavourUse(date.fromisoformat(at), what, name, grams, liquid) for at, what, name, grams, liquid in rows]
-
-
-def capped(session: Session, since: date, usual: Mapping[str, str], closure: str) -> list[tuple[date, int]]:
-    """List how many bottles were filled each day since a day that a closure closes.
-
-    Args:
-        session: Of the household.
-        since: The day.
-        usual: What closes each kind of bottle where nobody said.
-        closure: A key of core/bottles/park.py: CLOSURES.
-    """
-    kinds = [kind for kind, key in usual.items() if key == closure]
-    closes = or_(BottleType.closure == closure, (BottleType.closure == "") & BottleType.kind.in_(kinds))
-    day = func.date(Bottling.at)
-    query = select(day, func.count()).join(Bottle, Bottle.bottling_id == Bottling.id).join(BottleType, BottleType.id == Bottle.type_id)
-    rows = session.execute(query.where(Bottling.at >= _begins(since), closes).group_by(day))
-    return [(date.fromisoformat(at), count) for at, count in rows]
-
-
-def strips_read(session: Session, since: date) -> list[tuple[date, int]]:
-    """List how many pH strips were read each day since a day."""
-    day = func.date(Reading.at)
-    rows = session.execute(
-        select(day, func.count())
-        .where(Reading.at >= _begins(since), Reading.ph.is_not(None), Reading.instrument == "strip", Reading.replaces_id.is_(None))
-        .group_by(day)
-    )
-    return [(date.fromisoformat(at), count) for at, count in rows]
-
-
-def buffers_used(session: Session, since: date) -> list[tuple[date, bool, bool]]:
-    """List calibrations since a day: day, whether at pH 7, whether at pH 4."""
-    rows = session.execute(select(Calibration.at, Calibration.at_seven, Calibration.at_four).where(Calibration.at >= _begins(since)))
-    return [(at.date(), seven, four) for at, seven, four in rows]
 
 
 def passed_by(session: Session, since: datetime, until: datetime) -> dict[str, float]:

@@ -9,11 +9,14 @@ from ...core.supply.goods import Good
 from ...store.read import queries
 
 KILO_G, POUND_G, OUNCE_G = 1000.0, 453.59237, 28.349523125
+LEAST = 0.05  #: Less is nothing. [g or pieces]
 SMALL_G = 10.0  #: Below, a tenth of a gram is said. [g]
 
 
 def amount_word(good: Good, amount: float) -> str:
-    """Say an amount of a good: pieces, grams and kilos, ounces and pounds."""
+    """Say an amount of a good: pieces, grams and kilos, ounces and pounds; none where there is nothing."""
+    if amount < LEAST:
+        return "none"
     if good.by_piece:
         return f"{amount:.0f}"
     if g.units == Units.US:

@@ -55,8 +55,8 @@ def _page(form: PricesForm, status: int = 200) -> Response:
         "supply/costs.html", None, status, form=form, months=months, bars=_bars(months), year=year,
         by_kind=[(KIND_NAMES[GoodKind(kind)], money) for kind, money in sorted(kinds.items(), key=lambda row: -row[1]) if money > 0],
         bottle_l=bottle, per_bottle=None if year.per_litre is None else year.per_litre * bottle,
-        shop_bottle=None if shop is None else shop * bottle, saved=year.saved(shop), brews=costing.brews(g.session),
-        flavours=costing.flavours(g.session, g.now), other=costing.other_use(g.session),
+        shop_bottle=None if shop is None else shop * bottle, saved=year.saved(shop), brews=costing.brews(g.session, g.now),
+        flavours=costing.flavours(g.session, g.now), other=costing.other_use(g.session, g.now),
     )  # fmt: skip
 
 

@@ -13,7 +13,8 @@ from ....core.quick.wishes import BOTTLE_L, WISHES
 from ....drawing.supply import SupplyLane, SupplyView, levels_of, supply_view
 from ....reckon.supply.cupboard import accounts, known_goods, money_of
 from ....reckon.supply.drunk import said_a_week
-from ....reckon.supply.planning import Enough, PlanLane, Takes
+from ....reckon.supply.laying import PlanLane
+from ....reckon.supply.planning import Enough, Takes
 from ....reckon.supply.seasons import Warmer
 from ....store.read import park, queries
 from ....store.records import Wished
@@ -137,14 +138,14 @@ class TakenGood:
 
 def goods_taken(taken: Takes) -> list[TakenGood]:
     """List what the plan takes a month."""
-    known, found, out = known_goods(g.session), accounts(g.session), []
+    known, found, out = known_goods(g.session), accounts(g.session, g.now), []
     for key, grams in sorted(taken.goods.items(), key=lambda row: (row[0][0] == "tea", row[0][1])):
         good = known.get(key)
         if good is None:
             continue
         account = found.get(key)
-        left = "" if account is None or not account.tracked else amount_word(good, account.in_the_cupboard) if account.in_the_cupboard > 0 else "none"
-        there = f"{left} in the cupboard" if left else ""
+        tracked = account is not None and account.tracked
+        there = f"{amount_word(good, account.in_the_cupboard)} in the cupboard" if tracked and account is not None else ""
         out.append(TakenGood(good.name, amount_word(good, grams), there))
     return out
 
@@ -167,7 +168,7 @@ def bottles_taken(taken: Takes) -> str:
 
 def money_taken(taken: Takes) -> str:
     """Say what the plan's goods cost a month, as last bought; empty: no price is known."""
-    money = money_of(g.session, taken.goods)
+    money = money_of(g.session, taken.goods, g.now)
     return "" if money is None else money_word(money)
 
 
