@@ -19,7 +19,8 @@ from .demand import DAYS
 DRAW_EFFORT = 0.35  #: A topping up is a third of a brew day (assumed). [brew days]
 ENOUGH_L = 1e-6  #: Ties, and what counts as enough. [L/week, brew days/week]
 CLEARLY = 1e-5  #: So much less effort is less beyond doubt. [brew days/week]
-MOST_KEPT = 400_000  #: So many combinations are followed; beyond that those that give alike to a centilitre count as one.
+MOST_KEPT = 100_000  #: So many combinations are followed; beyond that those that give alike to a centilitre count as one.
+SOME = 500  #: Of so many, those that give and take the same are looked for.
 ALIKE_L = 0.01  #: [L/week]
 Floats = npt.NDArray[np.float64]
 Whole = npt.NDArray[np.int64]
@@ -113,7 +114,7 @@ class SupplyPlan:
 def choose(vessels: Sequence[BatchVessel | TappedVessel], litres_a_week: float) -> SupplyPlan:
     """Choose what each vessel does so that so much is there each week.
 
-    Exact over all combinations, up to several hundred thousand that differ; of more, those alike to a centilitre count as one.
+    Exact over all combinations, up to a hundred thousand that differ; of more, those alike to a centilitre count as one.
 
     Args:
         vessels: In the order of preference.
@@ -124,6 +125,8 @@ def choose(vessels: Sequence[BatchVessel | TappedVessel], litres_a_week: float) 
     """
     require_between(0.0, 10_000, "L", litres_a_week=litres_a_week)
     offered = [vessel.choices() for vessel in vessels]
+    if litres_a_week >= sum(max(one.litres_a_week for one in choices) for choices in offered) + ENOUGH_L:
+        return SupplyPlan(tuple(_most_of(choices) for choices in offered), enough=False)
     gives, effort, used = np.zeros(1), np.zeros(1), np.zeros(1, np.int64)
     rows: Whole = np.zeros((1, 0), np.int64)  # by combination: which choice of each vessel; kept in the order given
     for choices in offered:
@@ -134,28 +137,38 @@ def choose(vessels: Sequence[BatchVessel | TappedVessel], litres_a_week: float) 
         gives, effort = (gives[:, None] + more).ravel(), (effort[:, None] + work).ravel()
         used = (used[:, None] + runs).ravel()
         rows = np.column_stack([np.repeat(rows, many, axis=0), np.tile(np.arange(many), len(rows))])
-        kept = _worth_following(gives, effort)
+        kept = _worth_following(gives, effort, litres_a_week)
+        if len(kept) > SOME:
+            kept = kept[_first_alike(gives[kept], effort[kept], used[kept], ENOUGH_L)]
         if len(kept) > MOST_KEPT:
-            kept = kept[_first_alike(gives[kept], effort[kept])]
+            kept = kept[_first_alike(gives[kept], effort[kept], used[kept], ALIKE_L)]
         gives, effort, used, rows = gives[kept], effort[kept], used[kept], rows[kept]
     best = _best(gives, effort, used, litres_a_week)
     picked = tuple(choices[number] for choices, number in zip(offered, rows[best], strict=True))
     return SupplyPlan(picked, bool(gives[best] >= litres_a_week - ENOUGH_L))
 
 
-def _worth_following(gives: Floats, effort: Floats) -> Whole:
-    """Return which combinations no other beats: none gives as much with clearly less effort. In the order given."""
+def _most_of(choices: Sequence[VesselChoice]) -> VesselChoice:
+    """Return what gives the most, with the least effort, first of those alike."""
+    most = max(one.litres_a_week for one in choices)
+    return min((one for one in choices if one.litres_a_week >= most - ENOUGH_L), key=lambda one: round(one.effort / ENOUGH_L))
+
+
+def _worth_following(gives: Floats, effort: Floats, demand: float) -> Whole:
+    """Return which combinations no other beats: none gives as much, or enough by itself, with clearly less effort. In the order given."""
+    enough = gives >= demand - ENOUGH_L
+    bound = effort[enough].min() + CLEARLY if enough.any() else np.inf
     order = np.argsort(effort, kind="stable")
     most = np.maximum.accumulate(gives[order])
     less = np.searchsorted(effort[order], effort - CLEARLY, side="right") - 1  # the last one of clearly less effort
     beaten = (less >= 0) & (most[np.maximum(less, 0)] >= gives)
-    return np.flatnonzero(~beaten)
+    return np.flatnonzero(~beaten & (effort <= bound))
 
 
-def _first_alike(gives: Floats, effort: Floats) -> Whole:
-    """Return the first of each group that gives and takes alike."""
-    keys = np.column_stack([np.round(gives / ALIKE_L), np.round(effort / CLEARLY)])
-    return np.sort(np.unique(keys, axis=0, return_index=True)[1])
+def _first_alike(gives: Floats, effort: Floats, used: Whole, step: float) -> Whole:
+    """Return the first of each group that gives and takes alike, in the order given."""
+    keys = (np.round(gives / step).astype(np.int64) * 64 + np.minimum(used, 63)) * 2**26 + np.round(effort / CLEARLY).astype(np.int64)
+    return np.sort(np.unique(keys, return_index=True)[1])
 
 
 def _best(gives: Floats, effort: Floats, used: Whole, demand: float) -> int:

@@ -29,6 +29,7 @@ MONTHS_FOLLOWED = 13  #: [months]
 LEAST_LEFT = 1e-9  #: An account that begins with nothing. [g or pieces]
 EARLIER = "0000-00 earlier"
 HOTEL_TEA = ("black", 5.0, 60.0)  #: A hotel's sweet tea where nobody said: tea, leaf and sugar (assumed). [-, g/L, g/L]
+DAYS_A_MONTH, LATELY_MONTHS = 30, 3  #: Where nothing is planned, so many months tell what a month takes.
 AHEAD_DAYS = 28  #: The list looks so far ahead. [d]
 STALE_DAYS = 30  #: Best before within a month is said. [d]
 
@@ -174,13 +175,23 @@ class ToBuy:
 
 
 def days_ahead(session: Session, now: datetime) -> list[dict[GoodKey, float]]:
-    """List what the brews to come take, in order of time: as planned, or else the next one of each vessel that is free or right soon."""
-    until = now.date() + timedelta(days=AHEAD_DAYS)
-    planned = [row for row in planning_queries.planned_days(session) if row.kind != "harvest" and row.day <= until]
-    rows = [(row.vessel, row.litres) for row in planned] if planned else [(vessel, None) for vessel in brew_days.brewing_vessels(session)]
+    """List what the brews to come take, in order of time: as planned, or else the next one, and as much a month as lately."""
     if not culture_queries.cultures(session):
         return []
-    return [_scaled(brew_days.usual_plan(session, vessel, now), litres) for vessel, litres in rows]
+    until = now.date() + timedelta(days=AHEAD_DAYS)
+    planned = [row for row in planning_queries.planned_days(session) if row.kind != "harvest" and row.day <= until]
+    plans = {row.vessel_id: brew_days.usual_plan(session, row.vessel, now) for row in {one.vessel_id: one for one in planned}.values()}
+    if planned:
+        return [_scaled(plans[row.vessel_id], row.litres) for row in planned]
+    first = [of_plan(brew_days.usual_plan(session, vessel, now)) for vessel in brew_days.brewing_vessels(session)[:1]]
+    return [*first, *({key: max(0.0, amount - one.get(key, 0.0)) for key, amount in _lately(session, now).items()} for one in first)]
+
+
+def _lately(session: Session, now: datetime) -> dict[GoodKey, float]:
+    """Return what brews took a month, on the mean of this one and the two before. [g]"""
+    months = {f"{now - timedelta(days=DAYS_A_MONTH * back):%Y-%m} brews" for back in range(LATELY_MONTHS)}
+    sums = {key: sum(spent.amount for by, spent in one.spent.items() if by in months) for key, one in accounts(session, now).items()}
+    return {key: amount / LATELY_MONTHS for key, amount in sums.items() if amount > 0}
 
 
 def _scaled(plan: BrewPlan, litres: float | None) -> dict[GoodKey, float]:

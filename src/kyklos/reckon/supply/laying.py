@@ -158,8 +158,8 @@ def _once(session: Session, lane: PlanLane, made: Sequence[Producer], by_day: in
 def _turns(one: Producer, choices: Sequence[VesselChoice], free_in: float, planned: Sequence[PlannedDay], bottle_days: float, now: datetime) -> Turns:
     """Put together how a vessel's batches may lie. Where it rests for some weeks, the next one is started when it works again."""
     works = [block for block, choice in enumerate(choices) if choice.every_days is not None]
-    ripe = [one.ripe[min(block, len(one.ripe) - 1)] or next(known for known in one.ripe if known is not None) for block in range(BLOCKS)]
-    vessel = next(batch for batch in one.batches if batch is not None)
+    ripe = [one.ripe[min(block, len(one.ripe) - 1)] or next(known for known in one.ripe[:BLOCKS] if known is not None) for block in range(BLOCKS)]
+    vessel = next(batch for batch in one.batches[:BLOCKS] if batch is not None)
 
     def step(day: int) -> int:
         here = block_of(day, BLOCKS)

@@ -26,6 +26,7 @@ from . import drunk
 from .cupboard import GoodKey, of_plan, totals
 from .laying import BLOCKS, Floats, PlanLane, choices_of, for_peaks, laid
 from .producers import DRAW_LOSS, Producer, WhatElse, middles_of, producers
+from .seasons import Season, Warmer, season_middles, seasons
 
 MONTH_DAYS = 365 / 12
 LEAST_PLANNED_L = 0.5  #: Less sweet tea is not planned by itself. [L]
@@ -49,6 +50,7 @@ class Enough:
     buffer_l: float  #: Left on the shelf for a slow brew. [L]
     moved: int  #: Planned days that the plan does without.
     bottle_days: float
+    made: tuple[Producer, ...]  #: What each vessel can do: in each block of days, then in the middle of each season.
 
     @property
     def in_plan(self) -> list[PlanLane]:
@@ -79,7 +81,7 @@ def enough(session: Session, now: datetime, what_if: WhatElse | None = None) -> 
     wishes = tuple(drunk.as_wishes(drunk.wishes_ahead(session, now), now))
     bottle_days = _bottle_days(session)
     stand, stock = standing(session, now, bottle_days)
-    made = producers(session, now, asked, middles_of(BLOCKS))
+    made = producers(session, now, asked, middles_of(BLOCKS) + season_middles(now))
     living = [_living(one, bottle_days) for one in made if one.stands is not None]
     there = stock + sum(one.litres for one in (*stand, *living) if one.likely < DAYS_AHEAD)
     plans = choices_of(made, _to_make(pace, wishes, there))
@@ -102,7 +104,13 @@ def enough(session: Session, now: datetime, what_if: WhatElse | None = None) -> 
         buffer_l=buffer,
         moved=sum(lane.batches.moved for lane in lanes),
         bottle_days=bottle_days,
+        made=tuple(made),
     )
+
+
+def through_year(session: Session, plan: Enough, now: datetime, asked: WhatElse) -> tuple[list[Season], Warmer | None]:
+    """Return what the four seasons to come can give, and where a heater would help."""
+    return seasons(session, plan.made, BLOCKS, now, plan.pace.litres_a_week, asked) if plan.made else ([], None)
 
 
 def _to_make(pace: Pace, wishes: Sequence[WishAhead], there_l: float) -> float:

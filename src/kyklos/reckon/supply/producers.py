@@ -38,6 +38,7 @@ SHARE_STEP = 0.05  #: Draws are offered in twentieths of the vessel. [-]
 BLOCK_DAYS = 28  #: Warmth is taken alike for so long. [d]
 WARM_STEP = 0.5  #: Rooms are told apart by half a degree. [K]
 HOUSE = "the household"
+LOOKED_AT = 3  #: So many of the times asked for are of the days to come.
 MID_BATCH_DAYS = 7.0  #: A batch is as warm as its place is so long after its start. [d]
 
 
@@ -66,12 +67,12 @@ class Producer:
     why_not: str = ""  #: Why it is left out of the plan; empty: it is in it.
     brew: Brew | None = None  #: What stands in it.
     plan: BrewPlan | None = None  #: How its next brew is made, with its amounts.
-    batches: tuple[BatchVessel | None, ...] = ()  #: By block of days; None: it would not be right.
+    batches: tuple[BatchVessel | None, ...] = ()  #: By each of the times asked for; None: it would not be right.
     ripe: tuple[Ripe | None, ...] = ()
     free_in: float = 0.0  #: Until it can be filled. [d]
     stands: Ripe | None = None  #: What stands in it, from now on. [d from now]
     stands_l: float = 0.0  #: What that will give. [L]
-    tapped: tuple[TappedVessel | None, ...] = ()  #: By block.
+    tapped: tuple[TappedVessel | None, ...] = ()  #: By the same times.
     standing: TappedStanding | None = None
 
     @property
@@ -165,7 +166,7 @@ def _free(session: Session, vessel: Vessel, now: datetime, what_if: WhatElse, mi
         None if one is None else BatchVessel(vessel.name, plan.final_l, one.likely, max(one.last_day, math.ceil(one.likely)), 0.0, min(share, 1.0), LOSS_SHARE)
         for one in found
     )
-    why = "" if any(batches) else "too cold to brew in"
+    why = "" if any(batches[:LOOKED_AT]) else "too cold to brew in"
     return Producer(vessel=vessel, name=vessel.name, plan=plan, batches=batches, ripe=found, why_not=why)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
@@ -11,14 +12,12 @@ from ...core.supply.plan import BatchVessel, TappedVessel, choose
 from ...core.tapped import heater
 from ...store.read import queries
 from ...store.records import Vessel
-from .producers import Producer, WhatElse, producers, warmth_of
+from .producers import Producer, WhatElse, warmth_of
 
 MIDDLES = ((1, 15), (4, 15), (7, 15), (10, 15))  #: Month and day in the middle of each season.
 NORTH = ("winter", "spring", "summer", "autumn")
-AS_MUCH_AS_CAN_BE = 10_000.0  #: [L/week]
 HEATED_C = heater.WORKS_WELL_C
 DAYS_A_WEEK = 7.0
-LEAST_GAIN = 0.15  #: A heater that gives less more is not worth a word (assumed). [-]
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,29 +55,34 @@ def _ahead(now: datetime) -> list[tuple[str, date]]:
     return sorted(out, key=lambda row: row[1])
 
 
-def seasons(session: Session, now: datetime, litres_a_week: float, what_if: WhatElse | None = None) -> tuple[list[Season], Warmer | None]:
+def season_middles(now: datetime) -> tuple[float, ...]:
+    """Return when the middle of each season to come is, in days from now. [d]"""
+    return tuple(float((middle - now.date()).days) for _, middle in _ahead(now))
+
+
+def seasons(session: Session, made: Sequence[Producer], first: int, now: datetime, litres_a_week: float, asked: WhatElse) -> tuple[list[Season], Warmer | None]:
     """Return what the four seasons to come can give, and the vessel that a heater would help most where it is short.
 
     Args:
         session: Of the household.
+        made: What each vessel can do, the seasons' middles among its times.
+        first: Which of them is the first season's.
         now: The moment.
         litres_a_week: What is drunk. [L/week]
-        what_if: What is asked besides what is.
+        asked: What is asked besides what is.
     """
-    asked, ahead = what_if or WhatElse(), _ahead(now)
-    middles = tuple(float((middle - now.date()).days) for _, middle in ahead)
-    made = [one for one in producers(session, now, asked, middles) if one.in_plan]
-    southern = queries.southern(session)
+    works, middles, southern = [one for one in made if one.in_plan], season_middles(now), queries.southern(session)
     out = []
-    for number, (name, middle) in enumerate(ahead):
-        offered = [vessel for one in made if (vessel := _of(one, number)) is not None]
-        warm = [warmth_of(one.vessel, now + timedelta(days=middles[number]), now, asked) for one in made]
-        most, plan = choose(offered, AS_MUCH_AS_CAN_BE), choose(offered, litres_a_week)
+    for number, (name, middle) in enumerate(_ahead(now)):
+        offered = [vessel for one in works if (vessel := _of(one, first + number)) is not None]
+        warm = [warmth_of(one.vessel, now + timedelta(days=middles[number]), now, asked) for one in works]
+        plan = choose(offered, litres_a_week)
+        most = sum(max(one.litres_a_week for one in vessel.choices()) for vessel in offered)
         said = NORTH[(NORTH.index(name) + 2) % 4] if southern else name
         days = sum(one.effort for one in plan.choices if one.share is None) * 365 / 12 / DAYS_A_WEEK
-        out.append(Season(said, middle, (min(warm, default=0.0), max(warm, default=0.0)), most.litres_a_week, days, plan.enough))
+        out.append(Season(said, middle, (min(warm, default=0.0), max(warm, default=0.0)), most, days, plan.enough))
     short = next((number for number, season in enumerate(out) if not season.enough), None)
-    return out, None if short is None else _warmer(made, short, out[short], now, middles[short])
+    return out, None if short is None else _warmer(works, out[short], now, middles[short])
 
 
 def _of(one: Producer, number: int) -> BatchVessel | TappedVessel | None:
@@ -86,7 +90,7 @@ def _of(one: Producer, number: int) -> BatchVessel | TappedVessel | None:
     return one.tapped[number] if one.tapped else one.batches[number] if one.batches else None
 
 
-def _warmer(made: list[Producer], number: int, season: Season, now: datetime, middle: float) -> Warmer | None:
+def _warmer(made: Sequence[Producer], season: Season, now: datetime, middle: float) -> Warmer | None:
     """Return the largest unheated vessel that stands colder than it works well, and what holding it there takes."""
     cold = []
     for one in made:

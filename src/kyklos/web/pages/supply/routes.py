@@ -12,7 +12,7 @@ from ....actions import supply
 from ....actions.base import RefusedError
 from ....core.quick.amounts import GLASS_L
 from ....core.quick.wishes import wish_said
-from ....reckon.supply import drunk, planning, seasons
+from ....reckon.supply import drunk, planning
 from ....reckon.supply.producers import WhatElse
 from ....store.read import planning_queries, queries
 from ...kit import units
@@ -85,7 +85,7 @@ def _page(status: int = 200, wish: str = "", wish_problem: str = "", problem: st
     plan = planning.enough(g.session, g.now, asked)
     taken = planning.takes(g.session, plan, g.now)
     wishes = drunk.wishes_ahead(g.session, g.now)
-    through_year, warm = seasons.seasons(g.session, g.now, plan.pace.litres_a_week, asked) if plan.lanes else ([], None)
+    through_year, warm = planning.through_year(g.session, plan, g.now, asked)
     context: dict[str, Any] = {
         "plan": plan,
         "asked": asked,
