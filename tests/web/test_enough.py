@@ -6,16 +6,17 @@ from datetime import timedelta
 
 import pytest
 
-from kyklos.actions import calendar, supply
+from kyklos.actions import calendar, household, supply
 from kyklos.actions.bottles import cellar, filling, harvest
 from kyklos.actions.brewing import pitching
+from kyklos.actions.pouring import begin
 from kyklos.core.bottles.park import USUAL_CLOSURE
 from kyklos.demo.household import DEMO_NOW
 from kyklos.reckon.supply import costing, cupboard, drunk, planning
 from kyklos.reckon.supply.producers import WhatElse
 from kyklos.serving.app import create_app
 from kyklos.store.read import planning_queries
-from kyklos.store.records import ListItem, PlannedDay, Purchase
+from kyklos.store.records import ListItem, PlannedDay, Purchase, StarterLot
 
 SUGAR = {"kind": "sweetener", "key": "sugar"}
 
@@ -290,3 +291,26 @@ def test_other_lines_are_read_as_before(demo_client, line):
 def test_each_crown_cap_is_for_one_bottle():
     """What closes a bottle by itself is used up with it, as the park has it."""
     assert {kind for kind, key in USUAL_CLOSURE.items() if key == "crown"} == {"crown-cap", "sparkling"}
+
+
+def test_a_harvest_sets_aside_for_what_is_planned_elsewhere(kitchen):
+    """An empty jar of the same line that is planned soon has its starter reserved in the harvest before; once starter is kept, no more is asked."""
+    first = kitchen.ready()
+    other = kitchen.do(household.add_vessel, household.AddVessel(name="Second jar", kind="jar", nominal_l=4, usable_l=3.5, diameter_cm=15, material="glass", tapped=False, place_id=1)).made["vessel"]
+    with kitchen.database.writer() as session, session.begin():
+        brew = session.get(pitching.Brew, first)
+        session.add(pitching.Brew(**{name: getattr(brew, name) for name in ("kind", "culture_id", "tea", "leaf_g_per_l", "sugar_g_per_l", "honey_share", "starter_fraction", "starter_ph", "plan")},
+                    vessel_id=other, liquid=begin(session, "brew", brew.pitched_at), pitched_at=brew.pitched_at, status="harvested", ended_at=brew.pitched_at))  # fmt: skip
+        for lot in session.query(StarterLot):
+            session.delete(lot)
+    app = create_app(kitchen.database, kitchen.clock, "test", TESTING=True, WTF_CSRF_ENABLED=False).test_client()
+    before = app.get(f"/brews/{first}/harvest").text
+    assert "where a brew is" not in before
+    day = kitchen.clock().date() + timedelta(days=3)
+    kitchen.do(supply.accept_plan, supply.AcceptPlan(days=(supply.DayOfPlan("brew", other, day, 3.5),)))
+    after = app.get(f"/brews/{first}/harvest").text
+    assert "for second jar, where a brew is" in plain(after)
+    asked = [float(re.search(r'name="litres"[^>]*value="([\d.]+)"', text)[1]) for text in (before, after)]
+    with kitchen.database.reader() as session:
+        share = session.get(pitching.Brew, first).starter_fraction
+    assert asked[1] - asked[0] == pytest.approx(3.5 * share, abs=0.02)

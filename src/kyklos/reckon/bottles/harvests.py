@@ -29,14 +29,15 @@ from ...core.liquid import Liquid
 from ...core.liquid.liquid import fermented
 from ...core.liquid.standing import FRIDGE_C, PlaceKind
 from ...core.why import Why, why_starter
-from ...store.read import moments, queries, recorded
-from ...store.records import Brew, Place
+from ...store.read import culture_queries, moments, planning_queries, queries, recorded
+from ...store.records import Brew, Place, Vessel
 from ..forecast import forecasting
 from .pressure import Filled, ask_if_filled, state_at_filling
 
 AS_COLD_AS_MOST = Place(name="Fridge", kind=PlaceKind.FRIDGE, celsius=FRIDGE_C, position=0)  # where the household has none yet
 USUAL_BOTTLE = "swing-top"
 FRESH_DAYS = 1.0  #: A pH so old still speaks for the liquid. [d]
+PLANNED_SOON_DAYS = 21  #: A brew planned within three weeks gets its starter from this harvest (assumed). [d]
 ROUNDED_UP_L = 0.01  #: What is asked for is rounded up to so much, so that a brew day finds enough. [L]
 
 
@@ -82,7 +83,26 @@ def to_set_aside_l(session: Session, brew: Brew, now: datetime) -> float:
     """Return how much of what stands in a vessel is still to be kept as starter; 0 where that is settled. [L]"""
     if brew.runs or brew.reserved or brew.no_next_brew:
         return 0.0
-    return min(brew.left_l, reserve_l(why_reserve(session, brew, now)) or 0.0)
+    own = reserve_l(why_reserve(session, brew, now)) or 0.0
+    return min(brew.left_l, own + sum(litres for _, litres in planned_starter(session, brew, now)))
+
+
+def planned_starter(session: Session, brew: Brew, now: datetime) -> list[tuple[Vessel, float]]:
+    """List the empty vessels for which a brew of the same line is planned soon, and what each takes that no starter at hand covers. [L]"""
+    first = {row.vessel_id: row for row in reversed(planning_queries.planned_days(session)) if row.kind == "brew" and row.vessel_id != brew.vessel_id}
+    soon = [row for row in first.values() if (row.day - now.date()).days <= PLANNED_SOON_DAYS and queries.brew_in(session, row.vessel_id) is None]
+    kept = sum(lot.left_l for lot in culture_queries.starter_lots(session) if lot.culture_id == brew.culture_id) if soon else 0.0
+    out = []
+    for row in sorted(soon, key=lambda one: (one.day, one.id)):
+        last = queries.last_brew(session, Brew.vessel_id == row.vessel_id)
+        if last is None or last.culture_id != brew.culture_id:
+            continue
+        needs = (row.litres or row.vessel.usable_l) * last.starter_fraction
+        missing = math.ceil(max(0.0, needs - kept) / ROUNDED_UP_L - 1e-6) * ROUNDED_UP_L
+        kept = max(0.0, kept - needs)
+        if missing > 0:
+            out.append((row.vessel, missing))
+    return out
 
 
 def offered(session: Session, brew: Brew, now: datetime) -> Offered:

@@ -11,9 +11,9 @@ from sqlalchemy.orm import Session
 
 from ...core.base.kinds import BrewStatus
 from ...core.liquid import Way
-from ...core.supply.goods import Good, of_own_name
+from ...core.supply.goods import of_own_name
 from ...core.supply.money import HEATED_K, HEATED_SHARE, Period, heating_kwh, spread
-from ...core.supply.stock import OTHER_USE, Account, Spent
+from ...core.supply.stock import OTHER_USE, Spent
 from ...core.tapped import heater
 from ...store.read import queries, supply_queries, used_up
 from ...store.read.moments import days_between
@@ -25,6 +25,7 @@ from .cupboard import GoodKey, accounts, known_goods, of_flavour, of_tea
 
 BREWS_SHOWN = 12
 FLAVOURS_SHOWN = 12
+LEAST_UNPRICED = 1e-6  #: [g or pieces]
 TO_DRINK = (Way.BOTTLED, Way.INFUSED, Way.DRUNK, Way.GIVEN)
 LOST_WAYS = (Way.LOST, Way.DISCARDED, Way.GONE, Way.LEFT_OVER)
 
@@ -66,30 +67,38 @@ class MonthCost:
 
 def by_month(session: Session, now: datetime, count: int = 12) -> list[MonthCost]:
     """Return what each of the last months came to, the oldest first."""
-    found, known, price = accounts(session, now), known_goods(session), queries.household_of(session).power_price
-    energy, lasting = _energy(session, now, count), supply_queries.lasting_bought(session)
-    return [_month(session, month, found, known, None if price is None else price * energy.get(month, 0.0), lasting) for month in months_back(now.date(), count)]
+    months, price = months_back(now.date(), count), queries.household_of(session).power_price
+    begins = span_of(months[0])[0]
+    energy, lasting, passed = _energy(session, now, begins), supply_queries.lasting_bought(session), supply_queries.passed_by(session, begins)
+    drunk: dict[str, float] = defaultdict(float)
+    for row in supply_queries.drinks(session, begins, now):
+        drunk[month_of(row.at.date())] += row.litres
+    out = []
+    for month in months:
+        ways = {how: litres for (at, how), litres in passed.items() if at == month}
+        lost = sum(ways.get(way, 0.0) for way in LOST_WAYS) - max(0.0, drunk[month] - ways.get(Way.DRUNK, 0.0))
+        kinds, unpriced = _goods_of(session, month, now)
+        first = span_of(month)[0]
+        bears = sum(spread(money, (first.year - day.year) * 12 + first.month - day.month) for day, money in lasting)
+        period = Period(
+            goods=sum(kinds.values()), energy=None if price is None else price * energy.get(month, 0.0), lasting=bears, unpriced=unpriced,
+            drunk_l=drunk[month], given_l=ways.get(Way.GIVEN, 0.0), lost_l=max(0.0, lost),
+        )  # fmt: skip
+        out.append(MonthCost(month, period, kinds))
+    return out
 
 
-def _month(session: Session, month: str, found: Mapping[GoodKey, Account], known: Mapping[GoodKey, Good], energy: float | None, lasting: Sequence[tuple[date, float]]) -> MonthCost:
+def _goods_of(session: Session, month: str, now: datetime) -> tuple[dict[str, float], tuple[str, ...]]:
+    """Return what the goods used in a month cost, by kind, and the names of what had no price."""
+    found, known = accounts(session, now), known_goods(session)
     kinds: dict[str, float] = defaultdict(float)
     unpriced = set()
     for key, one in found.items():
-        for by, spent in one.spent.items():
-            if by.startswith(month):
-                kinds[key[0]] += spent.money
-                if spent.unpriced > 1e-6:
-                    unpriced.add((known.get(key) or of_own_name(key[1])).name)
-    begins, ends = span_of(month)
-    passed = supply_queries.passed_by(session, begins, ends)
-    drunk = sum(row.litres for row in supply_queries.drinks(session, begins, ends))
-    lost = max(0.0, sum(passed.get(way, 0.0) for way in LOST_WAYS) - max(0.0, drunk - passed.get(Way.DRUNK, 0.0)))
-    bears = sum(spread(money, (begins.year - day.year) * 12 + begins.month - day.month) for day, money in lasting)
-    period = Period(
-        goods=sum(kinds.values()), energy=energy, lasting=bears, unpriced=tuple(sorted(unpriced)),
-        drunk_l=drunk, given_l=passed.get(Way.GIVEN, 0.0), lost_l=lost,
-    )  # fmt: skip
-    return MonthCost(month, period, dict(kinds))
+        for spent in (spent for by, spent in one.spent.items() if by.startswith(month)):
+            kinds[key[0]] += spent.money
+            if spent.unpriced > LEAST_UNPRICED:
+                unpriced.add((known.get(key) or of_own_name(key[1])).name)
+    return dict(kinds), tuple(sorted(unpriced))
 
 
 def together(months: Iterable[MonthCost]) -> Period:
@@ -103,9 +112,8 @@ def together(months: Iterable[MonthCost]) -> Period:
     )  # fmt: skip
 
 
-def _energy(session: Session, now: datetime, months: int) -> dict[str, float]:
-    """Return what heating water and holding vessels warm took, by month. [kWh]"""
-    first = span_of(months_back(now.date(), months)[0])[0]
+def _energy(session: Session, now: datetime, first: datetime) -> dict[str, float]:
+    """Return what heating water and holding vessels warm took since a moment, by month. [kWh]"""
     out: dict[str, float] = defaultdict(float)
     for use in used_up.tea_uses(session, Days(first.date())):
         out[month_of(use.day)] += heating_kwh(use.litres * HEATED_SHARE, HEATED_K)
@@ -187,10 +195,11 @@ def flavours(session: Session, now: datetime) -> list[FlavourCost]:
     fillings = supply_queries.fillings_since(session, now - timedelta(days=365))
     used = used_up.flavour_uses(session, Days(), [filling.liquid_id for filling in fillings])
     base = {one.brew.id: one for one in _costs_of(session, list({one.brew_id: one.brew for one in fillings}.values()), now)}
+    filled = supply_queries.put_into(session, [filling.liquid_id for filling in fillings])
     sums: dict[str, list[float]] = defaultdict(lambda: [0.0, 0.0])
     missing: dict[str, set[str]] = defaultdict(set)
     for filling in fillings:
-        name, litres = name_in_ranking(filling), filling.liquid.made_l
+        name, litres = name_in_ranking(filling), filled[filling.liquid_id]
         money, unpriced = priced(session, [(use.day, of_flavour(use)) for use in used if use.liquid_id == filling.liquid_id], "flavours", now)
         brewed = base.get(filling.brew_id)
         sums[name][0] += litres

@@ -15,6 +15,7 @@ from ...core.liquid.pouring import LEAST_BOTTLE_L
 from ...core.liquid.standing import PlaceKind
 from ...core.supply import GoodKind
 from ..records import (
+    Addition,
     Bottle,
     Bottling,
     Brew,
@@ -158,10 +159,21 @@ def best_befores(session: Session, until: date) -> list[Purchase]:
     return list(session.scalars(select(Purchase).where(Purchase.id.in_(newest), Purchase.best_before <= until).order_by(Purchase.best_before)))
 
 
-def passed_by(session: Session, since: datetime, until: datetime) -> dict[str, float]:
-    """Return how many litres passed each way out of the house's liquids between two moments, by Way. [L]"""
-    query = select(Transfer.how, func.sum(Transfer.litres)).where(Transfer.at >= since, Transfer.at < until, Transfer.target_id.is_(None)).group_by(Transfer.how)
-    return {str(how): float(litres) for how, litres in session.execute(query)}
+def passed_by(session: Session, since: datetime) -> dict[tuple[str, str], float]:
+    """Return how many litres passed each way out of the house's liquids since a moment, by month and Way. [L]"""
+    month = func.strftime("%Y-%m", Transfer.at)
+    query = select(month, Transfer.how, func.sum(Transfer.litres)).where(Transfer.at >= since, Transfer.target_id.is_(None)).group_by(month, Transfer.how)
+    return {(at, how): float(litres) for at, how, litres in session.execute(query)}
+
+
+def put_into(session: Session, liquid_ids: Sequence[int]) -> dict[int, float]:
+    """Return how many litres ever went into some liquids. [L]"""
+    out: dict[int, float] = dict.fromkeys(liquid_ids, 0.0)
+    for owner, litres in ((Addition.liquid_id, Addition.litres), (Transfer.target_id, Transfer.litres)):
+        for number, amount in session.execute(select(owner, func.sum(litres)).where(owner.in_(liquid_ids)).group_by(owner)):
+            if number is not None:
+                out[number] += amount
+    return out
 
 
 def harvested_brews(session: Session, most: int) -> list[Brew]:

@@ -24,7 +24,7 @@ from ....core.judging.cautions import ShownCautions
 from ....core.why import Why, why_chill
 from ....reckon.bottles import filling_plan, flavours, harvests, situations
 from ....store.read import queries
-from ....store.records import Brew
+from ....store.records import Brew, Vessel
 from ...kit.acting import in_units
 from ...kit.cautioned import heard
 from ...kit.stops import Stop, situation_of, stop_of
@@ -41,6 +41,7 @@ class HarvestShown:
     verdict: Verdict
     held: bool
     reserve_l: float | None
+    for_others: list[tuple[Vessel, float]]  #: Vessels for which a brew is planned, and what each takes besides. [L]
     reserve_why: Why
     reserve_ph: float
     left_l: float
@@ -191,6 +192,7 @@ def tell(brew: Brew, form: BottlesForm) -> HarvestShown:
         stop.verdict,
         brew.status == BrewStatus.HELD,
         harvests.reserve_l(reasons),
+        harvests.planned_starter(g.session, brew, g.now),
         reasons,
         float(reasons.question["starter_ph"]),
         max(0.0, brew.left_l),

@@ -220,6 +220,8 @@ def discard(number: int) -> Answer:
 def _reserve_form(brew: Brew) -> ReserveForm:
     """Offer to keep as much as the next brew takes; nothing where that cannot be said or is not there."""
     wanted = harvests.reserve_l(harvests.why_reserve(g.session, brew, g.now)) if brew.alive else None
+    if wanted is not None:
+        wanted += sum(litres for _, litres in harvests.planned_starter(g.session, brew, g.now))
     offered = wanted if wanted is not None and wanted <= brew.left_l else None
     form = ReserveForm(formdata=None, litres=offered)
     form.litres.like(wanted)

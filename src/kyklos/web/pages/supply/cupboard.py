@@ -24,7 +24,7 @@ from ...kit.render import page
 from ...kit.words import local_today, small_first
 from .routes import bp
 
-PURCHASES_SHOWN = 20
+PURCHASES_SHOWN, BOUGHT_AGAIN = 20, 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,7 +68,7 @@ def _page(status: int = 200, typed: str = "", problem: str = "", wrong: tuple[st
 
 def _usual() -> list[tuple[Good, float, float | None]]:
     """List what was bought last of each good, to be bought again in a tap."""
-    rows = list(supply_queries.last_packs(g.session).items())[-6:]
+    rows = list(supply_queries.last_packs(g.session).items())[-BOUGHT_AGAIN:]
     return [(cupboard.good_of(g.session, kind, key), amount, price) for (kind, key), (amount, price) in rows]
 
 
