@@ -314,3 +314,14 @@ def test_a_harvest_sets_aside_for_what_is_planned_elsewhere(kitchen):
     with kitchen.database.reader() as session:
         share = session.get(pitching.Brew, first).starter_fraction
     assert asked[1] - asked[0] == pytest.approx(3.5 * share, abs=0.02)
+
+
+def test_brew_day_knows_what_is_planned(demo_client):
+    """The plan of a vessel says for which day it is meant."""
+    assert "Planned for Monday 22 February." in plain(demo_client.get("/brew-day/?vessel=4").text)
+
+
+def test_honey_whose_day_is_near_is_said(demo_client):
+    """Best before stands on the round and in the cupboard."""
+    assert "Best before: honey (10 March)" in plain(demo_client.get("/").text)
+    assert "best before 10 Mar" in plain(demo_client.get("/supply/cupboard").text)

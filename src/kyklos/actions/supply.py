@@ -39,7 +39,7 @@ class Buy:
 def _checked(checks: Checks, kind: str, key: str, amount: float, *, least: float) -> None:
     checks.refuse_if(kind not in set(GoodKind), "line", "Choose what it is.")
     checks.refuse_if(not key.strip() or len(key) > LONGEST_NAME, "line", f"Give it a name of up to {LONGEST_NAME} letters.")
-    checks.refuse_if(not least <= amount <= MOST_AMOUNT, "line", "How much? Like 1 kg, 100 g or 25 bags.")
+    checks.refuse_if(not least <= amount <= MOST_AMOUNT, "line", f"How much? Like {marked(500.0, 'mass')} or 25 bags.")
 
 
 def amount_word(one: Good, amount: float) -> str:
@@ -84,7 +84,7 @@ def correct_purchase(session: Session, ask: CorrectPurchase, at: datetime) -> Do
     """Put a purchase right."""
     row, checks = queries.get(session, Purchase, ask.purchase_id), Checks()
     check_version(ask.version, row.version, "The purchase")
-    checks.refuse_if(not 1e-3 <= ask.amount <= MOST_AMOUNT, "amount", "How much? Like 1 kg, 100 g or 25 bags.")
+    checks.refuse_if(not 1e-3 <= ask.amount <= MOST_AMOUNT, "amount", f"How much? Like {marked(500.0, 'mass')} or 25 bags.")
     checks.between(ask.price, "price", 0.0, MOST_PRICE, "A price of")
     checks.refuse_if(ask.day > at.date() + timedelta(days=1), "day", "That day is still to come.")
     checks.done()
@@ -245,7 +245,7 @@ def write_wish(session: Session, ask: MakeWish, at: datetime) -> Done:
     checks.refuse_if(ask.kind not in WISHES, "line", "Guests, a gift, or more than usual?")
     checks.refuse_if(last < at.date() - timedelta(days=1), "line", "That day is over.")
     checks.refuse_if(last < ask.day or (last - at.date()).days > LONGEST_DAYS, "line", "A year ahead at the most.")
-    checks.refuse_if(not 0 < ask.litres <= MOST_WISHED_L, "line", "How much? Like 6 people, 2 glasses; or 3 L.")
+    checks.refuse_if(not 0 < ask.litres <= MOST_WISHED_L, "line", "How much? Like 6 people, 2 glasses.")
     checks.done()
     row = Wished(kind=ask.kind, day=ask.day, until=ask.until, litres=ask.litres, people=ask.people, glasses=ask.glasses, words=ask.words.strip()[:120], at=at)
     whole = ask.litres * ((last - ask.day).days + 1)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
@@ -89,7 +90,7 @@ def _nice_step(most: float) -> float:
 
 def supply_view(
     low: Sequence[float], likely: Sequence[float], high: Sequence[float], without: Sequence[float], stock: float, dry: Sequence[tuple[int, int]], today: date,
-    lanes: Sequence[SupplyLane], wishes: Sequence[tuple[float, str]], litres: Sequence[str] = (), *, narrow: bool = False,
+    lanes: Sequence[SupplyLane], wishes: Sequence[tuple[float, str]], litres: Sequence[str] = (), *, narrow: bool = False, unit_l: float = 1.0,
 ) -> SupplyView:  # fmt: skip
     """Draw litres ready over the days to come, and the lanes of vessels below.
 
@@ -103,10 +104,11 @@ def supply_view(
         wishes: Day from today, and words.
         litres: Words for each level of the scale, from zero; made by `levels_of`.
         narrow: For the hand.
+        unit_l: The scale goes in steps of so much: a litre, or a quart. [L]
     """
     width, left = (NARROW, LEFT_NARROW) if narrow else (WIDE, LEFT_WIDE)
     days, right = len(likely), width - 12
-    step, count = levels_of(stock, likely, high)
+    step, count = levels_of(stock, likely, high, unit_l)
     top_l, base = step * count, TOP + HEIGHT
 
     def x(day: float) -> float:
@@ -131,11 +133,11 @@ def supply_view(
     )  # fmt: skip
 
 
-def levels_of(stock: float, likely: Sequence[float], high: Sequence[float]) -> tuple[float, int]:
+def levels_of(stock: float, likely: Sequence[float], high: Sequence[float], unit_l: float = 1.0) -> tuple[float, int]:
     """Return the step of the scale, and how many steps it has. [L]"""
     most = max(stock, *likely, *high, LEAST_TOP_L)
-    step = _nice_step(most)
-    return step, max(1, int(-(-most // step)))
+    step = _nice_step(most / unit_l) * unit_l
+    return step, max(1, math.ceil(most / step - 1e-9))
 
 
 def _flags(wishes: Sequence[tuple[float, str]], x: Callable[[float], float], left: float, right: float) -> tuple[Flag, ...]:

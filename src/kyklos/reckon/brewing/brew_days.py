@@ -288,5 +288,8 @@ def first_plan(
         card = last_card(session, vessel, culture, kind)
         why = "As last time." if card else ""
     why = why or (step_of(session, culture, now).why if leads else KINDS[kind].says)
+    meant = next((row for row in planning_queries.planned_days(session) if row.kind == "brew" and row.vessel_id == vessel.id), None)
+    if meant is not None:
+        why = f"{why} Planned for {meant.day:%A} {meant.day.day} {meant.day:%B}."
     disc = next(reversed(free_discs(session, [culture])), None)
     return FirstPlan(vessel, culture, kind, card or usual_card(session, culture, kind, now), disc, why)

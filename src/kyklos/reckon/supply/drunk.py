@@ -13,7 +13,6 @@ from ...core.base.kinds import BottleState
 from ...core.bottles.room import filled_l
 from ...core.supply import Pace, pace, shares
 from ...core.supply.ahead import WishAhead
-from ...core.supply.demand import PORTION_L
 from ...store.read import queries, supply_queries
 from ...store.read.memory import remembered
 from ...store.read.moments import days_between
@@ -23,6 +22,7 @@ from ..bottles.flavours import name_in_ranking
 LOOK_BACK_DAYS = 180.0  #: What was drunk longer ago hardly counts: a three-hundredth. [d]
 LONG_DAYS = 365.0  #: What lasts a year does not run out: no day is worth telling. [d]
 SOON_DAYS = 21.0  #: What runs out within three weeks is worth a word on the round (assumed). [d]
+HALF_UNIT, MUCH_UNITS = 0.5, 10.0  #: So finely a week's drink is said, and from so many on in whole ones.
 PLAIN = "Plain, from the vessel"
 
 
@@ -116,7 +116,7 @@ def as_wishes(rows: Sequence[Wished], now: datetime) -> list[WishAhead]:
     return out
 
 
-def said_a_week(litres: float) -> float:
-    """Return an amount as people say it: to half a litre, a large one to a whole one. [L]"""
-    step = PORTION_L if litres < 10 else 1.0
-    return max(step, round(litres / step) * step)
+def said_a_week(litres: float, unit_l: float = 1.0) -> float:
+    """Return an amount as people say it: to half a unit, a large one to a whole one. `unit_l`: a litre, or a quart. [L]"""
+    step = HALF_UNIT if litres < MUCH_UNITS * unit_l else 1.0
+    return max(step, round(litres / unit_l / step) * step) * unit_l

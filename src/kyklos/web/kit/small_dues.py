@@ -133,6 +133,9 @@ def _supply_due(session: Session, now: datetime) -> list[SmallDue]:
     if found.low:
         names = ", ".join(f"{small_first(need.good.name)} ({amount_word(need.good, need.there)})" for need in found.low[:MOST_NAMED])
         out.append(SmallDue("shopping-1", f"Low: {names}", "Less than the next brew takes.", url_for("supply.shopping")))
+    if found.best_before:
+        names = ", ".join(f"{small_first(one.good.name)} ({day_said(one.best_before)})" for one in found.best_before[:MOST_NAMED] if one.best_before)
+        out.append(SmallDue("best-1", f"Best before: {names}", "Use it first.", url_for("supply.stock")))
     return out
 
 

@@ -273,6 +273,11 @@ def shown(value: float, kind: str, units: str) -> tuple[float, str]:
     return (value - offset) / scale, SHOWN[unit]
 
 
+def large_l(units: str) -> float:
+    """Return what a large volume is counted in: a litre, or a quart. [L]"""
+    return 1.0 if units == Units.METRIC else float(_factor("quart", "liter")[0])
+
+
 def degree_k(units: str) -> float:
     """Return how many kelvin a degree of a household is: 1 °C, or 1 °F."""
     return 1.0 if units == Units.METRIC else 5 / 9

@@ -29,6 +29,7 @@ from ....reckon.supply.drunk import RunsOut, drunk, runs_out, said_a_week
 from ....store.read import queries
 from ....store.read.moments import days_between
 from ....store.records import Bottle
+from ...kit import units
 from ...kit.acting import act
 from ...kit.bottle_groups import shown_group
 from ...kit.cautioned import heard
@@ -111,7 +112,7 @@ def show() -> Response:
         many=len(standing) > MANY,
         tonight=drinking.tonight(g.session, cold, g.now, mild),
         mild=mild,
-        a_week=said_a_week(known.pace.litres_a_week) if known.drinks else None,
+        a_week=said_a_week(known.pace.litres_a_week, units.large_l(g.units)) if known.drinks else None,
         runs_out=_bars_of(runs_out(g.session, standing, g.now)),
         jars=drinking.jars(g.session),
         gone=queries.last_gone(g.session, GONE_SHOWN),

@@ -19,13 +19,13 @@ bp = Blueprint("quick", __name__, url_prefix="/quick", template_folder="template
 
 
 EXAMPLES = {
-    "metric": ("crock 3.42 24c bit sweet", "crock low 18 high 24", "crock 300 ml"),
-    "us": ("crock 3.42 76f bit sweet", "crock low 65 high 76", "crock 1 cup"),
+    "metric": ("crock 3.42 24c bit sweet", "crock low 18 high 24", "crock 300 ml", "1 kg sugar 1.49"),
+    "us": ("crock 3.42 76f bit sweet", "crock low 65 high 76", "crock 1 cup", "4 lb sugar 3.99"),
 }  #: In the household's units; then what is the same everywhere.
 ANYWHERE = (
     "jar two strip 3.5 yesterday 8pm", "tall jar film, smells of vinegar", "bram too sour, odile right, crock",
     "opened one damson, flat", "burped the ginger, loud", "put the plain in the fridge", "bottled 6 from jar one",
-    "moved jar two to the cupboard", "1 kg sugar 1.49", "guests saturday 6 people 2 glasses", "jar 2 5.2 brix refractometer",
+    "moved jar two to the cupboard", "guests saturday 6 people 2 glasses", "jar 2 5.2 brix refractometer",
 )  # fmt: skip
 
 

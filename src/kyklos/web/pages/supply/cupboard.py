@@ -11,6 +11,7 @@ from werkzeug.wrappers import Response as Answer
 from ....actions import supply
 from ....actions.base import ConflictError, RefusedError
 from ....core.base import CoreError
+from ....core.base.kinds import Units
 from ....core.quick.bought import Bought, bought_said
 from ....core.supply.goods import KIND_NAMES, Good
 from ....reckon.supply import cupboard
@@ -22,7 +23,7 @@ from ...kit.goods_words import amount_word, money_word
 from ...kit.numbers import whole
 from ...kit.render import page
 from ...kit.words import local_today, small_first
-from .routes import bp
+from .routes import EXAMPLES, bp
 
 PURCHASES_SHOWN, BOUGHT_AGAIN = 20, 4
 
@@ -89,7 +90,7 @@ def buy() -> Answer:
     typed = request.form.get("line", "").strip()[:120]
     said = said_of(typed)
     if said is None:
-        return _page(422, typed, "What, how much, what price? Like 1 kg sugar 1.49.")
+        return _page(422, typed, f"What, how much, what price? Like {EXAMPLES[Units(g.units)]['bought']}.")
     try:
         days = {name: date.fromisoformat(text) if (text := request.form.get(name, "")) else None for name in ("day", "best_before")}
     except ValueError:

@@ -10,8 +10,10 @@ from werkzeug.wrappers import Response as Answer
 
 from ....actions import supply
 from ....actions.base import RefusedError
+from ....core.base.kinds import Units
 from ....core.quick.amounts import GLASS_L
 from ....core.quick.wishes import wish_said
+from ....core.supply.demand import PRIOR_L
 from ....reckon.supply import drunk, planning
 from ....reckon.supply.producers import WhatElse
 from ....store.read import planning_queries, queries
@@ -29,12 +31,16 @@ bp = Blueprint("supply", __name__, url_prefix="/supply", template_folder="templa
 
 @bp.context_processor
 def _words() -> dict[str, Any]:
-    return {"money": money_word}
+    return {"money": money_word, "say": EXAMPLES[g.units], "assumed_l": PRIOR_L}
 
 
 MOST_A_WEEK, MOST_COLDER, MOST_JAR = 200.0, 10.0, 60.0  #: [L, K, L]
 MOST_DAYS_SENT = 400
-WISH_NOT_READ = "Say when and how much: Saturday, 6 people, 2 glasses; a gift of 10 bottles on 4 March; 2 L a week more in July."
+WISH_NOT_READ = "Say when and how much: Saturday, 6 people, 2 glasses; a gift of 10 bottles on 4 March; {} a week more in July."
+EXAMPLES = {
+    Units.METRIC: {"bought": "1 kg sugar 1.49", "list": "500 g damson, 2 strainers", "more": "2 L"},
+    Units.US: {"bought": "4 lb sugar 3.99", "list": "1 lb damson, 2 strainers", "more": "2 qt"},
+}  #: As a household of these units would write it.
 
 
 def _asked() -> tuple[WhatElse, dict[str, str]]:
@@ -147,7 +153,7 @@ def wish() -> Answer:
     typed = request.form.get("line", "").strip()[:120]
     said = wish_said(typed, local_today(), g.household.glass_l or GLASS_L, always=True)
     if said is None:
-        return _page(422, wish=typed, wish_problem=WISH_NOT_READ)
+        return _page(422, wish=typed, wish_problem=WISH_NOT_READ.format(EXAMPLES[Units(g.units)]["more"]))
     try:
         act(supply.make_wish, supply.MakeWish(kind=said.kind, day=said.day, litres=said.litres, until=said.until, people=said.people, glasses=said.glasses, words=typed))
     except RefusedError as refused:

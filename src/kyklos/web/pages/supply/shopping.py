@@ -10,6 +10,7 @@ from werkzeug.wrappers import Response as Answer
 
 from ....actions import supply
 from ....actions.base import RefusedError
+from ....core.base.kinds import Units
 from ....core.quick.bought import bought_said
 from ....core.supply.goods import KIND_NAMES, GoodKind
 from ....reckon.supply import cupboard
@@ -19,7 +20,7 @@ from ...kit.acting import act
 from ...kit.goods_words import amount_word, money_word
 from ...kit.numbers import decimal_of, number_of
 from ...kit.render import page
-from .routes import bp
+from .routes import EXAMPLES, bp
 
 TICKED_HOURS = 12.0  #: What is in the basket is shown for so long. [h]
 
@@ -84,7 +85,7 @@ def add() -> Answer:
     typed = request.form.get("line", "").strip()[:120]
     said = bought_said(typed, list(cupboard.known_goods(g.session).values()), always=True)
     if said is None:
-        return _page(422, typed, "What, and how much? Like 1 kg sugar, or 2 strainers.")
+        return _page(422, typed, f"What, and how much? Like {EXAMPLES[Units(g.units)]['list']}.")
     try:
         act(supply.put_on_list, supply.PutOnList(kind=said.good.kind, key=said.good.key, amount=said.amount))
     except RefusedError as refused:

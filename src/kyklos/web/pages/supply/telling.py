@@ -72,7 +72,7 @@ def plan_sentence(plan: Enough) -> str:
 
 def lead_parts(plan: Enough) -> list[tuple[str, bool]]:
     """Say how things stand, as pieces of which some are strong."""
-    a_week = f"{litres(said_a_week(plan.pace.litres_a_week))} a week"
+    a_week = f"{litres(said_a_week(plan.pace.litres_a_week, units.large_l(g.units)))} a week"
     out = [("You drink about ", False), (a_week, True)] if plan.known else [("Nothing is written down as drunk yet, so ", False), (a_week, True), (" is assumed", False)]
     runs_out = plan.without.runs_out[1]
     if runs_out is not None:
@@ -95,11 +95,11 @@ def chart(plan: Enough, wishes: Sequence[Wished], *, narrow: bool = False) -> Su
     """Draw the plan."""
     flags = [(float((row.day - plan.today).days), wish_flag(row)) for row in wishes if row.until is None]
     lanes = [_lane(lane, plan) for lane in plan.lanes]
-    step, count = levels_of(plan.stock_l, plan.ahead.likely.tolist(), plan.ahead.high.tolist())
+    step, count = levels_of(plan.stock_l, plan.ahead.likely.tolist(), plan.ahead.high.tolist(), units.large_l(g.units))
     names = [litres(step * number) if number else "0" for number in range(count + 1)]
     return supply_view(
         plan.ahead.low.tolist(), plan.ahead.likely.tolist(), plan.ahead.high.tolist(), plan.without.likely.tolist(), plan.stock_l, plan.ahead.dry_spans, plan.today,
-        lanes, flags, names, narrow=narrow,
+        lanes, flags, names, narrow=narrow, unit_l=units.large_l(g.units),
     )  # fmt: skip
 
 
