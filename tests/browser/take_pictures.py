@@ -34,10 +34,10 @@ PICTURES = (
     ("tapped", "/tapped/18", ()),
     ("look", "/brews/7/inspect?surface=film-yeast&smell=bad", ()),
     ("almanac", "/almanac/", ()),
-    ("tasters", "/tasters/", ()),
+    ("enough", "/supply/", ()),
     ("round-dark", "/", ("dark",)),
     ("round-phone", "/", ("phone",)),
-    ("brew-phone", "/brews/8", ("phone",)),
+    ("shopping-phone", "/supply/list", ("phone",)),
     ("tapped-phone", "/tapped/18", ("phone",)),
 )
 

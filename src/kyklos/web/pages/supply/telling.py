@@ -73,7 +73,9 @@ def plan_sentence(plan: Enough) -> str:
 def lead_parts(plan: Enough) -> list[tuple[str, bool]]:
     """Say how things stand, as pieces of which some are strong."""
     a_week = f"{litres(said_a_week(plan.pace.litres_a_week, units.large_l(g.units)))} a week"
-    out = [("You drink about ", False), (a_week, True)] if plan.known else [("Nothing is written down as drunk yet, so ", False), (a_week, True), (" is assumed", False)]
+    if not plan.known:
+        return [("Nothing is written down as drunk yet, so ", False), (a_week, True), (" is assumed.", False)]
+    out = [("You drink about ", False), (a_week, True)]
     runs_out = plan.without.runs_out[1]
     if runs_out is not None:
         out += [(". As things stand you run dry ", False), (day_said(plan.day(runs_out)) if runs_out else "today", True)]
