@@ -44,6 +44,8 @@ GOOD = {
         "bottle_ml": 500,
         "shop_price": 2,
     },
+    "compare": {"a": [5, 3, 4], "b": [2, 3, 4]},
+    "triangle": {"right": 4, "of": 6},
     "demand": {"drunk": [{"days_ago": 2, "litres": 0.5}], "stock_l": 6},
     "supply": {
         "demand_l_per_week": 3,
@@ -64,6 +66,9 @@ GOOD = {
     "bottle": {"start": {"recipe": RECIPE, "day": 9}, "added_sugar_g_per_l": 8, "temperature_c": 22, "limit_bar": 4},
 }
 BAD = [
+    ("compare", {"a": [5], "b": [2, 3]}, "a"),
+    ("compare", {"a": [5, 4, 3], "b": [2, 3], "paired": True}, "as many"),
+    ("triangle", {"right": 7, "of": 6}, "right"),
     ("demand", {"drunk": [{"days_ago": -1, "litres": 1}], "stock_l": 1}, "days_ago"),
     ("supply", {"demand_l_per_week": 3, "vessels": [{"name": "jar", "kind": "barrel"}]}, "kind"),
     ("supply", {"demand_l_per_week": 3, "vessels": [{"name": 1, "kind": "tapped", "litres": 3, "loss_share": 0, "draws": []}]}, "name"),

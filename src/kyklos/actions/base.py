@@ -16,6 +16,7 @@ from ..core.base.errors import Problem
 from ..core.base.saying import spoken
 from ..core.cultures import Node
 from ..reckon.cultures.quarantine import refusal
+from ..store.file.finding import follow_words
 from ..store.file.journal import recording, touched_by
 from ..store.file.session import context_of
 from ..store.read.queries import was_sent
@@ -125,6 +126,7 @@ def action(run: Callable[[Session, A, datetime], Done]) -> Callable[[Session, A,
                 session.flush()
                 session.add_all(touched_by(change))
                 outdate(session, recorder.rows)
+                follow_words(session, recorder.rows)
                 return Done(done.says, done.made, change.id)
         except StaleDataError as stale:
             raise ConflictError(

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from ..core.base.kinds import LIVING
 from ..core.liquid.pouring import LEAST_L
+from ..store.file.finding import follow_words
 from ..store.file.journal import changed_since, put_back
 from ..store.read import queries
 from ..store.read.day_book import builds_on
@@ -52,6 +53,7 @@ def undo(session: Session, ask: Undo, at: datetime) -> Done:
             _refuse_below_nothing(session, change)
             _refuse_two_in_one(session, change)
             outdate(session, change.rows)
+            follow_words(session, change.rows)
             change.undone_at = at
             kept = select(Photo.id).where(Photo.sha == PhotoContent.sha).exists()
             session.execute(delete(PhotoContent).where(~kept).execution_options(synchronize_session=False))

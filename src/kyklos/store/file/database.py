@@ -16,7 +16,7 @@ from typing import Any
 from sqlalchemy import URL, Engine, create_engine, event
 
 from ..records.base import LAYOUT
-from . import keeping, layout, opening
+from . import finding, keeping, layout, opening
 from .following import follow, state_of
 from .opening import Hold, LostFileError, StorageError
 from .session import FileState, HouseSession, PageContext
@@ -147,6 +147,7 @@ class Database:
         if not self.path.exists():
             opening.create(self.path)  # readable by its owner only, and its log too
         if keeping.layout_in(self.path) == LAYOUT:
+            self._index_words()
             return
         if layout.is_bare(self.path):
             layout.make(self.path)
@@ -168,6 +169,15 @@ class Database:
             config.attributes["engine"] = engine
             command.upgrade(config, "head")
         engine.dispose()
+        self._index_words()
+
+    def _index_words(self) -> None:
+        """Make the index of words where there is none yet: after an upgrade, or of an archive that was read in."""
+        with self.reader() as session:
+            if not finding.is_empty(session):
+                return
+        with self.writer() as session, session.begin():
+            finding.rebuild(session)
 
     def for_migrations(self) -> Engine:
         """Make an engine for migrations: foreign keys are off, for a table rebuilt would delete its children.

@@ -18,7 +18,10 @@ TEXT = Path(__file__).with_name("layout.sql")
 def text_of(path: Path) -> str:
     """Return the statements that make an empty file like this one."""
     with closing(opening.connect(path, "rw")) as connection:
-        made = connection.execute("SELECT sql FROM sqlite_master WHERE sql IS NOT NULL ORDER BY type DESC, name").fetchall()
+        made = connection.execute(
+            "SELECT sql FROM sqlite_master WHERE sql IS NOT NULL AND (name NOT LIKE 'found!_%' ESCAPE '!' OR name = 'found_words') "
+            "ORDER BY type DESC, name"  # what an index of words keeps for itself is made with it
+        ).fetchall()
     return "".join(f"{row[0]};\n" for row in made)
 
 

@@ -44,8 +44,8 @@ CREATE TABLE "bottle" (
 	cause VARCHAR DEFAULT '' NOT NULL, 
 	to_whom VARCHAR DEFAULT '' NOT NULL, 
 	CONSTRAINT pk_bottle PRIMARY KEY (id), 
-	CONSTRAINT fk_bottle_bottling_id_bottling FOREIGN KEY(bottling_id) REFERENCES bottling (id), 
-	CONSTRAINT fk_bottle_type_id_bottle_type FOREIGN KEY(type_id) REFERENCES bottle_type (id)
+	CONSTRAINT fk_bottle_type_id_bottle_type FOREIGN KEY(type_id) REFERENCES bottle_type (id), 
+	CONSTRAINT fk_bottle_bottling_id_bottling FOREIGN KEY(bottling_id) REFERENCES bottling (id)
 );
 CREATE TABLE bottle_type (
 	kind VARCHAR NOT NULL, 
@@ -78,9 +78,9 @@ CREATE TABLE "bottling" (
 	wish VARCHAR DEFAULT '' NOT NULL, 
 	burps VARCHAR DEFAULT 'never' NOT NULL, 
 	CONSTRAINT pk_bottling PRIMARY KEY (id), 
-	CONSTRAINT uq_bottling_liquid_id UNIQUE (liquid_id), 
-	CONSTRAINT fk_bottling_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id), 
 	CONSTRAINT fk_bottling_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
+	CONSTRAINT fk_bottling_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id), 
+	CONSTRAINT uq_bottling_liquid_id UNIQUE (liquid_id), 
 	CONSTRAINT fk_bottling_flavour_id_flavour FOREIGN KEY(flavour_id) REFERENCES flavour (id), 
 	CONSTRAINT fk_bottling_infusion_id_infusion FOREIGN KEY(infusion_id) REFERENCES infusion (id)
 );
@@ -115,9 +115,9 @@ CREATE TABLE "brew" (
 	liquid_id INTEGER NOT NULL, 
 	starter_ta_g_per_l FLOAT, start_doubt_days FLOAT DEFAULT '0' NOT NULL, starter_tea VARCHAR DEFAULT 'black' NOT NULL, starter_leaf_g_per_l FLOAT DEFAULT '6.0' NOT NULL, starter_alkalinity_meq_per_l FLOAT DEFAULT '0.5' NOT NULL, 
 	CONSTRAINT pk_brew PRIMARY KEY (id), 
-	CONSTRAINT fk_brew_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT fk_brew_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
 	CONSTRAINT fk_brew_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
+	CONSTRAINT fk_brew_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT uq_brew_liquid_id UNIQUE (liquid_id), 
 	CONSTRAINT fk_brew_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
 );
@@ -247,8 +247,8 @@ CREATE TABLE "disc" (
 	ended_as VARCHAR DEFAULT '' NOT NULL, 
 	ended_note VARCHAR DEFAULT '' NOT NULL, 
 	CONSTRAINT pk_disc PRIMARY KEY (id), 
-	CONSTRAINT fk_disc_born_brew_id_brew FOREIGN KEY(born_brew_id) REFERENCES brew (id), 
 	CONSTRAINT fk_disc_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
+	CONSTRAINT fk_disc_born_brew_id_brew FOREIGN KEY(born_brew_id) REFERENCES brew (id), 
 	CONSTRAINT fk_disc_parent_id_disc FOREIGN KEY(parent_id) REFERENCES disc (id)
 );
 CREATE TABLE disc_event (
@@ -283,6 +283,8 @@ CREATE TABLE flavour_part (
 	CONSTRAINT pk_flavour_part PRIMARY KEY (id), 
 	CONSTRAINT fk_flavour_part_flavour_id_flavour FOREIGN KEY(flavour_id) REFERENCES flavour (id)
 );
+CREATE VIRTUAL TABLE found USING fts5(title, body, kind UNINDEXED, number UNINDEXED, at UNINDEXED, about UNINDEXED, about_id UNINDEXED, tokenize = 'porter unicode61 remove_diacritics 2');
+CREATE VIRTUAL TABLE found_words USING fts5vocab(found, row);
 CREATE TABLE "gift" (
 	culture_id INTEGER NOT NULL, 
 	at DATETIME NOT NULL, 
@@ -294,8 +296,8 @@ CREATE TABLE "gift" (
 	id INTEGER NOT NULL, 
 	transfer_id INTEGER, 
 	CONSTRAINT pk_gift PRIMARY KEY (id), 
-	CONSTRAINT fk_gift_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT fk_gift_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
+	CONSTRAINT fk_gift_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT fk_gift_transfer_id_transfer FOREIGN KEY(transfer_id) REFERENCES transfer (id)
 );
 CREATE TABLE hearing (
@@ -382,6 +384,18 @@ CREATE TABLE instrument (
 	retired_at DATETIME, 
 	id INTEGER NOT NULL, version INTEGER DEFAULT '1' NOT NULL, 
 	CONSTRAINT pk_instrument PRIMARY KEY (id)
+);
+CREATE TABLE kept_lesson (
+	id INTEGER NOT NULL, 
+	"key" VARCHAR NOT NULL, 
+	text VARCHAR NOT NULL, 
+	standing VARCHAR NOT NULL, 
+	applies JSON NOT NULL, 
+	evidence JSON NOT NULL, 
+	helped INTEGER NOT NULL, 
+	at DATETIME NOT NULL, 
+	version INTEGER NOT NULL, 
+	CONSTRAINT pk_kept_lesson PRIMARY KEY (id)
 );
 CREATE TABLE kitchen_day (
 	id INTEGER NOT NULL, 
@@ -588,8 +602,8 @@ CREATE TABLE "reading" (
 	replaces_id INTEGER, 
 	liquid_id INTEGER NOT NULL, degassed BOOLEAN DEFAULT '0' NOT NULL, 
 	CONSTRAINT pk_reading PRIMARY KEY (id), 
-	CONSTRAINT fk_reading_replaces_id_reading FOREIGN KEY(replaces_id) REFERENCES reading (id), 
 	CONSTRAINT fk_reading_instrument_id_instrument FOREIGN KEY(instrument_id) REFERENCES instrument (id), 
+	CONSTRAINT fk_reading_replaces_id_reading FOREIGN KEY(replaces_id) REFERENCES reading (id), 
 	CONSTRAINT fk_reading_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
 );
 CREATE TABLE recipe (
@@ -748,10 +762,10 @@ CREATE TABLE "transfer" (
 	start JSON, 
 	stirred BOOLEAN DEFAULT 0 NOT NULL, 
 	CONSTRAINT pk_transfer PRIMARY KEY (id), 
+	CONSTRAINT ck_transfer_ends CHECK (source_id IS NOT NULL OR target_id IS NOT NULL), 
 	CONSTRAINT fk_transfer_target_id_liquid FOREIGN KEY(target_id) REFERENCES liquid (id), 
-	CONSTRAINT fk_transfer_source_id_liquid FOREIGN KEY(source_id) REFERENCES liquid (id), 
 	CONSTRAINT ck_transfer_litres CHECK (litres >= 0), 
-	CONSTRAINT ck_transfer_ends CHECK (source_id IS NOT NULL OR target_id IS NOT NULL)
+	CONSTRAINT fk_transfer_source_id_liquid FOREIGN KEY(source_id) REFERENCES liquid (id)
 );
 CREATE TABLE trial (
 	brew_id INTEGER NOT NULL, 
@@ -853,6 +867,8 @@ CREATE INDEX ix_infusion_brew_id ON infusion (brew_id);
 CREATE INDEX ix_infusion_ended_at ON infusion (ended_at);
 CREATE INDEX ix_infusion_flavour_id ON infusion (flavour_id);
 CREATE INDEX ix_infusion_place_id ON infusion (place_id);
+CREATE INDEX ix_kept_lesson_key ON kept_lesson ("key");
+CREATE INDEX ix_kept_lesson_standing ON kept_lesson (standing);
 CREATE INDEX ix_kitchen_day_ended_at ON kitchen_day (ended_at);
 CREATE INDEX ix_larder_item_gone_at ON larder_item (gone_at);
 CREATE INDEX ix_lesson_revision ON lesson (revision);

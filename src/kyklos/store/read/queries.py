@@ -114,6 +114,7 @@ WORDS = {
     "CupboardCount": "count",
     "ListItem": "line of the list",
     "Wished": "wish",
+    "KeptLesson": "lesson",
     "BlindTasting": "blind tasting",
     "Photo": "photo",
 }

@@ -25,6 +25,7 @@ from .lives import (
     Upkeep,
 )
 from .living import Culture, Disc, StarterLot
+from .notebook import KeptLesson
 from .supply import CupboardCount, ListItem, Purchase, Wished
 from .watching import (
     Away,
@@ -72,6 +73,7 @@ __all__ = [
     "Household",
     "Infusion",
     "Instrument",
+    "KeptLesson",
     "KeptLiquid",
     "KeptRecipe",
     "KitchenDay",
