@@ -36,9 +36,9 @@ DEMO_PLACES = (
     "/cultures/1", "/cultures/4", "/cultures/bead/brew/7", "/cultures/table", "/cultures/discs/5", "/cultures/hotels/5", "/cultures/starters/3",
     "/cultures/trace/hotel/5", "/cultures/3/conversion", "/cultures/compare", "/cultures/1/passport", "/day-book/", "/brews/7/happened?do=out",
     "/flavours/", "/flavours/1", "/flavours/ingredients", "/brews/7/bottling?chosen=1&flavour=f1&flavour=f3&flavour=plain", "/infusions/1",
-    "/cellar/park", "/cellar/ranking", "/cellar/bottles/20", "/cellar/compare", "/supply/", "/supply/list", "/supply/cupboard", "/supply/costs",
+    "/cellar/park", "/cellar/ranking", "/cellar/bottles/20", "/cellar/compare", "/supply/", "/supply/list", "/supply/cupboard", "/supply/costs", "/notebook/", "/notebook/?q=plum+gushed", "/notebook/looking-back",
 )  # fmt: skip
-PLACES = ("/", "/brew-day/", "/vessels/", "/cultures/", "/cellar/", "/almanac/", "/tasters/", "/settings/", "/day-book/", "/cultures/table", "/flavours/", "/supply/", "/supply/list", "/supply/costs")
+PLACES = ("/", "/brew-day/", "/vessels/", "/cultures/", "/cellar/", "/almanac/", "/tasters/", "/settings/", "/day-book/", "/cultures/table", "/flavours/", "/supply/", "/supply/list", "/supply/costs", "/notebook/", "/notebook/?q=jar+sour", "/notebook/looking-back")
 ROUNDS, LINES = 7, 6
 HOUSEHOLDS = {
     "demo": (DEMO_NOW, None, DEMO_PLACES),

@@ -11,6 +11,7 @@ from kyklos.actions import calendar as c
 from kyklos.actions import household as k
 from kyklos.actions import importing as im
 from kyklos.actions import kitchen_days as kd
+from kyklos.actions import notebook as nb
 from kyklos.actions import notes, timers
 from kyklos.actions import quick as q
 from kyklos.actions import supply as su
@@ -43,6 +44,7 @@ from kyklos.core.brewing.day_walk import DayWalk, StepNeed, WalkStep
 from kyklos.core.brewing.planner import PlanAsk, StarterTold, VesselFacts
 from kyklos.core.brewing.recipe_card import RecipeCard
 from kyklos.core.liquid.ferment import Recipe
+from kyklos.core.notebook.lessons import Applies
 from kyklos.core.sheets.spreadsheet import BrewTold, ReadingTold
 from kyklos.demo.watched import picture
 from kyklos.exchange.lines import ReceivePassport, receive_passport
@@ -304,6 +306,11 @@ def listed(kitchen):
     return kitchen.do(su.put_on_list, su.PutOnList(**SUGAR)).made["item"]
 
 
+def taught(kitchen):
+    """A lesson that is kept; gives its number."""
+    return kitchen.do(nb.keep_lesson, nb.KeepLesson(text="Chill it sooner.", applies=Applies(vessel="Jar"))).made["lesson"]
+
+
 A_WALK = DayWalk((WalkStep("Jar: harvest", "Taste", 5), WalkStep("Jar: start", "Cover", 5, needs=(StepNeed(0, True),))), 1, (("Jar", 1),))
 
 
@@ -429,6 +436,10 @@ WALK = {
     "call_off": lambda x: su.CallOff(wish_id=x.do(su.make_wish, WALK["make_wish"](x)).made["wish"]),
     "accept_plan": lambda x: su.AcceptPlan(days=(su.DayOfPlan("brew", x.vessel, x.clock().date() + timedelta(days=2), 3.0),)),
     "set_prices": lambda x: su.SetPrices(currency="kr", shop_price=30.0, shop_ml=330.0, power_price=1.5),
+    "keep_lesson": lambda x: nb.KeepLesson(text="Chill it sooner.", applies=Applies(vessel="Jar")),
+    "dismiss_lesson": lambda x: nb.DismissLesson(key="gushed:Fig", text="Chill it sooner."),
+    "reword_lesson": lambda x: nb.RewordLesson(lesson_id=taught(x), text="Two days, no more.", applies=Applies(season="winter")),
+    "say_helped": lambda x: nb.SayHelped(lesson_id=taught(x), helped=True),
     "drop_plan": lambda x: c.DropPlan(plan_id=x.do(c.plan_day, WALK["plan_day"](x)).made["plan"]),
     "set_feed": lambda x: c.Feed(wanted=True),
     "start_blind": lambda x: bt.StartBlind(brew_ids=two_brews(x)),

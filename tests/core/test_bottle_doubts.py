@@ -6,7 +6,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from kyklos.core.bottles import bottle
@@ -156,6 +156,7 @@ def test_drink_by_is_when_four_in_five_would_still_hold_carried_out(sugar, monke
 
 @given(st.lists(st.floats(-14, 60), max_size=6), st.floats(0, 20), st.floats(0.1, 60))
 @few
+@example([-14.0], 0.0, 1.0)  # a look whose two weeks are over just then
 def test_a_room_is_surer_within_two_weeks_of_a_look(looks, start, days):
     """At every day of a stay: 2 K where somebody looked within two weeks either side, else 3 K and rather 2 K warmer."""
     end, looks = start + days, sorted(day for day in looks if start - 14 <= day <= start + days)

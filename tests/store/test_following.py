@@ -13,7 +13,7 @@ from kyklos.store.records import Brew, Place, Reading
 from kyklos.store.records.base import Base
 from tests.actions.test_undo import WALK
 
-DELETING = {"drop_tool", "change_settings", "keep_flavour"}  #: These delete a row: all is read anew.
+DELETING = {"drop_tool", "drop_purchase", "change_settings", "keep_flavour"}  #: These delete a row: all is read anew.
 
 
 def everything(session):

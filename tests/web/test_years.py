@@ -35,6 +35,9 @@ PLACES = (
     "/supply/list",
     "/supply/cupboard",
     "/supply/costs",
+    "/notebook/",
+    "/notebook/?q=jar+sour",
+    "/notebook/looking-back?of=season",
     "BREW",
     "LINE",
 )

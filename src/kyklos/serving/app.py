@@ -26,8 +26,9 @@ PLACES = (
     ("cultures", "Cultures", "c"),
     ("cellar", "Cellar", "e"),
     ("almanac", "Almanac", "a"),
+    ("notebook", "Notebook", "n"),
 )
-FAR = frozenset({"cultures", "almanac"})  #: On a phone these stand behind "More": a thumb reaches four.
+FAR = frozenset({"cultures", "almanac", "notebook"})  #: On a phone these stand behind "More": a thumb reaches four.
 COMPILED = "kyklos-3-%s.jinja"  #: A new number where templates of the same text are to be compiled anew.
 
 
@@ -114,6 +115,7 @@ def _blueprints(app: Flask) -> None:
     from ..web.pages.day_book.routes import bp as day_book
     from ..web.pages.flavours import bp as flavours
     from ..web.pages.instruments.routes import bp as instruments
+    from ..web.pages.notebook import bp as notebook
     from ..web.pages.notes import bp as notes
     from ..web.pages.quick.routes import bp as quick
     from ..web.pages.round.routes import bp as round_
@@ -125,6 +127,6 @@ def _blueprints(app: Flask) -> None:
 
     for blueprint in (
         round_, brew_day, brews, cellar, cultures, vessels, settings, quick, instruments, bin_, tasters, almanac,
-        day_book, begin, notes, tapped, bottling, flavours, supply,
+        day_book, begin, notes, tapped, bottling, flavours, supply, notebook,
     ):  # fmt: skip
         app.register_blueprint(blueprint)

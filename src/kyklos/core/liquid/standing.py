@@ -155,7 +155,7 @@ def place_doubts(start: float, end: float, measured: Sequence[float]) -> list[tu
     known = start
     for day in measured:
         begins, ends = max(start, day - HOLDS_DAYS), min(end, day + HOLDS_DAYS)
-        if ends <= known and out:
+        if ends <= begins or (ends <= known and out):
             continue
         if begins > known:
             out.append((known, UNMEASURED_SD_K, UNMEASURED_WARMER_K))

@@ -22,6 +22,7 @@ from .goods_words import amount_word
 from .meters import says_of, standing_of
 from .words import day_said, local_today, small_first
 
+NEW_MONTH_DAYS = 3  #: The last month is offered so long. [d]
 MOST_NAMED = 4  #: So many names stand in one line.
 
 
@@ -122,6 +123,10 @@ def _supply(session: Session, now: datetime) -> list[SmallDue]:
 def _supply_due(session: Session, now: datetime) -> list[SmallDue]:
     found = dues.wanted(session, local_today(), now)
     out = [_planned(row) for row in found.planned]
+    today = local_today()
+    if today.day <= NEW_MONTH_DAYS and queries.last_brew(session) is not None:
+        last = today.replace(day=1) - timedelta(days=1)
+        out.append(SmallDue(f"month-{last.month}", f"Look back on {last:%B}", "What was made, drunk and learned.", url_for("notebook.season", of="month")))
     for wish in found.guests:
         text = f"{WISHES[wish.kind]} {day_said(wish.day)}: {units.words(wish.litres, 'volume', g.units)}"
         out.append(SmallDue(f"wish-{wish.id}", text, "Counted in the plan.", url_for("supply.show")))

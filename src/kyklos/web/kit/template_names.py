@@ -26,7 +26,7 @@ from ...reckon.brewing import brew_days, brew_records
 from ...reckon.forecast import warmth
 from ...store.read import notes, queries
 from ...store.read.recorded import read_by
-from . import meters, words
+from . import coming_back, meters, words
 from .began import began_rows
 from .fields import more_asked, request_query
 from .first_names import joined
@@ -103,6 +103,13 @@ def _of_brews(app: Flask) -> None:
         "room_above": brew_records.room_above,
         "discs_in": brew_records.discs_in,
         "notes_on": lambda about, number: notes.notes_on(g.session, NoteOn(about), number),
+        "places_for_lessons": coming_back.places_for_lessons,
+        "lessons_of_brew": coming_back.of_brew,
+        "lessons_of_brew_day": coming_back.of_brew_day,
+        "lessons_of_bottles": coming_back.of_bottles,
+        "lessons_of_filling": coming_back.of_filling,
+        "lessons_of_season": coming_back.of_season,
+        "lessons_of_shopping": coming_back.of_shopping,
         "tasters_here": lambda: queries.tasters_of(g.session),
         "tea_words": lambda brew: brew.base or teas.name_of(teas.from_text(brew.tea)),
     }

@@ -25,7 +25,7 @@ EXAMPLES = {
 ANYWHERE = (
     "jar two strip 3.5 yesterday 8pm", "tall jar film, smells of vinegar", "bram too sour, odile right, crock",
     "opened one damson, flat", "burped the ginger, loud", "put the plain in the fridge", "bottled 6 from jar one",
-    "moved jar two to the cupboard", "guests saturday 6 people 2 glasses", "jar 2 5.2 brix refractometer",
+    "moved jar two to the cupboard", "guests saturday 6 people 2 glasses", "? damson gushed last winter", "jar 2 5.2 brix refractometer",
 )  # fmt: skip
 
 

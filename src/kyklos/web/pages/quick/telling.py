@@ -202,6 +202,10 @@ def tell(line: str, chosen: Chosen) -> Understood:
         line: As typed.
         chosen: What was chosen where it leaves something open.
     """
+    if line.strip().startswith("?"):
+        typed = line.strip().lstrip("? ")
+        at, words = url_for("notebook.show", q=typed or None), f"the notebook, with “{typed}”" if typed else "the notebook"
+        return Understood(line, Quick(note=line), where="Search", says=(), leads=at, leads_to=words)
     if (found := _of_supply(line)) is not None:
         return found
     brews = queries.standing_brews(g.session)

@@ -18,7 +18,8 @@ from ...kit.fields import KitchenForm, QuantityField, WholeField
 from ...kit.render import page
 from .routes import bp
 
-FIELD_WIDTH, FIELD_HEIGHT, BAR_WIDTH = 720.0, 150.0, 38.0
+FIELD_HEIGHT = 150.0
+WIDE, NARROW = (720.0, 38.0), (362.0, 20.0)  #: Width of the drawing, and of a bar: on a table, in the hand.
 USUAL_BOTTLE_L = {Units.METRIC: 0.5, Units.US: 0.4731765}  #: A bottle's content, in words beside the price of one. [L]
 
 
@@ -32,14 +33,14 @@ class PricesForm(KitchenForm):
     version = WholeField("version")
 
 
-def _bars(months: list[costing.MonthCost]) -> list[dict[str, Any]]:
+def _bars(months: list[costing.MonthCost], size: tuple[float, float]) -> list[dict[str, Any]]:
     """Give each month a bar, as high as it came to, and a mark for its litres."""
     most = max((one.period.total for one in months), default=0.0) or 1.0
-    step = FIELD_WIDTH / max(1, len(months))
+    step, width = size[0] / max(1, len(months)), size[1]
     rows = []
     for number, one in enumerate(months):
         height = FIELD_HEIGHT * one.period.total / most
-        rows.append({"x": number * step + (step - BAR_WIDTH) / 2, "y": FIELD_HEIGHT - height, "height": height, "middle": number * step + step / 2, "month": one})
+        rows.append({"x": number * step + (step - width) / 2, "width": width, "y": FIELD_HEIGHT - height, "height": height, "middle": number * step + step / 2, "month": one})
     return rows
 
 
@@ -52,7 +53,7 @@ def _page(form: PricesForm, status: int = 200) -> Response:
         for kind, money in one.by_kind.items():
             kinds[kind] = kinds.get(kind, 0.0) + money
     return page(
-        "supply/costs.html", None, status, form=form, months=months, bars=_bars(months), year=year,
+        "supply/costs.html", None, status, form=form, months=months, drawings=[("wide", WIDE[0], "%b", _bars(months, WIDE)), ("narrow", NARROW[0], "%b", _bars(months, NARROW))], year=year,
         by_kind=[(KIND_NAMES[GoodKind(kind)], money) for kind, money in sorted(kinds.items(), key=lambda row: -row[1]) if money > 0],
         bottle_l=bottle, per_bottle=None if year.per_litre is None else year.per_litre * bottle,
         shop_bottle=None if shop is None else shop * bottle, saved=year.saved(shop), brews=costing.brews(g.session, g.now),

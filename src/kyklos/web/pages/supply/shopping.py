@@ -61,7 +61,9 @@ def _basket() -> list[tuple[int, str, str, str]]:
 
 
 def _page(status: int = 200, typed: str = "", problem: str = "") -> Response:
-    return page("supply/list.html", None, status, groups=_lines(), basket=_basket(), typed=typed, problem=problem)
+    groups = _lines()
+    names = [line.name for _, lines in groups for line in lines]
+    return page("supply/list.html", None, status, groups=groups, names=names, basket=_basket(), typed=typed, problem=problem)
 
 
 @bp.get("/list")

@@ -1,0 +1,68 @@
+"""Lessons: what happened lately put before the rules, and which kept lessons apply where somebody is."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from datetime import datetime, timedelta
+from statistics import mean
+
+from sqlalchemy.orm import Session
+
+from ...core.notebook.lessons import (
+    MOST_SHOWN,
+    BrewedTold,
+    FilledTold,
+    Happenings,
+    Here,
+    LikedTold,
+    Proposal,
+    RanOutTold,
+    applies_from,
+    proposals,
+    season_of,
+    telling,
+)
+from ...store.read import notebook_queries, queries
+from ...store.read.memory import remembered
+from ...store.records import KeptLesson
+from ..bottles.flavours import name_in_ranking
+from ..supply.cupboard import good_of
+
+LOOK_BACK_DAYS = 800.0  #: Two winters. [d]
+BURST = "burst"
+SAID, HAPPENED = 2, 5  #: Where a forecast and what happened stand in a test (core/forecast/hindsight.py: Tested).
+
+
+def proposed(session: Session, now: datetime) -> list[Proposal]:
+    """Propose lessons from what happened over two years, that nobody kept or dismissed."""
+    known = tuple(sorted(notebook_queries.known_keys(session)))
+    return list(remembered(session, ("proposed", now.date(), known), lambda: tuple(proposals(happenings(session, now), known))))
+
+
+def happenings(session: Session, now: datetime) -> Happenings:
+    """Put together what happened over two years."""
+    since, southern = now - timedelta(days=LOOK_BACK_DAYS), queries.southern(session)
+    opened, scored = notebook_queries.opened_since(session, since), notebook_queries.scored_since(session, since)
+    numbers = {row[0] for row in opened} | {row[0] for row in scored}
+    names = {filling.id: name_in_ranking(filling) for filling in notebook_queries.fillings(session, sorted(numbers))}
+    bottles: dict[int, list[tuple[int | None, str]]] = defaultdict(list)
+    for filling, hiss, left in opened:
+        bottles[filling].append((hiss, left))
+    return Happenings(
+        fillings=[
+            FilledTold(number, names[number], tuple(hiss for hiss, _ in some if hiss is not None), sum(left == BURST for _, left in some))
+            for number, some in bottles.items()
+        ],
+        brews=[
+            BrewedTold(number, vessel, place, season_of(at.date(), southern=southern), spoiled, mean(test[HAPPENED] - test[SAID] for test in tests) if tests else None)
+            for number, vessel, place, at, spoiled, tests in notebook_queries.ended_since(session, since)
+        ],
+        liked=[LikedTold(names[number], number, taster, liked) for number, taster, liked in scored],
+        ran_out=[RanOutTold(row.id, good_of(session, row.kind, row.key).name, row.day) for row in notebook_queries.found_empty(session, since.date())],
+    )
+
+
+def lessons_here(session: Session, here: Here, most: int = MOST_SHOWN) -> list[KeptLesson]:
+    """List the kept lessons that apply where somebody is, the most telling first, never more than two."""
+    found = [(tells, row) for row in notebook_queries.standing_lessons(session) if (tells := telling(applies_from(row.applies), here)) is not None]
+    return [row for _, row in sorted(found, key=lambda pair: (-pair[0], -pair[1].helped, -pair[1].id))[:most]]
