@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from kyklos.core.calc import answer
 from kyklos.core.notebook import compare, triangle
-from kyklos.core.notebook.comparing import Verdict, student_below, student_quantile
+from kyklos.core.notebook.comparing import Higher, student_below, student_quantile
 
 REFERENCE = Path(__file__).parent / "reference"
 SCORES = st.lists(st.integers(1, 5).map(float), min_size=2, max_size=12)
@@ -34,8 +34,8 @@ def test_a_comparison_turned_round_is_the_same(a, b):
     one, other = compare(a, b), compare(b, a)
     assert one.difference == pytest.approx(-other.difference)
     assert one.low == pytest.approx(-other.high)
-    assert (one.verdict is Verdict.CANNOT_TELL) == (one.low <= 0 <= one.high)
-    assert (one.more == 0) or one.verdict is Verdict.CANNOT_TELL
+    assert (one.verdict is Higher.CANNOT_TELL) == (one.low <= 0 <= one.high)
+    assert (one.more == 0) or one.verdict is Higher.CANNOT_TELL
 
 
 @given(st.floats(1, 200), st.floats(0.01, 0.99))

@@ -27,9 +27,10 @@ from kyklos.store.records.base import LAYOUT, Base
 
 
 def test_models_and_migrations_agree(database):
-    """A file made by the migrations is the one the models describe."""
+    """A file made by the migrations is the one the models describe; an index of words is no record."""
+    options = {"include_name": lambda name, kind, _: kind != "table" or not name.startswith("found")}
     with database.writer() as session:
-        assert compare_metadata(MigrationContext.configure(session.connection()), Base.metadata) == []
+        assert compare_metadata(MigrationContext.configure(session.connection(), opts=options), Base.metadata) == []
 
 
 def test_a_new_file_is_what_all_migrations_leave(tmp_path):

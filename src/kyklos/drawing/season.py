@@ -17,7 +17,7 @@ MONTH_STEP = 55.0  #: Names of months stand no nearer.
 
 
 @dataclass(frozen=True, slots=True)
-class Bead:
+class WarmBead:
     """One brew, placed."""
 
     x: float
@@ -31,7 +31,7 @@ class Bead:
 class WarmView:
     """Days against warmth."""
 
-    beads: tuple[Bead, ...]
+    beads: tuple[WarmBead, ...]
     line: str  #: What the forecast expects; empty: nothing is expected.
     levels: tuple[Label, ...]
     marks: tuple[Label, ...]  #: Temperatures, below.
@@ -89,7 +89,7 @@ def warm_view(brews: Sequence[tuple[float, float, bool, int, str]], expected: Se
     def y(days: float) -> float:
         return HEIGHT - BOTTOM - (HEIGHT - TOP - BOTTOM) * days / top
 
-    beads = tuple(Bead(x(celsius), y(days), jun, number, says) for celsius, days, jun, number, says in brews)
+    beads = tuple(WarmBead(x(celsius), y(days), jun, number, says) for celsius, days, jun, number, says in brews)
     levels = tuple(Label(LEFT - 8, y(step * n), f"{step * n:g} d", "end") for n in range(1, round(top / step) + 1))
     marks = tuple(Label(x(celsius), HEIGHT - 10, text) for celsius, text in degrees if low <= celsius <= high)
     return WarmView(beads, path_through([(x(c), y(d)) for c, d in expected]) if len(expected) > 1 else "", levels, marks)

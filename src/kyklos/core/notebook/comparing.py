@@ -21,7 +21,7 @@ LEAST_SCORES = 2  #: Of each, or pairs, to know how far they spread.
 NO_DIFFERENCE = 1e-12
 
 
-class Verdict(StrEnum):
+class Higher(StrEnum):
     """Which of two is higher."""
 
     A = "a"
@@ -36,7 +36,7 @@ class Difference:
     difference: float
     low: float  #: 90 % band.
     high: float
-    verdict: Verdict
+    verdict: Higher
     more: int | None  #: Of each, or pairs, that would tell; 0: it is told, None: there is no difference to tell.
 
 
@@ -51,7 +51,7 @@ def compare(a: Sequence[float], b: Sequence[float], *, paired: bool = False) -> 
         CoreError: With fewer than two scores of each, or pairs of unequal number.
 
     >>> compare([4, 4, 4, 4, 4, 4, 5], [3, 3, 3, 2, 2, 4, 3], paired=True).verdict
-    <Verdict.A: 'a'>
+    <Higher.A: 'a'>
     """
     if min(len(a), len(b)) < LEAST_SCORES:
         raise CoreError("a and b: two scores of each, at least.")
@@ -69,12 +69,12 @@ def compare(a: Sequence[float], b: Sequence[float], *, paired: bool = False) -> 
         freedom = sum(parts) ** 2 / shares if shares > 0 else float(len(a) + len(b) - 2)
     half = student_quantile((1 + BAND) / 2, freedom) * error
     low, high = difference - half, difference + half
-    verdict = Verdict.A if low > 0 else Verdict.B if high < 0 else Verdict.CANNOT_TELL
+    verdict = Higher.A if low > 0 else Higher.B if high < 0 else Higher.CANNOT_TELL
     return Difference(difference, low, high, verdict, _more(difference, variance, there, verdict))
 
 
-def _more(difference: float, variance: float, there: int, verdict: Verdict) -> int | None:
-    if verdict is not Verdict.CANNOT_TELL:
+def _more(difference: float, variance: float, there: int, verdict: Higher) -> int | None:
+    if verdict is not Higher.CANNOT_TELL:
         return 0
     if abs(difference) < NO_DIFFERENCE:
         return None

@@ -14,7 +14,7 @@ FIRST_YEAR = 2000
 
 
 @dataclass(frozen=True, slots=True)
-class Span:
+class DaySpan:
     """Days from one to another, both within."""
 
     first: date
@@ -99,7 +99,7 @@ def _back(unit: str, count: int, today: date) -> tuple[date, date]:
     return monday, monday + timedelta(days=6)
 
 
-def span_said(text: str, today: date) -> tuple[Span | None, str]:
+def span_said(text: str, today: date) -> tuple[DaySpan | None, str]:
     """Find a span of days in a text: the span, and the text without it.
 
     Args:
@@ -117,5 +117,5 @@ def span_said(text: str, today: date) -> tuple[Span | None, str]:
             continue
         days = _read(kind, found, today)
         if days is not None:
-            return Span(*days, found.group().strip()), f"{text[: found.start()]} {text[found.end() :]}".strip()
+            return DaySpan(*days, found.group().strip()), f"{text[: found.start()]} {text[found.end() :]}".strip()
     return None, text

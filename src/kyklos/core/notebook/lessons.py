@@ -142,7 +142,7 @@ class Happenings:
 
 
 @dataclass(frozen=True, slots=True)
-class Proposal:
+class LessonProposal:
     """A lesson that happened, to be kept or not."""
 
     key: str
@@ -152,7 +152,7 @@ class Proposal:
     evidence: tuple[tuple[str, int], ...] = field(default=())
 
 
-def proposals(happened: Happenings, known: Iterable[str] = ()) -> list[Proposal]:
+def proposals(happened: Happenings, known: Iterable[str] = ()) -> list[LessonProposal]:
     """Propose lessons from what happened, the gravest first.
 
     Args:
@@ -176,27 +176,27 @@ def _times(count: int, of: int) -> str:
     return f"{('once', 'twice')[count - 1] if count <= 2 else f'{count} times'} of the last {of}" if of > 1 else "the only time"
 
 
-def _gushed(fillings: Sequence[FilledTold]) -> list[Proposal]:
+def _gushed(fillings: Sequence[FilledTold]) -> list[LessonProposal]:
     out = []
     for name, rows in _by_flavour(fillings).items():
         wild = [one for one in rows if one.burst or (one.sounded and max(one.sounded) >= GUSHED)]
         if wild and (len(wild) >= LEAST_TIMES or len(rows) == 1) and len(wild) >= HALF * len(rows):
             burst = any(one.burst for one in wild)
             because = f"It {'burst or gushed' if burst else 'gushed'}, {_times(len(wild), len(rows))}."
-            out.append(Proposal(f"gushed:{name}", f"Chill {name.lower()} sooner, with less sugar.", because, Applies(flavour=name), tuple(("bottling", one.number) for one in wild)))
+            out.append(LessonProposal(f"gushed:{name}", f"Chill {name.lower()} sooner, with less sugar.", because, Applies(flavour=name), tuple(("bottling", one.number) for one in wild)))
     return out
 
 
-def _flat(fillings: Sequence[FilledTold]) -> list[Proposal]:
+def _flat(fillings: Sequence[FilledTold]) -> list[LessonProposal]:
     out = []
     for name, rows in _by_flavour(fillings).items():
         flat = [one for one in rows if one.sounded and max(one.sounded) == FLAT]
         if len(flat) >= LEAST_TIMES and len(flat) >= HALF * len(rows):
-            out.append(Proposal(f"flat:{name}", f"Leave {name.lower()} warm a day longer, or prime it.", f"It was flat {_times(len(flat), len(rows))}.", Applies(flavour=name), tuple(("bottling", one.number) for one in flat)))
+            out.append(LessonProposal(f"flat:{name}", f"Leave {name.lower()} warm a day longer, or prime it.", f"It was flat {_times(len(flat), len(rows))}.", Applies(flavour=name), tuple(("bottling", one.number) for one in flat)))
     return out
 
 
-def _spoiled(brews: Sequence[BrewedTold]) -> list[Proposal]:
+def _spoiled(brews: Sequence[BrewedTold]) -> list[LessonProposal]:
     out, places = [], defaultdict(list)
     for one in brews:
         if one.spoiled:
@@ -204,11 +204,11 @@ def _spoiled(brews: Sequence[BrewedTold]) -> list[Proposal]:
     for place, rows in places.items():
         if len(rows) >= LEAST_TIMES and place:
             text = f"{place}: more starter and a warmer start, or another shelf."
-            out.append(Proposal(f"spoiled:{place}", text, f"{len(rows)} brews spoiled there.", Applies(place=place), tuple(("brew", one.number) for one in rows)))
+            out.append(LessonProposal(f"spoiled:{place}", text, f"{len(rows)} brews spoiled there.", Applies(place=place), tuple(("brew", one.number) for one in rows)))
     return out
 
 
-def _slow(brews: Sequence[BrewedTold]) -> list[Proposal]:
+def _slow(brews: Sequence[BrewedTold]) -> list[LessonProposal]:
     out, spots = [], defaultdict(list)
     for one in brews:
         if one.above_ph is not None and one.place:
@@ -218,19 +218,19 @@ def _slow(brews: Sequence[BrewedTold]) -> list[Proposal]:
         slow = [one for one in rows if (one.above_ph or 0.0) > SLOW_PH]
         if len(slow) >= LEAST_TIMES and len(slow) > HALF * len(rows):
             text = f"{place} in {season}: it sours slower than foretold. Taste a day later."
-            out.append(Proposal(f"slow:{place}:{season}", text, f"Slower {_times(len(slow), len(rows))}.", Applies(place=place, season=season), tuple(("brew", one.number) for one in slow)))
+            out.append(LessonProposal(f"slow:{place}:{season}", text, f"Slower {_times(len(slow), len(rows))}.", Applies(place=place, season=season), tuple(("brew", one.number) for one in slow)))
     return out
 
 
-def _ran_out(rows: Sequence[RanOutTold]) -> list[Proposal]:
+def _ran_out(rows: Sequence[RanOutTold]) -> list[LessonProposal]:
     last = {one.good: one for one in rows}
     return [
-        Proposal(f"ran-out:{good}:{one.day:%Y-%m}", f"Keep a spare pack of {good.lower()}.", f"It was used up in {one.day:%B}.", Applies(good=good), (("cupboard_count", one.number),))
+        LessonProposal(f"ran-out:{good}:{one.day:%Y-%m}", f"Keep a spare pack of {good.lower()}.", f"It was used up in {one.day:%B}.", Applies(good=good), (("cupboard_count", one.number),))
         for good, one in last.items()
     ]
 
 
-def _liked(rows: Sequence[LikedTold]) -> list[Proposal]:
+def _liked(rows: Sequence[LikedTold]) -> list[LessonProposal]:
     out, flavours = [], defaultdict(list)
     for one in rows:
         flavours[one.flavour].append(one)
@@ -239,7 +239,7 @@ def _liked(rows: Sequence[LikedTold]) -> list[Proposal]:
         evidence = tuple(dict.fromkeys(("bottling", one.number) for one in said))
         scores = ", ".join(str(one.liked) for one in said[-LATELY:])
         if len(said) >= LEAST_TIMES and len(tasters) >= LEAST_TIMES and mean >= LIKED:
-            out.append(Proposal(f"liked:{name}", f"{name}: make it again, just so.", f"Scores {scores} of 5.", Applies(flavour=name), evidence))
+            out.append(LessonProposal(f"liked:{name}", f"{name}: make it again, just so.", f"Scores {scores} of 5.", Applies(flavour=name), evidence))
         elif len(said) >= LEAST_TIMES and mean <= NOT_LIKED:
-            out.append(Proposal(f"not-liked:{name}", f"{name}: change it, or leave it.", f"Scores {scores} of 5.", Applies(flavour=name), evidence))
+            out.append(LessonProposal(f"not-liked:{name}", f"{name}: change it, or leave it.", f"Scores {scores} of 5.", Applies(flavour=name), evidence))
     return out

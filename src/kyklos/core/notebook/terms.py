@@ -11,7 +11,7 @@ from functools import cache
 from types import MappingProxyType
 
 from ..base.facts import entries_of
-from .days import Span, span_said
+from .days import DaySpan, span_said
 
 LONGEST = 120  #: Letters that are searched for.
 MOST_WORDS = 8
@@ -48,7 +48,7 @@ class Sought:
     """What somebody searches for."""
 
     words: tuple[tuple[str, ...], ...]  #: Each word typed, with the others that mean the same; the typed one first.
-    span: Span | None = None  #: Days it lies in.
+    span: DaySpan | None = None  #: Days it lies in.
     open_end: bool = False  #: The last word may go on.
 
     @property

@@ -15,7 +15,7 @@ from ...core.notebook.lessons import (
     Happenings,
     Here,
     LikedTold,
-    Proposal,
+    LessonProposal,
     RanOutTold,
     applies_from,
     proposals,
@@ -33,7 +33,7 @@ BURST = "burst"
 SAID, HAPPENED = 2, 5  #: Where a forecast and what happened stand in a test (core/forecast/hindsight.py: Tested).
 
 
-def proposed(session: Session, now: datetime) -> list[Proposal]:
+def proposed(session: Session, now: datetime) -> list[LessonProposal]:
     """Propose lessons from what happened over two years, that nobody kept or dismissed."""
     known = tuple(sorted(notebook_queries.known_keys(session)))
     return list(remembered(session, ("proposed", now.date(), known), lambda: tuple(proposals(happenings(session, now), known))))

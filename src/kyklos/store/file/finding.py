@@ -22,6 +22,7 @@ from ...core.supply.goods import KIND_NAMES, GoodKind
 
 Row = Mapping[str, Any]
 RENAMES = frozenset({"vessel", "culture", "flavour", "own_ingredient", "taster", "place", "instrument", "recipe"})  #: Their names stand in what is about others.
+AT_ONCE = 200  #: So many rows are read and indexed at once: a large table fills no memory.
 MANY = 400  #: So many rows written at once: all is indexed anew.
 NEVER = "1970-01-01 00:00:00"
 
@@ -216,10 +217,12 @@ def rebuild(session: Session) -> None:
     connection = session.connection()
     connection.exec_driver_sql("DELETE FROM found")
     for table, kind in KINDS.items():
-        told = [(row["id"], kind.tell(dict(row))) for row in connection.exec_driver_sql(kind.select.format(where="1")).mappings()]
-        rows = [(_rowid(table, number), words.title, words.body, table, number, words.at, words.about, words.about_id) for number, words in told if words is not None]
-        if rows:
-            connection.exec_driver_sql(_INSERT, rows)
+        found = connection.execution_options(yield_per=AT_ONCE).exec_driver_sql(kind.select.format(where="1")).mappings()
+        for some in found.partitions(AT_ONCE):
+            told = ((row["id"], kind.tell(dict(row))) for row in some)
+            rows = [(_rowid(table, number), words.title, words.body, table, number, words.at, words.about, words.about_id) for number, words in told if words is not None]
+            if rows:
+                connection.exec_driver_sql(_INSERT, rows)
 
 
 def is_empty(session: Session) -> bool:

@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
-from ...core.notebook.days import Span
+from ...core.notebook.days import DaySpan
 from ...core.notebook.terms import Sought, near
 
 MARK = ("\x02", "\x03")  #: Around each word that was found.
@@ -70,7 +70,7 @@ def _match(groups: Sequence[Sequence[str]], open_end: bool, joiner: str) -> str:
     return f" {joiner} ".join(f"({part})" for part in parts)
 
 
-def _where(sought_span: Span | None, group: str) -> tuple[str, dict[str, str]]:
+def _where(sought_span: DaySpan | None, group: str) -> tuple[str, dict[str, str]]:
     sql, given = "", {}
     if sought_span is not None:
         sql += " AND at >= :first AND at < :last"
@@ -108,7 +108,7 @@ def _begins(session: Session, word: str) -> bool:
     return session.execute(text("SELECT 1 FROM found WHERE found MATCH :word LIMIT 1"), {"word": _quoted(word, True)}).first() is not None
 
 
-def _found(session: Session, match: str, span: Span | None, group: str, most: int) -> Hits:
+def _found(session: Session, match: str, span: DaySpan | None, group: str, most: int) -> Hits:
     where, given = _where(span, group)
     order = f"bm25(found, {TITLE_WEIGHT}, 1.0), at DESC"
     snippet = f"snippet(found, 1, '{MARK[0]}', '{MARK[1]}', '…', {FEW})"
