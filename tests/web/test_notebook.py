@@ -124,9 +124,10 @@ def test_a_proposal_is_kept_comes_back_and_is_over(demo_client, demo):
     assert demo_client.post("/notebook/lessons/proposed", data={"key": key, "text": "Fig: two days, no more.", "do": "keep"}).status_code == 303
     bottles = demo_client.get("/notebook/thing/bottling/2").location
     assert "Fig: two days, no more." in demo_client.get(bottles).text
-    demo_client.post("/notebook/lessons/1/said", data={"do": "helped"})
+    number = max(int(found) for found in re.findall(r"/notebook/lessons/(\d+)/said", demo_client.get("/notebook/").text))
+    demo_client.post(f"/notebook/lessons/{number}/said", data={"do": "helped"})
     assert "helped 1" in demo_client.get("/notebook/").text
-    demo_client.post("/notebook/lessons/1/said", data={"do": "over"})
+    demo_client.post(f"/notebook/lessons/{number}/said", data={"do": "over"})
     assert "Fig: two days, no more." not in demo_client.get(bottles).text
     other = html.unescape(re.search(r'name="key" value="([^"]+)"', demo_client.get("/notebook/").text)[1])
     demo_client.post("/notebook/lessons/proposed", data={"key": other, "do": "dismiss"})

@@ -18,6 +18,7 @@ from .day import DEMO_NOW
 from .kitchen import Kitchen
 from .larder import bought
 from .lines import ended, housed, led, lives_of
+from .notebook import written
 from .tapped import tapped
 from .watched import instruments, watched
 
@@ -327,3 +328,4 @@ def fill(database: Database) -> None:
     tapped(kitchen, at)
     liked(kitchen)
     bought(kitchen)
+    written(kitchen)

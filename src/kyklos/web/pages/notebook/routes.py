@@ -13,9 +13,10 @@ from ....actions.base import RefusedError
 from ....actions.notes import WriteNote, write_note
 from ....core.base.kinds import NoteOn, VesselKind
 from ....core.notebook.terms import LONGEST, sought
+from ....reckon.naming import name_of_thing
 from ....reckon.notebook import teaching
-from ....store.read import culture_queries, ingredients, notebook_queries, queries, search
-from ....store.records import Bottle, Bottling
+from ....store.read import culture_queries, ingredients, notebook_queries, notes, queries, search
+from ....store.records import Bottle, Bottling, Note
 from ...kit.acting import act
 from ...kit.numbers import number_of, whole
 from ...kit.render import page
@@ -78,15 +79,21 @@ def notebook_page(status: int = 200, **more: Any) -> Response:
     context: dict[str, Any] = {"typed": typed, "group": group, "hits": hits, "rows": rows, "also": also, "groups": list(search.GROUPS)}
     part = request.args.get("part") == "hits"
     if not part:
-        notes = notebook_queries.last_notes(g.session, NOTES_SHOWN)
+        last = notebook_queries.last_notes(g.session, NOTES_SHOWN)
         context |= {
             "proposals": teaching.proposed(g.session, g.now)[:PROPOSED_SHOWN],
             "lessons": notebook_queries.standing_lessons(g.session),
-            "notes": [(note, f"{url_for('notebook.thing', about=note.about, number=note.about_id)}") for note in notes],
+            "notes": [(note, _about_word(note), url_for("notebook.thing", about=note.about, number=note.about_id)) for note in last],
             "abouts": abouts(),
             "chosen": request.form.get("about", request.args.get("about", "")),
         }
     return page("notebook/show.html", "notebook/_hits.html" if part else None, status, **{**context, **more})
+
+
+def _about_word(note: Note) -> str:
+    """Return what a note is about, by its name; empty: it is gone."""
+    about = notes.thing(g.session, note.about, note.about_id)
+    return "" if about is None else name_of_thing(about)
 
 
 def abouts() -> list[tuple[str, list[tuple[str, str]]]]:
