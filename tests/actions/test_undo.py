@@ -8,6 +8,7 @@ import pytest
 from kyklos.actions import beginning as bg
 from kyklos.actions import brew_days as d
 from kyklos.actions import calendar as c
+from kyklos.actions import experiments as ex
 from kyklos.actions import household as k
 from kyklos.actions import importing as im
 from kyklos.actions import kitchen_days as kd
@@ -50,6 +51,8 @@ from kyklos.demo.watched import picture
 from kyklos.exchange.lines import ReceivePassport, receive_passport
 from kyklos.exchange.passport import Passport
 from kyklos.reckon.bottles import harvests
+from kyklos.store.read import queries
+from kyklos.store.records import Experiment
 from kyklos.store.records.base import Base
 
 VESSEL = {
@@ -311,6 +314,25 @@ def taught(kitchen):
     return kitchen.do(nb.keep_lesson, nb.KeepLesson(text="Chill it sooner.", applies=Applies(vessel="Jar"))).made["lesson"]
 
 
+def tried(kitchen):
+    """Start an experiment of two brews; gives its number."""
+    first, second = two_brews(kitchen)
+    return kitchen.do(ex.start_experiment, ex.StartExperiment(question="Quicker?", changed="the jar", kind="brew", plain_id=first, other_id=second, seed=1)).made["experiment"]
+
+
+def glass_of(kitchen, experiment):
+    """Read the number of an experiment's first glass."""
+    with kitchen.database.reader() as session:
+        return queries.get(session, Experiment, experiment).labels[0]
+
+
+def scored(kitchen):
+    """An experiment of which one glass was scored; gives its number."""
+    number = tried(kitchen)
+    kitchen.do(ex.score_arm, ex.ScoreArm(experiment_id=number, taster_id=1, label=glass_of(kitchen, number), liked=3))
+    return number
+
+
 A_WALK = DayWalk((WalkStep("Jar: harvest", "Taste", 5), WalkStep("Jar: start", "Cover", 5, needs=(StepNeed(0, True),))), 1, (("Jar", 1),))
 
 
@@ -440,6 +462,13 @@ WALK = {
     "dismiss_lesson": lambda x: nb.DismissLesson(key="gushed:Fig", text="Chill it sooner."),
     "reword_lesson": lambda x: nb.RewordLesson(lesson_id=taught(x), text="Two days, no more.", applies=Applies(season="winter")),
     "say_helped": lambda x: nb.SayHelped(lesson_id=taught(x), helped=True),
+    "start_experiment": lambda x: ex.StartExperiment(question="Quicker?", changed="the jar", kind="brew", **dict(zip(("plain_id", "other_id"), two_brews(x), strict=True))),
+    "score_arm": lambda x: ex.ScoreArm(experiment_id=(number := tried(x)), taster_id=1, label=glass_of(x, number), liked=4),
+    "tell_apart": lambda x: ex.TellApart(experiment_id=tried(x), taster_id=1, place=2),
+    "name_glasses": lambda x: ex.NameGlasses(experiment_id=scored(x)),
+    "end_experiment": lambda x: ex.EndExperiment(experiment_id=scored(x), text="Either will do.", applies=Applies(vessel="Jar B")),
+    "set_rhythms": lambda x: ex.SetRhythms(every_days=(("covers", 14.0), ("kettle", None))),
+    "note_care": lambda x: ex.NoteCare(what="covers", with_what="hot water"),
     "drop_plan": lambda x: c.DropPlan(plan_id=x.do(c.plan_day, WALK["plan_day"](x)).made["plan"]),
     "set_feed": lambda x: c.Feed(wanted=True),
     "start_blind": lambda x: bt.StartBlind(brew_ids=two_brews(x)),

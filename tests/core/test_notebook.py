@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kyklos.core.calc import answer
-from kyklos.core.notebook import compare, triangle
+from kyklos.core.notebook import care, compare, experiments, triangle
 from kyklos.core.notebook.comparing import Higher, student_below, student_quantile
 
 REFERENCE = Path(__file__).parent / "reference"
@@ -50,3 +50,41 @@ def test_more_right_is_never_likelier_by_guessing(pair):
     right, of = pair
     assert triangle(0, of).p == pytest.approx(1)
     assert right == 0 or triangle(right, of).p <= triangle(right - 1, of).p
+
+
+def test_what_mould_touched_is_asked_for_first_and_once():
+    """Until it is boiled after the mould; then come rhythms, the latest first, and what has none is not asked for."""
+    rhythms, ago = {"covers": 14.0, "kettle": 60.0, "taps": 30.0}, {"covers": 20.0, "kettle": 100.0, "taps": 29.0}
+    assert [one.key for one in care.care_due(rhythms, ago, [("Jar", 3.0)])] == ["mould", "kettle", "covers"]
+    assert [one.key for one in care.care_due(rhythms, {**ago, "mould": 2.0}, [("Jar", 3.0)])] == ["kettle", "covers"]
+    assert care.care_due(rhythms, {**ago, "mould": 4.0}, [("Jar", 3.0)])[0].key == "mould"
+    assert care.care_due({}, {}) == []
+
+
+def test_an_odd_glass_stands_anywhere_and_stays_when_it_is_asked_again():
+    """By lot over places and over both arms; the same for the same taster and time."""
+    lots = [experiments.odd_place(1, taster, time) for taster in range(1, 4) for time in range(60)]
+    assert lots == [experiments.odd_place(1, taster, time) for taster in range(1, 4) for time in range(60)]
+    for place in range(3):
+        for arm in range(2):
+            assert 10 < lots.count((place, arm)) < 60
+
+
+def test_days_apart_are_told_only_beyond_their_doubt():
+    """Two narrow windows a day apart are told; two wide ones are not; turned round it is as much later."""
+    told = experiments.days_apart((8.9, 9.0, 9.1), (7.9, 8.0, 8.1))
+    assert told.told
+    assert "a day sooner" in experiments.days_words(told, "Green")
+    assert "a day later" in experiments.days_words(experiments.days_apart((7.9, 8.0, 8.1), (8.9, 9.0, 9.1)), "Green")
+    wide = experiments.days_apart((6.0, 9.0, 12.0), (5.0, 8.0, 11.0))
+    assert not wide.told
+    assert "cannot tell" in experiments.days_words(wide, "Green")
+
+
+def test_only_who_tasted_both_counts_and_the_last_word():
+    """A taster of one glass says nothing of a difference; a corrected score counts once."""
+    found = experiments.outcome([(1, 0, 2), (1, 0, 3), (1, 1, 4), (2, 0, 3), (2, 1, 5), (3, 0, 1)], [(1, 2, 2), (2, 0, 1)])
+    assert found.pairs == 2
+    assert found.liked.difference == pytest.approx(1.5)
+    assert (found.right, found.tried) == (1, 2)
+    assert experiments.outcome([(1, 0, 3), (1, 1, 4)], []).liked is None

@@ -5,6 +5,7 @@ import re
 from datetime import timedelta
 
 import pytest
+from sqlalchemy import select
 
 from kyklos.actions import notebook, notes
 from kyklos.actions.brewing import correcting, readings
@@ -16,6 +17,7 @@ from kyklos.reckon.notebook import teaching
 from kyklos.reckon.notebook.looking_back import looked_back
 from kyklos.store.file import finding
 from kyklos.store.read.search import GROUPS, search
+from kyklos.store.records import Experiment
 
 TODAY = DEMO_NOW.date()
 #: What people look for, and a word of what they want, among the first three.
@@ -187,3 +189,73 @@ def test_the_quick_line_searches_behind_a_question_mark(demo_client):
     answer = demo_client.post("/quick/", data={"line": "?fig gushed"})
     assert answer.status_code == 303
     assert "Fig and thyme" in demo_client.get(answer.location).text
+
+
+def test_an_experiment_goes_from_question_to_lesson(demo_client, demo):
+    """Two brews, tasters by numbers; until the naming nobody is told which is which, afterwards nothing more is tasted; the lesson is kept and all is found."""
+    made = demo_client.post("/notebook/experiments/new", data={"question": "Is jar two as good?", "changed": "the jar", "kind": "brew", "plain": 7, "other": 8})
+    address = made.headers["Location"]
+    with demo.reader() as session:
+        labels = list(session.scalars(select(Experiment).order_by(Experiment.id.desc())).first().labels)
+    assert f"Glass {labels[0]}" in demo_client.get(address).text
+    for taster in (1, 2):
+        for label, liked in zip(labels, (3, 4), strict=True):
+            demo_client.post(f"{address}/taste", data={"taster": taster, "label": label, "liked": liked})
+        assert "Written down" in demo_client.post(f"{address}/taste", data={"taster": taster, "place": 1}, follow_redirects=True).text
+    page = demo_client.get(address).text
+    assert "Told apart" not in page
+    assert "iked" not in page.split('class="lead-words"')[1].split("</p>")[0]
+    demo_client.post(f"{address}/name")
+    assert "of 2 times" in demo_client.get(address).text
+    late = demo_client.post(f"{address}/taste", data={"taster": 1, "label": labels[0], "liked": 5})
+    assert (late.status_code, "which is which already" in late.text) == (422, True)
+    empty = demo_client.post(f"{address}/end", data={"do": "keep", "text": " "})
+    assert (empty.status_code, "Write the lesson in a line." in empty.text) == (422, True)
+    demo_client.post(f"{address}/end", data={"do": "keep", "text": "Either jar will do."})
+    assert "Either jar will do." in demo_client.get("/notebook/").text
+    with demo.reader() as session:
+        assert "experiment" in [hit.about for hit in search(session, sought("is jar two as good", TODAY)).rows]
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [
+        ({"question": "", "changed": "tea"}, "Ask in up to"),
+        ({"question": "Quicker?", "changed": " "}, "Say the one thing"),
+        ({"question": "Quicker?", "changed": "tea", "plain": 7, "other": 7}, "Choose two different ones."),
+    ],
+)
+def test_an_experiment_wants_a_question_and_two_different_things(demo_client, data, says):
+    """What is wrong is said beside the field, what was typed stays."""
+    found = demo_client.post("/notebook/experiments/new", data={"kind": "brew", "plain": 7, "other": 10, **data})
+    assert found.status_code == 422
+    assert says in found.text
+    assert f'value="{data["question"]}"' in found.text
+
+
+def test_care_is_asked_for_on_the_round_and_done_in_a_tap(client, kitchen):
+    """Nothing is asked for before rhythms are told; then one line, gone when it is done, back when it is due again; letters are no days."""
+    kitchen.pitch()
+    assert "covers" not in client.get("/").text
+    wrong = client.post("/notebook/care/rhythms", data={"every-covers": "often"})
+    assert (wrong.status_code, "A number of days" in wrong.text, 'value="often"' in wrong.text) == (422, True, True)
+    client.post("/notebook/care/rhythms", data={"every-covers": "14"})
+    assert "Wash cloth covers" in client.get("/").text
+    client.post("/notebook/care/done", data={"what": "covers", "with": "hot water"})
+    assert "Wash cloth covers" not in client.get("/").text
+    kitchen.clock.now += timedelta(days=15)
+    assert "Wash cloth covers" in client.get("/").text
+    assert client.post("/notebook/care/done", data={"what": "moon"}).status_code == 422
+
+
+def test_two_brews_stand_side_by_side_from_what_was_found(demo_client):
+    """Brews that were found can be ticked; two of them show what was done differently, and fold what was not; one alone is not enough, an unknown one is not there."""
+    assert re.search(r'name="b" value="6"', demo_client.get("/notebook/?q=jar one bora").text)
+    table = demo_client.get("/notebook/side-by-side?b=6&b=10").text
+    rows = {name: (first, second) for name, first, second in re.findall(r'<th scope="row">([^<]+)</th>\s*<td>([^<]*)</td>\s*<td>([^<]*)</td>', table)}
+    assert rows["Starter"] == ("12 %", "7 %")
+    assert rows["Days"][1] == "stands still"
+    assert "Vessel" not in rows
+    assert "Vessel" in table.split("The same in both")[1]
+    assert "Choose two brews." in demo_client.get("/notebook/side-by-side?b=6").text
+    assert demo_client.get("/notebook/side-by-side?b=6&b=999").status_code == 404

@@ -35,15 +35,20 @@ class KeepLesson:
     evidence: tuple[tuple[str, int], ...] = ()
 
 
-@action
-def keep_lesson(session: Session, ask: KeepLesson, at: datetime) -> Done:
-    """Keep a lesson."""
+def lesson_kept(session: Session, ask: KeepLesson, at: datetime) -> Done:
+    """Keep a lesson within an action."""
     words = _checked(ask.text, ask.applies)
     checks = Checks()
     checks.refuse_if(not ask.applies.given, "applies", "Choose where it comes back: a flavour, a jar, a place, a season.")
     checks.done()
     row = KeptLesson(key=ask.key[:160], text=words, standing=KEPT, applies=ask.applies.given, evidence=[list(one) for one in ask.evidence], helped=0, at=at)
     return Done(f"Kept. It comes back for {ask.applies.says}.", {"lesson": flushed(session, row)})
+
+
+@action
+def keep_lesson(session: Session, ask: KeepLesson, at: datetime) -> Done:
+    """Keep a lesson."""
+    return lesson_kept(session, ask, at)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

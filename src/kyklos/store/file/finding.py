@@ -165,6 +165,8 @@ KINDS: Mapping[str, _Kind] = {
     "recipe": _named("recipe", "note", at="made_at"),
     "own_ingredient": _named("own_ingredient", "note", "form"),
     "instrument": _named("instrument", "kind"),
+    "experiment": _Kind("SELECT t.* FROM experiment t WHERE {where}",
+                        lambda row: Words(row["started_at"], row["question"], _join(row["changed"]), "experiment", row["id"])),
     "kept_lesson": _Kind("SELECT t.* FROM kept_lesson t WHERE t.standing != 'dismissed' AND {where}",
                          lambda row: Words(row["at"], "Lesson", row["text"], "kept_lesson", row["id"])),
 }  # fmt: skip

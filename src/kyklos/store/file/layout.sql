@@ -44,8 +44,8 @@ CREATE TABLE "bottle" (
 	cause VARCHAR DEFAULT '' NOT NULL, 
 	to_whom VARCHAR DEFAULT '' NOT NULL, 
 	CONSTRAINT pk_bottle PRIMARY KEY (id), 
-	CONSTRAINT fk_bottle_type_id_bottle_type FOREIGN KEY(type_id) REFERENCES bottle_type (id), 
-	CONSTRAINT fk_bottle_bottling_id_bottling FOREIGN KEY(bottling_id) REFERENCES bottling (id)
+	CONSTRAINT fk_bottle_bottling_id_bottling FOREIGN KEY(bottling_id) REFERENCES bottling (id), 
+	CONSTRAINT fk_bottle_type_id_bottle_type FOREIGN KEY(type_id) REFERENCES bottle_type (id)
 );
 CREATE TABLE bottle_type (
 	kind VARCHAR NOT NULL, 
@@ -115,8 +115,8 @@ CREATE TABLE "brew" (
 	liquid_id INTEGER NOT NULL, 
 	starter_ta_g_per_l FLOAT, start_doubt_days FLOAT DEFAULT '0' NOT NULL, starter_tea VARCHAR DEFAULT 'black' NOT NULL, starter_leaf_g_per_l FLOAT DEFAULT '6.0' NOT NULL, starter_alkalinity_meq_per_l FLOAT DEFAULT '0.5' NOT NULL, 
 	CONSTRAINT pk_brew PRIMARY KEY (id), 
-	CONSTRAINT fk_brew_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
 	CONSTRAINT fk_brew_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
+	CONSTRAINT fk_brew_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
 	CONSTRAINT fk_brew_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT uq_brew_liquid_id UNIQUE (liquid_id), 
 	CONSTRAINT fk_brew_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
@@ -168,6 +168,20 @@ CREATE TABLE calibration (
 	id INTEGER NOT NULL, 
 	CONSTRAINT pk_calibration PRIMARY KEY (id), 
 	CONSTRAINT fk_calibration_instrument_id_instrument FOREIGN KEY(instrument_id) REFERENCES instrument (id)
+);
+CREATE TABLE care_done (
+	id INTEGER NOT NULL, 
+	what VARCHAR NOT NULL, 
+	at DATETIME NOT NULL, 
+	with_what VARCHAR NOT NULL, 
+	CONSTRAINT pk_care_done PRIMARY KEY (id)
+);
+CREATE TABLE care_rhythm (
+	id INTEGER NOT NULL, 
+	what VARCHAR NOT NULL, 
+	every_days FLOAT NOT NULL, 
+	CONSTRAINT pk_care_rhythm PRIMARY KEY (id), 
+	CONSTRAINT uq_care_rhythm_what UNIQUE (what)
 );
 CREATE TABLE "change" (
 	action VARCHAR NOT NULL, 
@@ -247,8 +261,8 @@ CREATE TABLE "disc" (
 	ended_as VARCHAR DEFAULT '' NOT NULL, 
 	ended_note VARCHAR DEFAULT '' NOT NULL, 
 	CONSTRAINT pk_disc PRIMARY KEY (id), 
-	CONSTRAINT fk_disc_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT fk_disc_born_brew_id_brew FOREIGN KEY(born_brew_id) REFERENCES brew (id), 
+	CONSTRAINT fk_disc_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT fk_disc_parent_id_disc FOREIGN KEY(parent_id) REFERENCES disc (id)
 );
 CREATE TABLE disc_event (
@@ -261,6 +275,23 @@ CREATE TABLE disc_event (
 	id INTEGER NOT NULL, 
 	CONSTRAINT pk_disc_event PRIMARY KEY (id), 
 	CONSTRAINT fk_disc_event_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id)
+);
+CREATE TABLE experiment (
+	id INTEGER NOT NULL, 
+	question VARCHAR NOT NULL, 
+	changed VARCHAR NOT NULL, 
+	kind VARCHAR NOT NULL, 
+	arms JSON NOT NULL, 
+	labels JSON NOT NULL, 
+	sheets JSON NOT NULL, 
+	triangles JSON NOT NULL, 
+	started_at DATETIME NOT NULL, 
+	revealed_at DATETIME, 
+	ended_at DATETIME, 
+	lesson_id INTEGER, 
+	version INTEGER NOT NULL, 
+	CONSTRAINT pk_experiment PRIMARY KEY (id), 
+	CONSTRAINT fk_experiment_lesson_id_kept_lesson FOREIGN KEY(lesson_id) REFERENCES kept_lesson (id)
 );
 CREATE TABLE flavour (
 	name VARCHAR NOT NULL, 
@@ -550,8 +581,8 @@ CREATE TABLE "planned_day" (
 	litres FLOAT, 
 	by_plan BOOLEAN NOT NULL, 
 	CONSTRAINT pk_planned_day PRIMARY KEY (id), 
-	CONSTRAINT fk_planned_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
-	CONSTRAINT fk_planned_day_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id)
+	CONSTRAINT fk_planned_day_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
+	CONSTRAINT fk_planned_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id)
 );
 CREATE TABLE purchase (
 	id INTEGER NOT NULL, 
@@ -602,8 +633,8 @@ CREATE TABLE "reading" (
 	replaces_id INTEGER, 
 	liquid_id INTEGER NOT NULL, degassed BOOLEAN DEFAULT '0' NOT NULL, 
 	CONSTRAINT pk_reading PRIMARY KEY (id), 
-	CONSTRAINT fk_reading_instrument_id_instrument FOREIGN KEY(instrument_id) REFERENCES instrument (id), 
 	CONSTRAINT fk_reading_replaces_id_reading FOREIGN KEY(replaces_id) REFERENCES reading (id), 
+	CONSTRAINT fk_reading_instrument_id_instrument FOREIGN KEY(instrument_id) REFERENCES instrument (id), 
 	CONSTRAINT fk_reading_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
 );
 CREATE TABLE recipe (
@@ -762,10 +793,10 @@ CREATE TABLE "transfer" (
 	start JSON, 
 	stirred BOOLEAN DEFAULT 0 NOT NULL, 
 	CONSTRAINT pk_transfer PRIMARY KEY (id), 
-	CONSTRAINT ck_transfer_ends CHECK (source_id IS NOT NULL OR target_id IS NOT NULL), 
 	CONSTRAINT fk_transfer_target_id_liquid FOREIGN KEY(target_id) REFERENCES liquid (id), 
+	CONSTRAINT fk_transfer_source_id_liquid FOREIGN KEY(source_id) REFERENCES liquid (id), 
 	CONSTRAINT ck_transfer_litres CHECK (litres >= 0), 
-	CONSTRAINT fk_transfer_source_id_liquid FOREIGN KEY(source_id) REFERENCES liquid (id)
+	CONSTRAINT ck_transfer_ends CHECK (source_id IS NOT NULL OR target_id IS NOT NULL)
 );
 CREATE TABLE trial (
 	brew_id INTEGER NOT NULL, 
@@ -852,6 +883,7 @@ CREATE INDEX ix_brew_stay_brew_id ON brew_stay (brew_id);
 CREATE INDEX ix_brew_stay_vessel_id ON brew_stay (vessel_id);
 CREATE INDEX ix_brew_vessel_ended ON brew (vessel_id, ended_at);
 CREATE INDEX ix_calibration_instrument_id ON calibration (instrument_id);
+CREATE INDEX ix_care_done_what ON care_done (what);
 CREATE INDEX ix_change_at ON change (at);
 CREATE INDEX ix_change_undone_at ON change (undone_at);
 CREATE INDEX ix_conversion_culture_id ON conversion (culture_id);

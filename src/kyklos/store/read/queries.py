@@ -115,6 +115,9 @@ WORDS = {
     "ListItem": "line of the list",
     "Wished": "wish",
     "KeptLesson": "lesson",
+    "Experiment": "experiment",
+    "CareRhythm": "rhythm",
+    "CareTaken": "care",
     "BlindTasting": "blind tasting",
     "Photo": "photo",
 }

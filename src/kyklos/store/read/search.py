@@ -20,7 +20,7 @@ GROUPS: dict[str, tuple[str, ...]] = {
     "brews": ("brew", "look", "tasting", "reading", "overrule"),
     "bottles": ("bottling", "bottle", "score", "infusion"),
     "notes": ("note",),
-    "lessons": ("kept_lesson",),
+    "lessons": ("kept_lesson", "experiment"),
     "things": ("culture", "disc", "vessel", "place", "flavour", "recipe", "own_ingredient", "instrument", "gift", "upkeep", "wished", "purchase"),
 }
 

@@ -25,7 +25,7 @@ from .lives import (
     Upkeep,
 )
 from .living import Culture, Disc, StarterLot
-from .notebook import KeptLesson
+from .notebook import CareRhythm, CareTaken, Experiment, KeptLesson
 from .supply import CupboardCount, ListItem, Purchase, Wished
 from .watching import (
     Away,
@@ -56,6 +56,8 @@ __all__ = [
     "BrewDisc",
     "BrewStay",
     "Calibration",
+    "CareRhythm",
+    "CareTaken",
     "Change",
     "Comparison",
     "Conversion",
@@ -64,6 +66,7 @@ __all__ = [
     "CutLink",
     "Disc",
     "DiscEvent",
+    "Experiment",
     "Flavour",
     "FlavourPart",
     "Gift",

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
+from sqlalchemy import ForeignKey
 from sqlalchemy.orm import Mapped, mapped_column
 
 from .base import Base
@@ -23,3 +24,39 @@ class KeptLesson(Base):
     at: Mapped[datetime]
     version: Mapped[int] = mapped_column(default=1)
     __mapper_args__ = {"version_id_col": version}
+
+
+class Experiment(Base):
+    """A question, and two things that differ in one thing: brews, or fillings of bottles."""
+
+    __tablename__ = "experiment"
+    question: Mapped[str]
+    changed: Mapped[str]  #: What differs on purpose, in words.
+    kind: Mapped[str]  #: brew or bottling
+    arms: Mapped[list[Any]]  #: Numbers of the two; the plain one first.
+    labels: Mapped[list[Any]]  #: Their numbers on the glasses, by lot.
+    sheets: Mapped[list[Any]] = mapped_column(default=list)  #: Of each taster and arm: taster, arm, liked from 1 to 5.
+    triangles: Mapped[list[Any]] = mapped_column(default=list)  #: Taster, place of the odd glass, place that was said.
+    started_at: Mapped[datetime]
+    revealed_at: Mapped[datetime | None]
+    ended_at: Mapped[datetime | None]
+    lesson_id: Mapped[int | None] = mapped_column(ForeignKey("kept_lesson.id"))  #: What was learned.
+    version: Mapped[int] = mapped_column(default=1)
+    __mapper_args__ = {"version_id_col": version}
+
+
+class CareRhythm(Base):
+    """How often something of the kitchen is washed or changed."""
+
+    __tablename__ = "care_rhythm"
+    what: Mapped[str] = mapped_column(unique=True)  #: A key of core/notebook/care.py: CARE
+    every_days: Mapped[float]  #: [d]
+
+
+class CareTaken(Base):
+    """Something of the kitchen that was washed or changed."""
+
+    __tablename__ = "care_done"
+    what: Mapped[str] = mapped_column(index=True)  #: The same; or what mould touched.
+    at: Mapped[datetime]
+    with_what: Mapped[str] = mapped_column(default="")

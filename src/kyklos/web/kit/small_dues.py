@@ -13,6 +13,7 @@ from ...core.quick.wishes import WISHES
 from ...reckon.bottles import drinking
 from ...reckon.cultures import hotels
 from ...reckon.judging.attention import put_off_now
+from ...reckon.notebook import experimenting
 from ...reckon.supply import dues
 from ...store.read import planning_queries, queries
 from ...store.read.memory import remembered
@@ -144,6 +145,16 @@ def _supply_due(session: Session, now: datetime) -> list[SmallDue]:
     return out
 
 
+def _care(session: Session, now: datetime) -> list[SmallDue]:
+    """Say in one line what is to be washed or changed, what mould touched first; asked anew when something changed, and every hour."""
+    key = ("care due", now.replace(minute=0, second=0, microsecond=0))
+    found = remembered(session, key, lambda: tuple(experimenting.care_now(session, now)))
+    if not found:
+        return []
+    names = ", ".join(one.says if number == 0 else small_first(one.says) for number, one in enumerate(found[:MOST_NAMED]))
+    return [SmallDue(f"care-{found[0].key}", names, found[0].why, url_for("notebook.care"))]
+
+
 def _planned(row: PlannedDay) -> SmallDue:
     litres = f" {units.words(row.litres, 'volume', g.units)}" if row.litres else ""
     when = "Planned for today." if row.day == local_today() else f"Was planned for {row.day:%A}."
@@ -155,7 +166,7 @@ def _planned(row: PlannedDay) -> SmallDue:
 def small_dues(session: Session, now: datetime) -> tuple[list[SmallDue], list[tuple[SmallDue, PutOff]]]:
     """List small things that are due, and those of them that are put off."""
     due, off = [], []
-    for one in (*_hotels(session, now), *_bottles(session, now), *_supply(session, now), *_meters(session, now)):
+    for one in (*_hotels(session, now), *_bottles(session, now), *_supply(session, now), *_care(session, now), *_meters(session, now)):
         if (waiting := put_off_now(session, now).get(one.key)) is not None:
             off.append((one, waiting))
         else:

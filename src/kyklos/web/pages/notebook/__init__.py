@@ -1,6 +1,6 @@
-"""One place in the house: the notebook. Search, notes, lessons that come back, looking back."""
+"""One place in the house: the notebook. Search, notes, lessons that come back, looking back, experiments, care."""
 
-from . import lessons, season
+from . import care, experiments, lessons, season
 from .routes import bp
 
-__all__ = ["bp", "lessons", "season"]
+__all__ = ["bp", "care", "experiments", "lessons", "season"]

@@ -14,7 +14,7 @@ from ....actions.notes import WriteNote, write_note
 from ....core.base.kinds import NoteOn, VesselKind
 from ....core.notebook.terms import LONGEST, sought
 from ....reckon.naming import name_of_thing
-from ....reckon.notebook import teaching
+from ....reckon.notebook import experimenting, teaching
 from ....store.read import culture_queries, ingredients, notebook_queries, notes, queries, search
 from ....store.records import Bottle, Bottling, Note
 from ...kit.acting import act
@@ -25,10 +25,10 @@ from ...kit.words import local, local_today
 bp = Blueprint("notebook", __name__, url_prefix="/notebook", template_folder="templates")
 
 SHOWN = 30
-NOTES_SHOWN, PROPOSED_SHOWN = 8, 2
+NOTES_SHOWN, PROPOSED_SHOWN, EXPERIMENTS_SHOWN = 8, 2, 4
 KIND_WORDS = {
     "brew": "brew", "look": "seen", "tasting": "tasted", "reading": "measured", "overrule": "own verdict", "bottling": "filling", "bottle": "bottle", "score": "score",
-    "infusion": "jar", "note": "note", "kept_lesson": "lesson", "culture": "culture", "disc": "disc", "vessel": "vessel", "place": "place", "flavour": "flavour",
+    "infusion": "jar", "note": "note", "kept_lesson": "lesson", "experiment": "experiment", "culture": "culture", "disc": "disc", "vessel": "vessel", "place": "place", "flavour": "flavour",
     "recipe": "recipe", "own_ingredient": "ingredient", "instrument": "instrument", "gift": "gift", "upkeep": "care", "wished": "wish", "purchase": "bought",
 }  # fmt: skip
 PICTURES = {"brew": "jar", "look": "eye", "tasting": "glass", "reading": "drop", "bottling": "bottle", "bottle": "bottle", "score": "glass", "note": "pen", "kept_lesson": "pen"}
@@ -44,6 +44,7 @@ class HitShown:
     title: Markup
     words: Markup
     address: str
+    brew: int = 0  #: Its number, if it is one.
 
 
 def _marked(text: str) -> Markup:
@@ -59,7 +60,7 @@ def shown(hit: search.Hit) -> HitShown:
         day = local(hit.at, g.household.zone)
         when = f"{day:%a} {day.day} {day:%b}" if day.year == g.now.year else f"{day.day} {day:%b} {day.year}"
     address = url_for("notebook.thing", about=hit.about, number=hit.about_id)
-    return HitShown(KIND_WORDS.get(hit.kind, hit.kind), PICTURES.get(hit.kind, "thing"), when, _marked(hit.title), _marked(hit.words), address)
+    return HitShown(KIND_WORDS.get(hit.kind, hit.kind), PICTURES.get(hit.kind, "thing"), when, _marked(hit.title), _marked(hit.words), address, hit.number if hit.kind == "brew" else 0)
 
 
 def found(typed: str, group: str = "", most: int = SHOWN) -> tuple[search.Hits, list[HitShown], tuple[str, ...]]:
@@ -85,6 +86,7 @@ def notebook_page(status: int = 200, **more: Any) -> Response:
             "lessons": notebook_queries.standing_lessons(g.session),
             "notes": [(note, _about_word(note), url_for("notebook.thing", about=note.about, number=note.about_id)) for note in last],
             "abouts": abouts(),
+            "experiments": experimenting.running(g.session)[:EXPERIMENTS_SHOWN],
             "chosen": request.form.get("about", request.args.get("about", "")),
         }
     return page("notebook/show.html", "notebook/_hits.html" if part else None, status, **{**context, **more})
@@ -138,7 +140,7 @@ def _address(about: str, number: int) -> str | None:
     """Return where a thing stands; None: there is none of it."""
     direct = {
         "brew": "brews.show", "bottle": "cellar.show_bottle", "culture": "cultures.line", "vessel": "vessels.edit",
-        "flavour": "flavours.show_one", "infusion": "flavours.jar", "disc": "cultures.disc", "purchase": "supply.purchase",
+        "flavour": "flavours.show_one", "infusion": "flavours.jar", "disc": "cultures.disc", "experiment": "notebook.experiment", "purchase": "supply.purchase",
     }  # fmt: skip
     plain = {"place": "vessels.show", "recipe": "brew_day.recipes", "instrument": "instruments.show", "own_ingredient": "flavours.show_ingredients", "wished": "supply.show", "kept_lesson": "notebook.show"}
     if about == "bottling":
