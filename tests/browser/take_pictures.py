@@ -27,7 +27,7 @@ PICTURES = (
     ("kitchen-phone", "/brew-day/kitchen/1", ("phone",)),
     ("clock", "/brew-day/clock?vessels=1&vessels=2&vessels=3&hands=1&by=finish&at=2027-02-18T18:00", ()),
     ("bottling", BOTTLING, ()),
-    ("flavour", "/flavours/1", ()),
+    ("season", "/notebook/looking-back", ()),
     ("cellar", "/cellar/", (".lot:has-text('Damson')",)),
     ("vessels", "/vessels/", ()),
     ("cultures", "/cultures/", ()),
@@ -35,10 +35,10 @@ PICTURES = (
     ("look", "/brews/7/inspect?surface=film-yeast&smell=bad", ()),
     ("almanac", "/almanac/", ()),
     ("enough", "/supply/", ()),
+    ("notebook", "/notebook/?q=fig+gushed", ()),
     ("round-dark", "/", ("dark",)),
     ("round-phone", "/", ("phone",)),
     ("shopping-phone", "/supply/list", ("phone",)),
-    ("tapped-phone", "/tapped/18", ("phone",)),
 )
 
 

@@ -38,6 +38,8 @@ PLACES = (
     "/notebook/",
     "/notebook/?q=jar+sour",
     "/notebook/looking-back?of=season",
+    "/notebook/experiments/new",
+    "/notebook/care",
     "BREW",
     "LINE",
 )
