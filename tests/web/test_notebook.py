@@ -16,8 +16,9 @@ from kyklos.demo.household import DEMO_NOW
 from kyklos.reckon.notebook import teaching
 from kyklos.reckon.notebook.looking_back import looked_back
 from kyklos.store.file import finding
+from kyklos.store.read import queries
 from kyklos.store.read.search import GROUPS, search
-from kyklos.store.records import Experiment
+from kyklos.store.records import Experiment, Lesson, Place
 
 TODAY = DEMO_NOW.date()
 #: What people look for, and a word of what they want, among the first three.
@@ -170,7 +171,7 @@ def test_what_was_made_is_where_it_went(demo):
         for days in (7, 80, 365, 700):
             back = looked_back(session, TODAY - timedelta(days=days), TODAY, DEMO_NOW)
             assert back.balance_l == pytest.approx(0, abs=1e-6)
-            assert back.made_l > 0
+            assert back.flow.made_l > 0
 
 
 @pytest.mark.parametrize("of", ["season", "last", "year", "month", "nonsense"])
@@ -259,3 +260,31 @@ def test_two_brews_stand_side_by_side_from_what_was_found(demo_client):
     assert "Vessel" in table.split("The same in both")[1]
     assert "Choose two brews." in demo_client.get("/notebook/side-by-side?b=6").text
     assert demo_client.get("/notebook/side-by-side?b=6&b=999").status_code == 404
+
+
+def test_a_season_tells_where_tastes_lay_and_the_year_before(demo_client, demo):
+    """Who said "right" has their point at what they tasted, who said "sour" below it; the same days of the year before stand beside."""
+    with demo.reader() as session:
+        back = looked_back(session, TODAY - timedelta(days=364), TODAY, DEMO_NOW)
+        before = looked_back(session, TODAY - timedelta(days=364 + 365), TODAY - timedelta(days=365), DEMO_NOW - timedelta(days=365))
+        told = [(score, ta) for lesson in session.scalars(select(Lesson)) for _, score, _, ta, _ in lesson.tasted if not lesson.jun]
+    assert {one.name for one in back.points} == {"Odile Varga", "Bram Sollie"}
+    lay = sorted(grams for one in back.points for _, grams in one.told)
+    assert all(any(abs(ta - grams) < 1e-6 for grams in lay) for score, ta in told if score == 0)
+    assert back.year_before.made_l == pytest.approx(before.flow.made_l)
+    assert "a year before" in demo_client.get("/notebook/looking-back?of=year").text
+
+
+@pytest.mark.parametrize(
+    ("about", "number", "chosen"),
+    [("brew", 7, {"Stone jar", "Bora"}), ("bottle", 1, {"Quince and bay"}), ("culture", 2, {"Meltemi"}), ("place", 1, {"Pantry"}), ("recipe", 1, set())],
+)
+def test_a_lesson_says_already_where_it_comes_back(demo_client, demo, about, number, chosen):
+    """From a brew its jar and line are chosen, from a bottle its flavour; what has no place chooses nothing."""
+    with demo.reader() as session:
+        if about == "place":
+            chosen = {queries.get(session, Place, number).name}
+    page = demo_client.get(f"/notebook/lessons/from/{about}/{number}", follow_redirects=True).text
+    form = page.split('id="write-lesson"')[1]
+    assert set(re.findall(r"<option selected>([^<]+)", form)) == chosen
+    assert form.startswith(" open") == bool(chosen)

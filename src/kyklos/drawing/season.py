@@ -1,18 +1,18 @@
-"""A season's two drawings: how long brews took against how warm they stood, and litres drunk and lost week by week."""
+"""A season's drawings: how long brews took against how warm they stood, litres drunk and lost week by week, tasters' points."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 
-from .shapes import Label, path_through
+from .shapes import Label, Point, path_through
 
 WIDTH, HEIGHT = 560.0, 250.0
 LEFT, RIGHT, TOP, BOTTOM = 52.0, 12.0, 16.0, 34.0
 BAR_GAP = 0.22  #: Of a week's width, between bars. [-]
-LEAST_DAYS, LEAST_L = 12.0, 4.0
+LEAST_DAYS, LEAST_L, LEAST_ACID = 12.0, 4.0, 4.0
 MONTH_STEP = 55.0  #: Names of months stand no nearer.
 
 
@@ -57,6 +57,26 @@ class WeeksView:
     """Litres week by week."""
 
     bars: tuple[WeekBar, ...]
+    levels: tuple[Label, ...]
+    months: tuple[Label, ...]
+    width: float = WIDTH
+    height: float = HEIGHT
+
+
+@dataclass(frozen=True, slots=True)
+class PointsShape:
+    """One taster's points."""
+
+    name: str
+    line: str
+    beads: tuple[Point, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PointsView:
+    """Where tasters' points lay."""
+
+    shapes: tuple[PointsShape, ...]
     levels: tuple[Label, ...]
     months: tuple[Label, ...]
     width: float = WIDTH
@@ -124,3 +144,37 @@ def week_levels(litres: Sequence[float], unit_l: float) -> tuple[float, int]:
     most = max([*litres, LEAST_L])
     step = _step(most / unit_l) * unit_l
     return step, max(1, math.ceil(most / step - 1e-9))
+
+
+def points_view(tasters: Sequence[tuple[str, Sequence[tuple[date, float]]]], first: date, last: date, said: Callable[[float], str]) -> PointsView:
+    """Draw where tasters' points lay over some days.
+
+    Args:
+        tasters: A name, its points by day. [g/L]
+        first, last: Of the days.
+        said: Puts an acidity into words. [g/L]
+    """
+    every = [grams for _, points in tasters for _, grams in points]
+    step = _step(max(every, default=LEAST_ACID))
+    low = step * math.floor(min(every, default=0.0) / step)
+    count = max(1, math.ceil((max(every, default=LEAST_ACID) - low) / step - 1e-9))
+    days = max(1, (last - first).days)
+
+    def x(day: date) -> float:
+        return LEFT + (WIDTH - LEFT - RIGHT) * (day - first).days / days
+
+    def y(grams: float) -> float:
+        return HEIGHT - BOTTOM - (HEIGHT - TOP - BOTTOM) * (grams - low) / (step * count)
+
+    shapes = []
+    for name, points in tasters:
+        placed = tuple((x(day), y(grams)) for day, grams in points)
+        shapes.append(PointsShape(name, path_through(placed), placed))
+    months = list[Label]()
+    day = first
+    while day <= last:
+        if day.day == 1 and (not months or x(day) - months[-1].x > MONTH_STEP):
+            months.append(Label(x(day), HEIGHT - 10, f"{day:%b}", "start"))
+        day += timedelta(days=1)
+    levels = tuple(Label(LEFT - 8, y(low + step * n), said(low + step * n), "end") for n in range(count + 1))
+    return PointsView(tuple(shapes), levels, tuple(months))

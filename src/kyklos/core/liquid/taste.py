@@ -84,6 +84,19 @@ def score(ta_g_per_l: float, point_g_per_l: float) -> float:
     return float(np.clip(TASTE_STEEPNESS * np.log(max(ta_g_per_l, 0.05) / point_g_per_l), -3, 3))
 
 
+def point_told(ta_g_per_l: float, score: float) -> float:
+    """Return the acidity at which it would have been right, as one tasting tells it. [g/L]
+
+    Args:
+        ta_g_per_l: Of what was tasted. [g/L]
+        score: From -3 (much too sweet) to 3 (much too sour).
+
+    >>> round(point_told(4.0, 0)), round(point_told(4.0, 2), 2)
+    (4, 2.43)
+    """
+    return float(ta_g_per_l * np.exp(-score / TASTE_STEEPNESS))
+
+
 def score_word(value: float) -> str:
     """Put a score into words.
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
 from statistics import mean
@@ -13,9 +14,9 @@ from ...core.brewing.planner import forecast_ask
 from ...core.forecast.hindsight import Tested
 from ...core.forecast.ripe import likely_days
 from ...core.liquid import Way
-from ...core.liquid.taste import is_jun
+from ...core.liquid.taste import is_jun, point_told
 from ...core.liquid.teas import text_of
-from ...store.read import culture_queries, looking_queries, notebook_queries
+from ...store.read import culture_queries, looking_queries, notebook_queries, queries
 from ...store.read.memory import remembered
 from ...store.records import KeptLesson
 from ..bottles.flavours import name_in_ranking
@@ -24,6 +25,7 @@ from ..forecast import forecasting
 from ..supply import costing
 from ..supply.producers import house_point
 
+YEAR = timedelta(days=365)
 WARM = tuple(float(c) for c in range(16, 30))  #: Where the expected days are drawn. [degC]
 LEAST_SAID = 2  #: Scores that make a favourite.
 CAUSES = {
@@ -43,23 +45,40 @@ class BrewBack:
     jun: bool
 
 
+@dataclass(frozen=True, slots=True)
+class PointsBack:
+    """Where a taster's point lay, tasting by tasting."""
+
+    name: str
+    told: tuple[tuple[datetime, float], ...]  #: Moment, the acidity at which it would have been right. [-, g/L]
+
+
+@dataclass(frozen=True, slots=True)
+class Flow:
+    """What came, where it went, and what stood before and after. [L]"""
+
+    begun: int  #: Brews started.
+    made_l: float
+    went: dict[str, float]  #: By what became of it.
+    before_l: float
+    after_l: float
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Back:
     """A span looked back on."""
 
     first: date
     last: date
-    begun: int  #: Brews started.
-    made_l: float  #: All that was put in or came. [L]
-    went: dict[str, float]  #: Litres by what became of them. [L]
-    stock_before_l: float  #: Standing anywhere when the span began. [L]
-    stock_after_l: float  #: And when it ended. [L]
+    flow: Flow
+    year_before: Flow | None  #: The same days of the year before; None: nothing is known of them.
     brews: tuple[BrewBack, ...]
     expected: tuple[tuple[float, float], ...]  #: How warm, how long, as the forecast expects of the usual brew. [degC, d]
     weeks: tuple[tuple[date, float, float], ...]  #: First day, drunk, lost. [L]
     favourite: str  #: Empty: nobody said.
     scores: tuple[tuple[str, float, int], ...]  #: Flavour, mean of 1 to 5, how many.
     inside: tuple[int, int]  #: Readings within what was foretold, of how many.
+    points: tuple[PointsBack, ...]  #: Of each taster, of the style that was tasted most.
     lessons: tuple[KeptLesson, ...]
     per_litre: float | None  #: [the household's money]
 
@@ -71,7 +90,7 @@ class Back:
     @property
     def balance_l(self) -> float:
         """What was made, less where it went and what stands more: nothing, but for rounding. [L]"""
-        return self.made_l - sum(self.went.values()) - (self.stock_after_l - self.stock_before_l)
+        return self.flow.made_l - sum(self.flow.went.values()) - (self.flow.after_l - self.flow.before_l)
 
 
 def looked_back(session: Session, first: date, last: date, now: datetime) -> Back:
@@ -93,20 +112,41 @@ def looked_back(session: Session, first: date, last: date, now: datetime) -> Bac
     scores = sorted(((name, mean(said), len(said)) for name, said in by_flavour.items()), key=lambda row: (-row[1], -row[2]))
     return Back(
         first=first, last=last,
-        begun=looking_queries.begun_between(session, begins, ends),
-        made_l=looking_queries.came_between(session, begins, ends),
-        went=looking_queries.went_between(session, begins, ends),
-        stock_before_l=looking_queries.standing_at(session, begins),
-        stock_after_l=looking_queries.standing_at(session, ends),
+        flow=_flow(session, begins, ends),
+        year_before=_year_before(session, begins, ends),
         brews=tuple(BrewBack(row.number, f"{row.vessel}, {row.culture}", row.mean_c, row.days, is_jun(row.honey_share)) for row in ended if row.mean_c is not None and row.harvested),
         expected=_expected(session, now),
         weeks=_weeks(session, begins, ends),
         favourite=next((name for name, _, count in scores if count >= LEAST_SAID), ""),
         scores=tuple(scores),
         inside=(sum(test.inside for test in tests), len(tests)),
+        points=_points(session, ended),
         lessons=tuple(row for row in notebook_queries.standing_lessons(session) if begins <= row.at < ends + timedelta(days=1)),
         per_litre=costing.together(costing.by_month(session, now, _months(first, now))).per_litre,
     )  # fmt: skip
+
+
+def _flow(session: Session, begins: datetime, ends: datetime) -> Flow:
+    return Flow(
+        looking_queries.begun_between(session, begins, ends), looking_queries.came_between(session, begins, ends), looking_queries.went_between(session, begins, ends),
+        looking_queries.standing_at(session, begins), looking_queries.standing_at(session, ends),
+    )  # fmt: skip
+
+
+def _year_before(session: Session, begins: datetime, ends: datetime) -> Flow | None:
+    found = _flow(session, begins - YEAR, ends - YEAR)
+    return found if found.made_l > 0 or found.went else None
+
+
+def _points(session: Session, ended: Sequence[looking_queries.EndedRow]) -> tuple[PointsBack, ...]:
+    """Read where each taster's point lay, of kombucha or of jun, whichever was tasted more often."""
+    tasted = [(is_jun(row.honey_share), *told) for row in ended for told in row.tasted]
+    jun = 2 * sum(one[0] for one in tasted) > len(tasted)
+    by_taster: dict[int, list[tuple[datetime, float]]] = defaultdict(list)
+    for of_jun, taster, score, moment, ta, *_ in tasted:
+        if of_jun == jun:
+            by_taster[int(taster)].append((datetime.fromtimestamp(moment, UTC), point_told(ta, score)))
+    return tuple(PointsBack(one.name, tuple(sorted(by_taster[one.id]))) for one in queries.tasters_of(session) if one.id in by_taster)
 
 
 def _months(first: date, now: datetime) -> int:

@@ -8,8 +8,10 @@ from statistics import mean
 
 from sqlalchemy.orm import Session
 
+from ...core.base.kinds import NoteOn
 from ...core.notebook.lessons import (
     MOST_SHOWN,
+    Applies,
     BrewedTold,
     FilledTold,
     Happenings,
@@ -22,9 +24,9 @@ from ...core.notebook.lessons import (
     season_of,
     telling,
 )
-from ...store.read import notebook_queries, queries
+from ...store.read import notebook_queries, notes, queries
 from ...store.read.memory import remembered
-from ...store.records import KeptLesson
+from ...store.records import Bottle, Bottling, Brew, KeptLesson
 from ..bottles.flavours import name_in_ranking
 from ..supply.cupboard import good_of
 
@@ -66,3 +68,22 @@ def lessons_here(session: Session, here: Here, most: int = MOST_SHOWN) -> list[K
     """List the kept lessons that apply where somebody is, the most telling first, never more than two."""
     found = [(tells, row) for row in notebook_queries.standing_lessons(session) if (tells := telling(applies_from(row.applies), here)) is not None]
     return [row for _, row in sorted(found, key=lambda pair: (-pair[0], -pair[1].helped, -pair[1].id))[:most]]
+
+
+def applies_at(session: Session, about: str, number: int) -> Applies:
+    """Return where a lesson written beside something would come back.
+
+    Args:
+        session: Of the household.
+        about: What it was written about: a NoteOn.
+        number: Its number.
+    """
+    thing = notes.thing(session, about, number)
+    if isinstance(thing, Brew):
+        return Applies(vessel=thing.vessel.name, culture=thing.culture.name)
+    if isinstance(thing, Bottle):
+        return Applies(flavour=name_in_ranking(thing.bottling))
+    if isinstance(thing, Bottling):
+        return Applies(flavour=name_in_ranking(thing))
+    field = {NoteOn.VESSEL: "vessel", NoteOn.CULTURE: "culture", NoteOn.FLAVOUR: "flavour", NoteOn.PLACE: "place"}.get(about)  # type: ignore[call-overload]
+    return Applies(**{field: str(thing.name)}) if field and thing is not None else Applies()

@@ -30,12 +30,13 @@ class EndedRow:
     harvested: bool
     mean_c: float | None  #: [degC]
     tests: Sequence[Sequence[float]]
+    tasted: Sequence[Sequence[float]]  #: Taster, score, moment [s], acidity [g/L], its sd.
 
 
 def ended_between(session: Session, begins: datetime, ends: datetime) -> list[EndedRow]:
     """List brews that ended between two moments, with what was kept of them."""
     query = (
-        select(Brew.id, Vessel.name, Culture.name, Brew.honey_share, Brew.pitched_at, Brew.ended_at, Brew.status, Lesson.mean_c, Lesson.tests)
+        select(Brew.id, Vessel.name, Culture.name, Brew.honey_share, Brew.pitched_at, Brew.ended_at, Brew.status, Lesson.mean_c, Lesson.tests, Lesson.tasted)
         .join(Vessel, Vessel.id == Brew.vessel_id)
         .join(Culture, Culture.id == Brew.culture_id)
         .outerjoin(Lesson, Lesson.brew_id == Brew.id)
@@ -43,8 +44,8 @@ def ended_between(session: Session, begins: datetime, ends: datetime) -> list[En
         .order_by(Brew.ended_at)
     )
     return [
-        EndedRow(number, vessel, culture, honey, days_between(pitched, ended), status == BrewStatus.HARVESTED, celsius, tests or ())
-        for number, vessel, culture, honey, pitched, ended, status, celsius, tests in session.execute(query)
+        EndedRow(number, vessel, culture, honey, days_between(pitched, ended), status == BrewStatus.HARVESTED, celsius, tests or (), tasted or ())
+        for number, vessel, culture, honey, pitched, ended, status, celsius, tests, tasted in session.execute(query)
         if ended is not None
     ]
 

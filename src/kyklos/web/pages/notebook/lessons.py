@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from flask import g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
@@ -12,9 +14,7 @@ from ....reckon.notebook import teaching
 from ...kit.acting import act
 from ...kit.addresses import within
 from ...kit.numbers import whole
-from .routes import bp, notebook_page
-
-CHIPS = ("flavour", "vessel", "culture", "place", "season", "tea", "sweetener", "bottle", "good")
+from .routes import CHIPS, bp, notebook_page
 
 
 def _applies() -> Applies:
@@ -34,6 +34,13 @@ def write() -> Answer:
     except RefusedError as refused:
         return notebook_page(422, lesson_problem=str(refused), lesson_text=text)
     return redirect(url_for(".show") + "#lessons", 303)
+
+
+@bp.get("/lessons/from/<about>/<int:number>")
+def written_from(about: str, number: int) -> Answer:
+    """Begin a lesson where somebody is: it says already where it comes back."""
+    chips: dict[str, Any] = dict(teaching.applies_at(g.session, about, number).given)
+    return redirect(url_for(".show", _anchor="write-lesson", **chips), 302)
 
 
 @bp.post("/lessons/proposed")

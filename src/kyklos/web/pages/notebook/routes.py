@@ -25,6 +25,7 @@ from ...kit.words import local, local_today
 bp = Blueprint("notebook", __name__, url_prefix="/notebook", template_folder="templates")
 
 SHOWN = 30
+CHIPS = ("flavour", "vessel", "culture", "place", "season", "tea", "sweetener", "bottle", "good")
 NOTES_SHOWN, PROPOSED_SHOWN, EXPERIMENTS_SHOWN = 8, 2, 4
 KIND_WORDS = {
     "brew": "brew", "look": "seen", "tasting": "tasted", "reading": "measured", "overrule": "own verdict", "bottling": "filling", "bottle": "bottle", "score": "score",
@@ -86,6 +87,7 @@ def notebook_page(status: int = 200, **more: Any) -> Response:
             "lessons": notebook_queries.standing_lessons(g.session),
             "notes": [(note, _about_word(note), url_for("notebook.thing", about=note.about, number=note.about_id)) for note in last],
             "abouts": abouts(),
+            "lesson_chips": {name: text for name in CHIPS if (text := request.values.get(f"at-{name}", request.args.get(name, "")))},
             "experiments": experimenting.running(g.session)[:EXPERIMENTS_SHOWN],
             "chosen": request.form.get("about", request.args.get("about", "")),
         }

@@ -8,7 +8,7 @@ from flask import Response, g, request
 
 from ....core.notebook.days import season
 from ....core.notebook.lessons import season_of
-from ....drawing.season import WarmView, WeeksView, warm_view, week_levels, weeks_view
+from ....drawing.season import PointsView, WarmView, WeeksView, points_view, warm_view, week_levels, weeks_view
 from ....reckon.notebook.looking_back import CAUSES, Back, looked_back
 from ....reckon.supply import costing
 from ....store.read import queries
@@ -44,10 +44,10 @@ def _litres(value: float) -> str:
 
 def sentence(back: Back) -> list[tuple[str, bool]]:
     """Say the span in a sentence or two, as pieces of which some are strong."""
-    if not back.begun and not back.drunk_l and not back.brews:
+    if not back.flow.begun and not back.drunk_l and not back.brews:
         return [("Nothing was brewed or drunk in these days.", False)]
-    out = [(f"{back.begun} brew{'' if back.begun == 1 else 's'} started", True), (f"; {_litres(back.drunk_l)} drunk", True)]
-    given, lost = back.went.get("given", 0.0), sum(row[2] for row in back.weeks)
+    out = [(f"{back.flow.begun} brew{'' if back.flow.begun == 1 else 's'} started", True), (f"; {_litres(back.drunk_l)} drunk", True)]
+    given, lost = back.flow.went.get("given", 0.0), sum(row[2] for row in back.weeks)
     out.append((f", {_litres(given)} given away" if given > 0 else "", False))
     out.append((f", {_litres(lost)} lost" if lost > 0 else "", False))
     out.append((".", False))
@@ -75,14 +75,28 @@ def weeks_drawing(back: Back) -> WeeksView:
     return weeks_view(rows, units.large_l(g.units), [_litres(step * number) for number in range(1, count + 1)])
 
 
+def points_drawing(back: Back) -> PointsView:
+    """Draw where tasters' points lay."""
+    rows = [(one.name, [(max(at.date(), back.first), grams) for at, grams in one.told]) for one in back.points]
+    return points_view(rows, back.first, back.last, lambda grams: units.typed(grams, 'acidity', g.units))
+
+
+def went_rows(back: Back) -> list[tuple[str, list[float]]]:
+    """List what came and where it went, with the year before beside it where something is known of it. [L]"""
+    flows = [back.flow, *([back.year_before] if back.year_before is not None else [])]
+    went = {how: [flow.went.get(how, 0.0) for flow in flows] for flow in flows for how in flow.went}
+    rows = [("Stood at first", [flow.before_l for flow in flows]), ("Made or came", [flow.made_l for flow in flows])]
+    rows += [(CAUSES.get(how, how).capitalize(), litres) for how, litres in sorted(went.items(), key=lambda row: -row[1][0]) if max(litres) > 0]  # type: ignore[call-overload]
+    return [*rows, ("Stands still", [flow.after_l for flow in flows])]
+
+
 @bp.get("/looking-back", endpoint="season")
 def season_page() -> Response:
     """Look back on a season or a year."""
     of = request.args.get("of", "season")
     first, last, name = _span(of, local_today())
     back = looked_back(g.session, first, last, g.now)
-    went = sorted(((CAUSES.get(how, how), litres) for how, litres in back.went.items() if litres > 0), key=lambda row: -row[1])  # type: ignore[call-overload]
     return page(
-        "notebook/season.html", None, 200, of=of, name=name, back=back, says=sentence(back), warm=warm_drawing(back), weeks=weeks_drawing(back), went=went,
+        "notebook/season.html", None, 200, of=of, name=name, back=back, says=sentence(back), warm=warm_drawing(back), weeks=weeks_drawing(back), points=points_drawing(back), went=went_rows(back),
         house=g.household.name,
     )  # fmt: skip
