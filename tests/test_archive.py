@@ -221,6 +221,14 @@ def first(**more):
         ("recipe", lambda rows: [{"id": 1, "name": "x", "note": "", "card": '{"tea": 5}', "made_at": "2027-01-01 00:00:00", "version": 1}]),
         ("change", first(rows='[["place"]]')),
         ("photo_content", first(large="not a picture")),
+        ("wished", first(kind="feast")),
+        ("purchase", first(kind="gold")),
+        ("kept_lesson", first(evidence='[["brew"]]')),
+        ("kept_lesson", first(standing="asleep")),
+        ("experiment", first(arms="[1]")),
+        ("experiment", first(sheets="[[1, 2, 3]]")),
+        ("experiment", first(triangles="[[1, 0, 7]]")),
+        ("care_done", first(what="moon")),
     ],
 )  # fmt: skip
 def test_values_that_nobody_could_type_are_refused_whole(moved, tmp_path, table, change):

@@ -7,13 +7,12 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from ..core.notebook.lessons import Applies
+from ..core.notebook.lessons import Applies, LessonStands
 from ..store.read import queries
 from ..store.records import KeptLesson
 from .base import Checks, Done, action, check_version, flushed
 
 MOST_WORDS = 200  #: Of a lesson. [letters]
-KEPT, DISMISSED, OVER = "kept", "dismissed", "over"
 
 
 def _checked(text: str, applies: Applies) -> str:
@@ -41,7 +40,7 @@ def lesson_kept(session: Session, ask: KeepLesson, at: datetime) -> Done:
     checks = Checks()
     checks.refuse_if(not ask.applies.given, "applies", "Choose where it comes back: a flavour, a jar, a place, a season.")
     checks.done()
-    row = KeptLesson(key=ask.key[:160], text=words, standing=KEPT, applies=ask.applies.given, evidence=[list(one) for one in ask.evidence], helped=0, at=at)
+    row = KeptLesson(key=ask.key[:160], text=words, standing=LessonStands.KEPT, applies=ask.applies.given, evidence=[list(one) for one in ask.evidence], helped=0, at=at)
     return Done(f"Kept. It comes back for {ask.applies.says}.", {"lesson": flushed(session, row)})
 
 
@@ -63,7 +62,7 @@ class DismissLesson:
 def dismiss_lesson(session: Session, ask: DismissLesson, at: datetime) -> Done:
     """Dismiss a proposal for good."""
     words = _checked(ask.text, Applies())
-    row = KeptLesson(key=ask.key[:160], text=words, standing=DISMISSED, applies={}, evidence=[], helped=0, at=at)
+    row = KeptLesson(key=ask.key[:160], text=words, standing=LessonStands.DISMISSED, applies={}, evidence=[], helped=0, at=at)
     return Done("Not proposed again.", {"lesson": flushed(session, row)})
 
 
@@ -103,5 +102,5 @@ def say_helped(session: Session, ask: SayHelped, at: datetime) -> Done:
     if ask.helped:
         row.helped += 1
         return Done("Good. It comes back next time.")
-    row.standing = OVER
+    row.standing = LessonStands.OVER
     return Done("It does not come back any more.")

@@ -10,7 +10,7 @@ from datetime import date, timedelta
 from .shapes import Label, Point, path_through
 
 WIDTH, HEIGHT = 560.0, 250.0
-LEFT, RIGHT, TOP, BOTTOM = 52.0, 12.0, 16.0, 34.0
+LEFT, RIGHT, TOP, BOTTOM = 64.0, 12.0, 16.0, 34.0
 BAR_GAP = 0.22  #: Of a week's width, between bars. [-]
 LEAST_DAYS, LEAST_L, LEAST_ACID = 12.0, 4.0, 4.0
 MONTH_STEP = 55.0  #: Names of months stand no nearer.

@@ -10,6 +10,7 @@ from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass, field, fields
 from datetime import date
+from enum import StrEnum
 
 LEAST_TIMES = 2  #: Once is chance.
 HALF = 0.5  #: At least this share of the last times. [-]
@@ -20,6 +21,14 @@ MOST_SHOWN = 2  #: More than two are not read.
 MOST_PROPOSED = 4  #: At most a few a month.
 SEASONS = ("winter", "spring", "summer", "autumn")
 GUSHED, FLAT = 4, 0  #: As a bottle sounded when it was opened.
+
+
+class LessonStands(StrEnum):
+    """What became of a lesson."""
+
+    KEPT = "kept"
+    DISMISSED = "dismissed"
+    OVER = "over"
 
 
 def season_of(day: date, *, southern: bool = False) -> str:

@@ -25,6 +25,9 @@ from ...core.cultures import discs, lineage
 from ...core.cultures.conversion import TARGETS
 from ...core.judging import instruments, observations
 from ...core.liquid import pouring, standing, teas
+from ...core.notebook import care, experiments, lessons
+from ...core.quick import wishes
+from ...core.supply.goods import GoodKind
 from ...core.tapped import care as tap_care
 from .base import Base, UtcTime
 
@@ -94,6 +97,14 @@ WORDS: Mapping[str, Collection[str]] = {
     "cut_link.target_kind": tuple(kinds.NodeKind),
     "upkeep.what": tuple(tap_care.CARE),
     "score.next_time": ("", "more", "less", "same"),
+    "purchase.kind": tuple(GoodKind),
+    "cupboard_count.kind": tuple(GoodKind),
+    "list_item.kind": tuple(GoodKind),
+    "wished.kind": tuple(wishes.WISHES),
+    "kept_lesson.standing": tuple(lessons.LessonStands),
+    "experiment.kind": ("brew", "bottling"),
+    "care_rhythm.what": tuple(care.CARE),
+    "care_done.what": (*care.CARE, care.AFTER_MOULD),
 }
 #: Numbers by the end of their column's name, the longest first; then what holds for every other.
 RANGES: Mapping[str, tuple[float, float]] = {
@@ -175,7 +186,22 @@ def _sheets(value: Any) -> bool:
     return isinstance(value, list) and all(map(fits, value))
 
 
+def _evidence(value: Any) -> bool:
+    return isinstance(value, list) and all(isinstance(one, list) and len(one) == 2 and isinstance(one[0], str) and isinstance(one[1], int) for one in value)
+
+
+def _told(value: Any, last: range) -> bool:
+    """Return whether each row is a taster, one of a few, and what was said of it."""
+    return _rows(value, 3) and all(_numbers(one, whole=True) and one[2] in last for one in value)
+
+
 PACKED: Mapping[str, Check] = {
+    "kept_lesson.evidence": _evidence,
+    "kept_lesson.applies": lambda value: isinstance(value, dict) and all(isinstance(one, str) for one in value.values()),
+    "experiment.arms": lambda value: _numbers(value, whole=True) and len(value) == 2,
+    "experiment.labels": lambda value: _numbers(value, whole=True) and len(value) == 2,
+    "experiment.sheets": lambda value: _told(value, range(1, 6)) and all(arm in (0, 1) for _, arm, _ in value),
+    "experiment.triangles": lambda value: _told(value, range(experiments.PLACES)),
     "bottling.start": lambda value: _numbers(value) and len(value) in {0, 8},
     "infusion.start": lambda value: _numbers(value) and len(value) == 8,
     "transfer.start": lambda value: value is None or (_numbers(value) and len(value) == 8),
