@@ -76,6 +76,7 @@ def test_days_apart_are_told_only_beyond_their_doubt():
     assert told.told
     assert "a day sooner" in experiments.days_words(told, "Green")
     assert "a day later" in experiments.days_words(experiments.days_apart((7.9, 8.0, 8.1), (8.9, 9.0, 9.1)), "Green")
+    assert "no sooner and no later" in experiments.days_words(experiments.DaysApart(0.5, 0.1, 0.9), "Green")
     wide = experiments.days_apart((6.0, 9.0, 12.0), (5.0, 8.0, 11.0))
     assert not wide.told
     assert "cannot tell" in experiments.days_words(wide, "Green")

@@ -43,7 +43,7 @@ def _checked(checks: Checks, kind: str, key: str, amount: float, *, least: float
 
 
 def amount_word(one: Good, amount: float) -> str:
-    """Say an amount of a good, its grams marked so that they are said in the household's units."""
+    """Put an amount of a good into words, its grams marked so that they are said in the household's units."""
     return f"{amount:g}" if one.by_piece else marked(amount, "mass")
 
 

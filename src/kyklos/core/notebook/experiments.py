@@ -115,20 +115,20 @@ def outcome(sheets: Sequence[tuple[int, int, int]], triangles: Sequence[tuple[in
 
 
 def days_words(days: DaysApart, name: str, *, over: bool = True) -> str:
-    """Say how much sooner or later the second was right, or is likely to be, with its doubt.
+    """Tell how much sooner or later the second was right, or is likely to be, with its doubt.
 
     >>> days_words(DaysApart(1.1, 0.2, 1.9), "Green")
     'Green was right a day sooner (0.2 to 1.9 days).'
     """
     size = abs(days.sooner)
-    word = "no sooner and no later" if size < HALF_DAY else f"{'a day' if round(size) == 1 else f'{size:.0f} days'} {'sooner' if days.sooner > 0 else 'later'}"
+    word = "no sooner and no later" if size <= HALF_DAY else f"{'a day' if round(size) == 1 else f'{size:.0f} days'} {'sooner' if days.sooner > 0 else 'later'}"
     low, high = (days.low, days.high) if days.sooner >= 0 else (-days.high, -days.low)
     band = f" ({low:.1f} to {high:.1f} days)".replace("-", "−")
     return f"{name} {'was' if over else 'is likely to be'} right {word}{band}{'.' if days.told else ': cannot tell yet.'}"
 
 
 def liked_words(found: Difference, first: str, second: str) -> str:
-    """Say which was liked better, or how many more would tell."""
+    """Tell which was liked better, or how many more would tell."""
     if found.verdict is Higher.CANNOT_TELL:
         more = "more would not help: they score alike" if found.more is None else f"{found.more} more who taste both would tell"
         return f"Liked alike as far as can be told; {more}."
@@ -137,7 +137,7 @@ def liked_words(found: Difference, first: str, second: str) -> str:
 
 
 def triangle_words(found: Triangle, right: int, of: int) -> str:
-    """Say whether they are told apart."""
+    """Tell whether they are told apart."""
     return f"Told apart {right} of {of} times: {'they taste different' if found.told_apart else 'no better than guessing'}."
 
 

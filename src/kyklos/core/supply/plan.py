@@ -18,7 +18,7 @@ from .demand import DAYS
 
 DRAW_EFFORT = 0.35  #: A topping up is a third of a brew day (assumed). [brew days]
 ENOUGH_L = 1e-6  #: Ties, and what counts as enough. [L/week, brew days/week]
-CLEARLY = 1e-5  #: So much less effort is less beyond doubt. [brew days/week]
+CLEARLY = 1e-5  #: A plan with this much less effort is less beyond doubt. [brew days/week]
 MOST_KEPT = 100_000  #: So many combinations are followed; beyond that those that give alike to a centilitre count as one.
 SOME = 500  #: Of so many, those that give and take the same are looked for.
 ALIKE_L = 0.01  #: [L/week]

@@ -110,7 +110,7 @@ def stagger(all_turns: Sequence[Turns], level: Floats, buffer_l: float = 0.0, sh
     Args:
         all_turns: The vessels that brew.
         level: What would be ready on each day without their batches, shape (days,). [L]
-        buffer_l: So much is left on the shelf for a slow brew. [L]
+        buffer_l: What is left on the shelf for a slow brew. [L]
         shut: Days on which nobody is there. [d from now]
     """
     days = len(level)

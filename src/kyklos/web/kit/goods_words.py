@@ -14,7 +14,7 @@ SMALL_G = 10.0  #: Below, a tenth of a gram is said. [g]
 
 
 def amount_word(good: Good, amount: float) -> str:
-    """Say an amount of a good: pieces, grams and kilos, ounces and pounds; none where there is nothing."""
+    """Put an amount of a good into words: pieces, grams and kilos, ounces and pounds; none where there is nothing."""
     if amount < LEAST:
         return "none"
     if good.by_piece:
@@ -32,6 +32,6 @@ def _short(value: float, digits: int) -> str:
 
 
 def money_word(value: float) -> str:
-    """Say an amount of the household's own money; no currency is assumed."""
+    """Put an amount of the household's own money into words; no currency is assumed."""
     name = queries.household_of(g.session).currency
     return f"{value:,.2f} {name}".strip() if abs(value) < 1e5 else f"{value:,.0f} {name}".strip()

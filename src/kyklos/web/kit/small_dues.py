@@ -146,7 +146,7 @@ def _supply_due(session: Session, now: datetime) -> list[SmallDue]:
 
 
 def _care(session: Session, now: datetime) -> list[SmallDue]:
-    """Say in one line what is to be washed or changed, what mould touched first; asked anew when something changed, and every hour."""
+    """List in one line what is to be washed or changed, what mould touched first; asked anew when something changed, and every hour."""
     key = ("care due", now.replace(minute=0, second=0, microsecond=0))
     found = remembered(session, key, lambda: tuple(experimenting.care_now(session, now)))
     if not found:

@@ -122,7 +122,7 @@ def local_today() -> date:
 
 
 def day_said(day: date) -> str:
-    """Say a day of the weeks to come: today, Saturday, 6 March."""
+    """Name a day of the weeks to come: today, Saturday, 6 March."""
     away = (day - local_today()).days
     if away in {0, 1}:
         return ("today", "tomorrow")[away]

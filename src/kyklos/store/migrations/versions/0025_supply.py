@@ -9,6 +9,15 @@ down_revision = '0024'
 
 def upgrade() -> None:
     """Make room for what is bought and wished for."""
+    _bought()
+    _listed()
+    _wished()
+    _more_columns()
+    op.execute("UPDATE planned_day SET done_at = at WHERE done_at IS NULL AND brew_id IS NULL AND EXISTS "
+               "(SELECT 1 FROM brew WHERE brew.vessel_id = planned_day.vessel_id AND brew.pitched_at > planned_day.at)")
+
+
+def _bought() -> None:
     op.create_table(
         'purchase',
         sa.Column('id', sa.Integer(), nullable=False),
@@ -40,6 +49,9 @@ def upgrade() -> None:
     )
     with op.batch_alter_table('cupboard_count', schema=None) as batch_op:
         batch_op.create_index('ix_cupboard_count_good', ['kind', 'key'])
+
+
+def _listed() -> None:
     op.create_table(
         'list_item',
         sa.Column('id', sa.Integer(), nullable=False),
@@ -54,6 +66,9 @@ def upgrade() -> None:
     )
     with op.batch_alter_table('list_item', schema=None) as batch_op:
         batch_op.create_index('ix_list_item_ended_at', ['ended_at'])
+
+
+def _wished() -> None:
     op.create_table(
         'wished',
         sa.Column('id', sa.Integer(), nullable=False),
@@ -70,6 +85,9 @@ def upgrade() -> None:
     )
     with op.batch_alter_table('wished', schema=None) as batch_op:
         batch_op.create_index('ix_wished_until', ['until'])
+
+
+def _more_columns() -> None:
     with op.batch_alter_table('household', schema=None) as batch_op:
         batch_op.add_column(sa.Column('currency', sa.String(), nullable=False, server_default=''))
         batch_op.add_column(sa.Column('shop_price', sa.Float(), nullable=True))
@@ -81,5 +99,3 @@ def upgrade() -> None:
         batch_op.add_column(sa.Column('by_plan', sa.Boolean(), nullable=False, server_default=sa.false()))
     with op.batch_alter_table('planned_day', schema=None) as batch_op:
         batch_op.alter_column('by_plan', server_default=None)
-    op.execute("UPDATE planned_day SET done_at = at WHERE done_at IS NULL AND brew_id IS NULL AND EXISTS "
-               "(SELECT 1 FROM brew WHERE brew.vessel_id = planned_day.vessel_id AND brew.pitched_at > planned_day.at)")

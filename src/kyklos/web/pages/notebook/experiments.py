@@ -84,7 +84,7 @@ def _days_say(so_far: experimenting.ExperimentSoFar) -> list[str]:
 
 
 def says_of(so_far: experimenting.ExperimentSoFar) -> list[str]:
-    """Say what came of an experiment, as far as is known."""
+    """Tell what came of an experiment, as far as is known."""
     found, (first, second) = so_far.found, so_far.two.arms
     out = _days_say(so_far)
     out += [liked_words(found.liked, first.name, second.name)] if found.liked is not None else []

@@ -72,6 +72,6 @@ def reword(number: int) -> Answer:
 
 @bp.post("/lessons/<int:number>/said")
 def said(number: int) -> Answer:
-    """Say that a lesson helped, or that it is not wanted any more."""
+    """Write that a lesson helped, or that it is not wanted any more."""
     act(notebook.say_helped, notebook.SayHelped(lesson_id=number, helped=request.form.get("do") == "helped"))
     return redirect(within(request.form.get("back", ""), url_for(".show")), 303)

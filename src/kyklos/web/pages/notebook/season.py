@@ -43,7 +43,7 @@ def _litres(value: float) -> str:
 
 
 def sentence(back: Back) -> list[tuple[str, bool]]:
-    """Say the span in a sentence or two, as pieces of which some are strong."""
+    """Sum the span up in a sentence or two, as pieces of which some are strong."""
     if not back.flow.begun and not back.drunk_l and not back.brews:
         return [("Nothing was brewed or drunk in these days.", False)]
     out = [(f"{back.flow.begun} brew{'' if back.flow.begun == 1 else 's'} started", True), (f"; {_litres(back.drunk_l)} drunk", True)]
@@ -97,6 +97,6 @@ def season_page() -> Response:
     first, last, name = _span(of, local_today())
     back = looked_back(g.session, first, last, g.now)
     return page(
-        "notebook/season.html", None, 200, of=of, name=name, back=back, says=sentence(back), warm=warm_drawing(back), weeks=weeks_drawing(back), points=points_drawing(back), went=went_rows(back),
+        "notebook/season.html", None, 200, of=of, name=name, back=back, says=sentence(back), warm=warm_drawing(back), weeks=weeks_drawing(back), points=points_drawing(back), acid_unit=units.words(4.0, "acidity", g.units).lstrip("0123456789.,").strip(), went=went_rows(back),
         house=g.household.name,
     )  # fmt: skip

@@ -26,12 +26,12 @@ FULL_DAYS = 84
 
 
 def litres(value: float) -> str:
-    """Say a volume."""
+    """Put a volume into words."""
     return units.words(value, "volume", g.units)
 
 
 def every_word(days: float) -> str:
-    """Say how often: every 5 days, every week, every second week."""
+    """Put how often into words: every 5 days, every week, every second week."""
     whole = round(days)
     weeks, rest = divmod(whole, 7)
     if rest == 0 and weeks in {1, 2, 3, 4}:
@@ -40,7 +40,7 @@ def every_word(days: float) -> str:
 
 
 def lane_says(lane: PlanLane) -> str:
-    """Say what a vessel does, shortly."""
+    """Tell what a vessel does, in short."""
     one = lane.producer
     if not one.in_plan:
         return one.why_not
@@ -52,7 +52,7 @@ def lane_says(lane: PlanLane) -> str:
 
 
 def plan_sentence(plan: Enough) -> str:
-    """Say the whole plan: what each vessel does, and which can rest."""
+    """Sum the whole plan up: what each vessel does, and which can rest."""
     says, resting = [], []
     for lane in plan.in_plan:
         name, every = lane.producer.name, lane.choice.every_days
@@ -71,7 +71,7 @@ def plan_sentence(plan: Enough) -> str:
 
 
 def lead_parts(plan: Enough) -> list[tuple[str, bool]]:
-    """Say how things stand, as pieces of which some are strong."""
+    """Tell how things stand, as pieces of which some are strong."""
     a_week = f"{litres(said_a_week(plan.pace.litres_a_week, units.large_l(g.units)))} a week"
     if not plan.known:
         return [("Nothing is written down as drunk yet, so ", False), (a_week, True), (" is assumed.", False)]
@@ -117,12 +117,12 @@ def _lane(lane: PlanLane, plan: Enough) -> SupplyLane:
 
 
 def wish_flag(row: Wished) -> str:
-    """Say a wish on the drawing, shortly."""
+    """Name a wish on the drawing, in short."""
     return f"{WISHES[row.kind]}, {litres(row.litres)}"
 
 
 def wish_says(row: Wished) -> str:
-    """Say a wish in a list."""
+    """Name a wish in a list."""
     days = 1 if row.until is None else (row.until - row.day).days + 1
     when = day_said(row.day) if row.until is None else f"{row.day.day} {row.day:%B} to {row.until.day} {row.until:%B}"
     who = f"{row.people} people, " if row.people else ""
@@ -153,7 +153,7 @@ def goods_taken(taken: Takes) -> list[TakenGood]:
 
 
 def work_taken(taken: Takes) -> str:
-    """Say how much work the plan is, a month."""
+    """Tell how much work the plan is, a month."""
     brews, draws = round(taken.brew_days), round(taken.draws)
     parts = [f"{brews} brew day{'' if brews == 1 else 's'}"] if brews else []
     parts += [f"{draws} topping{'' if draws == 1 else 's'} up"] if draws else []
@@ -161,7 +161,7 @@ def work_taken(taken: Takes) -> str:
 
 
 def bottles_taken(taken: Takes) -> str:
-    """Say how many bottles the plan fills a month, and how many there are; empty: none."""
+    """Tell how many bottles the plan fills a month, and how many there are; empty: none."""
     if taken.litres <= 0:
         return ""
     owned = sum(kind.owned or 0 for kind in park.kinds(g.session) if kind.limit_bar > 0)
@@ -169,13 +169,13 @@ def bottles_taken(taken: Takes) -> str:
 
 
 def money_taken(taken: Takes) -> str:
-    """Say what the plan's goods cost a month, as last bought; empty: no price is known."""
+    """Tell what the plan's goods cost a month, as last bought; empty: no price is known."""
     money = money_of(g.session, taken.goods, g.now)
     return "" if money is None else money_word(money)
 
 
 def warmer_says(warm: Warmer | None) -> str:
-    """Say where a heater would help, and what that takes; empty: nowhere."""
+    """Tell where a heater would help, and what that takes; empty: nowhere."""
     if warm is None:
         return ""
     room, wanted = units.words(round(warm.room_c), "temperature", g.units), units.words(warm.set_c, "temperature", g.units)
@@ -185,7 +185,7 @@ def warmer_says(warm: Warmer | None) -> str:
 
 
 def moved_says(plan: Enough) -> str:
-    """Say which planned days the plan does without; empty: it keeps them all."""
+    """Tell which planned days the plan does without; empty: it keeps them all."""
     if not plan.moved:
         return ""
     return "One day in the almanac no longer serves: it moves." if plan.moved == 1 else f"{plan.moved} days in the almanac no longer serve: they move."
