@@ -272,7 +272,9 @@ def test_a_season_tells_where_tastes_lay_and_the_year_before(demo_client, demo):
     lay = sorted(grams for one in back.points for _, grams in one.told)
     assert all(any(abs(ta - grams) < 1e-6 for grams in lay) for score, ta in told if score == 0)
     assert back.year_before.made_l == pytest.approx(before.flow.made_l)
-    assert "a year before" in demo_client.get("/notebook/looking-back?of=year").text
+    page = demo_client.get("/notebook/looking-back?of=year").text
+    assert "a year before" in page
+    assert "acidity (g/L)" in page
 
 
 @pytest.mark.parametrize(
