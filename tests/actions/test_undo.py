@@ -4,6 +4,7 @@ from dataclasses import replace
 from datetime import UTC, timedelta
 
 import pytest
+from sqlalchemy import select
 
 from kyklos.actions import beginning as bg
 from kyklos.actions import brew_days as d
@@ -52,7 +53,7 @@ from kyklos.exchange.lines import ReceivePassport, receive_passport
 from kyklos.exchange.passport import Passport
 from kyklos.reckon.bottles import harvests
 from kyklos.store.read import queries
-from kyklos.store.records import Experiment
+from kyklos.store.records import Change, Experiment
 from kyklos.store.records.base import Base
 
 VESSEL = {
@@ -598,3 +599,15 @@ def test_undo_twice_or_under_later_work_is_refused(kitchen):
     kitchen.do(undo, Undo(done.change_id))
     with pytest.raises(ConflictError, match="already"):
         kitchen.do(undo, Undo(done.change_id))
+
+
+def test_what_an_experiment_is_about_is_not_taken_away(kitchen):
+    """A brew of a running experiment stays; once the experiment is undone, the brew can be undone too."""
+    first, second = two_brews(kitchen)
+    with kitchen.database.reader() as session:
+        pitched = session.scalars(select(Change).order_by(Change.id.desc())).first().id
+    begun = kitchen.do(ex.start_experiment, ex.StartExperiment(question="Quicker?", changed="the jar", kind="brew", plain_id=first, other_id=second))
+    with pytest.raises(ConflictError, match="Quicker"):
+        kitchen.do(undo, Undo(change_id=pitched))
+    kitchen.do(undo, Undo(change_id=begun.change_id))
+    assert kitchen.do(undo, Undo(change_id=pitched)).says.startswith("Undone")

@@ -15,7 +15,7 @@ from ..store.file.finding import follow_words
 from ..store.file.journal import changed_since, put_back
 from ..store.read import queries
 from ..store.read.day_book import builds_on
-from ..store.records import Brew, Change, KeptLiquid, Photo, PhotoContent
+from ..store.records import Brew, Change, Experiment, KeptLiquid, Photo, PhotoContent
 from ..store.records.base import LAYOUT
 from .base import ConflictError, Done
 from .outdating import outdate
@@ -52,6 +52,7 @@ def undo(session: Session, ask: Undo, at: datetime) -> Done:
             put_back(session, change.rows)
             _refuse_below_nothing(session, change)
             _refuse_two_in_one(session, change)
+            _refuse_untried(session, change)
             outdate(session, change.rows)
             follow_words(session, change.rows)
             change.undone_at = at
@@ -79,6 +80,16 @@ def _refuse_two_in_one(session: Session, change: Change) -> None:
         )
         if beside is not None:
             raise ConflictError(f"{brew.vessel.name} was filled again since. Undo that first.")
+
+
+def _refuse_untried(session: Session, change: Change) -> None:
+    """Refuse to take away a brew or filling that an experiment is about; its numbers are in no column of their own."""
+    gone = {(table, number) for table, number, before, _ in change.rows if table in {"brew", "bottling"} and before is None}
+    if not gone:
+        return
+    for row in session.scalars(select(Experiment)):
+        if gone & {(row.kind, number) for number in row.arms}:
+            raise ConflictError(f"{BUILT_ON} It is: “{row.question}”")
 
 
 def _refuse_below_nothing(session: Session, change: Change) -> None:
