@@ -40,6 +40,7 @@ from kyklos.actions.cultures import giving as gi
 from kyklos.actions.cultures import keeping as ke
 from kyklos.actions.cultures import leading as le
 from kyklos.actions.cultures import tracing as tr
+from kyklos.actions.trying import StartExperiment
 from kyklos.actions.undo import Undo, undo
 from kyklos.core.bottles.flavouring import part
 from kyklos.core.brewing.day_walk import DayWalk, StepNeed, WalkStep
@@ -318,7 +319,7 @@ def taught(kitchen):
 def tried(kitchen):
     """Start an experiment of two brews; gives its number."""
     first, second = two_brews(kitchen)
-    return kitchen.do(ex.start_experiment, ex.StartExperiment(question="Quicker?", changed="the jar", kind="brew", plain_id=first, other_id=second, seed=1)).made["experiment"]
+    return kitchen.do(ex.start_experiment, StartExperiment(question="Quicker?", changed="the jar", kind="brew", plain=(first,), other=(second,), seed=1)).made["experiment"]
 
 
 def glass_of(kitchen, experiment):
@@ -463,7 +464,7 @@ WALK = {
     "dismiss_lesson": lambda x: nb.DismissLesson(key="gushed:Fig", text="Chill it sooner."),
     "reword_lesson": lambda x: nb.RewordLesson(lesson_id=taught(x), text="Two days, no more.", applies=Applies(season="winter")),
     "say_helped": lambda x: nb.SayHelped(lesson_id=taught(x), helped=True),
-    "start_experiment": lambda x: ex.StartExperiment(question="Quicker?", changed="the jar", kind="brew", **dict(zip(("plain_id", "other_id"), two_brews(x), strict=True))),
+    "start_experiment": lambda x: StartExperiment(question="Quicker?", changed="the jar", kind="brew", **dict(zip(("plain", "other"), ((one,) for one in two_brews(x)), strict=True))),
     "score_arm": lambda x: ex.ScoreArm(experiment_id=(number := tried(x)), taster_id=1, label=glass_of(x, number), liked=4),
     "tell_apart": lambda x: ex.TellApart(experiment_id=tried(x), taster_id=1, place=2),
     "name_glasses": lambda x: ex.NameGlasses(experiment_id=scored(x)),
@@ -606,7 +607,7 @@ def test_what_an_experiment_is_about_is_not_taken_away(kitchen):
     first, second = two_brews(kitchen)
     with kitchen.database.reader() as session:
         pitched = session.scalars(select(Change).order_by(Change.id.desc())).first().id
-    begun = kitchen.do(ex.start_experiment, ex.StartExperiment(question="Quicker?", changed="the jar", kind="brew", plain_id=first, other_id=second))
+    begun = kitchen.do(ex.start_experiment, StartExperiment(question="Quicker?", changed="the jar", kind="brew", plain=(first,), other=(second,)))
     with pytest.raises(ConflictError, match="Quicker"):
         kitchen.do(undo, Undo(change_id=pitched))
     kitchen.do(undo, Undo(change_id=begun.change_id))

@@ -18,7 +18,10 @@ from kyklos.reckon.notebook.looking_back import looked_back
 from kyklos.store.file import finding
 from kyklos.store.read import queries
 from kyklos.store.read.search import GROUPS, search
-from kyklos.store.records import Experiment, Lesson, Place
+from kyklos.store.records import Bottle, Bottling, Experiment, Lesson, Place
+
+from ..conftest import doing
+from .test_pages import PLAN
 
 TODAY = DEMO_NOW.date()
 #: What people look for, and a word of what they want, among the first three.
@@ -290,3 +293,76 @@ def test_a_lesson_says_already_where_it_comes_back(demo_client, demo, about, num
     form = page.split('id="write-lesson"')[1]
     assert set(re.findall(r"<option selected>([^<]+)", form)) == chosen
     assert form.startswith(" open") == bool(chosen)
+
+
+def test_brewed_twice_with_one_thing_changed(demo_client, demo):
+    """A brew day begins an experiment; the next is planned like the first and joins it; until then nothing is tasted, and brew day reminds."""
+    for number in (8, 9, 10):
+        demo_client.post(f"/brews/{number}/discard", data={"reason": "to make room"})
+    told = {"question": "Does less leaf do?", "changed": "half the leaf"}
+    half = demo_client.post("/brew-day/pitch", data={**PLAN, "vessel": "2", "question": "Does less leaf do?"})
+    assert (half.status_code, "Say the one thing that differs" in half.text) == (422, True)
+    assert demo_client.post("/brew-day/pitch", data={**PLAN, "vessel": "2", "leaf": "6", **told}).status_code == 303
+    with demo.reader() as session:
+        row = session.scalars(select(Experiment).order_by(Experiment.id.desc())).first()
+        number, usual = row.id, row.sides[0]
+        assert (row.waits, len(usual)) == (True, 1)
+    address = f"/notebook/experiments/{number}"
+    assert "half the leaf" in demo_client.get(address).text
+    early = demo_client.post(f"{address}/taste", data={"taster": 1, "place": 1}, follow_redirects=True)
+    assert "still to be brewed" in early.text
+    assert "Does less leaf do?" in demo_client.get("/brew-day/").text
+    like = demo_client.get(f"/brew-day/?experiment={number}").text
+    assert "Now change one thing: half the leaf." in html.unescape(like)
+    assert re.search(r'name="leaf"[^>]*value="6', like) or re.search(r'value="6[^"]*"[^>]*name="leaf"|id="leaf"[^>]*value="6', like)
+    demo_client.post("/brew-day/pitch", data={**PLAN, "vessel": "3", "leaf": "3", "experiment": number})
+    with demo.reader() as session:
+        row = session.get(Experiment, number)
+        assert (row.waits, row.sides[0]) == (False, usual)
+    assert "<th" in demo_client.get(address).text
+    assert "Does less leaf do?" not in demo_client.get("/brew-day/").text
+
+
+def test_halves_of_one_filling_are_tried(demo_client, demo):
+    """The bottles that are left are shared out in turn; one that belongs to both, or is gone, is refused; what was chilled apart is told."""
+    with demo.reader() as session:
+        left = [one.id for one in session.scalars(select(Bottle).where(Bottle.state != "gone"))]
+        filling = next(one for one in session.scalars(select(Bottling).order_by(Bottling.id.desc())) if sum(b.id in left for b in one.bottles) > 1)
+        kept, number = [one.id for one in filling.bottles if one.id in left], filling.id
+    ask = {"kind": "bottle", "question": "Does a day more warm taste better?", "changed": "a day more warm", "filling": number}
+    made = demo_client.post("/notebook/experiments/new", data=ask)
+    assert made.status_code == 303
+    with demo.reader() as session:
+        sides = session.scalars(select(Experiment).order_by(Experiment.id.desc())).first().sides
+    assert sides == (tuple(kept[0 : len(kept) // 2 * 2 : 2]), tuple(kept[1 : len(kept) // 2 * 2 : 2]))
+    page = demo_client.get(made.location).text
+    assert all(str(one) in page for side in sides for one in side)
+    one_each = demo_client.post("/notebook/experiments/new", data={**ask, "each": "one"})
+    with demo.reader() as session:
+        assert session.scalars(select(Experiment).order_by(Experiment.id.desc())).first().sides == ((kept[0],), (kept[1],))
+    demo_client.post(f"{one_each.location}/end", data={"do": "end"})
+    assert demo_client.post("/notebook/experiments/new", data={**ask, "filling": 1}).status_code == 422
+
+
+def test_days_stand_beside_the_words(demo_client, demo):
+    """A span chosen narrows what words find, days typed go before it, and a week of a season leads to what happened in it."""
+    whole, narrow = (demo_client.get("/notebook/?q=bora&part=hits" + more).text for more in ("", "&when=last+month"))
+    count = [int(re.search(r"(\d+) found", text)[1]) for text in (whole, narrow)]
+    assert 0 < count[1] < count[0]
+    assert demo_client.get("/notebook/?q=bora+in+november+2026&when=last+month&part=hits").text.count("<li") == demo_client.get("/notebook/?q=bora+in+november+2026&part=hits").text.count("<li")
+    week = re.search(r'href="(/notebook/\?q=week\+of\+[^"]+)" aria-label="week of', demo_client.get("/notebook/looking-back").text)[1]
+    assert re.search(r"\d+ found", demo_client.get(html.unescape(week)).text)
+    best, worst = re.search(r"Foretold best:.*?pH ([\d.]+) off.*?Worst:.*?pH ([\d.]+) off", demo_client.get("/notebook/looking-back?of=year").text, re.S).groups()
+    assert float(best) < float(worst)
+
+
+def test_a_few_proposals_a_month(demo):
+    """Once four were kept or dismissed, no more are proposed until a month has passed."""
+    write = doing(demo, lambda: DEMO_NOW)
+    with demo.reader() as session:
+        assert teaching.proposed(session, DEMO_NOW)
+    for number in range(teaching.MOST_A_MONTH):
+        write(notebook.keep_lesson, notebook.KeepLesson(text=f"No {number}", applies=Applies(season="winter"), key=f"seen:{number}"))
+    with demo.reader() as session:
+        assert not teaching.proposed(session, DEMO_NOW)
+        assert teaching.proposed(session, DEMO_NOW + timedelta(days=31))

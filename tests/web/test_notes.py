@@ -1,6 +1,7 @@
 """Notes: a line on any thing of the household, where it belongs, from the bin and back, and from older files."""
 
 import gzip
+import io
 import sqlite3
 from contextlib import closing
 from pathlib import Path
@@ -11,10 +12,11 @@ from sqlalchemy import select
 from kyklos.actions.household import AddVessel, add_vessel
 from kyklos.actions.notes import WriteNote, write_note
 from kyklos.core.base.kinds import NoteOn
+from kyklos.demo.watched import picture
 from kyklos.store.file.database import Database
 from kyklos.store.read.day_book import builds_on
 from kyklos.store.read.notes import ABOUT
-from kyklos.store.records import Bottle, Bottling, Change, Note
+from kyklos.store.records import Bottle, Bottling, Change, Note, PhotoContent
 
 DATA = Path(__file__).parents[1] / "store/data"
 
@@ -92,3 +94,25 @@ def test_notes_of_an_older_file_are_on_what_they_were_about(tmp_path):
     Database(path).migrate()
     with closing(sqlite3.connect(path)) as new:
         assert new.execute("SELECT text, about_id FROM note WHERE about = 'brew' ORDER BY id").fetchall() == before
+
+
+def test_a_note_has_a_photo_and_takes_it_along_when_undone(demo_client, demo):
+    """With words or alone; shown small and large; what is no photo is a sentence, and the words stay; undone, its content is gone."""
+    def send(text, content, name="a.jpg"):
+        return demo_client.post("/notes/vessel/1", data={"text": text, "photo": (io.BytesIO(content), name)}, content_type="multipart/form-data")
+
+    wrong = send("Drips.", b"no picture at all")
+    assert (wrong.status_code, "cannot be read as a photo" in wrong.text, "Drips." in wrong.text) == (422, True, True)
+    content = picture(3, 77, (150, 84, 36))
+    assert send("Drips.", content).status_code == 303
+    assert send("", content).status_code == 303
+    with demo.reader() as session:
+        alone, note = session.scalars(select(Note).order_by(Note.id.desc()).limit(2))
+        numbers, sha = (note.id, alone.id), note.photo_sha
+    for number in numbers:
+        assert demo_client.get(f"/notes/photos/{number}/small.jpg").data[:2] == b"\xff\xd8"
+        assert f"/notes/photos/{number}/large.jpg" in demo_client.get("/notes/vessel/1").text
+    assert demo_client.get(f"/notes/photos/{numbers[0]}/huge.jpg").status_code == 404
+    for _ in numbers:
+        demo_client.post(f"/day-book/{first(demo, select(Change.id).where(Change.undone_at.is_(None)).order_by(Change.id.desc()))}/undo")
+    assert first(demo, select(PhotoContent.id).where(PhotoContent.sha == sha)) is None

@@ -23,8 +23,9 @@ from ..store.read import queries
 from ..store.read.documents import ask_of, pack
 from ..store.records import BrewDay, Culture, Vessel
 from .base import Checks, Done, RefusedError, action, flushed
-from .brewing.pitching import PitchBrew, Poured, pitch, planned_amounts
+from .brewing.pitching import NOTHING, PitchBrew, Poured, pitch, planned_amounts
 from .tapped import TopUp, top_up_of
+from .trying import BrewedFor
 
 VINEGAR_PH = 2.4  #: Distilled, 5 % (typical). [pH]
 RANGES = {
@@ -44,6 +45,7 @@ class StartBrewDay:
     culture_id: int
     disc_id: int | None
     ask: PlanAsk
+    brewed_for: BrewedFor = NOTHING
 
 
 @action
@@ -64,6 +66,7 @@ def start_brew_day(session: Session, ask: StartBrewDay, at: datetime) -> Done:
         vessel_id=vessel.id,
         culture_id=ask.culture_id,
         disc_id=ask.disc_id,
+        experiment_id=ask.brewed_for.experiment(session, at),
         ask=pack(ask.ask),
         step=0,
         facts={},
@@ -315,6 +318,7 @@ def pitch_brew_day(session: Session, ask: PitchBrewDay, at: datetime) -> Done:
             measured_ph=measured.get("measured_ph"),
             instrument=str(measured.get("instrument") or ask.instrument),
             celsius=measured.get("celsius", done_so.get("mix_c")),
+            brewed_for=BrewedFor(experiment_id=day.experiment_id),
         ),
         at,
     )

@@ -9,51 +9,30 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from ..core.notebook.care import AFTER_MOULD, CARE
-from ..core.notebook.experiments import PLACES, labels_by_lot, odd_place
+from ..core.notebook.experiments import PLACES, odd_place
 from ..core.notebook.lessons import Applies
 from ..store.read import queries
-from ..store.records import Bottling, Brew, CareRhythm, CareTaken, Experiment, Taster
+from ..store.records import CareRhythm, CareTaken, Experiment, Taster
 from .base import Checks, Done, action, flushed
 from .blind import name_all, refuse_named
 from .notebook import KeepLesson, lesson_kept
+from .trying import StartExperiment, started
 
-KINDS = {"brew": Brew, "bottling": Bottling}
-MOST_WORDS = 120
 MOST_TRIANGLES = 60  #: Of one experiment.
 MOST_DAYS = 730.0  #: Of a rhythm. [d]
 ANYWHERE = Applies()
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class StartExperiment:
-    """A question, and the two things that are to answer it."""
-
-    question: str
-    changed: str
-    kind: str  #: brew or bottling
-    plain_id: int  #: As usual.
-    other_id: int  #: With the one thing changed.
-    seed: int | None = None  #: For tests and the sample household.
-
-
 @action
 def start_experiment(session: Session, ask: StartExperiment, at: datetime) -> Done:
     """Begin an experiment; the glasses get numbers by lot."""
-    checks, question, changed = Checks(), " ".join(ask.question.split()), " ".join(ask.changed.split())
-    checks.refuse_if(not question or len(question) > MOST_WORDS, "question", f"Ask in up to {MOST_WORDS} letters, like: does green tea make it quicker?")
-    checks.refuse_if(not changed or len(changed) > MOST_WORDS, "changed", "Say the one thing that differs, like green tea.")
-    checks.refuse_if(ask.kind not in KINDS, "kind", "Choose brews or bottles.")
-    checks.refuse_if(ask.plain_id == ask.other_id, "other", "Choose two different ones.")
-    checks.done()
-    for number in (ask.plain_id, ask.other_id):
-        queries.get(session, KINDS[ask.kind], number)
-    row = Experiment(question=question, changed=changed, kind=ask.kind, arms=[ask.plain_id, ask.other_id], labels=labels_by_lot(ask.seed), sheets=[], triangles=[], started_at=at)
-    return Done(f"“{question}” is being tried.", {"experiment": flushed(session, row)})
+    return Done(f"“{' '.join(ask.question.split())}” is being tried.", {"experiment": started(session, ask, at).id})
 
 
 def _open(session: Session, number: int, checks: Checks) -> Experiment:
     row = queries.get(session, Experiment, number)
     checks.refuse_if(row.ended_at is not None, "", "This experiment is over.")
+    checks.refuse_if(row.waits, "", "One of the two is still to be brewed.")
     refuse_named(checks, row)
     return row
 

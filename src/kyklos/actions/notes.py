@@ -9,9 +9,11 @@ from sqlalchemy.orm import Session
 
 from ..core.base.kinds import NoteOn
 from ..reckon.naming import name_of_thing
+from ..store.file.pictures import Picture
 from ..store.read import notes, queries
 from ..store.records import Note, Taster
 from .base import Checks, Done, action, flushed
+from .photos import keep_content
 
 MOST_WORDS = 500  #: Of a note. [letters]
 
@@ -25,6 +27,7 @@ class WriteNote:
     text: str
     taster_id: int | None = None  #: Whose hand; None: not said.
     at: datetime | None = None  #: Now, unless given.
+    picture: Picture | None = None  #: A photo with it, or alone.
 
 
 @action
@@ -37,10 +40,10 @@ def write_note(session: Session, ask: WriteNote, at: datetime) -> Done:
     checks, text = Checks(), ask.text.strip()
     thing = notes.thing(session, ask.about, ask.about_id)
     checks.refuse_if(thing is None, "", "What this is about is not there any more.")
-    checks.refuse_if(not text, "text", "Nothing was written.")
+    checks.refuse_if(not text and ask.picture is None, "text", "Nothing was written.")
     checks.refuse_if(len(text) > MOST_WORDS, "text", f"A note has at most {MOST_WORDS} letters; this one has {len(text)}.")
     known = ask.taster_id is None or queries.find(session, Taster, ask.taster_id) is not None
     checks.refuse_if(not known, "taster", "That taster is not there.")
     checks.done()
-    row = Note(about=NoteOn(ask.about), about_id=ask.about_id, taster_id=ask.taster_id, at=ask.at or at, text=text)
+    row = Note(about=NoteOn(ask.about), about_id=ask.about_id, taster_id=ask.taster_id, at=ask.at or at, text=text, photo_sha=keep_content(session, ask.picture) if ask.picture is not None else None)
     return Done(f"Noted for {name_of_thing(thing)}.", {"note": flushed(session, row)})

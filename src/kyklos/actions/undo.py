@@ -15,7 +15,7 @@ from ..store.file.finding import follow_words
 from ..store.file.journal import changed_since, put_back
 from ..store.read import queries
 from ..store.read.day_book import builds_on
-from ..store.records import Brew, Change, Experiment, KeptLiquid, Photo, PhotoContent
+from ..store.records import Brew, Change, Experiment, KeptLiquid, Note, Photo, PhotoContent
 from ..store.records.base import LAYOUT
 from .base import ConflictError, Done
 from .outdating import outdate
@@ -56,7 +56,7 @@ def undo(session: Session, ask: Undo, at: datetime) -> Done:
             outdate(session, change.rows)
             follow_words(session, change.rows)
             change.undone_at = at
-            kept = select(Photo.id).where(Photo.sha == PhotoContent.sha).exists()
+            kept = select(Photo.id).where(Photo.sha == PhotoContent.sha).exists() | select(Note.id).where(Note.photo_sha == PhotoContent.sha).exists()
             session.execute(delete(PhotoContent).where(~kept).execution_options(synchronize_session=False))
             return Done(f"Undone: {change.says}", change_id=change.id)
     except IntegrityError as problem:
@@ -83,12 +83,12 @@ def _refuse_two_in_one(session: Session, change: Change) -> None:
 
 
 def _refuse_untried(session: Session, change: Change) -> None:
-    """Refuse to take away a brew or filling that an experiment is about; its numbers are in no column of their own."""
-    gone = {(table, number) for table, number, before, _ in change.rows if table in {"brew", "bottling"} and before is None}
+    """Refuse to take away a brew, filling or bottle that an experiment is about; its numbers are in no column of their own."""
+    gone = {(table, number) for table, number, before, _ in change.rows if table in {"brew", "bottling", "bottle"} and before is None}
     if not gone:
         return
     for row in session.scalars(select(Experiment)):
-        if gone & {(row.kind, number) for number in row.arms}:
+        if gone & {(row.kind, number) for side in row.sides for number in side}:
             raise ConflictError(f"{BUILT_ON} It is: “{row.question}”")
 
 

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from ..actions import experiments, notebook
 from ..actions.notes import WriteNote, write_note
+from ..actions.photos import picture_of
+from ..actions.trying import StartExperiment
 from ..core.base.kinds import NoteOn
 from ..core.notebook.care import AFTER_MOULD
 from ..core.notebook.lessons import Applies
 from ..store.read import queries
 from ..store.records import Experiment
 from .kitchen import BRAM, ODILE, Kitchen
+from .watched import picture
 
 #: Days ago, about, number, words, whose hand.
 WRITTEN = (
@@ -37,7 +40,8 @@ CARED = ((60, "rings", "new"), (37, AFTER_MOULD, "boiled"), (24, "covers", "hot 
 def written(kitchen: Kitchen) -> None:
     """Write the notes down, and keep two lessons."""
     for ago, about, number, text, hand in WRITTEN:
-        kitchen.do(write_note, WriteNote(about=about, about_id=number, text=text, taster_id=hand), ago)
+        seen = picture_of(picture(6, 12, (206, 168, 86))) if about is NoteOn.CULTURE and number == 2 else None
+        kitchen.do(write_note, WriteNote(about=about, about_id=number, text=text, taster_id=hand, picture=seen), ago)
     for ago, text, applies, key in KEPT:
         kitchen.do(notebook.keep_lesson, notebook.KeepLesson(text=text, applies=applies, key=key), ago)
     _tried(kitchen)
@@ -48,7 +52,7 @@ def written(kitchen: Kitchen) -> None:
 
 def _tried(kitchen: Kitchen) -> None:
     """Try two things: one is answered, one goes on."""
-    ask = experiments.StartExperiment(question="Is the window as good as the dresser?", changed="the window shelf", kind="brew", plain_id=1, other_id=2, seed=4)
+    ask = StartExperiment(question="Is the window as good as the dresser?", changed="the window shelf", kind="brew", plain=(1,), other=(2,), seed=4)
     number = kitchen.do(experiments.start_experiment, ask, 84)["experiment"]
     with kitchen.database.reader() as session:
         labels = list(queries.get(session, Experiment, number).labels)
@@ -59,5 +63,5 @@ def _tried(kitchen: Kitchen) -> None:
     kitchen.do(experiments.name_glasses, experiments.NameGlasses(experiment_id=number), 70.9)
     lesson = "A jar may stand by the window: nobody tasted a difference to the dresser."
     kitchen.do(experiments.end_experiment, experiments.EndExperiment(experiment_id=number, text=lesson, applies=Applies(culture="Bora", place="Window shelf")), 70.8)
-    running = experiments.StartExperiment(question="Half the starter: how much longer?", changed="half the starter", kind="brew", plain_id=7, other_id=10, seed=9)
+    running = StartExperiment(question="Half the starter: how much longer?", changed="half the starter", kind="brew", plain=(7,), other=(10,), seed=9)
     kitchen.do(experiments.start_experiment, running, 0.02)

@@ -50,6 +50,7 @@ class WeekBar:
     lost_y: float
     lost_height: float
     says: str
+    first: date  #: Its Monday.
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,7 +133,7 @@ def weeks_view(weeks: Sequence[tuple[date, float, float, str]], unit_l: float, l
     base, bars, months = HEIGHT - BOTTOM, [], list[Label]()
     for number, (first, drunk, lost, says) in enumerate(weeks):
         left = LEFT + each * (number + BAR_GAP / 2)
-        bars.append(WeekBar(left, each * (1 - BAR_GAP), base - high(drunk), high(drunk), base - high(drunk + lost), high(lost), says))
+        bars.append(WeekBar(left, each * (1 - BAR_GAP), base - high(drunk), high(drunk), base - high(drunk + lost), high(lost), says, first))
         if first.day <= 7 and (not months or left - months[-1].x > MONTH_STEP):
             months.append(Label(left, HEIGHT - 10, f"{first:%b}", "start"))
     names = levels_said or [f"{step * n:g}" for n in range(1, count + 1)]

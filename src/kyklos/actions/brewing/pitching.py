@@ -21,7 +21,9 @@ from ...store.records import Brew, Culture, Disc, KeptLiquid, Reading, StarterLo
 from ..base import Checks, Done, action, flushed
 from ..planned import served
 from ..pouring import begin, left_l, pour, put_in
+from ..trying import BrewedFor, joined
 
+NOTHING = BrewedFor()
 ROUNDING_L = 0.005  #: Less than a kitchen measures. [L]
 
 
@@ -57,6 +59,7 @@ class PitchBrew:
     measured_ph: float | None = None  #: Of the pitched brew. [pH]
     instrument: str = "meter"
     celsius: float | None = None  #: Of the pitched brew. [degC]
+    brewed_for: BrewedFor = NOTHING
 
     @property
     def liquids(self) -> tuple[Poured, ...]:
@@ -200,6 +203,7 @@ def pitch(session: Session, ask: PitchBrew, at: datetime) -> Done:
     brew = _brew(ask, at)
     brew.liquid = begin(session, LiquidKind.BREW, at)
     made = {"brew": flushed(session, brew)}
+    tried = joined(session, ask.brewed_for.experiment(session, at), made["brew"])
     served(session, vessel.id, "brew", at)
     _start(session, brew, ask.liquids, ask.final_l)
     if (disc := queries.find(session, Disc, ask.disc_id)) is not None:
@@ -209,8 +213,8 @@ def pitch(session: Session, ask: PitchBrew, at: datetime) -> Done:
             Reading(liquid_id=brew.liquid_id, at=at, ph=ask.measured_ph, instrument=ask.instrument, celsius=ask.celsius)
         )
     if brew.status == BrewStatus.HELD:
-        return Done(f"{vessel.name} is held: pH {ask.measured_ph:g} is above {limit('start_ph'):g}.", made)
-    return Done(f"{culture.name} started in {vessel.name}.", made)
+        return Done(f"{vessel.name} is held: pH {ask.measured_ph:g} is above {limit('start_ph'):g}.{tried}", made)
+    return Done(f"{culture.name} started in {vessel.name}.{tried}", made)
 
 
 @action

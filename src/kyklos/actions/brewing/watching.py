@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime, tzinfo
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from ...core.base import CoreError, marked
@@ -16,7 +15,7 @@ from ...core.judging.instruments import KINDS
 from ...core.judging.observations import ORDER
 from ...core.sheets import logger_file
 from ...reckon.judging import verdicts
-from ...store.file.pictures import Picture, PictureError, prepared
+from ...store.file.pictures import Picture
 from ...store.read import queries
 from ...store.records import (
     Brew,
@@ -25,11 +24,11 @@ from ...store.records import (
     Look,
     Overrule,
     Photo,
-    PhotoContent,
     Place,
     TemperatureLog,
 )
 from ..base import FUTURE_GRACE, Checks, Done, RefusedError, action, check_version, flushed
+from ..photos import keep_content, picture_of
 from .readings import living
 
 
@@ -186,18 +185,6 @@ class AddPhoto:
     at: datetime | None = None  #: Now, unless given.
 
 
-def picture_of(content: bytes) -> Picture:
-    """Prepare a picture before anything is written: pages ask it outside any write.
-
-    Raises:
-        RefusedError: If it cannot be kept.
-    """
-    try:
-        return prepared(content)
-    except PictureError as problem:
-        raise RefusedError([Problem("photo", str(problem))]) from problem
-
-
 @action
 def add_photo(session: Session, ask: AddPhoto, at: datetime) -> Done:
     """Keep a photo: upright, smaller, with nothing in it but its pixels."""
@@ -206,14 +193,12 @@ def add_photo(session: Session, ask: AddPhoto, at: datetime) -> Done:
     checks.refuse_if(when > at + FUTURE_GRACE, "photo", "That lies in the future.")
     checks.done()
     picture = ask.picture or picture_of(ask.content)
-    if session.scalars(select(PhotoContent).where(PhotoContent.sha == picture.sha)).first() is None:
-        session.add(PhotoContent(sha=picture.sha, large=picture.large, small=picture.small))
     look = queries.find(session, Look, ask.look_id)
     row = Photo(
         liquid_id=brew.liquid_id,
         look_id=look.id if look is not None and look.liquid_id == brew.liquid_id else None,
         at=when,
-        sha=picture.sha,
+        sha=keep_content(session, picture),
         width=picture.width,
         height=picture.height,
         note=ask.note.strip()[:200],

@@ -1,4 +1,4 @@
-"""Days in plain words: last winter, two winters ago, in march 2026, yesterday, last month, 2025."""
+"""Days in plain words: last winter, two winters ago, in march 2026, yesterday, last month, week of 2027-01-04, 2025."""
 
 from __future__ import annotations
 
@@ -45,6 +45,7 @@ _RULES = (
     (r"\b(?:in )?(?:this|the) (?P<unit>winter|spring|summer|autumn|fall)\b", "season"),
     (r"\b(?:in )?last (?P<unit>year|month|week)\b", "last"),
     (r"\bthis (?P<unit>year|month|week)\b", "this"),
+    (r"\bweek of (?P<d>20\d\d-\d\d-\d\d)\b", "week"),
     (r"\b(?P<unit>yesterday|today)\b", "day"),
     (rf"\b(?:on )?(?P<d>\d{{1,2}})\.? (?P<m>{'|'.join(m[:3] + '(?:' + m[3:] + ')?' if m != 'may' else 'may' for m in MONTHS)})(?: (?P<y>20\d\d))?\b", "date"),
     (rf"\b(?:in )?(?P<m>{'|'.join(m if m in {'may', 'march'} else m[:3] + '(?:' + m[3:] + ')?' for m in MONTHS)})(?: (?P<y>20\d\d))\b", "month"),
@@ -70,6 +71,9 @@ def _read(kind: str, found: re.Match[str], today: date) -> tuple[date, date] | N
     if kind == "day":
         day = today - timedelta(days=unit == "yesterday")
         return day, day
+    if kind == "week":
+        within = _day(*map(int, str(given["d"]).split("-")))
+        return None if within is None else _back("week", 0, within[0])
     if kind == "iso":
         return _day(*map(int, str(given["d"]).split("-")))
     if kind == "year":
@@ -108,6 +112,8 @@ def span_said(text: str, today: date) -> tuple[DaySpan | None, str]:
 
     >>> span_said("damson last winter", date(2027, 2, 18))[0].first
     datetime.date(2026, 12, 1)
+    >>> span_said("week of 2027-01-06", date(2027, 2, 18))[0].first
+    datetime.date(2027, 1, 4)
     >>> span_said("march 2026", date(2027, 2, 18))[0].last
     datetime.date(2026, 3, 31)
     """

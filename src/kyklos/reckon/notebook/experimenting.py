@@ -9,16 +9,17 @@ from statistics import mean
 
 from sqlalchemy.orm import Session
 
-from ...core.base.kinds import NOT_DRUNK
+from ...core.base.kinds import NOT_DRUNK, BottleState
 from ...core.base.saying import marked
 from ...core.liquid import teas
+from ...core.liquid.standing import PlaceKind
 from ...core.liquid.taste import score_word
 from ...core.notebook.care import CareDue, care_due
 from ...core.notebook.experiments import DaysApart, Differs, Outcome, days_apart, differences, outcome
 from ...core.notebook.lessons import Applies
 from ...store.read import experiment_queries, queries
 from ...store.read.moments import days_between
-from ...store.records import Bottling, Brew, Experiment
+from ...store.records import Bottle, Bottling, Brew, Experiment
 from ..bottles.flavours import name_in_ranking
 from ..forecast import forecasting
 from ..forecast.warmth import course_of
@@ -66,12 +67,15 @@ class ExperimentSoFar:
 Choice = tuple[int, str, str]  #: Number, name, line or flavour.
 
 
-def choices(session: Session, now: datetime) -> tuple[list[Choice], list[Choice]]:
-    """List brews and fillings that may be arms, the newest first."""
+def choices(session: Session, now: datetime) -> dict[str, list[Choice]]:
+    """List brews, fillings, and fillings with two bottles left that may be tried, the newest first, by the kind of experiment."""
     since = now - timedelta(days=LOOK_BACK_DAYS)
     brews = [(brew.id, f"{brew.vessel.name}, {brew.culture.name}, {brew.pitched_at:%-d %b}", brew.culture.name) for brew in experiment_queries.brews_since(session, since) if brew.kind not in NOT_DRUNK]
-    fillings = [(one.id, f"{name_in_ranking(one)}, {one.at:%-d %b}", name_in_ranking(one)) for one in experiment_queries.fillings_since(session, since)]
-    return brews, fillings
+    filled = experiment_queries.fillings_since(session, since)
+    fillings = [(one.id, f"{name_in_ranking(one)}, {one.at:%-d %b}", name_in_ranking(one)) for one in filled]
+    left = experiment_queries.bottles_left(session, [one.id for one in filled])
+    shared = [(number, f"{name}, {left[number]} bottles", line) for number, name, line in fillings if left.get(number, 0) > 1]
+    return {"brew": brews, "bottling": fillings, "bottle": shared}
 
 
 def pair_of(offered: Sequence[Choice]) -> tuple[int, int]:
@@ -82,29 +86,30 @@ def pair_of(offered: Sequence[Choice]) -> tuple[int, int]:
     return (offered[1][0], offered[0][0]) if len(offered) > 1 else (0, 0)
 
 
-def pair(session: Session, kind: str, numbers: Sequence[int]) -> TwoThings:
-    """Put two brews, or two fillings, beside each other.
+def pair(session: Session, kind: str, sides: Sequence[Sequence[int]]) -> TwoThings:
+    """Put two brews, two fillings, or bottles of one filling beside each other.
 
     Args:
-        kind: brew or bottling
-        numbers: Of the two.
+        kind: brew, bottling or bottle
+        sides: Numbers of each.
     """
-    first, second = _named_apart(*(_of_brew(session, number) if kind == "brew" else _of_filling(session, number) for number in numbers))
+    first, second = _named_apart(*(_of_bottles(session, side) if kind == "bottle" else ARMS[kind](session, side[0]) for side in sides))
     differ, same = differences(first.facts, second.facts)
     out = [Differs(name, first.came_out.get(name, ""), second.came_out.get(name, "")) for name in dict.fromkeys([*first.came_out, *second.came_out])]
     return TwoThings((first, second), tuple(differ), tuple(same), tuple(out))
 
 
 def experiment_so_far(session: Session, row: Experiment) -> ExperimentSoFar:
-    """Put an experiment together."""
-    two, days = pair(session, row.kind, row.arms), _days(session, row.arms) if row.kind == "brew" else None
+    """Put an experiment together of which both stand, or stood."""
+    two = pair(session, row.kind, row.sides)
+    days = _days(session, [number for (number,) in row.sides]) if row.kind == "brew" else None
     found = outcome([tuple(sheet) for sheet in row.sheets], [tuple(told) for told in row.triangles], days)
     return ExperimentSoFar(row, two, found, over=all(arm.over for arm in two.arms))
 
 
 def _named_apart(first: Arm, second: Arm) -> tuple[Arm, Arm]:
     """Call two arms by what tells them apart, in as few words as will do."""
-    for fact in ("Tea", "Vessel", "Flavour", "Started", "Filled"):
+    for fact in ("Tea", "Vessel", "Flavour", "Started", "Filled", "Numbers"):
         names = [arm.facts.get(fact, "") for arm in (first, second)]
         if names[0] != names[1]:
             if fact in ("Started", "Filled"):
@@ -147,6 +152,40 @@ def _of_filling(session: Session, number: int) -> Arm:
         "Bottles": kinds, "Filled": f"{filling.at:%-d %b %Y}",
     }  # fmt: skip
     return Arm(number, name_in_ranking(filling), facts, (), (), Applies(flavour=name_in_ranking(filling)), name_in_ranking(filling))
+
+
+ARMS = {"brew": _of_brew, "bottling": _of_filling}
+
+
+def _day_or_not(at: datetime | None) -> str:
+    return "not yet" if at is None else f"{at:%-d %b}"
+
+
+def halves(session: Session, filling: int, each: int | None) -> tuple[tuple[int, ...], tuple[int, ...]]:
+    """Share the bottles that are left of a filling between the two: in turn, so that both have of the first and of the last filled.
+
+    Args:
+        filling: Its number.
+        each: So many for each of the two; None: half and half.
+    """
+    kept = [bottle.id for bottle in queries.get(session, Bottling, filling).bottles if bottle.state != BottleState.GONE]
+    most = len(kept) // 2 if each is None else min(each, len(kept) // 2)
+    return tuple(kept[0 : 2 * most : 2]), tuple(kept[1 : 2 * most : 2])
+
+
+def _of_bottles(session: Session, numbers: Sequence[int]) -> Arm:
+    """Tell of some bottles of one filling what may be different between them: where they stood, how warm, since when cold."""
+    bottles = [queries.get(session, Bottle, number) for number in numbers]
+    whole = _of_filling(session, bottles[0].bottling_id)
+    chilled = {_day_or_not(next((one.since for one in bottle.standings if one.place.kind == PlaceKind.FRIDGE), None)) for bottle in bottles}
+    opened = {_day_or_not(bottle.gone_at) for bottle in bottles}
+    stood = {bottle.place.name if bottle.place is not None else "not told" for bottle in bottles}
+    facts = {
+        "Numbers": "No. " + ", ".join(str(number) for number in numbers), "Flavour": whole.facts["Flavour"], "Bottles": ", ".join(sorted({bottle.kind for bottle in bottles})), "Stood": ", ".join(sorted(stood)),
+        "Chilled": ", ".join(sorted(chilled)), "Opened": ", ".join(sorted(opened)),
+    }  # fmt: skip
+    out = {"Hiss, 0 to 4": ", ".join(str(bottle.hiss) for bottle in bottles if bottle.hiss is not None) or "not heard"}
+    return replace(whole, facts=facts, over=all(bottle.gone_at is not None for bottle in bottles), came_out=out)
 
 
 def _days(session: Session, arms: Sequence[int]) -> DaysApart | None:

@@ -24,6 +24,7 @@ from ..brewing import brew_days
 from ..forecast import forecasting
 from ..supply import costing
 from ..supply.producers import house_point
+from .teaching import HAPPENED, SAID
 
 YEAR = timedelta(days=365)
 WARM = tuple(float(c) for c in range(16, 30))  #: Where the expected days are drawn. [degC]
@@ -43,6 +44,15 @@ class BrewBack:
     celsius: float  #: On the mean. [degC]
     days: float  #: From start to harvest. [d]
     jun: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ForetoldBack:
+    """How well one brew was foretold."""
+
+    number: int
+    name: str
+    off_ph: float  #: Between what was foretold and what was measured, on the mean. [pH]
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,6 +88,7 @@ class Back:
     favourite: str  #: Empty: nobody said.
     scores: tuple[tuple[str, float, int], ...]  #: Flavour, mean of 1 to 5, how many.
     inside: tuple[int, int]  #: Readings within what was foretold, of how many.
+    foretold: tuple[ForetoldBack, ...]  #: The brew that was foretold best, and worst; fewer than two: nothing.
     points: tuple[PointsBack, ...]  #: Of each taster, of the style that was tasted most.
     lessons: tuple[KeptLesson, ...]
     per_litre: float | None  #: [the household's money]
@@ -120,10 +131,18 @@ def looked_back(session: Session, first: date, last: date, now: datetime) -> Bac
         favourite=next((name for name, _, count in scores if count >= LEAST_SAID), ""),
         scores=tuple(scores),
         inside=(sum(test.inside for test in tests), len(tests)),
+        foretold=_foretold(ended),
         points=_points(session, ended),
         lessons=tuple(row for row in notebook_queries.standing_lessons(session) if begins <= row.at < ends + timedelta(days=1)),
         per_litre=costing.together(costing.by_month(session, now, _months(first, now))).per_litre,
     )  # fmt: skip
+
+
+def _foretold(ended: Sequence[looking_queries.EndedRow]) -> tuple[ForetoldBack, ...]:
+    """Return the best and the worst foretold of some brews, of those whose pH was measured again."""
+    rows = [ForetoldBack(row.number, f"{row.vessel}, {row.culture}", mean(abs(test[HAPPENED] - test[SAID]) for test in row.tests)) for row in ended if row.tests]
+    rows.sort(key=lambda one: one.off_ph)
+    return (rows[0], rows[-1]) if len(rows) > 1 else ()
 
 
 def _flow(session: Session, begins: datetime, ends: datetime) -> Flow:

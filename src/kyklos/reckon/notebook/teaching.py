@@ -30,15 +30,18 @@ from ...store.records import Bottle, Bottling, Brew, KeptLesson
 from ..bottles.flavours import name_in_ranking
 from ..supply.cupboard import good_of
 
+MOST_A_MONTH = 4  #: Proposals that are decided in a month; more wait.
+MONTH_DAYS = 30.0  #: [d]
 LOOK_BACK_DAYS = 800.0  #: Two winters. [d]
 BURST = "burst"
 SAID, HAPPENED = 2, 5  #: Where a forecast and what happened stand in a test (core/forecast/hindsight.py: Tested).
 
 
 def proposed(session: Session, now: datetime) -> list[LessonProposal]:
-    """Propose lessons from what happened over two years, that nobody kept or dismissed."""
+    """Propose lessons from what happened over two years, that nobody kept or dismissed; never more than a few a month."""
     known = tuple(sorted(notebook_queries.known_keys(session)))
-    return list(remembered(session, ("proposed", now.date(), known), lambda: tuple(proposals(happenings(session, now), known))))
+    found = remembered(session, ("proposed", now.date(), known), lambda: tuple(proposals(happenings(session, now), known)))
+    return list(found[: max(0, MOST_A_MONTH - notebook_queries.decided_since(session, now - timedelta(days=MONTH_DAYS)))])
 
 
 def happenings(session: Session, now: datetime) -> Happenings:

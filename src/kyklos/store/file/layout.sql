@@ -44,8 +44,8 @@ CREATE TABLE "bottle" (
 	cause VARCHAR DEFAULT '' NOT NULL, 
 	to_whom VARCHAR DEFAULT '' NOT NULL, 
 	CONSTRAINT pk_bottle PRIMARY KEY (id), 
-	CONSTRAINT fk_bottle_bottling_id_bottling FOREIGN KEY(bottling_id) REFERENCES bottling (id), 
-	CONSTRAINT fk_bottle_type_id_bottle_type FOREIGN KEY(type_id) REFERENCES bottle_type (id)
+	CONSTRAINT fk_bottle_type_id_bottle_type FOREIGN KEY(type_id) REFERENCES bottle_type (id), 
+	CONSTRAINT fk_bottle_bottling_id_bottling FOREIGN KEY(bottling_id) REFERENCES bottling (id)
 );
 CREATE TABLE bottle_type (
 	kind VARCHAR NOT NULL, 
@@ -78,9 +78,9 @@ CREATE TABLE "bottling" (
 	wish VARCHAR DEFAULT '' NOT NULL, 
 	burps VARCHAR DEFAULT 'never' NOT NULL, 
 	CONSTRAINT pk_bottling PRIMARY KEY (id), 
+	CONSTRAINT uq_bottling_liquid_id UNIQUE (liquid_id), 
 	CONSTRAINT fk_bottling_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
 	CONSTRAINT fk_bottling_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id), 
-	CONSTRAINT uq_bottling_liquid_id UNIQUE (liquid_id), 
 	CONSTRAINT fk_bottling_flavour_id_flavour FOREIGN KEY(flavour_id) REFERENCES flavour (id), 
 	CONSTRAINT fk_bottling_infusion_id_infusion FOREIGN KEY(infusion_id) REFERENCES infusion (id)
 );
@@ -121,7 +121,7 @@ CREATE TABLE "brew" (
 	CONSTRAINT uq_brew_liquid_id UNIQUE (liquid_id), 
 	CONSTRAINT fk_brew_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
 );
-CREATE TABLE brew_day (
+CREATE TABLE "brew_day" (
 	id INTEGER NOT NULL, 
 	vessel_id INTEGER NOT NULL, 
 	culture_id INTEGER NOT NULL, 
@@ -132,11 +132,13 @@ CREATE TABLE brew_day (
 	facts JSON NOT NULL, 
 	started_at DATETIME NOT NULL, 
 	ended_at DATETIME, 
+	experiment_id INTEGER, 
 	CONSTRAINT pk_brew_day PRIMARY KEY (id), 
-	CONSTRAINT fk_brew_day_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
 	CONSTRAINT fk_brew_day_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
+	CONSTRAINT fk_brew_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
+	CONSTRAINT fk_brew_day_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
 	CONSTRAINT fk_brew_day_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
-	CONSTRAINT fk_brew_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id)
+	CONSTRAINT fk_brew_day_experiment_id_experiment FOREIGN KEY(experiment_id) REFERENCES experiment (id)
 );
 CREATE TABLE brew_disc (
 	brew_id INTEGER NOT NULL, 
@@ -261,8 +263,8 @@ CREATE TABLE "disc" (
 	ended_as VARCHAR DEFAULT '' NOT NULL, 
 	ended_note VARCHAR DEFAULT '' NOT NULL, 
 	CONSTRAINT pk_disc PRIMARY KEY (id), 
-	CONSTRAINT fk_disc_born_brew_id_brew FOREIGN KEY(born_brew_id) REFERENCES brew (id), 
 	CONSTRAINT fk_disc_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
+	CONSTRAINT fk_disc_born_brew_id_brew FOREIGN KEY(born_brew_id) REFERENCES brew (id), 
 	CONSTRAINT fk_disc_parent_id_disc FOREIGN KEY(parent_id) REFERENCES disc (id)
 );
 CREATE TABLE disc_event (
@@ -505,7 +507,7 @@ CREATE TABLE "note" (
 	id INTEGER NOT NULL, 
 	about VARCHAR NOT NULL, 
 	about_id INTEGER NOT NULL, 
-	taster_id INTEGER, 
+	taster_id INTEGER, photo_sha VARCHAR, 
 	CONSTRAINT pk_note PRIMARY KEY (id), 
 	CONSTRAINT fk_note_taster_id_taster FOREIGN KEY(taster_id) REFERENCES taster (id)
 );
@@ -581,8 +583,8 @@ CREATE TABLE "planned_day" (
 	litres FLOAT, 
 	by_plan BOOLEAN NOT NULL, 
 	CONSTRAINT pk_planned_day PRIMARY KEY (id), 
-	CONSTRAINT fk_planned_day_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
-	CONSTRAINT fk_planned_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id)
+	CONSTRAINT fk_planned_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
+	CONSTRAINT fk_planned_day_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id)
 );
 CREATE TABLE purchase (
 	id INTEGER NOT NULL, 
@@ -793,10 +795,10 @@ CREATE TABLE "transfer" (
 	start JSON, 
 	stirred BOOLEAN DEFAULT 0 NOT NULL, 
 	CONSTRAINT pk_transfer PRIMARY KEY (id), 
-	CONSTRAINT fk_transfer_target_id_liquid FOREIGN KEY(target_id) REFERENCES liquid (id), 
+	CONSTRAINT ck_transfer_ends CHECK (source_id IS NOT NULL OR target_id IS NOT NULL), 
 	CONSTRAINT fk_transfer_source_id_liquid FOREIGN KEY(source_id) REFERENCES liquid (id), 
 	CONSTRAINT ck_transfer_litres CHECK (litres >= 0), 
-	CONSTRAINT ck_transfer_ends CHECK (source_id IS NOT NULL OR target_id IS NOT NULL)
+	CONSTRAINT fk_transfer_target_id_liquid FOREIGN KEY(target_id) REFERENCES liquid (id)
 );
 CREATE TABLE trial (
 	brew_id INTEGER NOT NULL, 
@@ -909,6 +911,7 @@ CREATE INDEX ix_liquid_ended_at ON liquid (ended_at);
 CREATE INDEX ix_list_item_ended_at ON list_item (ended_at);
 CREATE INDEX ix_look_liquid_id ON look (liquid_id);
 CREATE INDEX ix_note_about ON note (about, about_id);
+CREATE INDEX ix_note_photo_sha ON note (photo_sha);
 CREATE INDEX ix_overrule_brew_id ON overrule (brew_id);
 CREATE INDEX ix_photo_liquid_id ON photo (liquid_id);
 CREATE INDEX ix_purchase_best_before ON purchase (best_before);

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import datetime
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, joinedload
 
+from ...core.base.kinds import BottleState
 from ...core.judging.observations import DISCARD, OBSERVATIONS
-from ..records import Bottling, Brew, CareRhythm, CareTaken, Experiment, Look, Vessel
+from ..records import Bottle, Bottling, Brew, CareRhythm, CareTaken, Experiment, Look, Vessel
 from .memory import once
 
 MOST = 40  #: So many are listed.
@@ -28,6 +30,17 @@ def brews_since(session: Session, since: datetime) -> list[Brew]:
 def fillings_since(session: Session, since: datetime) -> list[Bottling]:
     """List fillings since a moment, the newest first."""
     return list(session.scalars(select(Bottling).where(Bottling.at >= since).order_by(Bottling.at.desc()).limit(MOST).options(joinedload(Bottling.kept))))
+
+
+def bottles_left(session: Session, fillings: Sequence[int]) -> dict[int, int]:
+    """Count the bottles that are left of each filling."""
+    query = select(Bottle.bottling_id, func.count()).where(Bottle.bottling_id.in_(fillings), Bottle.state != BottleState.GONE).group_by(Bottle.bottling_id)
+    return {row[0]: row[1] for row in session.execute(query)}
+
+
+def waiting(session: Session) -> list[Experiment]:
+    """List experiments of which one brew is still to be brewed, the newest first."""
+    return [row for row in experiments(session) if row.waits and row.ended_at is None]
 
 
 @once

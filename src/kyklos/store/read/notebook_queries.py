@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import date, datetime
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session, joinedload
 
 from ...core.base.kinds import BottleState, BrewStatus
@@ -35,6 +35,11 @@ def standing_lessons(session: Session) -> list[KeptLesson]:
 def known_keys(session: Session) -> list[str]:
     """List the keys of proposals that were kept, dismissed or are over."""
     return list(session.scalars(select(KeptLesson.key).where(KeptLesson.key != "")))
+
+
+def decided_since(session: Session, since: datetime) -> int:
+    """Count the proposals that were kept or dismissed since a moment."""
+    return session.scalar(select(func.count()).select_from(KeptLesson).where(KeptLesson.key != "", KeptLesson.at >= since)) or 0
 
 
 def opened_since(session: Session, since: datetime) -> list[tuple[int, int | None, str]]:

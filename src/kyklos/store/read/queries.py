@@ -320,9 +320,9 @@ def brews_since(session: Session, since: datetime) -> list[Brew]:
     return list(session.scalars(query.options(joinedload(Brew.culture))))
 
 
-def photo_content(session: Session, photo: Photo) -> PhotoContent | None:
-    """Return a photo's picture; None: it was cleared."""
-    return session.scalars(select(PhotoContent).where(PhotoContent.sha == photo.sha)).first()
+def photo_content(session: Session, sha: str) -> PhotoContent | None:
+    """Find a photo's content by its sum."""
+    return session.scalars(select(PhotoContent).where(PhotoContent.sha == sha)).first()
 
 
 def blind_tastings(session: Session, most: int) -> list[BlindTasting]:

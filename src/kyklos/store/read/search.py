@@ -98,7 +98,7 @@ def search(session: Session, sought: Sought, group: str = "", most: int = 30) ->
     if not groups:
         return _by_day(session, sought, group, most)
     for joiner in ("AND", "OR"):
-        hits = _found(session, _match(groups, sought.open_end, joiner), sought.span, group, most)
+        hits = _found(session, _match(groups, sought.open_end, joiner), " ".join(words[0] for words in sought.words), sought.span, group, most)
         if hits.count or len(groups) == 1:
             break
     return Hits(hits.rows, hits.count, hits.by_group, tuple(forgiven), loose=joiner == "OR" and hits.count > 0)
@@ -108,12 +108,12 @@ def _begins(session: Session, word: str) -> bool:
     return session.execute(text("SELECT 1 FROM found WHERE found MATCH :word LIMIT 1"), {"word": _quoted(word, True)}).first() is not None
 
 
-def _found(session: Session, match: str, span: DaySpan | None, group: str, most: int) -> Hits:
+def _found(session: Session, match: str, whole: str, span: DaySpan | None, group: str, most: int) -> Hits:
     where, given = _where(span, group)
-    order = f"bm25(found, {TITLE_WEIGHT}, 1.0), at DESC"
+    order = f"lower(title) = :whole DESC, bm25(found, {TITLE_WEIGHT}, 1.0), at DESC"  # a thing of that very name first
     snippet = f"snippet(found, 1, '{MARK[0]}', '{MARK[1]}', '…', {FEW})"
     sql = f"SELECT kind, number, at, highlight(found, 0, '{MARK[0]}', '{MARK[1]}') AS title, {snippet} AS words, about, about_id FROM found WHERE found MATCH :match{where} ORDER BY {order} LIMIT :most"
-    rows = session.execute(text(sql), {"match": match, "most": most, **given}).all()
+    rows = session.execute(text(sql), {"match": match, "whole": whole, "most": most, **given}).all()
     every, more = _where(span, "")
     counts = {str(kind): int(count) for kind, count in session.execute(text(f"SELECT kind, count(*) FROM found WHERE found MATCH :match{every} GROUP BY kind"), {"match": match, **more})}
     return _hits([tuple(row) for row in rows], counts, group)

@@ -36,6 +36,7 @@ class BrewDay(Base):
     culture_id: Mapped[int] = mapped_column(ForeignKey("culture.id"))
     disc_id: Mapped[int | None] = mapped_column(ForeignKey("disc.id"))
     brew_id: Mapped[int | None] = mapped_column(ForeignKey("brew.id"))
+    experiment_id: Mapped[int | None] = mapped_column(ForeignKey("experiment.id"))  #: That it brews for.
     ask: Mapped[dict[str, Any]]  #: The plan's ask, as store/read/documents.py packs it.
     step: Mapped[int] = mapped_column(default=0)
     facts: Mapped[dict[str, Any]] = mapped_column(default=dict)  #: By step: what was logged there.

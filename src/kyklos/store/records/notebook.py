@@ -27,13 +27,13 @@ class KeptLesson(Base):
 
 
 class Experiment(Base):
-    """A question, and two things that differ in one thing: brews, or fillings of bottles."""
+    """A question, and two things that differ in one thing: brews, fillings, or bottles of one filling."""
 
     __tablename__ = "experiment"
     question: Mapped[str]
     changed: Mapped[str]  #: What differs on purpose, in words.
-    kind: Mapped[str]  #: brew or bottling
-    arms: Mapped[list[Any]]  #: Numbers of the two; the plain one first.
+    kind: Mapped[str]  #: brew, bottling or bottle
+    arms: Mapped[list[Any]]  #: Of each of the two its number, a list of them, or an empty list while it is to be brewed; the plain one first.
     labels: Mapped[list[Any]]  #: Their numbers on the glasses, by lot.
     sheets: Mapped[list[Any]] = mapped_column(default=list)  #: Of each taster and arm: taster, arm, liked from 1 to 5.
     triangles: Mapped[list[Any]] = mapped_column(default=list)  #: Taster, place of the odd glass, place that was said.
@@ -43,6 +43,17 @@ class Experiment(Base):
     lesson_id: Mapped[int | None] = mapped_column(ForeignKey("kept_lesson.id"))  #: What was learned.
     version: Mapped[int] = mapped_column(default=1)
     __mapper_args__ = {"version_id_col": version}
+
+    @property
+    def sides(self) -> tuple[tuple[int, ...], tuple[int, ...]]:
+        """Numbers of each of the two; empty: it is still to be brewed."""
+        plain, other = (tuple(arm) if isinstance(arm, list) else (arm,) for arm in self.arms)
+        return plain, other
+
+    @property
+    def waits(self) -> bool:
+        """Whether one of the two is still to be brewed."""
+        return not all(self.sides)
 
 
 class CareRhythm(Base):

@@ -102,7 +102,7 @@ WORDS: Mapping[str, Collection[str]] = {
     "list_item.kind": tuple(GoodKind),
     "wished.kind": tuple(wishes.WISHES),
     "kept_lesson.standing": tuple(lessons.LessonStands),
-    "experiment.kind": ("brew", "bottling"),
+    "experiment.kind": ("brew", "bottling", "bottle"),
     "care_rhythm.what": tuple(care.CARE),
     "care_done.what": (*care.CARE, care.AFTER_MOULD),
 }
@@ -198,7 +198,7 @@ def _told(value: Any, last: range) -> bool:
 PACKED: Mapping[str, Check] = {
     "kept_lesson.evidence": _evidence,
     "kept_lesson.applies": lambda value: isinstance(value, dict) and all(isinstance(one, str) for one in value.values()),
-    "experiment.arms": lambda value: _numbers(value, whole=True) and len(value) == 2,
+    "experiment.arms": lambda value: isinstance(value, list) and len(value) == 2 and all(_numbers(arm if isinstance(arm, list) else [arm], whole=True) for arm in value),
     "experiment.labels": lambda value: _numbers(value, whole=True) and len(value) == 2,
     "experiment.sheets": lambda value: _told(value, range(1, 6)) and all(arm in (0, 1) for _, arm, _ in value),
     "experiment.triangles": lambda value: _told(value, range(experiments.PLACES)),

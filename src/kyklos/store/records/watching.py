@@ -102,6 +102,7 @@ class Note(Base):
     at: Mapped[datetime]
     taster_id: Mapped[int | None] = mapped_column(ForeignKey("taster.id"))  #: Whose hand; None: not said.
     text: Mapped[str]
+    photo_sha: Mapped[str | None] = mapped_column(index=True)  #: Of its photo's content.
     struck: Mapped[bool] = mapped_column(default=False)
     struck_at: Mapped[datetime | None]
     taster: Mapped[Taster | None] = relationship()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from flask import g, request
@@ -12,7 +13,8 @@ from ....core.brewing.measures import DryAmount
 from ....core.liquid import teas
 from ....reckon.brewing import brew_days
 from ....store.read import culture_queries, planning_queries, queries
-from ....store.records import Brew, Culture, KeptRecipe, StarterLot, Vessel
+from ....store.read.documents import card_of
+from ....store.records import Brew, Culture, Experiment, KeptRecipe, StarterLot, Vessel
 from ...kit import units
 from ...kit.numbers import number_of
 from ...kit.words import ph_word
@@ -65,14 +67,22 @@ def _first_values(vessels: list[Vessel], free: list[Vessel], lots: list[StarterL
     asked = queries.find(g.session, Vessel, request.args.get("vessel", type=number_of))
     culture = queries.find(g.session, Culture, request.args.get("culture", type=number_of))
     kept = queries.find(g.session, KeptRecipe, request.args.get("recipe", type=number_of))
+    trying, like = _tried()
+    culture = culture or (like.culture if like is not None else None)
     vessel = asked or (free or vessels)[0]
     first = brew_days.first_plan(g.session, g.now, vessel, culture, kept, request.args.get("kind", ""))
     g.first_why = first.why
+    if trying is not None and like is not None and like.plan.get("card"):
+        first = replace(first, card=card_of(like.plan["card"]), kind=like.kind)
+        g.first_why = f"As {like.vessel.name} for “{trying.question}”. Now change one thing: {trying.changed}."
+    elif trying is not None:
+        g.first_why = f"For “{trying.question}”: the usual one first. {first.why}"
     own = brew_days.first_lots(lots, first.culture, first.kind)
     grow = first.kind == KindOfBrew.GROW
     return {
         **typed_card(first.card),
         **({"lots": own} if not grow or _bottle_is_kept(first.culture, own) else _raw_bottle(first.vessel)),
+        "experiment": trying.id if trying is not None else None,
         "kind": first.kind,
         "recipe": kept.id if kept else 0,
         "vessel": first.vessel.id,
@@ -82,6 +92,14 @@ def _first_values(vessels: list[Vessel], free: list[Vessel], lots: list[StarterL
         "seed": "both" if first.disc else "liquid",
         "heel_l": brew_days.first_heel_l(g.session, first.vessel, first.kind),
     }
+
+
+def _tried() -> tuple[Experiment | None, Brew | None]:
+    """Return the experiment that is brewed for, and the brew of it that stands already."""
+    row = queries.find(g.session, Experiment, request.args.get("experiment", type=number_of))
+    if row is None or not row.waits or row.ended_at is not None:
+        return None, None
+    return row, queries.find(g.session, Brew, next((number for side in row.sides for number in side), None))
 
 
 def _bottle_is_kept(culture: Culture, own: list[int]) -> bool:

@@ -76,6 +76,9 @@ class PlanForm(KitchenForm):
     instrument = ChoiceField("by", default=meters.usual, choices=MEASURED_BY)
     celsius = QuantityField("Its temperature", kind="temperature", required=False)
     other_line = BooleanField("A starter of another line is meant")
+    experiment = WholeField("Experiment")
+    question = StringField("What do you want to know?")
+    changed = StringField("The one thing that will differ")
 
 
 class KeepForm(KitchenForm):

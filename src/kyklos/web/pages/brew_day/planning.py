@@ -9,6 +9,7 @@ from flask import g
 
 from ....actions.brew_days import plan_record, poured_as_planned, widest_instrument
 from ....actions.brewing.pitching import PitchBrew
+from ....actions.trying import BrewedFor
 from ....core.base import CoreError
 from ....core.base.errors import Problem
 from ....core.base.kinds import Dimension, KindOfBrew, Origin
@@ -219,6 +220,11 @@ def _ready_words(out: Forecast) -> str:
     return right_words(out.ready, g.now, g.now, g.household.zone)
 
 
+def brewed_for(form: PlanForm) -> BrewedFor:
+    """Read what a brew is brewed for."""
+    return BrewedFor(experiment_id=form.experiment.data, question=form.question.data or "", changed=form.changed.data or "")
+
+
 def pitch_of(form: PlanForm, shown: Shown) -> PitchBrew:
     """Turn form and plan into an ask, for a brew that is in its vessel already."""
     plan = shown.plan
@@ -238,4 +244,5 @@ def pitch_of(form: PlanForm, shown: Shown) -> PitchBrew:
         measured_ph=form.measured_ph.data,
         instrument=form.instrument.data,
         celsius=form.celsius.data,
+        brewed_for=brewed_for(form),
     )

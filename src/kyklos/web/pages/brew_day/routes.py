@@ -21,14 +21,14 @@ from ....drawing.cooling import cooling
 from ....drawing.fill import fill
 from ....reckon.brewing import brew_days
 from ....reckon.forecast import forecasting, palates, warmth
-from ....store.read import culture_queries, moments, planning_queries, queries
+from ....store.read import culture_queries, experiment_queries, moments, planning_queries, queries
 from ...kit.acting import act
 from ...kit.cautioned import heard
 from ...kit.render import page
 from .defaults import plan_form
 from .forms import PlanForm, WantedForm
 from .place import bp
-from .planning import Shown, ask_of_form, pitch_of, plan_of
+from .planning import Shown, ask_of_form, brewed_for, pitch_of, plan_of
 
 
 def _picture(shown: Shown | None) -> dict[str, object]:
@@ -63,6 +63,7 @@ def show_plan(form: PlanForm, shown: Shown | None, status: int = 200, part: bool
         plan=shown,
         limit_ph=limit("start_ph"),
         days=planning_queries.running_days(g.session),
+        waiting=experiment_queries.waiting(g.session),
         first_why=g.first_why,
         **_picture(shown),
     )
@@ -126,7 +127,7 @@ def start() -> Answer:
     shown = plan_of(form)
     if shown is not None:
         ask = StartBrewDay(
-            vessel_id=shown.vessel.id, culture_id=shown.culture.id, disc_id=form.disc.data or None, ask=shown.plan.ask
+            vessel_id=shown.vessel.id, culture_id=shown.culture.id, disc_id=form.disc.data or None, ask=shown.plan.ask, brewed_for=brewed_for(form)
         )
         try:
             done = act(start_brew_day, ask, quiet=True)

@@ -13,10 +13,10 @@ from ....core.judging import OBSERVATIONS, Verdict
 from ....core.judging.observations import SeenLook, of_group
 from ....drawing.specimen import KINDS, Specimen, specimen
 from ....reckon.judging import verdicts
-from ....store.file.pictures import MOST_BYTES
 from ....store.read import moments
 from ....store.records import Brew
 from ...kit.acting import act
+from ...kit.photos import sent_picture
 from ...kit.render import page
 from .routes import bp, brew_of
 
@@ -84,8 +84,7 @@ def keep_look(number: int) -> Answer:
     """Keep the look."""
     found = _answers()
     try:
-        file = request.files.get("photo")
-        picture = watching.picture_of(file.stream.read(MOST_BYTES + 1)) if file is not None and file.filename else None
+        picture = sent_picture()
         done = act(readings.log_look, readings.LogLook(brew_id=number, **found))
         if picture is not None:
             ask = watching.AddPhoto(brew_id=number, picture=picture, look_id=done.made["look"])

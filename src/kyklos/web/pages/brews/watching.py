@@ -10,11 +10,11 @@ from werkzeug.wrappers import Response as Answer
 from ....actions.base import RefusedError
 from ....actions.brewing import correcting, readings, watching
 from ....core.base.kinds import Units
-from ....store.file.pictures import MOST_BYTES
 from ....store.read import queries
 from ....store.records import Photo, Reading
 from ...kit.acting import act
 from ...kit.numbers import number_of
+from ...kit.photos import sent_picture, shown_picture
 from ...kit.reader import has_letter_paper
 from ...kit.render import page
 from ...kit.stops import stop_of
@@ -33,15 +33,10 @@ def _refused(number: int, refused: RefusedError) -> Response:
 @bp.post("/<int:number>/photos")
 def add_photo(number: int) -> Answer:
     """Keep a photo."""
-    file = request.files.get("photo")
-    content = file.stream.read(MOST_BYTES + 1) if file is not None else b""
     look = request.form.get("look", type=number_of)
     try:
-        picture = watching.picture_of(content) if content else None
-        act(
-            watching.add_photo,
-            watching.AddPhoto(brew_id=number, picture=picture, note=request.form.get("note", ""), look_id=look),
-        )
+        ask = watching.AddPhoto(brew_id=number, picture=sent_picture(), note=request.form.get("note", ""), look_id=look)
+        act(watching.add_photo, ask)
     except RefusedError as refused:
         return _refused(number, refused)
     return redirect(url_for(".show", number=number) + "#photos", 303)
@@ -50,14 +45,7 @@ def add_photo(number: int) -> Answer:
 @bp.get("/photos/<int:number>/<size>.jpg")
 def photo(number: int, size: str) -> Response:
     """Show a photo, small or large."""
-    row = queries.get(g.session, Photo, number)
-    content = queries.photo_content(g.session, row)
-    if content is None or size not in {"small", "large"}:
-        abort(404)
-    response = make_response(content.small if size == "small" else content.large)
-    response.headers["Content-Type"] = "image/jpeg"
-    response.headers["Cache-Control"] = "private, max-age=86400"
-    return response
+    return shown_picture(queries.get(g.session, Photo, number).sha, size)
 
 
 @bp.post("/<int:number>/log")
@@ -184,7 +172,7 @@ def opinion_pdf(number: int) -> Response:
     found = opinion_of(stop_of(g.session, brew_of(number), g.now, g.household))
     pictures = []
     for row in found.photos:
-        content = queries.photo_content(g.session, row)
+        content = queries.photo_content(g.session, row.sha)
         if content is not None:
             pictures.append((content.large, found.day_of[row.id]))
     response = make_response(sheet(found, pictures, has_letter_paper()))

@@ -9,6 +9,7 @@ from werkzeug.wrappers import Response as Answer
 
 from ....actions import experiments as ex
 from ....actions.base import RefusedError
+from ....actions.trying import StartExperiment
 from ....core.base.saying import spoken
 from ....core.notebook.experiments import (
     LESSON_LETTERS,
@@ -20,6 +21,7 @@ from ....core.notebook.experiments import (
     odd_place,
     triangle_words,
 )
+from ....core.notebook.lessons import Applies
 from ....drawing.two_courses import two_courses
 from ....reckon.notebook import experimenting
 from ....store.read import queries
@@ -45,16 +47,18 @@ def side_by_side() -> Response:
         return page("notebook/side_by_side.html", None, 422 if numbers else 200, problem="Choose two brews." if numbers else "")
     for number in numbers:
         queries.get(g.session, Brew, number)
-    return page("notebook/side_by_side.html", **shown_pair(experimenting.pair(g.session, "brew", numbers)))
+    return page("notebook/side_by_side.html", **shown_pair(experimenting.pair(g.session, "brew", [[number] for number in numbers])))
 
 
 def new_page(status: int = 200, **more: Any) -> Response:
     """Show what an experiment needs to begin."""
-    brews, fillings = experimenting.choices(g.session, g.now)
+    offered = experimenting.choices(g.session, g.now)
     kind = request.values.get("kind", "")
-    kind = kind if kind in ex.KINDS else "brew" if len(brews) > 1 or len(fillings) < 2 else "bottling"
-    offered = brews if kind == "brew" else fillings
-    return page("notebook/new_experiment.html", None, status, kind=kind, choices=offered, pair=experimenting.pair_of(offered), typed=request.values, **more)
+    if kind not in offered:
+        kind = next((one for one, rows in offered.items() if len(rows) > 1), "brew")
+    rows = offered[kind]
+    enough = len(rows) > (0 if kind == "bottle" else 1)
+    return page("notebook/new_experiment.html", None, status, kind=kind, choices=rows, enough=enough, pair=experimenting.pair_of(rows), typed=request.values, **more)
 
 
 @bp.get("/experiments/new")
@@ -66,11 +70,12 @@ def new_experiment() -> Response:
 @bp.post("/experiments/new")
 def start() -> Answer:
     """Begin an experiment."""
-    given = request.form
-    ask = ex.StartExperiment(
-        question=given.get("question", ""), changed=given.get("changed", ""), kind=given.get("kind", ""),
-        plain_id=whole(given.get("plain")) or 0, other_id=whole(given.get("other")) or 0,
-    )  # fmt: skip
+    given, kind = request.form, request.form.get("kind", "")
+    if kind == "bottle":
+        plain, other = experimenting.halves(g.session, whole(given.get("filling")) or 0, 1 if given.get("each") == "one" else None)
+    else:
+        plain, other = ((number,) if (number := whole(given.get(name))) else () for name in ("plain", "other"))
+    ask = StartExperiment(question=given.get("question", ""), changed=given.get("changed", ""), kind=kind, plain=plain, other=other)
     try:
         done = act(ex.start_experiment, ask)
     except RefusedError as refused:
@@ -94,6 +99,9 @@ def says_of(so_far: experimenting.ExperimentSoFar) -> list[str]:
 def experiment_page(number: int, status: int = 200, **more: Any) -> Response:
     """Show an experiment as it stands; which glass is which only once they are named."""
     row = queries.get(g.session, Experiment, number)
+    if row.waits:
+        plain = queries.find(g.session, Brew, next((number for side in row.sides for number in side), None))
+        return page("notebook/half_experiment.html", None, status, row=row, plain=plain, **more)
     so_far, open_ = experimenting.experiment_so_far(g.session, row), row.revealed_at is None and row.ended_at is None
     tasters = queries.tasters_of(g.session)
     asked = whole(request.values.get("taster"))
@@ -148,7 +156,7 @@ def end(number: int) -> Answer:
     text = request.form.get("text", "") if request.form.get("do") == "keep" else ""
     if request.form.get("do") == "keep" and not text.strip():
         return experiment_page(number, 422, end_problem="Write the lesson in a line.")
-    applies = experimenting.experiment_so_far(g.session, row).two.arms[1].applies
+    applies = Applies() if row.waits else experimenting.experiment_so_far(g.session, row).two.arms[1].applies
     try:
         act(ex.end_experiment, ex.EndExperiment(experiment_id=number, text=text, applies=applies))
     except RefusedError as refused:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from flask import Blueprint, Response, abort, g, redirect, request, url_for
@@ -12,6 +12,8 @@ from werkzeug.wrappers import Response as Answer
 from ....actions.base import RefusedError
 from ....actions.notes import WriteNote, write_note
 from ....core.base.kinds import NoteOn, VesselKind
+from ....core.notebook.days import span_said
+from ....core.notebook.lessons import season_of
 from ....core.notebook.terms import LONGEST, sought
 from ....reckon.naming import name_of_thing
 from ....reckon.notebook import experimenting, teaching
@@ -19,6 +21,7 @@ from ....store.read import culture_queries, ingredients, notebook_queries, notes
 from ....store.records import Bottle, Bottling, Note
 from ...kit.acting import act
 from ...kit.numbers import number_of, whole
+from ...kit.photos import sent_picture
 from ...kit.render import page
 from ...kit.words import local, local_today
 
@@ -64,9 +67,11 @@ def shown(hit: search.Hit) -> HitShown:
     return HitShown(KIND_WORDS.get(hit.kind, hit.kind), PICTURES.get(hit.kind, "thing"), when, _marked(hit.title), _marked(hit.words), address, hit.number if hit.kind == "brew" else 0)
 
 
-def found(typed: str, group: str = "", most: int = SHOWN) -> tuple[search.Hits, list[HitShown], tuple[str, ...]]:
-    """Search, and dress what was found; with the other words that were looked for."""
+def found(typed: str, group: str = "", most: int = SHOWN, span: str = "") -> tuple[search.Hits, list[HitShown], tuple[str, ...]]:
+    """Search, and dress what was found; with the other words that were looked for. Days typed go before those chosen."""
     asked = sought(typed, local_today())
+    if asked.span is None and span:
+        asked = replace(asked, span=span_said(span, local_today())[0])
     hits = search.search(g.session, asked, group, most)
     there = " ".join(f"{hit.title} {hit.words}".casefold() for hit in hits.rows)
     also = tuple(word for word in (*asked.also, *hits.forgiven) if word in there)[:4]
@@ -77,8 +82,11 @@ def notebook_page(status: int = 200, **more: Any) -> Response:
     """Show the notebook, what was found, and what was typed wrong."""
     typed, group = request.args.get("q", "")[:LONGEST], request.args.get("in", "")
     group = group if group in search.GROUPS else ""
-    hits, rows, also = found(typed, group) if typed.strip() else (None, [], ())
-    context: dict[str, Any] = {"typed": typed, "group": group, "hits": hits, "rows": rows, "also": also, "groups": list(search.GROUPS)}
+    spans = ("this month", "last month", f"this {season_of(local_today(), southern=queries.southern(g.session))}", "this year", "last year")
+    when = request.args.get("when", "")
+    when = when if when in spans else ""
+    hits, rows, also = found(typed, group, span=when) if typed.strip() else (None, [], ())
+    context: dict[str, Any] = {"typed": typed, "group": group, "spans": spans, "when": when, "hits": hits, "rows": rows, "also": also, "groups": list(search.GROUPS)}
     part = request.args.get("part") == "hits"
     if not part:
         last = notebook_queries.last_notes(g.session, NOTES_SHOWN)
@@ -123,7 +131,7 @@ def note() -> Answer:
     about, _, number = request.form.get("about", "").partition("-")
     text = request.form.get("text", "")
     try:
-        act(write_note, WriteNote(about=about, about_id=whole(number) or 0, text=text, taster_id=request.form.get("taster", type=number_of)))
+        act(write_note, WriteNote(about=about, about_id=whole(number) or 0, text=text, taster_id=request.form.get("taster", type=number_of), picture=sent_picture()))
     except RefusedError as refused:
         return notebook_page(422, note_problem=str(refused), written=text)
     return redirect(url_for(".show"), 303)

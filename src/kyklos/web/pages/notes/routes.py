@@ -9,10 +9,12 @@ from ....actions.base import RefusedError
 from ....actions.brewing.correcting import Strike, strike
 from ....actions.notes import WriteNote, write_note
 from ....reckon.naming import name_of_thing
-from ....store.read import notes
+from ....store.read import notes, queries
+from ....store.records import Note
 from ...kit.acting import act
 from ...kit.addresses import within
 from ...kit.numbers import number_of
+from ...kit.photos import sent_picture, shown_picture
 from ...kit.render import page
 
 bp = Blueprint("notes", __name__, url_prefix="/notes", template_folder="templates")
@@ -38,7 +40,7 @@ def write(about: str, number: int) -> Answer:
     """Keep a line about a thing, and go back to where it was written."""
     text, hand = request.form.get("text", ""), request.form.get("taster", type=number_of)
     try:
-        act(write_note, WriteNote(about=about, about_id=number, text=text, taster_id=hand))
+        act(write_note, WriteNote(about=about, about_id=number, text=text, taster_id=hand, picture=sent_picture()))
     except RefusedError as refused:
         return _page(about, number, 422, str(refused), text)
     return redirect(within(request.form.get("back", ""), url_for(".show", about=about, number=number)), 303)
@@ -52,3 +54,9 @@ def strike_out(about: str, number: int, note: int) -> Answer:
     except RefusedError as refused:
         return _page(about, number, 422, str(refused))
     return redirect(within(request.form.get("back", ""), url_for(".show", about=about, number=number)), 303)
+
+
+@bp.get("/photos/<int:number>/<size>.jpg")
+def photo(number: int, size: str) -> Response:
+    """Show a note's photo, small or large."""
+    return shown_picture(queries.get(g.session, Note, number).photo_sha, size)

@@ -172,6 +172,9 @@
   }, true);
 
   document.addEventListener("change", (event) => {
+    if (event.target.matches(".photo-ask input")) {
+      event.target.nextElementSibling.textContent = event.target.files.length ? event.target.files[0].name : "a photo";
+    }
     if (event.target.matches("[data-sends]") && event.target.files.length) event.target.form.requestSubmit();
   });
 
