@@ -16,6 +16,7 @@ from ..supply import CostLine
 from ..supply.cost import UNITS, cost
 from . import keys
 from .bottles import BOTTLE, FLAVOUR, PRESSURE, bottled, flavoured, pressure
+from .measured import CALIBRATE, calibrated
 from .comparisons import COMPARE, TRIANGLE, compared, told_apart
 from .ferments import BLEND, FERMENT, blended, ferment_rows, recipe_of, starter_in
 from .forecasts import Answer, forecast_answer
@@ -254,6 +255,7 @@ CALCULATIONS: dict[str, Calculation] = {
         Calculation("supply", "what each vessel does so that there is enough, with the least work", SUPPLY, supplied),
         Calculation("compare", "whether two sets of scores differ, and how many more would tell", COMPARE, compared),
         Calculation("triangle", "whether the odd one of three glasses is told apart", TRIANGLE, told_apart),
+        Calculation("calibrate", "a pH meter by its buffers: slope, offset, what it is worth, and a reading put right", CALIBRATE, calibrated),
         Calculation("judge", "whether a brew is all right, and may be bottled", JUDGE, judged),
         Calculation(
             "cost",
