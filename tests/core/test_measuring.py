@@ -84,8 +84,8 @@ def test_a_probe_in_the_air_is_doubted_until_it_is_back():
         celsius = 26.0 if minute < 60 or minute >= 120 else 18.0 + 8.0 * math.exp(-(minute - 60) / 3)
         seen = sent.seen_next(seen, 60.0 * minute, celsius, True)
         doubts.append(bool(seen.doubt))
-    assert not any(doubts[:62])
-    assert all(doubts[66:119])
+    assert not any(doubts[:61])
+    assert all(doubts[62:119])
     assert not any(doubts[121:])
     seen = None
     for minute in range(600):
