@@ -27,6 +27,7 @@ from kyklos.actions.bottles import infusing as nf
 from kyklos.actions.bottles import owning
 from kyklos.actions.bottles import scoring as sc
 from kyklos.actions.brewing import blind as bt
+from kyklos.actions.brewing import calibrating as cb
 from kyklos.actions.brewing import correcting as co
 from kyklos.actions.brewing import happenings as hp
 from kyklos.actions.brewing import pitching as p
@@ -396,7 +397,7 @@ WALK = {
     "carry_out": lambda x: tr.CarryOut(discard=(("lot", x.lot),), apart=(("disc", x.disc),), reason="a trace"),
     "change_instrument": lambda x: w.ChangeInstrument(instrument_id=meter(x), name="Pocket pen", interval_days=14),
     "retire_instrument": lambda x: w.RetireInstrument(instrument_id=meter(x)),
-    "calibrate": lambda x: w.Calibrate(instrument_id=meter(x), off_by=0.1),
+    "note_calibration": lambda x: cb.NoteCalibration(instrument_id=meter(x), off_by=0.1),
     "read_log": lambda x: w.ReadLog(text="2027-03-01 08:00;21,5", name="a", zone=UTC, place_id=x.place),
     "add_photo": lambda x: w.AddPhoto(brew_id=x.ready(), content=picture(3, 1, (150, 90, 40))),
     "write_note": lambda x: notes.WriteNote(about="brew", about_id=x.ready(), text="Moved it."),

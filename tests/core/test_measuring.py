@@ -1,6 +1,7 @@
 """Measuring: calibrations as the table has them, readings put right, numbers refused and doubted, courses thinned without bending."""
 
 import csv
+import itertools
 import json
 import math
 from pathlib import Path
@@ -107,10 +108,10 @@ def test_a_thinned_course_draws_the_same_line(steps, every):
         kept += more
     line = [*kept, (state.last_s, state.last)]
     for at, one in points:
-        (x0, y0), (x1, y1) = next(((a, b) for a, b in zip(line, line[1:], strict=False) if a[0] <= at <= b[0]), (line[0], line[-1]))
+        (x0, y0), (x1, y1) = next(((a, b) for a, b in itertools.pairwise(line) if a[0] <= at <= b[0]), (line[0], line[-1]))
         drawn = y0 if x1 == x0 else y0 + (y1 - y0) * (at - x0) / (x1 - x0)
         assert abs(drawn - one) <= 0.1 + 1e-6
-    assert all(b - a <= 3600.0 + every for (a, _), (b, _) in zip(kept, kept[1:], strict=False))
+    assert all(b - a <= 3600.0 + every for (a, _), (b, _) in itertools.pairwise(kept))
 
 
 def test_calc_names_the_wrong_key():

@@ -4,7 +4,7 @@ import re
 
 import pytest
 
-from kyklos.actions.brewing import watching
+from kyklos.actions.brewing import calibrating, watching
 from kyklos.store.read import queries
 from kyklos.store.records import Culture, Disc, Household, StarterLot, Taster, Vessel
 
@@ -104,7 +104,7 @@ def test_nothing_assumes_a_calibrated_meter(client, kitchen, told, reader):
 def test_a_meter_counts_as_calibrated_while_its_own_calibrations_say_so(client, kitchen):
     """Written down and set at both buffers it is offered as calibrated; past its interval no more."""
     made = kitchen.do(watching.add_instrument, watching.AddInstrument(kind="meter", name="Pen"))
-    kitchen.do(watching.calibrate, watching.Calibrate(instrument_id=made.made["instrument"]))
+    kitchen.do(calibrating.note_calibration, calibrating.NoteCalibration(instrument_id=made.made["instrument"]))
     kitchen.pitch()
     assert chosen(client.get("/brew-day/").text, "instrument") == "meter"
     kitchen.clock.turn(60)

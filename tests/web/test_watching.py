@@ -14,7 +14,7 @@ from PIL import Image
 from kyklos.demo.household import DEMO_NOW
 from kyklos.demo.watched import picture
 from kyklos.reckon.forecast import forecasting, warmth
-from kyklos.store.read import queries, recorded
+from kyklos.store.read import meters, queries
 from kyklos.store.records import Brew, Photo, PhotoContent, Reading
 
 CROCK, JUN, LATE, YOUNG = 7, 8, 9, 10
@@ -202,7 +202,7 @@ def test_every_kind_of_measurement_is_logged(demo_client, demo):
 def test_an_overdue_meter_widens_its_readings(demo_client, demo):
     """The same reading by the same meter teaches less once its calibration is overdue; calibrated again it counts in full."""
     demo_client.post(f"/brews/{CROCK}/reading", data={"ph": "3.3", "instrument": "meter:1"})
-    assert recorded.read_by(brew_of_live(demo)[0]) == "meter"
+    assert meters.read_by(brew_of_live(demo)[0]) == "meter"
     demo_client.application.extensions["kyklos"][1].now = DEMO_NOW + timedelta(days=3)
     assert "overdue" in demo_client.get("/").text
     demo_client.post(f"/brews/{CROCK}/reading", data={"ph": "3.25", "instrument": "meter:1"})
@@ -217,7 +217,7 @@ def brew_of_live(demo):
     """The crock's last reading, and what read it."""
     session = demo.reader()
     row = queries.get(session, Brew, CROCK).readings[-1]
-    return row, recorded.read_by(row)
+    return row, meters.read_by(row)
 
 
 def test_a_loggers_file_changes_the_course(demo_client, demo):

@@ -6,11 +6,11 @@ from collections.abc import Sequence
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import delete, or_, select, text, update
+from sqlalchemy import delete, func, or_, select, text, update
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
-from ..store.records import Brew, Lesson, Reading, Standing, TastedThen, Tasting
+from ..store.records import Brew, Calibration, Lesson, Reading, Standing, TastedThen, Tasting
 
 OF_A_LIQUID = {"reading", "tasting", "addition"}
 #: What changes of a brew while it goes on; all else of its row tells how it began.
@@ -119,7 +119,9 @@ def _logged(row: dict[str, Any]) -> Any:
 
 
 def _read_with(instrument: int, since: str) -> Any:
-    query = select(Reading.liquid_id).where(Reading.instrument_id == instrument, Reading.at >= _moment(since))
+    """Ended brews that a meter read since the calibration before: what lies between two is put right by both."""
+    before = select(func.max(Calibration.at)).where(Calibration.instrument_id == instrument, Calibration.at < _moment(since)).scalar_subquery()
+    query = select(Reading.liquid_id).where(Reading.instrument_id == instrument, Reading.at >= func.coalesce(before, _moment(since)))
     return ENDED & Brew.liquid_id.in_(query)
 
 

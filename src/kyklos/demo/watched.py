@@ -10,7 +10,7 @@ from datetime import timedelta
 from PIL import Image, ImageDraw, ImageFilter
 
 from ..actions import calendar
-from ..actions.brewing import blind, correcting, happenings, readings, watching
+from ..actions.brewing import blind, calibrating, correcting, happenings, readings, watching
 from ..actions.notes import WriteNote, write_note
 from ..actions.undo import Undo, undo
 from ..store.read import queries
@@ -25,7 +25,7 @@ def instruments(k: Kitchen) -> None:
         watching.add_instrument, watching.AddInstrument(kind="meter", name="Pocket meter", interval_days=30), 119
     )
     for ago, off in ((118, None), (88, 0.04), (58, 0.06), (29, 0.11)):
-        k.do(watching.calibrate, watching.Calibrate(instrument_id=meter["instrument"], off_by=off), ago)
+        k.do(calibrating.note_calibration, calibrating.NoteCalibration(instrument_id=meter["instrument"], off_by=off), ago)
     for kind, name in (("strip", "Strips in the drawer"), ("thermometer", "Milk thermometer"), ("hydrometer", "")):
         k.do(watching.add_instrument, watching.AddInstrument(kind=kind, name=name), 119)
 

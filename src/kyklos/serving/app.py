@@ -15,7 +15,8 @@ from ..store.file.database import Database
 from ..web.kit import acting, cautioned, errors, once, render, template_names, timing
 from ..web.kit.addresses import STATIC, address, asset
 from ..web.kit.numbers import Whole
-from . import security, seen_again, sign_in
+from ..web.kit.problems import asked_by_program
+from . import devices, security, seen_again, sign_in
 from .keeper import Keeper
 from .learner import Learner
 
@@ -74,7 +75,7 @@ def create_app(database: Database, clock: Clock = system_clock, secret: str = ""
     app.extensions["kyklos learner"] = Learner(database)
     app.extensions["kyklos keeper"] = Keeper(database, clock)
     security.room_for_files(app)
-    CSRFProtect(app)
+    CSRFProtect(app).exempt(devices.bp)
     Compress(app)
     security.protect(app)
     cautioned.remember(app)
@@ -85,6 +86,7 @@ def create_app(database: Database, clock: Clock = system_clock, secret: str = ""
     _sessions(app, clock)
     sign_in.guard(app)
     seen_again.remember(app)
+    devices.install(app)
     _blueprints(app)
     return app
 
@@ -93,6 +95,9 @@ def _sessions(app: Flask, clock: Clock) -> None:
     @app.before_request
     def open_session() -> Answer | None:
         if request.endpoint == "static":
+            return None
+        if request.blueprint == "devices" or asked_by_program():
+            g.now = clock()
             return None
         g.now = clock() - once.waited()
         acting.look_afresh()

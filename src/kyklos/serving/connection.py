@@ -14,7 +14,7 @@ from typing import IO, TYPE_CHECKING, Any
 import h11
 
 from .clients import counted_as
-from .gateway import Answered, WholeRequest, plain
+from .gateway import Answered, WholeRequest, as_problem, plain
 from .limits import ANSWERED, MEMBER, PER_ADDRESS, STRANGER, RequestLimits
 
 if TYPE_CHECKING:
@@ -22,6 +22,7 @@ if TYPE_CHECKING:
 
 IN_MEMORY = 1_000_000  #: A larger body stands on the disk while it comes. [bytes]
 LINGERS_S = 1.0  #: What still comes of a refused request is let pass for so long, so that its answer is read. [s]
+FOR_PROGRAMS = b"/devices/v1"  #: Here a program asks, and no person.
 TOO_MANY = "Too many connections at once from this address. Close some, then reload."
 TOO_LARGE = "That was too much at once."
 
@@ -199,6 +200,8 @@ class Connection(asyncio.Protocol):
         self._rest()
         if self.transport.is_closing() or self._over:
             return
+        if self._request is not None and self._request.target.startswith(FOR_PROGRAMS):
+            answered = as_problem(answered)
         if self._http.our_state in {h11.IDLE, h11.SEND_RESPONSE}:
             with contextlib.suppress(h11.LocalProtocolError):
                 self._send_whole(answered, close=True)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import json
 import logging
 import sys
 from collections.abc import Callable, Iterable, Sequence
@@ -64,6 +65,14 @@ def plain(status: int, sentence: str, **headers: str) -> Answered:
     body = sentence.encode()
     values = {"Content-Type": "text/plain; charset=utf-8", "Content-Length": str(len(body)), **headers}
     return Answered(status, [(key.replace("_", "-").encode(), value.encode()) for key, value in values.items()], body)
+
+
+def as_problem(answered: Answered) -> Answered:
+    """Put a sentence as a problem in JSON, for a program that asks."""
+    kept = [(name, value) for name, value in answered.headers if name.lower() not in {b"content-type", b"content-length"}]
+    body = json.dumps({"type": "about:blank", "title": "Not possible", "status": answered.status, "detail": answered.body.decode()}).encode()
+    told = [(b"Content-Type", b"application/problem+json"), (b"Content-Length", str(len(body)).encode())]
+    return Answered(answered.status, [*kept, *told], body)
 
 
 def environ_of(asked: WholeRequest) -> dict[str, Any]:

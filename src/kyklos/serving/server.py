@@ -142,7 +142,7 @@ class HouseServer:
 
     def knows(self, headers: list[tuple[bytes, bytes]], client: str, scheme: str) -> bool:
         """Return whether a request is a member's."""
-        values = {name.decode("ascii").lower(): value.decode("latin-1") for name, value in headers if name in {b"cookie", b"host"}}
+        values = {name.decode("ascii").lower(): value.decode("latin-1") for name, value in headers if name in {b"cookie", b"host", b"authorization"}}
         try:
             return self._knows(values, client, scheme)
         except Exception:
@@ -198,7 +198,7 @@ def make(
         host, port: Where it answers; port 0 takes a free one.
         certificate: Certificate and key, for https.
         proxy: Address of a declared reverse proxy; empty: there is none.
-        knows: Tells by cookie and host, client and scheme whether a request is a member's; everybody's unless given.
+        knows: Tells by cookie, host and token, client and scheme whether a request is a member's; everybody's unless given.
 
     Raises:
         OSError: If the port is taken.

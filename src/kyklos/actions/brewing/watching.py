@@ -9,7 +9,6 @@ from sqlalchemy.orm import Session
 
 from ...core.base import CoreError, marked
 from ...core.base.errors import Problem
-from ...core.base.kinds import MeasuredBy
 from ...core.judging import overrule
 from ...core.judging.instruments import KINDS
 from ...core.judging.observations import ORDER
@@ -19,7 +18,6 @@ from ...store.file.pictures import Picture
 from ...store.read import queries
 from ...store.records import (
     Brew,
-    Calibration,
     Instrument,
     Look,
     Overrule,
@@ -96,33 +94,6 @@ def retire_instrument(session: Session, ask: RetireInstrument, at: datetime) -> 
     check_version(ask.version, row.version, row.name)
     row.retired_at = at
     return Done(f"{row.name} is no longer used.")
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Calibrate:
-    """A meter set by its buffers."""
-
-    instrument_id: int
-    at_seven: bool = True
-    at_four: bool = True
-    off_by: float | None = None  #: Before it was set. [pH]
-    at: datetime | None = None  #: Now, unless given.
-
-
-@action
-def calibrate(session: Session, ask: Calibrate, at: datetime) -> Done:
-    """Note a calibration: with both buffers the meter's readings count as calibrated for its interval."""
-    row, checks, when = queries.get(session, Instrument, ask.instrument_id), Checks(), ask.at or at
-    checks.refuse_if(row.kind != MeasuredBy.METER, "", "Only a pH meter is calibrated here.")
-    checks.refuse_if(not (ask.at_seven or ask.at_four), "at_seven", "Tick the buffers that you used.")
-    checks.between(ask.off_by, "off_by", -3, 3, "Off by (pH)")
-    checks.refuse_if(when > at + FUTURE_GRACE, "at", "That lies in the future.")
-    checks.done()
-    done = Calibration(instrument_id=row.id, at=when, at_seven=ask.at_seven, at_four=ask.at_four, off_by=ask.off_by)
-    made = {"calibration": flushed(session, done)}
-    if ask.at_seven and ask.at_four:
-        return Done(f"{row.name} is calibrated.", made)
-    return Done(f"{row.name} was set at one buffer only: its readings still count as uncalibrated.", made)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

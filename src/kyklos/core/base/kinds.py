@@ -268,3 +268,22 @@ class HeaterAdvice(StrEnum):
     WOULD_HELP = "would-help"
     OFF_NOW = "off-now"
     KEEP = "keep"
+
+
+class DeviceKind(StrEnum):
+    """What sends readings by itself."""
+
+    THERMOMETER = "thermometer"
+    PH_METER = "ph-meter"
+    SCALE = "scale"
+    HEATER = "heater"
+    WEATHER = "weather"
+
+
+class PairingState(StrEnum):
+    """How far a device's pairing is."""
+
+    WAITING = "waiting"
+    APPROVED = "approved"  #: A person said yes; its token was not fetched yet.
+    FETCHED = "fetched"
+    REFUSED = "refused"

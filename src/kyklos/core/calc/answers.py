@@ -16,12 +16,12 @@ from ..supply import CostLine
 from ..supply.cost import UNITS, cost
 from . import keys
 from .bottles import BOTTLE, FLAVOUR, PRESSURE, bottled, flavoured, pressure
-from .measured import CALIBRATE, calibrated
 from .comparisons import COMPARE, TRIANGLE, compared, told_apart
 from .ferments import BLEND, FERMENT, blended, ferment_rows, recipe_of, starter_in
 from .forecasts import Answer, forecast_answer
 from .judgement import JUDGE, judged
 from .keys import CalcError, Key, read
+from .measured import CALIBRATE, calibrated
 from .supplies import DEMAND, SUPPLY, demanded, supplied
 from .vessels import CONTINUOUS, tapped
 

@@ -8,6 +8,7 @@ from typing import NamedTuple
 
 from ..base.facts import INSTRUMENTS
 
+SOUND = ("", "good", "ages")  #: What a calibration may say, and the meter counts as calibrated.
 DUE_SOON_DAYS = 2.0  #: Told so long before. [d]
 USUAL_INTERVAL_DAYS = 30.0  #: Between a meter's calibrations, until given (assumed). [d]
 REFRACTOMETER_SD = 0.006  #: Of a gravity by refractometer: alcohol and acids mislead it (assumed). [-]
@@ -45,6 +46,12 @@ class Calibrated:
     days_ago: float  #: Before the reading, or before now. [d]
     at_seven: bool = True
     at_four: bool = True
+    judged: str = ""  #: A key of core/measuring/calibrating.py: Judged; empty: nobody looked at its slope.
+
+    @property
+    def whole(self) -> bool:
+        """Whether the meter counts as calibrated by it: both buffers, and no worse than ageing."""
+        return self.at_seven and self.at_four and self.judged in SOUND
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,8 +78,9 @@ def standing(calibrations: Sequence[Calibrated], interval_days: float | None = N
     >>> standing([Calibrated(3.0)], 30).key, standing([Calibrated(3.0, at_four=False)], 30).key, standing([]).key
     ('meter', 'uncalibrated', 'uncalibrated')
     """
-    full = [c.days_ago for c in calibrations if c.at_seven and c.at_four and c.days_ago >= 0]
-    if not full:
+    past = sorted((c for c in calibrations if c.days_ago >= 0), key=lambda c: c.days_ago)
+    full = [c.days_ago for c in past if c.whole]
+    if not full or (past[0].judged and past[0].judged not in SOUND):
         return CalibrationState("uncalibrated", None)
     left = (interval_days or USUAL_INTERVAL_DAYS) - min(full)
     return CalibrationState("meter" if left >= 0 else "uncalibrated", left)

@@ -4,6 +4,26 @@ It answers: slope and offset of a meter, a reading put right by its calibrations
 points of a course are worth keeping.
 """
 
-from .calibrating import BufferPoint, CalibrationError, Judged, MeterLine, calibrate, corrected_ph, put_right, voltage_of
+from .calibrating import (
+    BufferPoint,
+    CalibrationError,
+    Judged,
+    MeterLine,
+    PutRight,
+    calibrate,
+    corrected_ph,
+    put_right,
+    voltage_of,
+)
 
-__all__ = ["BufferPoint", "CalibrationError", "Judged", "MeterLine", "calibrate", "corrected_ph", "put_right", "voltage_of"]
+__all__ = [
+    "BufferPoint",
+    "CalibrationError",
+    "Judged",
+    "MeterLine",
+    "PutRight",
+    "calibrate",
+    "corrected_ph",
+    "put_right",
+    "voltage_of",
+]

@@ -30,6 +30,7 @@ from ...core.liquid.liquid import fermented
 from ...core.liquid.standing import FRIDGE_C, PlaceKind
 from ...core.why import Why, why_starter
 from ...store.read import culture_queries, moments, planning_queries, queries, recorded
+from ...store.read.meters import ph_told
 from ...store.records import Brew, Place, Vessel
 from ..forecast import forecasting
 from .pressure import Filled, ask_if_filled, state_at_filling
@@ -52,7 +53,7 @@ class Offered:
 
 def measured_ph(brew: Brew, now: datetime) -> tuple[float, str] | None:
     """Return the last pH that still speaks for a brew's liquid, and what read it; None: there is none."""
-    rows = [(r.at, r.ph, recorded.read_by(r)) for r in recorded.standing_readings(brew) if r.ph is not None]
+    rows = [(r.at, (told := ph_told(r)).ph, told.by) for r in recorded.standing_readings(brew) if r.ph is not None]
     if not rows or moments.days_between(rows[-1][0], now) >= FRESH_DAYS:
         return None
     return rows[-1][1], rows[-1][2]

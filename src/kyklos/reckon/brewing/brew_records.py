@@ -11,10 +11,10 @@ from ...core.base import limit
 from ...core.base.facts import INSTRUMENTS
 from ...core.base.kinds import MeasuredBy, ReadsPh
 from ...core.brewing.starters import share_for_ph
-from ...core.judging.instruments import Calibrated, standing
+from ...core.judging.instruments import standing
 from ...store.read import culture_queries, planning_queries, queries, recorded
 from ...store.read.memory import once
-from ...store.read.moments import days_between
+from ...store.read.meters import calibrated
 from ...store.records import Brew, Culture, Disc
 
 UNCALIBRATED, STRIP = "uncalibrated", "strip"  #: Keys of data/instruments.toml.
@@ -80,8 +80,7 @@ def usual_ph_reader(session: Session, now: datetime) -> str:
     rows = [row for row in planning_queries.instruments(session) if row.kind in {MeasuredBy.METER, MeasuredBy.STRIP}]
     meters = [row for row in rows if row.kind == MeasuredBy.METER]
     if meters:
-        done = [Calibrated(days_between(c.at, now), c.at_seven, c.at_four) for c in meters[0].calibrations]
-        return standing(done, meters[0].interval_days).key
+        return standing(calibrated(meters[0], now), meters[0].interval_days).key
     reads = queries.household_of(session).reads_ph
     return UNCALIBRATED if reads == ReadsPh.METER and not rows else STRIP
 

@@ -17,7 +17,7 @@ from ...store.file.session import context_of
 from ...store.read import queries, warmth_queries
 from ...store.read.memory import remembered
 from ...store.read.moments import days_between, since_start
-from ...store.read.recorded import by_hand, logged
+from ...store.read.recorded import by_hand, logged, sound_points
 from ...store.records import Brew, Place, Reading, Standing, TemperatureLog
 
 RECENT_DAYS, RECENT_READINGS = 14.0, 2  #: A place is as warm as its brews lately were, if measured so often. [d, -]
@@ -214,7 +214,7 @@ def _daily_air(session: Session, place: Place, since: datetime, until: datetime)
     """List the daily means of loggers in a place's air between two moments: middle of the day, degC."""
     days: dict[int, list[float]] = {}
     for log in warmth_queries.logs_in(session, place, since - timedelta(days=1), until + timedelta(days=1)):
-        for seconds, celsius in log.points:
+        for seconds, celsius in sound_points(log):
             days.setdefault(int(seconds // 86400), []).append(float(celsius))
     means = [
         (datetime.fromtimestamp((day + 0.5) * 86400, UTC), float(np.mean(some))) for day, some in sorted(days.items())

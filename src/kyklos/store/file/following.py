@@ -14,7 +14,7 @@ from typing import Any, NamedTuple
 from sqlalchemy import Column, func, inspect, select
 from sqlalchemy.orm import Mapper, RelationshipProperty, Session, configure_mappers
 
-from ..records import Change, Lesson, Touched
+from ..records import Change, DeviceLanding, Lesson, Reading, TemperatureLog, Touched
 from ..records.base import Base
 from .journal import UNKEPT
 from .session import FileState, HouseSession, tables_of
@@ -22,7 +22,8 @@ from .session import FileState, HouseSession, tables_of
 MOST_CHANGES, MOST_WRITTEN = 12, 300  #: Beyond this all is read anew: changes since, and rows that they wrote.
 UNDONE = select(func.count()).where(Change.undone_at.is_not(None)).select_from(Change).scalar_subquery()
 STALE = select(func.count()).where(Lesson.stale.is_(True)).select_from(Lesson).scalar_subquery()
-STATE = select(func.max(Change.id), UNDONE, select(func.max(Lesson.revision)).scalar_subquery(), STALE)
+STATE = select(func.max(Change.id), UNDONE, select(func.max(Lesson.revision)).scalar_subquery(), STALE, select(func.max(DeviceLanding.id)).scalar_subquery())
+LANDED = {Reading.__tablename__, TemperatureLog.__tablename__}  #: Tables that devices' readings write.
 OFTEN = frozenset(kind.__tablename__ for kind in UNKEPT if kind is not Lesson)  #: Tables that no change keeps the rows of.
 
 
@@ -54,7 +55,8 @@ def state_for(session: Session, state: FileState, kinds: Sequence[type[Base]]) -
     """Return the state in which the file was when a row of some kinds was last written; lessons do not count."""
     names = [kind.__tablename__ for kind in kinds]
     last = session.scalar(select(func.max(Touched.change_id)).where(Touched.name.in_(names), Touched.refers.is_(False)))
-    return state._replace(change=last, lesson=None, stale=0)
+    landed = state.landed if LANDED & set(names) else None
+    return state._replace(change=last, lesson=None, stale=0, landed=landed)
 
 
 def follow(session: HouseSession, was: FileState, now: FileState) -> bool:
@@ -67,6 +69,8 @@ def follow(session: HouseSession, was: FileState, now: FileState) -> bool:
     if was.file != now.file or now.undone != was.undone or (now.change or 0) < (was.change or 0):
         return False
     written = _written_since(session, was.change or 0)
+    landed = _landed_since(session, was.landed or 0) if was.landed != now.landed else []
+    written = None if written is None or landed is None else [*written, *landed]
     if written is None or any(row.after is None for row in written):
         return False
     learned = (now.lesson, now.stale) != (was.lesson, was.stale)
@@ -81,6 +85,22 @@ def _written_since(session: Session, change: int) -> list[Written] | None:
     found = session.execute(query, execution_options={"anew": True}).scalars().all()
     written = [Written(*row) for rows in found for row in rows]
     return None if len(found) > MOST_CHANGES or len(written) > MOST_WRITTEN else written
+
+
+def _landed_since(session: Session, landing: int) -> list[Written] | None:
+    """List the rows that devices' readings wrote since; None where that is too much, or not known any more."""
+    query = select(DeviceLanding.id, DeviceLanding.name, DeviceLanding.number).where(DeviceLanding.id > landing).order_by(DeviceLanding.id)
+    found = session.execute(query.limit(MOST_WRITTEN + 1), execution_options={"anew": True}).all()
+    if len(found) > MOST_WRITTEN or (found and found[0].id != landing + 1):
+        return None
+    tables = {(row.name, row.number) for row in found}
+    out = []
+    for name, number in sorted(tables):
+        table = Base.metadata.tables[name]
+        row = session.execute(select(table).where(table.c.id == number), execution_options={"anew": True}).mappings().first()
+        now = None if row is None else dict(row)
+        out.append(Written(name, number, now, now))
+    return out
 
 
 def _outdate_rows(session: HouseSession, written: Sequence[Written], unkept: tuple[type[Base], ...]) -> None:

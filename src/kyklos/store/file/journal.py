@@ -9,11 +9,24 @@ from typing import Any
 from sqlalchemy import event
 from sqlalchemy.orm import Session
 
-from ..records import Change, Lesson, Note, PhotoContent, TastedThen, Touched
+from ..records import (
+    Change,
+    DeviceLanding,
+    DeviceReading,
+    DeviceState,
+    KnownReading,
+    Lesson,
+    Note,
+    Pairing,
+    PhotoContent,
+    TastedThen,
+    Touched,
+)
 from ..records.base import Base
 
 Row = dict[str, Any] | None
-UNKEPT = (Change, PhotoContent, Lesson, TastedThen, Touched)  #: Not part of what undo puts back.
+SENT = (DeviceLanding, DeviceReading, DeviceState, KnownReading, Pairing)  #: What devices send, and by what they are known.
+UNKEPT = (Change, PhotoContent, Lesson, TastedThen, Touched, *SENT)  #: Not part of what undo puts back.
 
 
 def _raw(session: Session, table: str, number: int) -> Row:

@@ -44,8 +44,8 @@ CREATE TABLE "bottle" (
 	cause VARCHAR DEFAULT '' NOT NULL, 
 	to_whom VARCHAR DEFAULT '' NOT NULL, 
 	CONSTRAINT pk_bottle PRIMARY KEY (id), 
-	CONSTRAINT fk_bottle_type_id_bottle_type FOREIGN KEY(type_id) REFERENCES bottle_type (id), 
-	CONSTRAINT fk_bottle_bottling_id_bottling FOREIGN KEY(bottling_id) REFERENCES bottling (id)
+	CONSTRAINT fk_bottle_bottling_id_bottling FOREIGN KEY(bottling_id) REFERENCES bottling (id), 
+	CONSTRAINT fk_bottle_type_id_bottle_type FOREIGN KEY(type_id) REFERENCES bottle_type (id)
 );
 CREATE TABLE bottle_type (
 	kind VARCHAR NOT NULL, 
@@ -79,8 +79,8 @@ CREATE TABLE "bottling" (
 	burps VARCHAR DEFAULT 'never' NOT NULL, 
 	CONSTRAINT pk_bottling PRIMARY KEY (id), 
 	CONSTRAINT uq_bottling_liquid_id UNIQUE (liquid_id), 
-	CONSTRAINT fk_bottling_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
 	CONSTRAINT fk_bottling_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id), 
+	CONSTRAINT fk_bottling_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
 	CONSTRAINT fk_bottling_flavour_id_flavour FOREIGN KEY(flavour_id) REFERENCES flavour (id), 
 	CONSTRAINT fk_bottling_infusion_id_infusion FOREIGN KEY(infusion_id) REFERENCES infusion (id)
 );
@@ -135,9 +135,9 @@ CREATE TABLE "brew_day" (
 	experiment_id INTEGER, 
 	CONSTRAINT pk_brew_day PRIMARY KEY (id), 
 	CONSTRAINT fk_brew_day_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
-	CONSTRAINT fk_brew_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
-	CONSTRAINT fk_brew_day_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
 	CONSTRAINT fk_brew_day_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
+	CONSTRAINT fk_brew_day_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
+	CONSTRAINT fk_brew_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
 	CONSTRAINT fk_brew_day_experiment_id_experiment FOREIGN KEY(experiment_id) REFERENCES experiment (id)
 );
 CREATE TABLE brew_disc (
@@ -161,13 +161,21 @@ CREATE TABLE brew_stay (
 	CONSTRAINT fk_brew_stay_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
 	CONSTRAINT fk_brew_stay_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id)
 );
+CREATE TABLE buffer_bottle (
+	id INTEGER NOT NULL, 
+	buffer INTEGER NOT NULL, 
+	opened_on DATE, 
+	best_before DATE, 
+	ended_at DATETIME, 
+	CONSTRAINT pk_buffer_bottle PRIMARY KEY (id)
+);
 CREATE TABLE calibration (
 	instrument_id INTEGER NOT NULL, 
 	at DATETIME NOT NULL, 
 	at_seven BOOLEAN NOT NULL, 
 	at_four BOOLEAN NOT NULL, 
 	off_by FLOAT, 
-	id INTEGER NOT NULL, 
+	id INTEGER NOT NULL, slope FLOAT, offset_mv FLOAT, judged VARCHAR DEFAULT '' NOT NULL, points JSON DEFAULT '[]' NOT NULL, sets_it BOOLEAN DEFAULT '1' NOT NULL, 
 	CONSTRAINT pk_calibration PRIMARY KEY (id), 
 	CONSTRAINT fk_calibration_instrument_id_instrument FOREIGN KEY(instrument_id) REFERENCES instrument (id)
 );
@@ -250,6 +258,76 @@ CREATE TABLE cut_link (
 	id INTEGER NOT NULL, 
 	CONSTRAINT pk_cut_link PRIMARY KEY (id)
 );
+CREATE TABLE device (
+	id INTEGER NOT NULL, 
+	kind VARCHAR NOT NULL, 
+	name VARCHAR NOT NULL, 
+	serial VARCHAR NOT NULL, 
+	instrument_id INTEGER, 
+	paired_at DATETIME NOT NULL, 
+	ended_at DATETIME, 
+	version INTEGER NOT NULL, 
+	CONSTRAINT pk_device PRIMARY KEY (id), 
+	CONSTRAINT fk_device_instrument_id_instrument FOREIGN KEY(instrument_id) REFERENCES instrument (id)
+);
+CREATE TABLE device_doubt (
+	id INTEGER NOT NULL, 
+	device_id INTEGER NOT NULL, 
+	since DATETIME NOT NULL, 
+	until DATETIME NOT NULL, 
+	why VARCHAR NOT NULL, 
+	CONSTRAINT pk_device_doubt PRIMARY KEY (id), 
+	CONSTRAINT fk_device_doubt_device_id_device FOREIGN KEY(device_id) REFERENCES device (id)
+);
+CREATE TABLE device_landing (
+	id INTEGER NOT NULL, 
+	name VARCHAR NOT NULL, 
+	number INTEGER NOT NULL, 
+	CONSTRAINT pk_device_landing PRIMARY KEY (id)
+);
+CREATE TABLE device_reading (
+	id INTEGER NOT NULL, 
+	device_id INTEGER NOT NULL, 
+	at_s FLOAT NOT NULL, 
+	celsius FLOAT, 
+	ph FLOAT, 
+	millivolts FLOAT, 
+	grams FLOAT, 
+	CONSTRAINT pk_device_reading PRIMARY KEY (id)
+);
+CREATE TABLE device_standing (
+	id INTEGER NOT NULL, 
+	device_id INTEGER NOT NULL, 
+	vessel_id INTEGER, 
+	place_id INTEGER, 
+	since DATETIME NOT NULL, 
+	until DATETIME, 
+	CONSTRAINT pk_device_standing PRIMARY KEY (id), 
+	CONSTRAINT fk_device_standing_device_id_device FOREIGN KEY(device_id) REFERENCES device (id), 
+	CONSTRAINT fk_device_standing_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
+	CONSTRAINT fk_device_standing_place_id_place FOREIGN KEY(place_id) REFERENCES place (id)
+);
+CREATE TABLE device_state (
+	id INTEGER NOT NULL, 
+	device_id INTEGER NOT NULL, 
+	token_sum VARCHAR, 
+	seen_at DATETIME, 
+	read_at DATETIME, 
+	battery FLOAT, 
+	skew_s FLOAT NOT NULL, 
+	interval_s FLOAT, 
+	celsius FLOAT, 
+	ph FLOAT, 
+	millivolts FLOAT, 
+	grams FLOAT, 
+	still BOOLEAN NOT NULL, 
+	followed JSON NOT NULL, 
+	outlook JSON NOT NULL, 
+	CONSTRAINT pk_device_state PRIMARY KEY (id), 
+	CONSTRAINT fk_device_state_device_id_device FOREIGN KEY(device_id) REFERENCES device (id) ON DELETE CASCADE, 
+	CONSTRAINT uq_device_state_device_id UNIQUE (device_id), 
+	CONSTRAINT uq_device_state_token_sum UNIQUE (token_sum)
+);
 CREATE TABLE "disc" (
 	name VARCHAR NOT NULL, 
 	culture_id INTEGER NOT NULL, 
@@ -263,8 +341,8 @@ CREATE TABLE "disc" (
 	ended_as VARCHAR DEFAULT '' NOT NULL, 
 	ended_note VARCHAR DEFAULT '' NOT NULL, 
 	CONSTRAINT pk_disc PRIMARY KEY (id), 
-	CONSTRAINT fk_disc_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT fk_disc_born_brew_id_brew FOREIGN KEY(born_brew_id) REFERENCES brew (id), 
+	CONSTRAINT fk_disc_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT fk_disc_parent_id_disc FOREIGN KEY(parent_id) REFERENCES disc (id)
 );
 CREATE TABLE disc_event (
@@ -329,8 +407,8 @@ CREATE TABLE "gift" (
 	id INTEGER NOT NULL, 
 	transfer_id INTEGER, 
 	CONSTRAINT pk_gift PRIMARY KEY (id), 
-	CONSTRAINT fk_gift_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
 	CONSTRAINT fk_gift_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
+	CONSTRAINT fk_gift_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
 	CONSTRAINT fk_gift_transfer_id_transfer FOREIGN KEY(transfer_id) REFERENCES transfer (id)
 );
 CREATE TABLE hearing (
@@ -383,7 +461,7 @@ CREATE TABLE "household" (
 	glass_l FLOAT, 
 	currency VARCHAR NOT NULL, 
 	shop_price FLOAT, 
-	shop_ml FLOAT, 
+	shop_ml FLOAT, raw_days FLOAT DEFAULT '90' NOT NULL, 
 	CONSTRAINT pk_household PRIMARY KEY (id)
 );
 CREATE TABLE infusion (
@@ -437,6 +515,10 @@ CREATE TABLE kitchen_day (
 	began_at DATETIME NOT NULL, 
 	ended_at DATETIME, 
 	CONSTRAINT pk_kitchen_day PRIMARY KEY (id)
+);
+CREATE TABLE known_reading (
+	id INTEGER NOT NULL, 
+	CONSTRAINT pk_known_reading PRIMARY KEY (id)
 );
 CREATE TABLE larder_item (
 	ingredient VARCHAR NOT NULL, 
@@ -542,6 +624,21 @@ CREATE TABLE own_ingredient (
 	id INTEGER NOT NULL, 
 	CONSTRAINT pk_own_ingredient PRIMARY KEY (id)
 );
+CREATE TABLE pairing (
+	id INTEGER NOT NULL, 
+	secret_sum VARCHAR NOT NULL, 
+	code VARCHAR NOT NULL, 
+	name VARCHAR NOT NULL, 
+	kind VARCHAR NOT NULL, 
+	serial VARCHAR NOT NULL, 
+	asked_at DATETIME NOT NULL, 
+	asked_by VARCHAR NOT NULL, 
+	state VARCHAR NOT NULL, 
+	device_id INTEGER, 
+	CONSTRAINT pk_pairing PRIMARY KEY (id), 
+	CONSTRAINT fk_pairing_device_id_device FOREIGN KEY(device_id) REFERENCES device (id) ON DELETE SET NULL, 
+	CONSTRAINT uq_pairing_secret_sum UNIQUE (secret_sum)
+);
 CREATE TABLE "photo" (
 	look_id INTEGER, 
 	at DATETIME NOT NULL, 
@@ -583,8 +680,8 @@ CREATE TABLE "planned_day" (
 	litres FLOAT, 
 	by_plan BOOLEAN NOT NULL, 
 	CONSTRAINT pk_planned_day PRIMARY KEY (id), 
-	CONSTRAINT fk_planned_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
-	CONSTRAINT fk_planned_day_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id)
+	CONSTRAINT fk_planned_day_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
+	CONSTRAINT fk_planned_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id)
 );
 CREATE TABLE purchase (
 	id INTEGER NOT NULL, 
@@ -633,11 +730,15 @@ CREATE TABLE "reading" (
 	depth VARCHAR DEFAULT ('') NOT NULL, 
 	struck_at DATETIME, 
 	replaces_id INTEGER, 
-	liquid_id INTEGER NOT NULL, degassed BOOLEAN DEFAULT '0' NOT NULL, 
+	liquid_id INTEGER NOT NULL, 
+	degassed BOOLEAN DEFAULT '0' NOT NULL, 
+	device_id INTEGER, 
+	millivolts FLOAT, 
 	CONSTRAINT pk_reading PRIMARY KEY (id), 
-	CONSTRAINT fk_reading_replaces_id_reading FOREIGN KEY(replaces_id) REFERENCES reading (id), 
+	CONSTRAINT fk_reading_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id), 
 	CONSTRAINT fk_reading_instrument_id_instrument FOREIGN KEY(instrument_id) REFERENCES instrument (id), 
-	CONSTRAINT fk_reading_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
+	CONSTRAINT fk_reading_replaces_id_reading FOREIGN KEY(replaces_id) REFERENCES reading (id), 
+	CONSTRAINT fk_reading_device_id_device FOREIGN KEY(device_id) REFERENCES device (id)
 );
 CREATE TABLE recipe (
 	id INTEGER NOT NULL, 
@@ -666,6 +767,16 @@ CREATE TABLE score (
 	CONSTRAINT fk_score_bottle_id_bottle FOREIGN KEY(bottle_id) REFERENCES bottle (id), 
 	CONSTRAINT fk_score_taster_id_taster FOREIGN KEY(taster_id) REFERENCES taster (id), 
 	CONSTRAINT fk_score_comparison_id_comparison FOREIGN KEY(comparison_id) REFERENCES comparison (id)
+);
+CREATE TABLE set_point (
+	id INTEGER NOT NULL, 
+	device_id INTEGER NOT NULL, 
+	at DATETIME NOT NULL, 
+	celsius FLOAT, 
+	how VARCHAR NOT NULL, 
+	until DATETIME, 
+	CONSTRAINT pk_set_point PRIMARY KEY (id), 
+	CONSTRAINT fk_set_point_device_id_device FOREIGN KEY(device_id) REFERENCES device (id)
 );
 CREATE TABLE spot_reading (
 	id INTEGER NOT NULL, 
@@ -740,7 +851,7 @@ CREATE TABLE "tasting" (
 	CONSTRAINT fk_tasting_taster_id_taster FOREIGN KEY(taster_id) REFERENCES taster (id), 
 	CONSTRAINT fk_tasting_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
 );
-CREATE TABLE temperature_log (
+CREATE TABLE "temperature_log" (
 	brew_id INTEGER, 
 	place_id INTEGER, 
 	name VARCHAR NOT NULL, 
@@ -748,10 +859,15 @@ CREATE TABLE temperature_log (
 	points JSON NOT NULL, 
 	struck BOOLEAN NOT NULL, 
 	struck_at DATETIME, 
-	id INTEGER NOT NULL, first_s FLOAT DEFAULT '0' NOT NULL, last_s FLOAT DEFAULT '0' NOT NULL, 
+	id INTEGER NOT NULL, 
+	first_s FLOAT DEFAULT '0' NOT NULL, 
+	last_s FLOAT DEFAULT '0' NOT NULL, 
+	device_id INTEGER, 
+	doubtful JSON DEFAULT '[]' NOT NULL, 
 	CONSTRAINT pk_temperature_log PRIMARY KEY (id), 
 	CONSTRAINT fk_temperature_log_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
-	CONSTRAINT fk_temperature_log_place_id_place FOREIGN KEY(place_id) REFERENCES place (id)
+	CONSTRAINT fk_temperature_log_place_id_place FOREIGN KEY(place_id) REFERENCES place (id), 
+	CONSTRAINT fk_temperature_log_device_id_device FOREIGN KEY(device_id) REFERENCES device (id)
 );
 CREATE TABLE timer (
 	id INTEGER NOT NULL, 
@@ -795,10 +911,10 @@ CREATE TABLE "transfer" (
 	start JSON, 
 	stirred BOOLEAN DEFAULT 0 NOT NULL, 
 	CONSTRAINT pk_transfer PRIMARY KEY (id), 
-	CONSTRAINT ck_transfer_ends CHECK (source_id IS NOT NULL OR target_id IS NOT NULL), 
 	CONSTRAINT fk_transfer_source_id_liquid FOREIGN KEY(source_id) REFERENCES liquid (id), 
-	CONSTRAINT ck_transfer_litres CHECK (litres >= 0), 
-	CONSTRAINT fk_transfer_target_id_liquid FOREIGN KEY(target_id) REFERENCES liquid (id)
+	CONSTRAINT fk_transfer_target_id_liquid FOREIGN KEY(target_id) REFERENCES liquid (id), 
+	CONSTRAINT ck_transfer_ends CHECK (source_id IS NOT NULL OR target_id IS NOT NULL), 
+	CONSTRAINT ck_transfer_litres CHECK (litres >= 0)
 );
 CREATE TABLE trial (
 	brew_id INTEGER NOT NULL, 
@@ -847,7 +963,7 @@ CREATE TABLE "vessel" (
 	version INTEGER NOT NULL, 
 	id INTEGER NOT NULL, 
 	heel_l FLOAT DEFAULT '0' NOT NULL, 
-	liquid_id INTEGER, tap_made_of VARCHAR DEFAULT '' NOT NULL, heater_w FLOAT, 
+	liquid_id INTEGER, tap_made_of VARCHAR DEFAULT '' NOT NULL, heater_w FLOAT, tare_g FLOAT, 
 	CONSTRAINT pk_vessel PRIMARY KEY (id), 
 	CONSTRAINT ck_vessel_usable CHECK (usable_l > 0 AND usable_l <= nominal_l), 
 	CONSTRAINT uq_vessel_liquid_id UNIQUE (liquid_id), 
@@ -890,6 +1006,12 @@ CREATE INDEX ix_change_at ON change (at);
 CREATE INDEX ix_change_undone_at ON change (undone_at);
 CREATE INDEX ix_conversion_culture_id ON conversion (culture_id);
 CREATE INDEX ix_cupboard_count_good ON cupboard_count (kind, "key");
+CREATE INDEX ix_device_doubt_device_id ON device_doubt (device_id);
+CREATE INDEX ix_device_instrument_id ON device (instrument_id);
+CREATE INDEX ix_device_reading_device ON device_reading (device_id, at_s);
+CREATE INDEX ix_device_standing_device_id ON device_standing (device_id);
+CREATE INDEX ix_device_standing_place_id ON device_standing (place_id);
+CREATE INDEX ix_device_standing_vessel ON device_standing (vessel_id, until);
 CREATE INDEX ix_disc_event_disc_id ON disc_event (disc_id);
 CREATE INDEX ix_flavour_part_flavour_id ON flavour_part (flavour_id);
 CREATE INDEX ix_gift_culture_id ON gift (culture_id);
@@ -913,6 +1035,8 @@ CREATE INDEX ix_look_liquid_id ON look (liquid_id);
 CREATE INDEX ix_note_about ON note (about, about_id);
 CREATE INDEX ix_note_photo_sha ON note (photo_sha);
 CREATE INDEX ix_overrule_brew_id ON overrule (brew_id);
+CREATE INDEX ix_pairing_asked_at ON pairing (asked_at);
+CREATE INDEX ix_pairing_code ON pairing (code);
 CREATE INDEX ix_photo_liquid_id ON photo (liquid_id);
 CREATE INDEX ix_purchase_best_before ON purchase (best_before);
 CREATE INDEX ix_purchase_day ON purchase (day);
@@ -925,12 +1049,14 @@ CREATE INDEX ix_score_bottle_id ON score (bottle_id);
 CREATE INDEX ix_score_bottling_id ON score (bottling_id);
 CREATE INDEX ix_score_comparison_id ON score (comparison_id);
 CREATE INDEX ix_score_taster_id ON score (taster_id);
+CREATE INDEX ix_set_point_device_id ON set_point (device_id);
 CREATE INDEX ix_spot_reading_place_id ON spot_reading (place_id);
 CREATE INDEX ix_standing_bottle_id ON standing (bottle_id);
 CREATE INDEX ix_standing_place_id ON standing (place_id);
 CREATE INDEX ix_standing_vessel_until ON standing (vessel_id, until);
 CREATE INDEX ix_tasting_liquid_id ON tasting (liquid_id);
 CREATE INDEX ix_temperature_log_brew_id ON temperature_log (brew_id);
+CREATE INDEX ix_temperature_log_device_id ON temperature_log (device_id);
 CREATE INDEX ix_temperature_log_last_s ON temperature_log (last_s);
 CREATE INDEX ix_temperature_log_place_id ON temperature_log (place_id);
 CREATE INDEX ix_timer_day_id ON timer (day_id);

@@ -23,6 +23,7 @@ class FileState(NamedTuple):
     undone: int  #: So many were taken back.
     lesson: int | None  #: The last revision of what was learned.
     stale: int  #: So many lessons are to be learned anew.
+    landed: int | None = None  #: The last row that devices' readings wrote.
 
 
 @dataclass(slots=True)

@@ -6,13 +6,13 @@ from collections.abc import Callable, Iterable
 from datetime import datetime
 from typing import TypeVar
 
-from ...core.base.kinds import BrewStatus, Diet, MeasuredBy
+from ...core.base.kinds import BrewStatus, Diet
 from ...core.brewing import KINDS
 from ...core.brewing.planner import vessel_surface
 from ...core.brewing.portions import LEAST_SD, instrument_sd
 from ...core.brewing.starters import VINEGAR_ACETIC_G_PER_L
 from ...core.forecast import Observation
-from ...core.judging.instruments import Calibrated, gravity_sd, ph_sd, standing
+from ...core.judging.instruments import gravity_sd
 from ...core.judging.observations import SeenLook
 from ...core.judging.overrule import Own
 from ...core.judging.watched import Measured, Watched
@@ -26,6 +26,7 @@ from ...core.liquid.pouring import Added
 from ...core.liquid.taste import is_jun, usual_point
 from ..records import Addition, Brew, BrewStay, Reading, Tasting, TemperatureLog, Transfer, Vessel
 from ..records import Look as LookRow
+from .meters import ph_told
 from .moments import days_between, since_start
 
 R = TypeVar("R", Reading, Tasting, LookRow)
@@ -232,7 +233,23 @@ def logged(brew: Brew, logs: Iterable[TemperatureLog]) -> list[tuple[float, floa
     """List a logger's points while a brew stood. [d since pitch, degC]"""
     start = brew.pitched_at.timestamp()
     end = brew.ended_at.timestamp() if brew.ended_at is not None else float("inf")
-    return [(round((t - start) / 86400, 3), float(c)) for log in logs for t, c in log.points if start <= t <= end]
+    return sorted((round((t - start) / 86400, 3), float(c)) for log in logs for t, c in sound_points(log) if start <= t <= end)
+
+
+def sound_points(log: TemperatureLog) -> list[tuple[float, float]]:
+    """List the points of a log but those that a person set aside. [s since 1970, degC]"""
+    doubts = [] if log.device_id is None or log.device is None else log.device.doubts
+    spans = [(doubt.since.timestamp(), doubt.until.timestamp()) for doubt in doubts]
+    return [(t, c) for t, c in log.points if not any(since <= t < until for since, until in spans)]
+
+
+def doubted_points(log: TemperatureLog) -> list[tuple[float, float, str]]:
+    """List the points of a device from which nothing is reckoned, with why. [s since 1970, degC]"""
+    out = [(float(t), float(c), str(why)) for t, c, why in log.doubtful]
+    for doubt in [] if log.device_id is None or log.device is None else log.device.doubts:
+        since, until = doubt.since.timestamp(), doubt.until.timestamp()
+        out += [(float(t), float(c), doubt.why) for t, c in log.points if since <= t < until]
+    return sorted(out)
 
 
 def by_hand(brew: Brew) -> list[tuple[float, float]]:
@@ -249,23 +266,14 @@ def by_hand(brew: Brew) -> list[tuple[float, float]]:
     return out
 
 
-def read_by(reading: Reading) -> str:
-    """Name what read a pH as it stood then: a meter past its interval counts as uncalibrated."""
-    if reading.instrument != MeasuredBy.METER or reading.tool is None:
-        return reading.instrument
-    done = [Calibrated(days_between(c.at, reading.at), c.at_seven, c.at_four) for c in reading.tool.calibrations]
-    return standing(done, reading.tool.interval_days).key
-
-
 def measured(brew: Brew) -> list[Observation]:
     """List what was measured of a brew, as the forecast reads it."""
     out = []
     for r in standing_readings(brew):
         day = since_start(brew.pitched_at, r.at)
         if r.ph is not None:
-            own = r.tool.error if r.tool is not None else None
-            key = read_by(r)
-            out.append(Observation(day, "ph", r.ph, key, sd=ph_sd(key, own) if own else None))
+            told = ph_told(r)
+            out.append(Observation(day, "ph", told.ph, told.by, sd=told.sd))
         if r.ta_g_per_l is not None:
             out.append(Observation(day, "ta", r.ta_g_per_l, degassed=r.degassed))
         if r.gravity is not None:
@@ -312,6 +320,14 @@ def diet_of(brew: Brew) -> Diet:
     return Diet.JUN if is_jun(brew.honey_share) else Diet.SUGAR
 
 
+def _ph_of(reading: Reading) -> tuple[float | None, str]:
+    """Return a reading's pH, and what read it."""
+    if reading.ph is None:
+        return None, reading.instrument
+    told = ph_told(reading)
+    return told.ph, told.by
+
+
 def watched(brew: Brew) -> Watched:
     """Return all that was seen, measured and tasted of a brew, and what it was."""
 
@@ -320,7 +336,7 @@ def watched(brew: Brew) -> Watched:
 
     return Watched(
         measured=tuple(
-            Measured(day(r.at), r.ph, read_by(r) if r.ph is not None else r.instrument, r.celsius, r.high_c, r.ta_g_per_l, r.degassed) for r in standing_readings(brew)
+            Measured(day(r.at), *_ph_of(r), r.celsius, r.high_c, r.ta_g_per_l, r.degassed) for r in standing_readings(brew)
         ),
         looks=looks_of(brew),
         tastes=tuple((day(t.at), t.score) for t in standing_tastings(brew)),

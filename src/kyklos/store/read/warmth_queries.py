@@ -2,22 +2,30 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import datetime, timedelta
 
-from sqlalchemy import func, select
-from sqlalchemy.orm import Session
+from sqlalchemy import func, or_, select
+from sqlalchemy.orm import Session, joinedload
 
 from ...core.base.kinds import LIVING
 from ..file.session import context_of
-from ..records import Brew, Place, SpotReading, TemperatureLog
+from ..records import Brew, Device, Place, SpotReading, TemperatureLog
 from .memory import once
 
-_LOGS = select(TemperatureLog).where(TemperatureLog.struck.is_(False))
+DEVICE_DAYS = 150.0  #: What a device read before has faded from whatever stands. [d]
+_LOGS = select(TemperatureLog).where(TemperatureLog.struck.is_(False)).options(joinedload(TemperatureLog.device).selectinload(Device.doubts))
+
+
 @once
 def logs_of_living(session: Session) -> list[TemperatureLog]:
     """List what loggers recorded, and was not struck out, since the oldest brew that stands was started."""
     first = session.scalar(select(func.min(Brew.pitched_at)).where(Brew.status.in_(LIVING)))
-    return [] if first is None else list(session.scalars(_LOGS.where(TemperatureLog.last_s >= first.timestamp())))
+    if first is None:
+        return []
+    query, now = _LOGS.where(TemperatureLog.last_s >= first.timestamp()), context_of(session).now
+    if now is not None:
+        query = query.where(or_(TemperatureLog.device_id.is_(None), TemperatureLog.last_s >= (now - timedelta(days=DEVICE_DAYS)).timestamp()))
+    return list(session.scalars(query))
 
 
 def logs_of(session: Session, brew: Brew) -> list[TemperatureLog]:

@@ -7,6 +7,18 @@ from .bottles import Bottle, Bottling, Hearing
 from .brews import Brew, Look, Reading, Tasting
 from .changes import Change
 from .days import BrewDay, KeptRecipe, KitchenDay, Timer
+from .devices import (
+    BufferBottle,
+    Device,
+    DeviceDoubt,
+    DeviceLanding,
+    DeviceReading,
+    DeviceStanding,
+    DeviceState,
+    KnownReading,
+    Pairing,
+    SetPoint,
+)
 from .flavours import Comparison, Flavour, FlavourPart, Infusion, LarderItem, OwnIngredient, Score, Trial, TrialStep
 from .household import Household, Place, Taster, Tool, Vessel
 from .learned import Lesson, TastedThen, Touched
@@ -55,6 +67,7 @@ __all__ = [
     "BrewDay",
     "BrewDisc",
     "BrewStay",
+    "BufferBottle",
     "Calibration",
     "CareRhythm",
     "CareTaken",
@@ -64,6 +77,12 @@ __all__ = [
     "Culture",
     "CupboardCount",
     "CutLink",
+    "Device",
+    "DeviceDoubt",
+    "DeviceLanding",
+    "DeviceReading",
+    "DeviceStanding",
+    "DeviceState",
     "Disc",
     "DiscEvent",
     "Experiment",
@@ -80,6 +99,7 @@ __all__ = [
     "KeptLiquid",
     "KeptRecipe",
     "KitchenDay",
+    "KnownReading",
     "LarderItem",
     "Lesson",
     "ListItem",
@@ -87,6 +107,7 @@ __all__ = [
     "Note",
     "Overrule",
     "OwnIngredient",
+    "Pairing",
     "Photo",
     "PhotoContent",
     "Place",
@@ -96,6 +117,7 @@ __all__ = [
     "Quarantine",
     "Reading",
     "Score",
+    "SetPoint",
     "SpotReading",
     "Standing",
     "StarterLot",

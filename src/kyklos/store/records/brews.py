@@ -134,6 +134,8 @@ class Reading(Base):
         default="meter"
     )  #: What read the pH: a key of core/base/data/instruments.toml
     instrument_id: Mapped[int | None] = mapped_column(ForeignKey("instrument.id"))  #: Which one of the household's.
+    device_id: Mapped[int | None] = mapped_column(ForeignKey("device.id"))  #: That sent it; None: somebody read it.
+    millivolts: Mapped[float | None]  #: Of the electrode, where the device told. [mV]
     celsius: Mapped[float | None]
     low_c: Mapped[float | None]  #: Lowest of the last day. [degC]
     high_c: Mapped[float | None]  #: Highest of the last day. [degC]

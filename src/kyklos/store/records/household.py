@@ -37,6 +37,7 @@ class Household(Base):
     shop_ml: Mapped[float | None]  #: What that bottle holds. [mL]
     quiet_from: Mapped[int] = mapped_column(default=21)  #: No notification from this hour on. [h, local]
     quiet_to: Mapped[int] = mapped_column(default=7)  #: Until this hour. [h, local]
+    raw_days: Mapped[float] = mapped_column(default=90.0, server_default="90")  #: Readings of devices are kept whole so long. [d]
     feed_key: Mapped[str] = mapped_column(default="")  #: Of the calendar's private address; empty: there is none.
     version: Mapped[int] = mapped_column(default=1)
     __mapper_args__ = {"version_id_col": version}
@@ -93,6 +94,7 @@ class Vessel(Base):
     heel_l: Mapped[float] = mapped_column(default=0.0)  #: Left below the tap. [L]
     tap_made_of: Mapped[str] = mapped_column(default="")  #: A key of core/tapped/care.py: TAPS; empty: not given.
     heater_w: Mapped[float | None]  #: Of its heater. [W]
+    tare_g: Mapped[float | None]  #: Empty and dry. [g]
     liquid_id: Mapped[int | None] = mapped_column(ForeignKey("liquid.id"), unique=True)  #: What is in a hotel.
     version: Mapped[int] = mapped_column(default=1)
     liquid: Mapped[KeptLiquid | None] = relationship(back_populates="hotel")

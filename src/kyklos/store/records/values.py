@@ -25,6 +25,7 @@ from ...core.cultures import discs, lineage
 from ...core.cultures.conversion import TARGETS
 from ...core.judging import instruments, observations
 from ...core.liquid import pouring, standing, teas
+from ...core.measuring import calibrating
 from ...core.notebook import care, experiments, lessons
 from ...core.quick import wishes
 from ...core.supply.goods import GoodKind
@@ -103,12 +104,15 @@ WORDS: Mapping[str, Collection[str]] = {
     "wished.kind": tuple(wishes.WISHES),
     "kept_lesson.standing": tuple(lessons.LessonStands),
     "experiment.kind": ("brew", "bottling", "bottle"),
+    "device.kind": tuple(kinds.DeviceKind),
+    "set_point.how": ("hand", "season", "pause"),
+    "calibration.judged": ("", *calibrating.Judged),
     "care_rhythm.what": tuple(care.CARE),
     "care_done.what": (*care.CARE, care.AFTER_MOULD),
 }
 #: Numbers by the end of their column's name, the longest first; then what holds for every other.
 RANGES: Mapping[str, tuple[float, float]] = {
-    "quiet_from": (0, 23), "quiet_to": (0, 23), "hiss": (0, 4), "liked": (0, 5), "number": (0, 1e9), "position": (-1000, 100_000),
+    "quiet_from": (0, 23), "buffer_bottle.buffer": (4, 7), "slope": (0, 3), "offset_mv": (-2000, 2000), "millivolts": (-2000, 2000), "quiet_to": (0, 23), "hiss": (0, 4), "liked": (0, 5), "number": (0, 1e9), "position": (-1000, 100_000),
     "tasting.score": (-3, 3), "trial_step.score": (-2, 2), "tasting.tea": (0, 3), "tasting.yeast": (0, 3),
     "ph": (0, 14), "gravity": (0.9, 1.4), "off_by": (-14, 14), "celsius": (-60, 150), "_c": (-60, 150), "_l": (0, 100_000),
     "litres": (0, 100_000), "_ml": (0, 1e8), "_cm": (0, 10_000), "_mm": (0, 10_000), "_bar": (0, 1000), "_w": (0, 100_000),
@@ -202,6 +206,8 @@ PACKED: Mapping[str, Check] = {
     "experiment.labels": lambda value: _numbers(value, whole=True) and len(value) == 2,
     "experiment.sheets": lambda value: _told(value, range(1, 6)) and all(arm in (0, 1) for _, arm, _ in value),
     "experiment.triangles": lambda value: _told(value, range(experiments.PLACES)),
+    "calibration.points": lambda value: _rows(value, 3),
+    "temperature_log.doubtful": lambda value: isinstance(value, list) and all(isinstance(one, list) and len(one) == 3 and _numbers(one[:2]) and isinstance(one[2], str) for one in value),
     "bottling.start": lambda value: _numbers(value) and len(value) in {0, 8},
     "infusion.start": lambda value: _numbers(value) and len(value) == 8,
     "transfer.start": lambda value: value is None or (_numbers(value) and len(value) == 8),

@@ -12,6 +12,7 @@ from .base import Base, of_brew
 
 if TYPE_CHECKING:
     from .brews import Brew
+    from .devices import Device
     from .household import Taster, Vessel
 
 
@@ -40,6 +41,11 @@ class Calibration(Base):
     at_seven: Mapped[bool] = mapped_column(default=True)  #: Set in the buffer of pH 7.
     at_four: Mapped[bool] = mapped_column(default=True)  #: Set in the buffer of pH 4.
     off_by: Mapped[float | None]  #: What it was off by before. [pH]
+    slope: Mapped[float | None]  #: Of a perfect electrode; None: nobody looked. [-]
+    offset_mv: Mapped[float | None]  #: At pH 7. [mV]
+    judged: Mapped[str] = mapped_column(default="", server_default="")  #: A key of core/measuring/calibrating.py: Judged
+    points: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")  #: Buffer, degC and mV of each.
+    sets_it: Mapped[bool] = mapped_column(default=True, server_default="1")  #: The meter shows by it from then on.
     instrument: Mapped[Instrument] = relationship(back_populates="calibrations")
 
 
@@ -54,8 +60,11 @@ class TemperatureLog(Base):
     points: Mapped[list[Any]]  #: Pairs of seconds since 1970 and degC, in order of time.
     first_s: Mapped[float]  #: Of its first point. [s since 1970]
     last_s: Mapped[float] = mapped_column(index=True)  #: Of its last point. [s since 1970]
+    device_id: Mapped[int | None] = mapped_column(ForeignKey("device.id"), index=True)  #: That sent it: a row a day then.
+    doubtful: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")  #: Seconds since 1970, degC and why: nothing is reckoned from them.
     struck: Mapped[bool] = mapped_column(default=False)
     struck_at: Mapped[datetime | None]
+    device: Mapped[Device | None] = relationship()
 
 
 class SpotReading(Base):

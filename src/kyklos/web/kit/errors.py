@@ -15,6 +15,7 @@ from ...core.base import KyklosError
 from ...store.file.opening import StorageError
 from ...store.read.queries import MissingError
 from . import once
+from .problems import asked_by_program, problem_json
 from .render import page, wants_part
 
 STATUS: dict[type[KyklosError], int] = {MissingError: 404, ConflictError: 409, RefusedError: 422, StorageError: 503}
@@ -24,6 +25,11 @@ SENTENCES = {
     413: "That was too much at once.",
     421: "Kyklos answers only under its own address on this machine.",
     500: "Something went wrong in Kyklos itself. Nothing half-done was saved.",
+}
+SENTENCES_FOR_PROGRAMS = {
+    404: "There is nothing at this address; /devices/v1/openapi.json describes what there is.",
+    405: "Not this way; /devices/v1/openapi.json describes how.",
+    413: "A post may have up to 256 kB: send it in parts.",
 }
 TITLES = {
     404: "Not here",
@@ -58,6 +64,8 @@ def storage_words(said: str) -> str:
 
 
 def _show(status: int, sentence: str) -> Response:
+    if asked_by_program():
+        return problem_json(status, TITLES.get(status, "Not possible"), sentence)
     if "household" not in g:
         return Response(sentence, status, mimetype="text/plain")
     if wants_part():
@@ -85,6 +93,9 @@ def install(app: Flask) -> None:
     @app.errorhandler(HTTPException)
     def web(problem: HTTPException) -> Response:
         status = problem.code or 500
+        if asked_by_program():
+            said = SENTENCES_FOR_PROGRAMS.get(status) or SENTENCES.get(status, problem.description or "That did not work.")
+            return problem_json(status, TITLES.get(status, problem.name), said, **dict(problem.get_headers()[1:]))
         return _show(status, SENTENCES.get(status, problem.description or "That did not work."))
 
     @app.errorhandler(DBAPIError)

@@ -7,9 +7,9 @@ from datetime import datetime
 from flask import g
 
 from ...core.base.kinds import ReadsPh
-from ...core.judging.instruments import Calibrated, CalibrationState, standing
+from ...core.judging.instruments import CalibrationState, standing
 from ...reckon.brewing.brew_records import usual_ph_reader
-from ...store.read import moments
+from ...store.read.meters import calibrated
 from ...store.records import Instrument
 from .words import span_word
 
@@ -23,8 +23,7 @@ def usual() -> str:
 
 def standing_of(row: Instrument, now: datetime) -> CalibrationState:
     """Return how a meter stands now."""
-    done = [Calibrated(moments.days_between(c.at, now), c.at_seven, c.at_four) for c in row.calibrations]
-    return standing(done, row.interval_days)
+    return standing(calibrated(row, now), row.interval_days)
 
 
 def says_of(found: CalibrationState) -> str:

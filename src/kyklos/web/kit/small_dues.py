@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from ...core.base.kinds import BottleState, MeasuredBy
 from ...core.quick.wishes import WISHES
+from ...reckon import devices
 from ...reckon.bottles import drinking
 from ...reckon.cultures import hotels
 from ...reckon.judging.attention import put_off_now
@@ -155,6 +156,12 @@ def _care(session: Session, now: datetime) -> list[SmallDue]:
     return [SmallDue(f"care-{found[0].key}", names, found[0].why, url_for("notebook.care"))]
 
 
+def _devices(session: Session, now: datetime) -> list[SmallDue]:
+    """List what is wrong with devices, a quiet line each."""
+    address = url_for("instruments.show")
+    return [SmallDue(f"device-{one.device_id}", f"{one.name}: {one.says}", one.do, f"{address}#device-{one.device_id}") for one in devices.troubles(session, now)]
+
+
 def _planned(row: PlannedDay) -> SmallDue:
     litres = f" {units.words(row.litres, 'volume', g.units)}" if row.litres else ""
     when = "Planned for today." if row.day == local_today() else f"Was planned for {row.day:%A}."
@@ -166,7 +173,7 @@ def _planned(row: PlannedDay) -> SmallDue:
 def small_dues(session: Session, now: datetime) -> tuple[list[SmallDue], list[tuple[SmallDue, PutOff]]]:
     """List small things that are due, and those of them that are put off."""
     due, off = [], []
-    for one in (*_hotels(session, now), *_bottles(session, now), *_supply(session, now), *_care(session, now), *_meters(session, now)):
+    for one in (*_hotels(session, now), *_bottles(session, now), *_supply(session, now), *_care(session, now), *_devices(session, now), *_meters(session, now)):
         if (waiting := put_off_now(session, now).get(one.key)) is not None:
             off.append((one, waiting))
         else:

@@ -25,12 +25,13 @@ from ...reckon.bottles.cellar import name_of
 from ...reckon.brewing import brew_days, brew_records
 from ...reckon.forecast import warmth
 from ...store.read import notes, queries
-from ...store.read.recorded import read_by
+from ...store.read.meters import read_by
 from . import coming_back, meters, words
 from .began import began_rows
 from .fields import more_asked, request_query
 from .first_names import joined
 from .glasses import glasses_of
+from .warm_strip import warm_strip
 
 
 def _seen_name(key: str) -> str:
@@ -99,6 +100,7 @@ def _of_brews(app: Flask) -> None:
         "usual_now": lambda place: warmth.usual_celsius(place, g.now),
         "read_by": read_by,
         "trial_of": trial_verdict,
+        "warm_strip": warm_strip,
         "waking": lambda culture: brew_records.wakes(g.session, culture),
         "room_above": brew_records.room_above,
         "discs_in": brew_records.discs_in,

@@ -166,5 +166,5 @@ def telling_of(stop: Stop) -> Telling:
         own_counts=own is not None and stop.verdict.word == own.word,
         own_risky=own is not None and towards_risk(own.word, own.was),
         computed=computed,
-        logs=[log for log in warmth_queries.logs_of(g.session, brew) if log.brew_id == brew.id],
+        logs=[log for log in warmth_queries.logs_of(g.session, brew) if log.brew_id == brew.id and log.device_id is None],
     )

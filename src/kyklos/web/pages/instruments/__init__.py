@@ -1,1 +1,6 @@
-"""One place in the house: instruments."""
+"""Instruments: what measures here and how well; devices that are paired; calibration step by step."""
+
+from . import calibration, paired  # noqa: F401, they add their addresses to the place
+from .routes import bp
+
+__all__ = ["bp"]

@@ -171,6 +171,18 @@
     }
   }, true);
 
+  document.addEventListener("htmx:beforeRequest", (event) => {
+    if (event.target.matches?.("[data-when-idle]") && event.target.querySelector("details[open], :focus")) event.preventDefault();
+  });
+
+  document.addEventListener("htmx:afterSwap", (event) => {
+    const form = event.target.closest?.("form[data-takes-itself]");
+    if (form && !form.dataset.taken && form.querySelector("[data-still]")) {
+      form.dataset.taken = "1";
+      form.requestSubmit(form.querySelector(".btn-primary"));
+    }
+  });
+
   document.addEventListener("change", (event) => {
     if (event.target.matches(".photo-ask input")) {
       event.target.nextElementSibling.textContent = event.target.files.length ? event.target.files[0].name : "a photo";
