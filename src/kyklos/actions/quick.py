@@ -122,7 +122,7 @@ def _saved(session: Session, ask: SaveQuick, at: datetime) -> Done:
     says: list[str] = []
     if ask.reading is not None:
         made["reading"], words = write_reading(session, ask.reading, brew, at)
-        goes_on(brew, ask.reading.ph)
+        goes_on(session, brew, made["reading"])
         says.append(words)
     if ask.look is not None:
         made["look"], words = write_look(session, ask.look, brew, at)

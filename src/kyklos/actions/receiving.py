@@ -133,6 +133,15 @@ def fetch_token(session: Session, number: int, secret: str, now: datetime) -> Fe
         return Fetched("paired", token, row.device_id)
 
 
+def give_token(session: Session, device_id: int) -> str:
+    """Give a device a new token, without a pairing: for stand-ins that come with a sample household."""
+    token = secrets.token_urlsafe(32)
+    with session.begin():
+        state = session.scalars(select(DeviceState).where(DeviceState.device_id == device_id)).one()
+        state.token_sum = sum_of(token)
+    return token
+
+
 def device_of(session: Session, token: str) -> Device | None:
     """Find the device of a token; None: it has none, or was ended."""
     query = select(Device).join(DeviceState, DeviceState.device_id == Device.id).where(DeviceState.token_sum == sum_of(token), Device.ended_at.is_(None))

@@ -7,6 +7,7 @@ import click
 from .. import __version__
 from .asking import calc
 from .house import backup, check, export_, import_, password, restore
+from .instruments import instruments
 from .serving import demo, serve
 
 
@@ -16,5 +17,5 @@ def main() -> None:
     """Kyklos: a kitchen companion for people who brew kombucha and jun at home."""
 
 
-for command in (demo, serve, password, backup, restore, check, export_, import_, calc):
+for command in (demo, serve, password, backup, restore, check, export_, import_, calc, instruments):
     main.add_command(command)

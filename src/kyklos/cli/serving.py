@@ -8,6 +8,7 @@ import signal
 import socket
 import sys
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -20,8 +21,8 @@ if TYPE_CHECKING:
     from ..store.file.database import Database
 
 
-def _serve(app: Any, host: str, port: int, certificate: tuple[Path, Path] | None = None) -> None:
-    """Serve until interrupted, on a port that is free."""
+def _serve(app: Any, host: str, port: int, certificate: tuple[Path, Path] | None = None, beside: Callable[[str], Callable[[], None]] | None = None) -> None:
+    """Serve until interrupted, on a port that is free. `beside` starts something that knows the address, and gives what stops it."""
     from .. import serving
     from ..serving.sign_in import knows
 
@@ -41,9 +42,12 @@ def _serve(app: Any, host: str, port: int, certificate: tuple[Path, Path] | None
         click.echo(f"Its certificate's fingerprint, to compare with what the browser shows: {serving.fingerprint(certificate[0])}")
     if not is_local(host):
         _show_code(address)
+    stop_beside = beside(address.rstrip("/")) if beside is not None else None
     sys.stdout.flush()
     with contextlib.suppress(KeyboardInterrupt):
         serving.run(server)
+    if stop_beside is not None:
+        stop_beside()
     keeper.stop()
     learner.stop()
 
@@ -83,7 +87,8 @@ def _cache() -> Path:
 @click.command()
 @click.option("--port", default=8017, show_default=True, help="0 picks a free one.")
 @click.option("--host", default="127.0.0.1", show_default=True)
-def demo(port: int, host: str) -> None:
+@click.option("--instruments", "standins", default=8018, show_default=True, help="Port of its stand-ins' page; 0 picks a free one.")
+def demo(port: int, host: str, standins: int) -> None:
     """Fill a sample household in a temporary place and serve it."""
     if not is_local(host):
         fail("--host: the sample household answers on this machine only; `kyklos serve` can answer others.")
@@ -100,8 +105,35 @@ def demo(port: int, host: str) -> None:
             "A made-up household, standing on a fixed day. Nothing of it is kept; `kyklos serve` keeps your own."
         )
         app = create_app(database, running_from(DEMO_NOW), secrets.token_hex(32), KYKLOS_TEMPLATES=_cache())
-        _serve(app, host, port)
+        _serve(app, host, port, beside=_stand_ins(app, database, standins))
         database.close()
+
+
+def _stand_ins(app: Any, database: Database, port: int) -> Callable[[str], Callable[[], None]]:
+    """Make what starts the sample household's instruments: stand-ins that are paired already."""
+
+    def start(address: str) -> Callable[[], None]:
+        from ..actions.receiving import give_token
+        from ..demo.instruments import STAND_INS
+        from ..instruments.bench import Bench
+        from ..instruments.page import run
+        from ..instruments.speaking import Speaker, over_http
+
+        clock = app.extensions["kyklos"][1]
+        bench = Bench(seed=7, now_s=clock().timestamp())
+        with database.writer() as session:
+            for name, device in STAND_INS.items():
+                bench.lines[name].token = give_token(session, device)
+        speaker = Speaker(bench, over_http(address))
+        try:
+            running = run(bench, speaker, address, port)
+        except OSError:
+            running = run(bench, speaker, address, 0)
+        app.config["KYKLOS_STANDINS"] = running.address
+        click.echo(f"Its instruments, to try with, are at {running.address}")
+        return running.stop
+
+    return start
 
 
 @click.command()

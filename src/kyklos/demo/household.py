@@ -15,6 +15,7 @@ from ..store.records import StarterLot, Vessel
 from .belongings import BLACK, JUN, LINES, PLACES, RECIPES, STEP_TEA, TOOLS, VESSELS
 from .cellar import liked, on_the_bench, shelves, washed
 from .day import DEMO_NOW
+from .instruments import paired
 from .kitchen import Kitchen
 from .larder import bought
 from .lines import ended, housed, led, lives_of
@@ -326,6 +327,7 @@ def fill(database: Database) -> None:
     ended(kitchen, at)
     _on_the_stove(kitchen, at)
     tapped(kitchen, at)
+    paired(kitchen)
     liked(kitchen)
     bought(kitchen)
     written(kitchen)

@@ -16,6 +16,7 @@ from ..actions.undo import Undo, undo
 from ..store.read import queries
 from ..store.records import BlindTasting, Change
 from .day import DEMO_NOW
+from .instruments import calibrated
 from .kitchen import BRAM, ODILE, Kitchen, days_ago
 
 
@@ -24,8 +25,8 @@ def instruments(k: Kitchen) -> None:
     meter = k.do(
         watching.add_instrument, watching.AddInstrument(kind="meter", name="Pocket meter", interval_days=30), 119
     )
-    for ago, off in ((118, None), (88, 0.04), (58, 0.06), (29, 0.11)):
-        k.do(calibrating.note_calibration, calibrating.NoteCalibration(instrument_id=meter["instrument"], off_by=off), ago)
+    k.do(calibrating.note_calibration, calibrating.NoteCalibration(instrument_id=meter["instrument"]), 118)
+    calibrated(k, meter["instrument"])
     for kind, name in (("strip", "Strips in the drawer"), ("thermometer", "Milk thermometer"), ("hydrometer", "")):
         k.do(watching.add_instrument, watching.AddInstrument(kind=kind, name=name), 119)
 

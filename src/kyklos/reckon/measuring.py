@@ -61,6 +61,11 @@ def meter_device(session: Session, instrument: int) -> Device | None:
     return session.scalars(query.order_by(Device.id.desc())).first()
 
 
+def sends_ph(session: Session) -> bool:
+    """Return whether a pH meter is paired."""
+    return any(one.kind == DeviceKind.PH_METER for one in devices.paired(session))
+
+
 def meters_live(session: Session, now: datetime) -> list[tuple[Device, LivePh]]:
     """List the paired pH meters that are heard of right now."""
     found = [(one, live_ph(session, one.id, now)) for one in devices.paired(session) if one.kind == DeviceKind.PH_METER]

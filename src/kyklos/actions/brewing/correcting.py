@@ -36,7 +36,7 @@ def correct_reading(session: Session, ask: CorrectReading, at: datetime) -> Done
     number, says = write_reading(session, replace(ask.now, brew_id=brew.id, at=ask.now.at or old.at), brew, at)
     queries.get(session, Reading, number).replaces_id = old.id
     old.struck, old.struck_at = True, at
-    goes_on(brew, ask.now.ph)
+    goes_on(session, brew, number)
     return Done(f"Corrected: {says}. What was said before is kept.", {"reading": number})
 
 

@@ -19,6 +19,7 @@ from ...core.liquid.taste import score_word
 from ...reckon.forecast import palates
 from ...reckon.judging import verdicts
 from ...store.read import queries
+from ...store.read.meters import ph_told, right_ph
 from ...store.read.moments import days_between
 from ...store.records import Brew, Disc, Instrument, Look, Reading, Taster, Tasting
 from ..base import FUTURE_GRACE, Checks, Done, action, check_version, flushed
@@ -37,6 +38,7 @@ class LogReading:
     ph: float | None = None  #: [pH]
     instrument: str = "meter"
     instrument_id: int | None = None  #: Which of the household's.
+    millivolts: float | None = None  #: Behind the pH, where the meter sent it. [mV]
     celsius: float | None = None  #: [degC]
     low_c: float | None = None  #: Lowest of the last day. [degC]
     high_c: float | None = None  #: Highest of the last day. [degC]
@@ -86,6 +88,7 @@ def _check_others(checks: Checks, ask: LogReading) -> None:
     checks.refuse_if((ask.low_c is None) != (ask.high_c is None), "high_c", "Lowest and highest belong together.")
     crossed = ask.low_c is not None and ask.high_c is not None and ask.low_c > ask.high_c
     checks.refuse_if(crossed, "high_c", "The highest lies below the lowest.")
+    checks.between(ask.millivolts, "ph", -2000, 2000, "A voltage of (mV)")
     checks.between(ask.gravity, "gravity", 0.98, 1.1, "A gravity of")
     checks.between(ask.ta_g_per_l, "ta_g_per_l", 0.05, 60, "An acidity of", "acidity")
     titration = [ask.base_ml, ask.base_normality, ask.sample_ml]
@@ -125,6 +128,7 @@ def write_reading(session: Session, ask: LogReading, brew: Brew, at: datetime) -
         ph=ask.ph,
         instrument=ask.instrument,
         instrument_id=tool.id if tool is not None else None,
+        millivolts=ask.millivolts if ask.ph is not None and tool is not None else None,
         celsius=ask.celsius,
         low_c=ask.low_c,
         high_c=ask.high_c,
@@ -136,7 +140,11 @@ def write_reading(session: Session, ask: LogReading, brew: Brew, at: datetime) -
         depth=ask.depth,
         note=ask.note.strip()[:500],
     )
+    number = flushed(session, reading)
+    right = right_ph(reading)
     says = [f"pH {ask.ph:g}"] if ask.ph is not None else []
+    if right is not None and ask.ph is not None and abs(right.ph - ask.ph) >= LEAST_RIGHT_PH:
+        says = [f"pH {ask.ph:g}, {right.ph:.2f} by its calibration,"]
     says += [marked(ask.celsius, "temperature")] if ask.celsius is not None else []
     says += (
         [f"{marked(ask.low_c, 'temperature')} to {marked(ask.high_c, 'temperature')}"]
@@ -145,9 +153,10 @@ def write_reading(session: Session, ask: LogReading, brew: Brew, at: datetime) -
     )
     says += [f"gravity {ask.gravity:.3f}"] if ask.gravity is not None else []
     says += [f"acidity {marked(ta, 'acidity')}"] if ta is not None else []
-    return flushed(session, reading), " and ".join(says)
+    return number, " and ".join(says)
 
 
+LEAST_RIGHT_PH = 0.02  #: What a calibration puts right by less is not worth a word. [pH]
 GAS_PH = 0.1  #: Gas left in a sample lowers what is read by about so much (assumed). [pH]
 
 
@@ -156,7 +165,7 @@ def log_reading(session: Session, ask: LogReading, at: datetime) -> Done:
     """Log a measurement; a held brew that measures 4.5 or lower goes on."""
     brew = living(session, ask.brew_id)
     number, says = write_reading(session, ask, brew, at)
-    if goes_on(brew, ask.ph):
+    if goes_on(session, brew, number):
         return Done(f"{says}: {brew.vessel.name} may go on.", {"reading": number})
     works = days_between(brew.pitched_at, ask.at or at) > STARTS
     near = works and ask.ph is not None and any(0 <= limit(name) - ask.ph < GAS_PH for name in ("safe_ph", "start_ph"))
@@ -167,9 +176,10 @@ def log_reading(session: Session, ask: LogReading, at: datetime) -> Done:
     )
 
 
-def goes_on(brew: Brew, ph: float | None) -> bool:
-    """Let a held brew go on that measures low enough."""
-    if brew.status != BrewStatus.HELD or ph is None or ph > limit("start_ph"):
+def goes_on(session: Session, brew: Brew, number: int) -> bool:
+    """Let a held brew go on that measures low enough, by a reading as its calibrations put it right."""
+    reading = queries.get(session, Reading, number)
+    if brew.status != BrewStatus.HELD or reading.ph is None or ph_told(reading).ph > limit("start_ph"):
         return False
     brew.status = BrewStatus.FERMENTING
     return True

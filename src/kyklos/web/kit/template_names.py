@@ -21,6 +21,7 @@ from ...core.judging.safety import trial_verdict
 from ...core.liquid import teas
 from ...core.liquid.sweet_tea import equivalent, in_cups
 from ...core.liquid.taste import score_word
+from ...reckon import measuring
 from ...reckon.bottles.cellar import name_of
 from ...reckon.brewing import brew_days, brew_records
 from ...reckon.forecast import warmth
@@ -101,6 +102,7 @@ def _of_brews(app: Flask) -> None:
         "read_by": read_by,
         "trial_of": trial_verdict,
         "warm_strip": warm_strip,
+        "sends_ph": lambda: measuring.sends_ph(g.session),
         "waking": lambda culture: brew_records.wakes(g.session, culture),
         "room_above": brew_records.room_above,
         "discs_in": brew_records.discs_in,

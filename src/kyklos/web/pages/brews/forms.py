@@ -19,6 +19,7 @@ class ReadingForm(KitchenForm):
 
     ph = QuantityField("pH", required=False)
     instrument = ChoiceField("by", default=meters.usual, choices=INSTRUMENT_CHOICES)
+    millivolts = QuantityField("Millivolts", required=False)
     celsius = QuantityField("Temperature", kind="temperature", required=False)
     low_c = QuantityField("Lowest of the day", kind="temperature", required=False)
     high_c = QuantityField("Highest of the day", kind="temperature", required=False)

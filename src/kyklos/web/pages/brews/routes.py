@@ -73,7 +73,7 @@ def ask_of(form: ReadingForm, number: int) -> readings.LogReading:
     gravity = form.gravity.data
     if gravity is not None and 1.2 < gravity <= 40:
         gravity = round(float(density(gravity) / density(0)), 4)
-    plain = ("ph", "celsius", "low_c", "high_c", "ta_g_per_l", "base_ml", "base_normality", "sample_ml")
+    plain = ("ph", "millivolts", "celsius", "low_c", "high_c", "ta_g_per_l", "base_ml", "base_normality", "sample_ml")
     return readings.LogReading(
         brew_id=number,
         instrument=key,

@@ -160,3 +160,10 @@ def live(number: int) -> Response:
     step = request.args.get("step", "")
     swapped = found is not None and found.still and found.millivolts is not None and ((step == "seven" and found.millivolts > SWAPPED_MV) or (step == "four" and found.millivolts < SWAPPED_MV))
     return page("instruments/_live.html", "instruments/_live.html", live=found, view=None if found is None else live_view(found.course), swapped=swapped, step=step, warm=None if found is None or found.celsius is None else units.typed(found.celsius, "temperature", g.units))
+
+
+@bp.get("/live")
+def meters_now() -> Response:
+    """Show what the meters that send read right now, each to be taken with a press."""
+    shown = [(device, live, units.typed(live.celsius, "temperature", g.units)) for device, live in measuring.meters_live(g.session, g.now)]
+    return page("instruments/_take.html", "instruments/_take.html", meters=shown)

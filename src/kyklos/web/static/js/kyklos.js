@@ -172,7 +172,29 @@
   }, true);
 
   document.addEventListener("htmx:beforeRequest", (event) => {
-    if (event.target.matches?.("[data-when-idle]") && event.target.querySelector("details[open], :focus")) event.preventDefault();
+    const asks = event.target;
+    if (asks.matches?.("[data-when-idle]") && asks.querySelector("details[open], :focus")) event.preventDefault();
+    if (asks.matches?.("[data-when-seen]") && (asks.offsetParent === null || document.hidden)) event.preventDefault();
+  });
+
+  document.addEventListener("click", (event) => {
+    const taken = event.target.closest?.("[data-take]");
+    if (!taken) return;
+    const put = (name, value) => {
+      const field = taken.form?.elements.namedItem(name);
+      if (field && value) field.value = value;
+    };
+    put("ph", taken.dataset.ph);
+    put("measured_ph", taken.dataset.ph);
+    put("celsius", taken.dataset.celsius);
+    put("instrument", taken.dataset.instrument);
+    put("millivolts", taken.dataset.millivolts);
+    (taken.form?.elements.namedItem("ph") ?? taken.form?.elements.namedItem("measured_ph"))?.focus();
+  });
+
+  document.addEventListener("input", (event) => {
+    const volts = event.target.name === "ph" && event.target.form?.elements.namedItem("millivolts");
+    if (volts) volts.value = "";
   });
 
   document.addEventListener("htmx:afterSwap", (event) => {
