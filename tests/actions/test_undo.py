@@ -9,12 +9,13 @@ from sqlalchemy import select
 from kyklos.actions import beginning as bg
 from kyklos.actions import brew_days as d
 from kyklos.actions import calendar as c
+from kyklos.actions import devices as dv
 from kyklos.actions import experiments as ex
 from kyklos.actions import household as k
 from kyklos.actions import importing as im
 from kyklos.actions import kitchen_days as kd
 from kyklos.actions import notebook as nb
-from kyklos.actions import notes, timers
+from kyklos.actions import notes, receiving, timers
 from kyklos.actions import quick as q
 from kyklos.actions import supply as su
 from kyklos.actions import tapped as ta
@@ -54,6 +55,7 @@ from kyklos.demo.watched import picture
 from kyklos.exchange.lines import ReceivePassport, receive_passport
 from kyklos.exchange.passport import Passport
 from kyklos.reckon.bottles import harvests
+from kyklos.store.file.journal import SENT
 from kyklos.store.read import queries
 from kyklos.store.records import Change, Experiment
 from kyklos.store.records.base import Base
@@ -123,6 +125,18 @@ def begun(kitchen, **more):
 def meter(kitchen):
     """A meter's number."""
     return kitchen.do(w.add_instrument, w.AddInstrument(kind="meter")).made["instrument"]
+
+
+def waiting(kitchen, kind="thermometer"):
+    """The code of a device that waits to be paired."""
+    with kitchen.database.writer() as session:
+        return receiving.ask_pairing(session, "Probe", kind, "", "here", kitchen.clock()).code
+
+
+def device(kitchen, kind="thermometer"):
+    """A paired device's number."""
+    code = waiting(kitchen, kind)
+    return kitchen.do(dv.approve_pairing, dv.ApprovePairing(code=code, vessel_id=kitchen.vessel)).made["device"]
 
 
 def struck(kitchen):
@@ -398,6 +412,14 @@ WALK = {
     "change_instrument": lambda x: w.ChangeInstrument(instrument_id=meter(x), name="Pocket pen", interval_days=14),
     "retire_instrument": lambda x: w.RetireInstrument(instrument_id=meter(x)),
     "note_calibration": lambda x: cb.NoteCalibration(instrument_id=meter(x), off_by=0.1),
+    "open_buffer": lambda x: cb.OpenBuffer(buffer=7, opened_on=x.clock().date()),
+    "approve_pairing": lambda x: dv.ApprovePairing(code=waiting(x), place_id=x.place),
+    "refuse_pairing": lambda x: dv.RefusePairing(code=waiting(x)),
+    "move_device": lambda x: dv.MoveDevice(device_id=device(x), place_id=x.place),
+    "rename_device": lambda x: dv.RenameDevice(device_id=device(x), name="The long one"),
+    "end_device": lambda x: dv.EndDevice(device_id=device(x)),
+    "set_heater": lambda x: dv.SetHeater(device_id=device(x, "heater"), celsius=25.0),
+    "doubt_readings": lambda x: dv.DoubtReadings(device_id=device(x), since=x.clock() - timedelta(hours=3), until=x.clock()),
     "read_log": lambda x: w.ReadLog(text="2027-03-01 08:00;21,5", name="a", zone=UTC, place_id=x.place),
     "add_photo": lambda x: w.AddPhoto(brew_id=x.ready(), content=picture(3, 1, (150, 90, 40))),
     "write_note": lambda x: notes.WriteNote(about="brew", about_id=x.ready(), text="Moved it."),
@@ -562,7 +584,7 @@ def state(database):
         return {
             table: sorted(map(repr, session.connection().exec_driver_sql(f'SELECT * FROM "{table}"')))
             for table in Base.metadata.tables
-            if table not in {"change", "touched", "lesson"}
+            if table not in {"change", "touched", "lesson", *(kind.__tablename__ for kind in SENT)}
         }
 
 
