@@ -11,9 +11,7 @@ from pathlib import Path
 from threading import RLock
 from typing import Any
 
-import numpy as np
-
-from ..core.liquid.batch import BatchCourse, ferment
+from ..core.liquid.batch import ferment
 from ..core.liquid.ferment import Recipe
 from ..core.liquid.temperature import steady
 from .physics import DAY_S, Crock, Meter, Probe, Scale, room_c
@@ -64,15 +62,16 @@ class Bench:
         self.lock = RLock()
         self._due = dict.fromkeys(KINDS, 0.0)
         self._count, self._tag = 0, secrets.token_hex(4)  # no two benches ever call a reading alike
-        self._brew: BatchCourse | None = None
+        self._brew: list[float] | None = None  #: pH by day.
         self._weighed = 0.0
 
     def jar_ph(self) -> float:
         """Return what the brew in the jar really is: the core's own course, by a vigour of its own."""
         if self._brew is None:
-            self._brew = ferment(Recipe(starter_ph=3.0, vigour=self.vigour), steady(JAR_C), JAR_DAYS)
+            self._brew = [float(ph) for ph in ferment(Recipe(starter_ph=3.0, vigour=self.vigour), steady(JAR_C), JAR_DAYS).ph[:, 0]]
         day = min(max(0.0, (self.now_s - self.brewed_s) / DAY_S), float(JAR_DAYS))
-        return float(np.interp(day, np.arange(JAR_DAYS + 1), self._brew.ph[:, 0]))
+        whole = min(int(day), JAR_DAYS - 1)
+        return self._brew[whole] + (day - whole) * (self._brew[whole + 1] - self._brew[whole])
 
     @property
     def room(self) -> float:
