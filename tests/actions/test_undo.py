@@ -15,7 +15,7 @@ from kyklos.actions import household as k
 from kyklos.actions import importing as im
 from kyklos.actions import kitchen_days as kd
 from kyklos.actions import notebook as nb
-from kyklos.actions import notes, receiving, timers
+from kyklos.actions import notes, pairing, timers
 from kyklos.actions import quick as q
 from kyklos.actions import supply as su
 from kyklos.actions import tapped as ta
@@ -130,7 +130,7 @@ def meter(kitchen):
 def waiting(kitchen, kind="thermometer"):
     """The code of a device that waits to be paired."""
     with kitchen.database.writer() as session:
-        return receiving.ask_pairing(session, "Probe", kind, "", "here", kitchen.clock()).code
+        return pairing.ask_pairing(session, "Probe", kind, "", "here", kitchen.clock()).code
 
 
 def device(kitchen, kind="thermometer"):
@@ -414,7 +414,6 @@ WALK = {
     "note_calibration": lambda x: cb.NoteCalibration(instrument_id=meter(x), off_by=0.1),
     "open_buffer": lambda x: cb.OpenBuffer(buffer=7, opened_on=x.clock().date()),
     "approve_pairing": lambda x: dv.ApprovePairing(code=waiting(x), place_id=x.place),
-    "refuse_pairing": lambda x: dv.RefusePairing(code=waiting(x)),
     "move_device": lambda x: dv.MoveDevice(device_id=device(x), place_id=x.place),
     "rename_device": lambda x: dv.RenameDevice(device_id=device(x), name="The long one"),
     "end_device": lambda x: dv.EndDevice(device_id=device(x)),

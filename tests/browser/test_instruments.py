@@ -5,9 +5,9 @@ from datetime import timedelta
 import pytest
 from playwright.sync_api import expect
 
-from kyklos.actions.receiving import give_token
+from kyklos.actions.pairing import give_token
 from kyklos.demo.instruments import STAND_INS
-from kyklos.instruments.bench import Bench
+from kyklos.instruments.bench import StandInBench
 from kyklos.instruments.speaking import Speaker, over_http
 
 PHONE = {"width": 390, "height": 844}
@@ -16,7 +16,7 @@ PHONE = {"width": 390, "height": 844}
 @pytest.fixture
 def stand_ins(quince_yard):
     """The sample's stand-ins, and a way to let time pass for them and the house alike."""
-    bench = Bench(seed=7, now_s=quince_yard.clock().timestamp())
+    bench = StandInBench(seed=7, now_s=quince_yard.clock().timestamp())
     with quince_yard.database.writer() as session:
         for name, device in STAND_INS.items():
             bench.lines[name].token = give_token(session, device)

@@ -46,6 +46,7 @@ GOOD = {
     },
     "compare": {"a": [5, 3, 4], "b": [2, 3, 4]},
     "triangle": {"right": 4, "of": 6},
+    "calibrate": {"points": [{"buffer": 7, "temperature_c": 24, "millivolts": 2.1}, {"buffer": 4, "temperature_c": 24, "millivolts": 174}], "reading": {"ph": 3.4, "temperature_c": 23}},
     "demand": {"drunk": [{"days_ago": 2, "litres": 0.5}], "stock_l": 6},
     "supply": {
         "demand_l_per_week": 3,

@@ -16,7 +16,7 @@ from schemathesis.specs.openapi.checks import (
 )
 
 from kyklos import serving
-from kyklos.actions import devices, receiving
+from kyklos.actions import devices, pairing
 from kyklos.clock import system_clock
 from kyklos.serving.app import create_app
 from kyklos.store.file.database import Database
@@ -35,10 +35,10 @@ def house(empty_file, tmp_path_factory):
     kitchen = make_kitchen(database, system_clock)
     for kind in ("thermometer", "heater", "weather"):
         with database.writer() as session:
-            code = receiving.ask_pairing(session, kind, kind, "", "here", system_clock()).code
+            code = pairing.ask_pairing(session, kind, kind, "", "here", system_clock()).code
         number = doing(database, system_clock)(devices.approve_pairing, devices.ApprovePairing(code=code, vessel_id=kitchen.vessel)).made["device"]
         with database.writer() as session:
-            tokens[kind] = receiving.give_token(session, number)
+            tokens[kind] = pairing.give_token(session, number)
     server = serving.make(create_app(database, system_clock, "described"), "127.0.0.1", 0)
     thread = threading.Thread(target=serving.run, args=(server,), daemon=True)
     thread.start()

@@ -71,7 +71,8 @@ def test_pairing_takes_a_persons_yes_and_gives_its_token_once(client, kitchen):
     kitchen.clock.turn(11 / 1440)
     assert client.get(f"{V1}/pair/{late['pairing']}", headers=auth(late["secret"])).status_code == 410
     refused = ask(client).json
-    kitchen.do(dev.refuse_pairing, dev.RefusePairing(code=refused["code"]))
+    with kitchen.database.writer() as session:
+        dev.refuse_pairing(session, dev.RefusePairing(code=refused["code"]), kitchen.clock())
     assert client.get(f"{V1}/pair/{refused['pairing']}", headers=auth(refused["secret"])).status_code == 410
 
 

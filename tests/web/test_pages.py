@@ -114,6 +114,8 @@ def test_headers_host_and_csrf(demo):
     writes = [rule for rule in app.url_map.iter_rules() if "POST" in rule.methods]
     assert len(writes) >= 15
     for rule in writes:
+        if rule.endpoint.startswith("devices."):
+            continue  # by token alone: it reads no cookie
         path = rule.rule
         for name in rule.arguments:
             path = path.replace(f"<int:{name}>", "1")

@@ -11,7 +11,7 @@ from kyklos.actions.brewing import calibrating
 from kyklos.core.judging.instruments import KINDS
 from kyklos.core.measuring import BufferPoint
 from kyklos.instruments.bench import KINDS as STAND_INS
-from kyklos.instruments.bench import Bench
+from kyklos.instruments.bench import StandInBench
 from kyklos.instruments.page import create_page
 from kyklos.instruments.physics import Crock, Meter, Scale
 from kyklos.instruments.speaking import Speaker, Told
@@ -52,7 +52,7 @@ def pass_time(kitchen, bench, speaker, seconds, every=600.0):
 def test_a_month_of_warmth_stays_within_its_doubt(client, kitchen):
     """A probe that is a little off, in steps, under a mat that switches: what is shown lies within the thermometer's doubt nine hours of ten."""
     number = kitchen.pitch()
-    bench = Bench(seed=11, now_s=kitchen.clock().timestamp())
+    bench = StandInBench(seed=11, now_s=kitchen.clock().timestamp())
     speaker = speaker_of(client, bench)
     paired(kitchen, speaker, "probe", vessel_id=kitchen.vessel)
     mat = paired(kitchen, speaker, "mat", vessel_id=kitchen.vessel)
@@ -78,7 +78,7 @@ def test_a_month_of_warmth_stays_within_its_doubt(client, kitchen):
 def test_a_month_of_a_meter_stays_within_its_doubt(client, kitchen):
     """It drifts and wears; calibrated each week, what its readings are taken for lies within twice their doubt nine times of ten."""
     number = kitchen.pitch()
-    bench = Bench(seed=5, now_s=kitchen.clock().timestamp(), brew_day=0.0)
+    bench = StandInBench(seed=5, now_s=kitchen.clock().timestamp(), brew_day=0.0)
     speaker = speaker_of(client, bench)
     device = paired(kitchen, speaker, "meter", vessel_id=kitchen.vessel)
     with kitchen.database.reader() as session:
@@ -151,22 +151,22 @@ def test_wear_battery_and_drift_go_on():
 
 def test_hidden_truth_is_kept_over_a_restart(tmp_path):
     """Kept and taken up again: ageing, tokens and what waits are as they were; a torn file is left, and new ones stand up."""
-    bench = Bench(seed=2, now_s=1000.0)
+    bench = StandInBench(seed=2, now_s=1000.0)
     bench.fault("older")
     bench.lines["probe"].token = "t"
     bench.wait(600)
     bench.keep(tmp_path / "kept.json")
-    again = Bench(seed=9)
+    again = StandInBench(seed=9)
     assert again.take_up(tmp_path / "kept.json")
     assert (again.meter, again.crock, again.vigour, again.lines["probe"]) == (bench.meter, bench.crock, bench.vigour, bench.lines["probe"])
     (tmp_path / "torn.json").write_text("{")
-    assert not Bench().take_up(tmp_path / "torn.json")
+    assert not StandInBench().take_up(tmp_path / "torn.json")
 
 
 def test_what_is_not_acknowledged_is_sent_again(client, kitchen):
     """While Kyklos does not answer the readings wait; afterwards each stands once, also when an answer was lost on the way."""
     kitchen.pitch()
-    bench = Bench(seed=4, now_s=kitchen.clock().timestamp())
+    bench = StandInBench(seed=4, now_s=kitchen.clock().timestamp())
     speaker = speaker_of(client, bench)
     paired(kitchen, speaker, "probe", vessel_id=kitchen.vessel)
     true = speaker.send
@@ -185,7 +185,7 @@ def test_what_is_not_acknowledged_is_sent_again(client, kitchen):
 
 def test_their_page_obeys_its_own_machine_only():
     """Every glass, fault and thing has its button; a strange host or origin is turned away."""
-    bench = Bench(seed=1, now_s=1_800_000_000.0)
+    bench = StandInBench(seed=1, now_s=1_800_000_000.0)
     page = create_page(bench, Speaker(bench, lambda *told: Told(0, {}, {})), "http://127.0.0.1:1").test_client()
     text = page.get("/", headers={"Host": "127.0.0.1:8018"}).text
     for word in ("rinse water", "buffer 7", "a year older", "probe falls out", "unplug the mat", "it drifts", "Pair with Kyklos"):

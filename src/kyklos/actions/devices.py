@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from ..core.base import marked
 from ..core.base.kinds import DeviceKind, PairingState
-from ..reckon.devices import PAIRS_FOR
+from ..reckon.devices import PAIRS_FOR, look_again
 from ..store.read import queries
 from ..store.records import (
     Device,
@@ -50,6 +50,7 @@ def approve_pairing(session: Session, ask: ApprovePairing, at: datetime) -> Done
     checks.refuse_if(ask.vessel_id is not None and ask.place_id is not None, "where", "It stands in a vessel or at a place, not in both.")
     heater = row is not None and row.kind == DeviceKind.HEATER
     checks.refuse_if(heater and ask.vessel_id is None, "where", "A heater keeps a vessel warm: choose which.")
+    look_again()
     checks.done()
     assert row is not None
     _there(session, ask.vessel_id, ask.place_id)
@@ -94,15 +95,15 @@ class RefusePairing:
     code: str
 
 
-@action
 def refuse_pairing(session: Session, ask: RefusePairing, at: datetime) -> Done:
-    """Refuse a device; it may ask again."""
+    """Refuse a device; it may ask again. Nothing of it stands in the journal."""
     checks = Checks()
-    row = _waiting(session, ask.code, at, checks)
-    checks.done()
-    assert row is not None
-    row.state = PairingState.REFUSED
-    return Done(f"{row.name} was not paired.")
+    with session.begin():
+        row = _waiting(session, ask.code, at, checks)
+        checks.done()
+        assert row is not None
+        row.state = PairingState.REFUSED
+        return Done(f"{row.name} was not paired.")
 
 
 def _living(session: Session, number: int) -> Device:
@@ -131,6 +132,7 @@ def move_device(session: Session, ask: MoveDevice, at: datetime) -> Done:
     checks.refuse_if(when > at + FUTURE_GRACE, "at", "That lies in the future.")
     checks.refuse_if(now is not None and when < now.since, "at", "It came to where it stands later than that.")
     checks.refuse_if(device.kind == DeviceKind.HEATER and ask.vessel_id is None, "where", "A heater keeps a vessel warm: choose which.")
+    look_again()
     checks.done()
     name = _there(session, ask.vessel_id, ask.place_id)
     if now is not None:
@@ -170,6 +172,7 @@ class EndDevice:
 def end_device(session: Session, ask: EndDevice, at: datetime) -> Done:
     """End a device at once: its token is forgotten, and no undo brings it back. What it sent stays."""
     device = _living(session, ask.device_id)
+    look_again()
     device.ended_at = at
     if (now := device.stands) is not None:
         now.until = max(at, now.since)
@@ -198,6 +201,7 @@ def set_heater(session: Session, ask: SetHeater, at: datetime) -> Done:
     late = ask.until is None or not at < ask.until <= at + LONGEST_PAUSE
     checks.refuse_if(ask.how == "pause" and late, "until", "Until when, within two months?")
     checks.done()
+    look_again()
     session.add(SetPoint(device_id=device.id, at=at, celsius=ask.celsius, how=ask.how, until=ask.until if ask.how == "pause" else None))
     vessel = device.stands.vessel if device.stands is not None else None
     if vessel is not None and ask.how != "pause":

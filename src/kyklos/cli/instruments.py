@@ -30,12 +30,12 @@ def instruments(context: click.Context, server: str, port: int, seed: int | None
     """Start stand-ins for instruments: a pH meter, a probe, a heater mat and a scale, with a page to handle them."""
     if context.invoked_subcommand is not None:
         return
-    from ..instruments.bench import Bench
+    from ..instruments.bench import StandInBench
     from ..instruments.page import run
     from ..instruments.speaking import Speaker, over_http
 
     kept = state or _state()
-    bench = Bench(secrets.randbelow(1_000_000) if seed is None else seed, time.time(), pace)
+    bench = StandInBench(secrets.randbelow(1_000_000) if seed is None else seed, time.time(), pace)
     if seed is None and bench.take_up(kept):
         bench.now_s, bench.pace = max(bench.now_s, time.time()) if pace == 1.0 else bench.now_s, pace
     try:

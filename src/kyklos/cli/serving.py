@@ -113,14 +113,14 @@ def _stand_ins(app: Any, database: Database, port: int) -> Callable[[str], Calla
     """Make what starts the sample household's instruments: stand-ins that are paired already."""
 
     def start(address: str) -> Callable[[], None]:
-        from ..actions.receiving import give_token
+        from ..actions.pairing import give_token
         from ..demo.instruments import STAND_INS
-        from ..instruments.bench import Bench
+        from ..instruments.bench import StandInBench
         from ..instruments.page import run
         from ..instruments.speaking import Speaker, over_http
 
         clock = app.extensions["kyklos"][1]
-        bench = Bench(seed=7, now_s=clock().timestamp())
+        bench = StandInBench(seed=7, now_s=clock().timestamp())
         with database.writer() as session:
             for name, device in STAND_INS.items():
                 bench.lines[name].token = give_token(session, device)

@@ -7,7 +7,7 @@ from datetime import timedelta
 
 from sqlalchemy import select
 
-from ..actions import devices, receiving
+from ..actions import devices, pairing, receiving
 from ..actions.brewing import calibrating
 from ..core.measuring import BufferPoint
 from ..core.measuring.calibrating import MV_PER_PH, buffer_ph, theta
@@ -33,7 +33,7 @@ def paired(kitchen: Kitchen) -> None:
     for name, kind, where, instrument in (("Crock probe", "thermometer", crock, None), ("Crock mat", "heater", crock, None), ("Pocket meter", "ph-meter", None, meter)):
         at = DEMO_NOW - timedelta(days=PAIRED_AGO)
         with kitchen.database.writer() as session:
-            code = receiving.ask_pairing(session, name, kind, "stand-in 7", "127.0.0.1", at).code
+            code = pairing.ask_pairing(session, name, kind, "stand-in 7", "127.0.0.1", at).code
         kitchen.do(devices.approve_pairing, devices.ApprovePairing(code=code, vessel_id=where, instrument_id=instrument), PAIRED_AGO)
     with kitchen.database.writer() as session, session.begin():
         for row in session.scalars(select(Pairing)):

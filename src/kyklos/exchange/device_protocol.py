@@ -19,13 +19,13 @@ Id = Annotated[str, Field(pattern=r"^[!-~]{1,64}$", description="1 to 64 visible
 Words = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[^\x00-\x1f\x7f\u2028\u2029]*[^\x00-\x20\x7f\u2028\u2029][^\x00-\x1f\x7f\u2028\u2029]*$")]
 
 
-class Shape(BaseModel):
+class ProtocolShape(BaseModel):
     """What all shapes share: fields nobody knows are let pass."""
 
     model_config = ConfigDict(extra="ignore", frozen=True)
 
 
-class PairingAsked(Shape):
+class PairingAsked(ProtocolShape):
     """A device that asks to be paired."""
 
     name: Words
@@ -33,7 +33,7 @@ class PairingAsked(Shape):
     serial: Annotated[str, Field(max_length=60, pattern=r"^[^\x00-\x1f\x7f\u2028\u2029]*$")] = ""
 
 
-class PairingBegun(Shape):
+class PairingBegun(ProtocolShape):
     """What a device shows and keeps while it waits for a person's yes."""
 
     pairing: int
@@ -42,20 +42,20 @@ class PairingBegun(Shape):
     expires_in: int = Field(description="Seconds.")
 
 
-class Waiting(Shape):
+class PairingWaits(ProtocolShape):
     """Nobody said yes yet."""
 
     state: Literal["waiting"] = "waiting"
 
 
-class Paired(Shape):
+class Paired(ProtocolShape):
     """The token of a paired device, shown once."""
 
     token: str
     device: int
 
 
-class ReadingSent(Shape):
+class ReadingSent(ProtocolShape):
     """One reading, with at least one number."""
 
     id: Id
@@ -75,21 +75,21 @@ class ReadingSent(Shape):
         return self
 
 
-class ReadingsSent(Shape):
+class ReadingsSent(ProtocolShape):
     """Up to a thousand readings."""
 
     sent_at: AwareDatetime = Field(description="By the device's own clock.")
     readings: Annotated[list[ReadingSent], Field(min_length=1, max_length=MOST_READINGS)]
 
 
-class Refused(Shape):
+class Refused(ProtocolShape):
     """A reading that is not kept."""
 
     id: str
     why: str
 
 
-class ReadingsTaken(Shape):
+class ReadingsTaken(ProtocolShape):
     """What became of the readings."""
 
     accepted: int
@@ -98,34 +98,34 @@ class ReadingsTaken(Shape):
     server_time: AwareDatetime
 
 
-class HeaterSetPoint(Shape):
+class HeaterSetPoint(ProtocolShape):
     """How warm a heater is to keep its vessel; nothing: off. A heater that had no answer for a day switches itself off."""
 
     celsius: Annotated[float, Field(ge=15, le=32)] | None
     hysteresis: float
 
 
-class OutlookHour(Shape):
+class OutlookHour(ProtocolShape):
     """How warm it will be outdoors."""
 
     at: AwareDatetime
     celsius: Annotated[Number, Field(ge=-80, le=60, allow_inf_nan=False)]
 
 
-class OutlookSent(Shape):
+class OutlookSent(ProtocolShape):
     """The outlook of a weather service, up to a week of hours."""
 
     issued_at: AwareDatetime
     hours: Annotated[list[OutlookHour], Field(min_length=1, max_length=MOST_HOURS)]
 
 
-class OutlookTaken(Shape):
+class OutlookTaken(ProtocolShape):
     """How many hours were taken."""
 
     accepted: int
 
 
-class ProblemDetails(Shape):
+class ProblemDetails(ProtocolShape):
     """What went wrong, in a sentence (RFC 9457)."""
 
     type: str = "about:blank"
@@ -173,7 +173,7 @@ def description(version: str) -> dict[str, Any]:
         version: Of Kyklos.
     """
     shapes: dict[str, Any] = {}
-    for shape in (PairingAsked, PairingBegun, Waiting, Paired, ReadingsSent, ReadingsTaken, HeaterSetPoint, OutlookSent, OutlookTaken, ProblemDetails):
+    for shape in (PairingAsked, PairingBegun, PairingWaits, Paired, ReadingsSent, ReadingsTaken, HeaterSetPoint, OutlookSent, OutlookTaken, ProblemDetails):
         schema = shape.model_json_schema(ref_template="#/components/schemas/{model}", mode="validation")
         shapes |= schema.pop("$defs", {})
         shapes[shape.__name__] = schema
@@ -186,7 +186,7 @@ def description(version: str) -> dict[str, Any]:
         "servers": [{"url": BASE}],
         "paths": {
             "/pair": {"post": _call("Ask to be paired.", {201: ("Show the code, keep the secret.", PairingBegun)}, (400, 413, 415, 429, 503), PairingAsked, secured=False)},
-            "/pair/{pairing}": {"get": _call("Ask whether a person said yes; the secret is the bearer.", {200: ("Yes; the token, once.", Paired), 202: ("Not yet.", Waiting)}, (401, 404, 410, 503), more={"parameters": [number]})},
+            "/pair/{pairing}": {"get": _call("Ask whether a person said yes; the secret is the bearer.", {200: ("Yes; the token, once.", Paired), 202: ("Not yet.", PairingWaits)}, (401, 404, 410, 503), more={"parameters": [number]})},
             "/readings": {"post": _call("Send readings; each counts once.", {200: ("What became of them.", ReadingsTaken)}, usual, ReadingsSent)},
             "/setpoint": {"get": _call("Ask how warm to keep it (heaters).", {200: ("With an ETag.", HeaterSetPoint), 304: ("As before.", None)}, (401, 403, 503), more={"parameters": [known]})},
             "/outlook": {"post": _call("Tell the hours to come (kind weather).", {200: ("Taken.", OutlookTaken)}, usual, OutlookSent)},

@@ -26,7 +26,7 @@ VERSION = 1
 
 
 @dataclass
-class Line:
+class StandInLine:
     """A stand-in's line to Kyklos: how it is paired, and what waits to be sent."""
 
     token: str = ""
@@ -39,7 +39,7 @@ class Line:
     queue: deque[dict[str, Any]] = field(default_factory=deque)
 
 
-class Bench:
+class StandInBench:
     """All stand-ins, their time and the brew in the jar."""
 
     def __init__(self, seed: int = 1, now_s: float = 0.0, pace: float = 1.0, brew_day: float = 5.0) -> None:
@@ -58,7 +58,7 @@ class Bench:
         self.crock, self.scale = Crock(celsius=23.9, mat_c=24.5, answered_s=now_s), Scale()
         self.vigour = lot.lognormvariate(0.0, 0.2)  #: Of the brew in the jar; nobody is told.
         self.brewed_s = now_s - brew_day * DAY_S
-        self.lines = {name: Line() for name in KINDS}
+        self.lines = {name: StandInLine() for name in KINDS}
         self.lock = RLock()
         self._due = dict.fromkeys(KINDS, 0.0)
         self._count, self._tag = 0, secrets.token_hex(4)  # no two benches ever call a reading alike
@@ -189,7 +189,7 @@ class Bench:
             with self.lock:
                 self.seed, self.now_s, self.brewed_s, self.vigour, self._count = told["seed"], told["now_s"], told["brewed_s"], told["vigour"], told["count"]
                 self.meter, self.probe, self.crock, self.scale = Meter(**told["meter"]), Probe(**told["probe"]), Crock(**told["crock"]), Scale(**told["scale"])
-                self.lines = {name: Line(**{**line, "queue": deque(line["queue"])}) for name, line in told["lines"].items()}
+                self.lines = {name: StandInLine(**{**line, "queue": deque(line["queue"])}) for name, line in told["lines"].items()}
                 self._brew = None
         except (OSError, ValueError, KeyError, TypeError):
             return False

@@ -12,7 +12,7 @@ from flask import Flask, Response, abort, jsonify, redirect, render_template, re
 from werkzeug.serving import BaseWSGIServer, make_server
 from werkzeug.wrappers import Response as Answer
 
-from .bench import KINDS, Bench
+from .bench import KINDS, StandInBench
 from .physics import THINGS
 from .speaking import Speaker
 
@@ -29,7 +29,7 @@ TICK_S, SPEAKS_EVERY_S, KEPT_EVERY_S = 0.5, 1.0, 20.0
 POLICY = "default-src 'self'; img-src 'self' data:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 
 
-def create_page(bench: Bench, speaker: Speaker, kyklos: str) -> Flask:
+def create_page(bench: StandInBench, speaker: Speaker, kyklos: str) -> Flask:
     """Make the page.
 
     Args:
@@ -81,7 +81,7 @@ def create_page(bench: Bench, speaker: Speaker, kyklos: str) -> Flask:
     return app
 
 
-def _is_on(bench: Bench, fault: str) -> bool:
+def _is_on(bench: StandInBench, fault: str) -> bool:
     """Return whether a fault that stays is there now."""
     return {
         "cold": bool(bench.meter.cold_c), "swapped": bench.meter.swapped, "battery": bench.meter.battery < 0.1, "dirty": bench.meter.dirt > 0.5, "fallen": bench.probe.fallen_out,
@@ -89,7 +89,7 @@ def _is_on(bench: Bench, fault: str) -> bool:
     }.get(fault, False)  # fmt: skip
 
 
-def live_of(bench: Bench) -> dict[str, Any]:
+def live_of(bench: StandInBench) -> dict[str, Any]:
     """Return what everything shows right now, in words."""
     with bench.lock:
         meter, crock = bench.meter, bench.crock
@@ -109,7 +109,7 @@ def live_of(bench: Bench) -> dict[str, Any]:
         }
 
 
-def _line_words(bench: Bench, name: str) -> str:
+def _line_words(bench: StandInBench, name: str) -> str:
     line = bench.lines[name]
     if line.code:
         return "shows this code; say yes in Kyklos, under Instruments"
@@ -121,7 +121,7 @@ def _line_words(bench: Bench, name: str) -> str:
 class Running:
     """The stand-ins at work: their time runs, they speak, and their page answers."""
 
-    def __init__(self, bench: Bench, speaker: Speaker, server: BaseWSGIServer, state: Path | None) -> None:
+    def __init__(self, bench: StandInBench, speaker: Speaker, server: BaseWSGIServer, state: Path | None) -> None:
         """Take what is to run; `start` begins."""
         self.bench, self.speaker, self.server, self._state = bench, speaker, server, state
         self._stop = threading.Event()
@@ -161,7 +161,7 @@ class Running:
             self.speaker.once()
 
 
-def run(bench: Bench, speaker: Speaker, kyklos: str, port: int, state: Path | None = None) -> Running:
+def run(bench: StandInBench, speaker: Speaker, kyklos: str, port: int, state: Path | None = None) -> Running:
     """Start the stand-ins.
 
     Args:

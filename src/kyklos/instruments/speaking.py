@@ -14,7 +14,7 @@ from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from typing import Any, NamedTuple
 
-from .bench import KINDS, Bench, Line
+from .bench import KINDS, StandInBench, StandInLine
 
 MOST_AT_ONCE = 500
 PATIENCE_S = 5.0
@@ -73,7 +73,7 @@ def _moment(at_s: float) -> str:
 class Speaker:
     """The voice of all stand-ins on a bench."""
 
-    bench: Bench
+    bench: StandInBench
     send: Send
     ahead_s: float = 0.0  #: By how much Kyklos' clock is ahead of the bench's. [s]
     tag: str = field(default="", repr=False)
@@ -99,7 +99,7 @@ class Speaker:
         if mat.token and self.bench.asks():
             self._set_point(mat)
 
-    def _ask(self, line: Line) -> None:
+    def _ask(self, line: StandInLine) -> None:
         told = self.send("GET", f"/pair/{line.pairing}", None, {"Authorization": f"Bearer {line.secret}"})
         if told.status == 200:
             line.token, line.code, line.secret = told.body["token"], "", ""
@@ -107,7 +107,7 @@ class Speaker:
         elif told.status not in {0, 202}:
             line.code, line.says = "", told.body.get("detail", "It was not paired.")
 
-    def _tell(self, name: str, line: Line) -> None:
+    def _tell(self, name: str, line: StandInLine) -> None:
         with self.bench.lock:
             waiting = list(line.queue)[:MOST_AT_ONCE]
             now_s = self.bench.now_s
@@ -131,7 +131,7 @@ class Speaker:
         except ValueError:
             return
 
-    def _set_point(self, line: Line) -> None:
+    def _set_point(self, line: StandInLine) -> None:
         headers = {"Authorization": f"Bearer {line.token}", **({"If-None-Match": self.tag} if self.tag else {})}
         told = self.send("GET", "/setpoint", None, headers)
         self._heard(line, told)
@@ -142,7 +142,7 @@ class Speaker:
             crock.set_c, crock.hysteresis_k = told.body.get("celsius"), float(told.body.get("hysteresis", 1.0))
             self.tag = next((value for key, value in told.headers.items() if key.lower() == "etag"), "")
 
-    def _heard(self, line: Line, told: Told) -> None:
+    def _heard(self, line: StandInLine, told: Told) -> None:
         if told.status == 401:
             line.token, line.ended = "", True
         if told.status not in {200, 304}:

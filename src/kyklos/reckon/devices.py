@@ -13,12 +13,14 @@ from ..core.base import marked
 from ..core.base.kinds import DeviceKind, PairingState
 from ..core.measuring.heating import trouble_of
 from ..core.measuring.sent import is_silent
-from ..store.records import Device, DeviceReading, DeviceState, Pairing, SetPoint
+from ..store.read.memory import for_a_minute, forget_minute, remembered
+from ..store.records import Device, DeviceReading, DeviceStanding, DeviceState, Pairing, Place, SetPoint, Vessel
 from .forecast import warmth
 
 PAIRS_FOR = timedelta(seconds=600)
 SEASON_K = 1.0  #: A heater by season is off while its place is within so much of the set point. [K]
 LOOK_BACK = timedelta(hours=6)
+TROUBLES = "device troubles"
 LOW_BATTERY = 0.15  #: Of full. [-]
 
 
@@ -111,26 +113,62 @@ class DeviceTrouble:
     do: str
 
 
-def heater_troubles(session: Session, now: datetime) -> list[DeviceTrouble]:
+@dataclass(frozen=True, slots=True)
+class DeviceKnown:
+    """A paired device as far as only a person changes it."""
+
+    number: int
+    name: str
+    kind: str
+    vessel_id: int | None
+    vessel: str
+    points: tuple[HeaterPoint, ...]  #: Of a heater.
+
+
+@dataclass(frozen=True, slots=True)
+class HeaterPoint:
+    """A heater's set point."""
+
+    at: datetime
+    celsius: float | None  #: None: off, or off while its place is warm enough. [degC]
+    pause_until: datetime | None
+
+
+def _known(session: Session, now: datetime) -> tuple[DeviceKnown, ...]:
+    """Return the paired devices; asked anew when one of them was changed, and every hour."""
+    key = ("devices known", now.replace(minute=0, second=0, microsecond=0))
+    return remembered(session, key, lambda: tuple(_as_known(session, one, now) for one in paired(session)), of=(Device, DeviceStanding, SetPoint, Vessel, Place))
+
+
+def _as_known(session: Session, device: Device, now: datetime) -> DeviceKnown:
+    vessel = device.stands.vessel if device.stands is not None else None
+    force, set_c = point_in_force(device, now), set_point_now(session, device, now)
+    points = tuple(HeaterPoint(row.at, set_c if row is force else row.celsius, row.until if row.how == "pause" else None) for row in device.set_points)
+    return DeviceKnown(device.id, device.name, device.kind, None if vessel is None else vessel.id, "" if vessel is None else vessel.name, points)
+
+
+def _heaters(session: Session, known: Sequence[DeviceKnown], now: datetime) -> list[DeviceTrouble]:
     """List what is wrong with the household's heaters, by the probes that stand with them in their vessels."""
+    heaters = [one for one in known if one.kind == DeviceKind.HEATER and one.vessel_id is not None]
+    warm = {one.vessel_id for one in heaters}
+    probes = {one.number: one.vessel_id for one in known if one.vessel_id in warm}
+    read = courses(session, list(probes), now - LOOK_BACK, now) if heaters else []
     out = []
-    devices = paired(session)
-    for heater in (one for one in devices if one.kind == DeviceKind.HEATER and one.stands is not None):
-        probes = [one.id for one in devices if one.stands is not None and one.stands.vessel_id == heater.stands.vessel_id]  # type: ignore[union-attr]
-        course = courses(session, probes, now - LOOK_BACK, now)
-        row, set_c = point_in_force(heater, now), set_point_now(session, heater, now)
-        found = trouble_of(set_c, row.at.timestamp() if row is not None else 0.0, course, now.timestamp())
+    for heater in heaters:
+        course = [(at, celsius) for number, at, celsius in read if probes[number] == heater.vessel_id]
+        force = next((one for one in reversed(heater.points) if one.at <= now and not (one.pause_until is not None and one.pause_until <= now)), None)
+        found = trouble_of(force.celsius if force else None, force.at.timestamp() if force else 0.0, course, now.timestamp())
         if found is not None:
-            where = heater.stands.vessel.name if heater.stands is not None and heater.stands.vessel is not None else heater.name
-            out.append(DeviceTrouble(heater.id, where, found.says.replace("{set}", marked(set_c or 0.0, "temperature")), found.do))
+            set_c = force.celsius if force is not None and force.celsius is not None else 0.0
+            out.append(DeviceTrouble(heater.number, heater.vessel, found.says.replace("{set}", marked(set_c, "temperature")), found.do))
     return out
 
 
-def courses(session: Session, devices: Sequence[int], since: datetime, until: datetime) -> list[tuple[float, float]]:
-    """Return what some devices read between two moments, in order. [s since 1970, degC]"""
+def courses(session: Session, devices: Sequence[int], since: datetime, until: datetime) -> list[tuple[int, float, float]]:
+    """Return what some devices read between two moments, in order. [-, s since 1970, degC]"""
     r = DeviceReading
-    query = select(r.at_s, r.celsius).where(r.device_id.in_(devices), r.at_s > since.timestamp(), r.at_s <= until.timestamp(), r.celsius.is_not(None))
-    return [(float(at), float(c or 0.0)) for at, c in session.execute(query.order_by(r.at_s), execution_options={"anew": True})]
+    query = select(r.device_id, r.at_s, r.celsius).where(r.device_id.in_(devices), r.at_s > since.timestamp(), r.at_s <= until.timestamp(), r.celsius.is_not(None))
+    return [(number, float(at), float(c or 0.0)) for number, at, c in session.execute(query.order_by(r.at_s), execution_options={"anew": True})]
 
 
 def _span(passed: timedelta) -> str:
@@ -139,19 +177,29 @@ def _span(passed: timedelta) -> str:
 
 
 def troubles(session: Session, now: datetime) -> list[DeviceTrouble]:
-    """List what is wrong with devices, the gravest first: heaters, probes in the air, silent ones, low batteries."""
-    devices, live = paired(session), lives(session)
-    if not devices:
+    """List what is wrong with devices, the gravest first: heaters, probes in the air, silent ones, low batteries; looked at once a minute."""
+    minute = now.replace(second=0, microsecond=0)
+    return list(for_a_minute(session, TROUBLES, minute, lambda: tuple(_troubles(session, now))))
+
+
+def look_again() -> None:
+    """Look at the devices again before the minute is over: somebody changed something."""
+    forget_minute(TROUBLES)
+
+
+def _troubles(session: Session, now: datetime) -> list[DeviceTrouble]:
+    known = _known(session, now)
+    if not known:
         return []
-    out = heater_troubles(session, now)
-    for device in devices:
-        known = live.get(device.id)
-        if known is None or known.seen_at is None:
+    live, out = lives(session), _heaters(session, known, now)
+    for device in known:
+        seen = live.get(device.number)
+        if seen is None or seen.seen_at is None:
             continue
-        if known.silent(now):
-            out.append(DeviceTrouble(device.id, device.name, f"silent for {_span(now - known.seen_at)}.", "Look to its battery, its plug and the network."))
-        elif known.doubt:
-            out.append(DeviceTrouble(device.id, device.name, "seems to be out of the liquid; nothing is reckoned from it.", "Put it back, or tell where it stands now."))
-        elif known.battery is not None and known.battery < LOW_BATTERY:
-            out.append(DeviceTrouble(device.id, device.name, f"battery at {100 * known.battery:.0f} %.", "Change it soon."))
+        if seen.silent(now):
+            out.append(DeviceTrouble(device.number, device.name, f"silent for {_span(now - seen.seen_at)}.", "Look to its battery, its plug and the network."))
+        elif seen.doubt:
+            out.append(DeviceTrouble(device.number, device.name, "seems to be out of the liquid; nothing is reckoned from it.", "Put it back, or tell where it stands now."))
+        elif seen.battery is not None and seen.battery < LOW_BATTERY:
+            out.append(DeviceTrouble(device.number, device.name, f"battery at {100 * seen.battery:.0f} %.", "Change it soon."))
     return out

@@ -119,7 +119,7 @@ def _blueprints(app: Flask) -> None:
     from ..web.pages.cultures import bp as cultures
     from ..web.pages.day_book.routes import bp as day_book
     from ..web.pages.flavours import bp as flavours
-    from ..web.pages.instruments.routes import bp as instruments
+    from ..web.pages.instruments import bp as instruments
     from ..web.pages.notebook import bp as notebook
     from ..web.pages.notes import bp as notes
     from ..web.pages.quick.routes import bp as quick

@@ -12,7 +12,7 @@ from flask import Blueprint, Flask, Response, current_app, g, jsonify, make_resp
 from pydantic import BaseModel, ValidationError
 
 from .. import __version__
-from ..actions import receiving
+from ..actions import pairing, receiving
 from ..core.base.kinds import DeviceKind
 from ..core.measuring.heating import HYSTERESIS_K
 from ..core.measuring.sent import SentReading
@@ -62,7 +62,7 @@ def _device(*kinds: DeviceKind) -> Device:
     """Find who sends, by its token; of these kinds only, where some are named."""
     token = _bearer()
     with _database().reader() as session:
-        found = receiving.device_of(session, token)
+        found = pairing.device_of(session, token)
     if found is None:
         raise ProblemError(401, "Not paired", "This token is not known, or was ended. Pair the device again.", **{"WWW-Authenticate": "Bearer"})
     if kinds and found.kind not in kinds:
@@ -84,19 +84,19 @@ def pair() -> Response:
     asked = _sent(shapes.PairingAsked)
     try:
         with _database().writer() as session:
-            begun = receiving.ask_pairing(session, asked.name, asked.kind, asked.serial, client(), _now())
-    except receiving.TooManyError as many:
+            begun = pairing.ask_pairing(session, asked.name, asked.kind, asked.serial, client(), _now())
+    except pairing.TooManyError as many:
         raise ProblemError(429, "Too many", str(many), **{"Retry-After": str(many.after_s)}) from many
     return _answer(shapes.PairingBegun(pairing=begun.number, secret=begun.secret, code=begun.code, expires_in=begun.expires_in), 201)
 
 
 @_get("/pair/<number>")
-def pairing(number: str) -> Response:
+def waiting(number: str) -> Response:
     """Tell a waiting device whether a person said yes; its token is given once."""
     secret = _bearer()
     whole = int(number) if number.isascii() and number.isdigit() and len(number) < 15 else 0
     with _database().writer() as session:
-        found = receiving.fetch_token(session, whole, secret, _now())
+        found = pairing.fetch_token(session, whole, secret, _now())
     if found.state == "missing":
         raise ProblemError(404, "Not here", "There is no such pairing.")
     if found.state == "wrong":
@@ -104,7 +104,7 @@ def pairing(number: str) -> Response:
     if found.state == "gone":
         raise ProblemError(410, "Over", "It was refused, took too long, or its token was fetched before. Ask to be paired again.")
     if found.state == "waiting":
-        return _answer(shapes.Waiting(), 202)
+        return _answer(shapes.PairingWaits(), 202)
     return _answer(shapes.Paired(token=found.token, device=found.device))
 
 

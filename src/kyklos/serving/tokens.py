@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..actions.receiving import device_of
+from ..actions.pairing import device_of
 from ..store.file.database import Database
 
 LONGEST = 200

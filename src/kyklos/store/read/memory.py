@@ -79,6 +79,34 @@ def remembered(session: Session, key: Hashable, make: Callable[[], T], of: Seque
     return made
 
 
+def for_a_minute(session: Session, key: Hashable, minute: Hashable, make: Callable[[], T]) -> T:
+    """Answer from memory what was asked in this minute already, whatever was written since: for what devices send, which no change tells.
+
+    Args:
+        session: Of the household.
+        key: What is asked; the first part of it names whose it is, for `forget_minute`.
+        minute: Of the asking.
+        make: Gives a frozen value.
+    """
+    whole = ("minute", str(session.get_bind().engine.url), key, minute)
+    with _lock:
+        if whole in _known:
+            return cast(T, _known[whole])
+    made = make()
+    with _lock:
+        _known[whole] = made
+        while len(_known) > ROOM:
+            _known.popitem(last=False)
+    return made
+
+
+def forget_minute(key: Hashable) -> None:
+    """Forget what was answered for a minute."""
+    with _lock:
+        for whole in [one for one in _known if isinstance(one, tuple) and one[0] == "minute" and one[2] == key]:
+            del _known[whole]
+
+
 def forget() -> None:
     """Forget all answers, as after a start."""
     with _lock:

@@ -1,6 +1,6 @@
 """Instruments: what measures here and how well; devices that are paired; calibration step by step."""
 
-from . import calibration, paired  # noqa: F401, they add their addresses to the place
-from .routes import bp
+from . import calibration, paired, routes  # noqa: F401, they add their addresses to the place
+from .place import bp
 
 __all__ = ["bp"]

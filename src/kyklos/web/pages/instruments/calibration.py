@@ -22,7 +22,7 @@ from ...kit.acting import act
 from ...kit.fields import KitchenForm, QuantityField
 from ...kit.render import page
 from ...kit.words import span_word
-from .routes import bp
+from .place import bp
 
 STEPS = ("rinse", "seven", "rinse-again", "four")
 BUFFER = {"seven": 7, "four": 4}

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from flask import Blueprint, Response, current_app, g, redirect, request, url_for
+from flask import Response, current_app, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 from wtforms import BooleanField, DateField, StringField
 from wtforms.validators import Optional
@@ -24,9 +24,10 @@ from ...kit.fields import ChoiceField, KitchenForm, MomentField, QuantityField, 
 from ...kit.meters import says_of, standing_of
 from ...kit.numbers import whole
 from ...kit.render import page
+from .place import bp
+from .told import device_rows, instrument_choices, where_choices
 
 MOST_SHOWN = 12  #: Calibrations in a meter's curve.
-bp = Blueprint("instruments", __name__, url_prefix="/instruments", template_folder="templates")
 
 
 class InstrumentForm(KitchenForm):
@@ -67,8 +68,6 @@ def instruments_page(
     **more: Any,
 ) -> Response:
     """Show the instruments, the devices that are paired, and those that wait."""
-    from .paired import device_rows, instrument_choices, where_choices
-
     context: dict[str, Any] = {
         "devices": device_rows(more.pop("forms", None)), "waiting": reckon_devices.waiting(g.session, g.now), "where": where_choices(), "known": instrument_choices(),
         "standins": current_app.config.get("KYKLOS_STANDINS", ""),
