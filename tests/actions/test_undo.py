@@ -418,6 +418,7 @@ WALK = {
     "rename_device": lambda x: dv.RenameDevice(device_id=device(x), name="The long one"),
     "end_device": lambda x: dv.EndDevice(device_id=device(x)),
     "set_heater": lambda x: dv.SetHeater(device_id=device(x, "heater"), celsius=25.0),
+    "keep_whole": lambda x: dv.KeepWhole(days=30.0),
     "doubt_readings": lambda x: dv.DoubtReadings(device_id=device(x), since=x.clock() - timedelta(hours=3), until=x.clock()),
     "read_log": lambda x: w.ReadLog(text="2027-03-01 08:00;21,5", name="a", zone=UTC, place_id=x.place),
     "add_photo": lambda x: w.AddPhoto(brew_id=x.ready(), content=picture(3, 1, (150, 90, 40))),

@@ -11,11 +11,13 @@ from hypothesis import strategies as st
 from sqlalchemy import func, select
 
 from kyklos.actions import devices as dev
+from kyklos.actions.brewing import watching
 from kyklos.actions.undo import Undo, undo
 from kyklos.demo.household import DEMO_NOW
 from kyklos.reckon import devices as known
 from kyklos.reckon.forecast import warmth
 from kyklos.serving.app import create_app
+from kyklos.store.read import meters
 from kyklos.store.records import Brew, Change, DeviceReading, DeviceState, KnownReading, Place, Reading, TemperatureLog
 
 V1 = "/devices/v1"
@@ -340,3 +342,55 @@ def test_the_description_is_of_what_is_answered(client):
     assert set(told["paths"]) == {"/pair", "/pair/{pairing}", "/readings", "/setpoint", "/outlook", "/openapi.json"}
     assert told["components"]["schemas"]["ReadingsSent"]["properties"]["readings"]["maxItems"] == 1000
     assert isinstance(DEMO_NOW, datetime)
+
+
+def test_a_token_of_another_household_is_refused(client, kitchen, demo_client):
+    """What is paired here means nothing there."""
+    token, _ = paired(kitchen, client)
+    assert send(demo_client, token, [(DEMO_NOW, {"id": "a", "celsius": 20})]).status_code == 401
+
+
+def test_a_probe_that_stood_there_before_it_was_paired(client, kitchen):
+    """Its first standing reaches back by a date, so that what it kept meanwhile lands; a later one does not."""
+    number = kitchen.pitch()
+    start = kitchen.clock()
+    kitchen.clock.turn(2)
+    token, device = paired(kitchen, client, vessel_id=kitchen.vessel)
+    told = client.post(f"/instruments/devices/{device}/move", data={"where": f"vessel-{kitchen.vessel}", "at": "2027-03-01T10:00"})
+    assert told.status_code == 303, told.text
+    send(client, token, [(start + timedelta(hours=h), {"id": f"h{h}", "celsius": 26.0}) for h in range(3, 40)])
+    with kitchen.database.reader() as session:
+        assert {c for _, c in warmth.course_of(session.get(Brew, number)).points} == {26.0}
+    kitchen.do(dev.move_device, dev.MoveDevice(device_id=device, place_id=kitchen.place))
+    with pytest.raises(Exception, match="later than that"):
+        kitchen.do(dev.move_device, dev.MoveDevice(device_id=device, vessel_id=kitchen.vessel, at=start))
+
+
+def test_what_a_calibration_changes_is_said(client, kitchen):
+    """Typed readings stay; what they are taken for moves by both calibrations, and the page that ends it says so; swapped buffers are named."""
+    number = kitchen.pitch()
+    meter = kitchen.do(watching.add_instrument, watching.AddInstrument(kind="meter", name="Pen")).made["instrument"]
+    here = f"/instruments/{meter}/calibration"
+
+    def calibrate(seven, four):
+        first = client.post(f"{here}/seven", data={"shown": seven, "celsius": "25", "keeps": "1"})
+        assert first.status_code == 303
+        taken = dict(part.split("=") for part in first.location.partition("?")[2].split("&"))["seven"].replace("+", " ").replace("%20", " ")
+        return client.post(f"{here}/four", data={"shown": four, "celsius": "25", "seven": taken, "keeps": "1"})
+
+    assert "<h1>Good</h1>" in calibrate("7.02", "4.03").text
+    for _ in range(3):
+        kitchen.clock.turn(2)
+        client.post(f"/brews/{number}/reading", data={"ph": "3.60", "instrument": f"meter:{meter}"})
+    kitchen.clock.turn(0.1)
+    page = calibrate("7.05", "4.25").text
+    assert "readings of Jar were" in page
+    assert "too high" in page
+    with kitchen.database.reader() as session:
+        rows = list(session.scalars(select(Reading).where(Reading.instrument_id == meter)))
+        assert {row.ph for row in rows} == {3.6}
+        assert rows[-1].ph - meters.ph_told(rows[-1]).ph > rows[0].ph - meters.ph_told(rows[0]).ph > 0
+    assert "swapped" in calibrate("4.0", "7.0").text
+    assert client.post(f"{here}/seven", data={"celsius": "25"}).status_code == 422
+    half = client.post(f"{here}/seven", data={"shown": "7.0", "celsius": "25", "only": "1"})
+    assert "<h1>Half</h1>" in half.text

@@ -28,6 +28,7 @@ from .standing import put
 
 LOWEST_C, HIGHEST_C = 15.0, 32.0  #: A heater is set within. [degC]
 INSTRUMENTS = {DeviceKind.PH_METER: "meter", DeviceKind.THERMOMETER: "thermometer"}  #: What a device is among the instruments.
+LEAST_RAW_DAYS, MOST_RAW_DAYS = 7.0, 400.0  #: Readings are kept whole so long. [d]
 MOST_NAME = 60
 LONGEST_PAUSE = timedelta(days=60)
 
@@ -128,13 +129,17 @@ def move_device(session: Session, ask: MoveDevice, at: datetime) -> Done:
     """Begin a new standing of a device; what was sent before stays where it was."""
     device, checks, when = _living(session, ask.device_id), Checks(), ask.at or at
     now = device.stands
+    first = now is not None and len(device.standings) == 1 and (now.vessel_id, now.place_id) == (ask.vessel_id, ask.place_id)
     checks.refuse_if(ask.vessel_id is not None and ask.place_id is not None, "where", "It stands in a vessel or at a place, not in both.")
     checks.refuse_if(when > at + FUTURE_GRACE, "at", "That lies in the future.")
-    checks.refuse_if(now is not None and when < now.since, "at", "It came to where it stands later than that.")
+    checks.refuse_if(now is not None and when < now.since and not first, "at", "It came to where it stands later than that.")
     checks.refuse_if(device.kind == DeviceKind.HEATER and ask.vessel_id is None, "where", "A heater keeps a vessel warm: choose which.")
     look_again()
     checks.done()
     name = _there(session, ask.vessel_id, ask.place_id)
+    if first and now is not None:
+        now.since = min(when, now.since)  # it stood there before it was paired
+        return Done(f"{device.name} has been there since then.")
     if now is not None:
         now.until = when
     session.add(DeviceStanding(device_id=device.id, vessel_id=ask.vessel_id, place_id=ask.place_id, since=when))
@@ -207,6 +212,23 @@ def set_heater(session: Session, ask: SetHeater, at: datetime) -> Done:
     if vessel is not None and ask.how != "pause":
         put(session, vessel, vessel.place.id, at, ask.celsius)
     return Done(f"{device.name}: off." if ask.celsius is None else f"{device.name}: {marked(ask.celsius, 'temperature')}.")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KeepWhole:
+    """How long readings of devices are kept whole; what was drawn of them stays."""
+
+    days: float  #: [d]
+
+
+@action
+def keep_whole(session: Session, ask: KeepWhole, at: datetime) -> Done:
+    """Set how long readings of devices are kept whole."""
+    checks = Checks()
+    checks.refuse_if(not LEAST_RAW_DAYS <= ask.days <= MOST_RAW_DAYS, "days", f"From {LEAST_RAW_DAYS:g} to {MOST_RAW_DAYS:g} days.")
+    checks.done()
+    queries.household_of(session).raw_days = ask.days
+    return Done(f"Readings are kept whole for {ask.days:g} days.")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

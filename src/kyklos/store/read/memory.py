@@ -66,7 +66,11 @@ def remembered(session: Session, key: Hashable, make: Callable[[], T], of: Seque
     """
     if context_of(session).writing:
         return make()
-    whole = (_state_for(session, tuple(of)) if of else state_of(session), key)
+    return _kept((_state_for(session, tuple(of)) if of else state_of(session), key), make)
+
+
+def _kept(whole: Hashable, make: Callable[[], T]) -> T:
+    """Answer from memory, or make it and keep it; what was asked longest ago makes room."""
     with _lock:
         if whole in _known:
             _known.move_to_end(whole)
@@ -88,16 +92,7 @@ def for_a_minute(session: Session, key: Hashable, minute: Hashable, make: Callab
         minute: Of the asking.
         make: Gives a frozen value.
     """
-    whole = ("minute", str(session.get_bind().engine.url), key, minute)
-    with _lock:
-        if whole in _known:
-            return cast(T, _known[whole])
-    made = make()
-    with _lock:
-        _known[whole] = made
-        while len(_known) > ROOM:
-            _known.popitem(last=False)
-    return made
+    return _kept(("minute", str(session.get_bind().engine.url), key, minute), make)
 
 
 def forget_minute(key: Hashable) -> None:

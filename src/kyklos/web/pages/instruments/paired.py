@@ -13,7 +13,7 @@ from ...kit.acting import act
 from ...kit.numbers import whole
 from .place import bp
 from .routes import instruments_page
-from .told import DoubtForm, HeaterForm
+from .told import DoubtForm, HeaterForm, MoveForm
 
 
 def _where(typed: str) -> tuple[int | None, int | None]:
@@ -49,7 +49,16 @@ def decide(code: str) -> Answer:
 def move(number: int) -> Answer:
     """Say where a device stands now."""
     vessel, place = _where(request.form.get("where", ""))
-    return _done(dev.move_device, dev.MoveDevice(device_id=number, vessel_id=vessel, place_id=place), f"#device-{number}")
+    form = MoveForm()
+    if not form.validate_on_submit():
+        return instruments_page(422, device_problem=" ".join(message for messages in form.errors.values() for message in messages))
+    return _done(dev.move_device, dev.MoveDevice(device_id=number, vessel_id=vessel, place_id=place, at=form.at.data), f"#device-{number}")
+
+
+@bp.post("/devices/kept")
+def keep_whole() -> Answer:
+    """Set how long readings are kept whole."""
+    return _done(dev.keep_whole, dev.KeepWhole(days=float(whole(request.form.get("days")) or 0)))
 
 
 @bp.post("/devices/<int:number>/name")
