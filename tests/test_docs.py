@@ -2,12 +2,17 @@
 
 import json
 import re
+import threading
 from pathlib import Path
+from types import SimpleNamespace
 
 import pytest
 
+from kyklos import serving
+from kyklos.actions import devices
 from kyklos.cli import main
 from kyklos.core.calc import CALCULATIONS
+from kyklos.exchange.device_protocol import description
 
 ROOT = Path(__file__).parents[1]
 DOCS = [ROOT / "README.md", ROOT / "CONTRIBUTING.md", *sorted((ROOT / "docs").glob("*.md"))]
@@ -64,3 +69,29 @@ def test_files_that_the_architecture_names_are_there():
     rooms = (house, house / "web", house / "serving", ROOT)
     assert len(named) > 40
     assert [name for name in sorted(named) if not any((room / name).exists() for room in rooms)] == []
+
+
+def test_the_device_protocol_is_described_as_it_is():
+    """The description in the docs is the one that the server gives; every call of it is told of."""
+    text = (ROOT / "docs/devices.md").read_text()
+    told = json.loads(text.rpartition("```json")[2].partition("```")[0])
+    assert told == json.loads(json.dumps(description("1"))), "write it anew: python -m kyklos.exchange.device_protocol"
+
+
+def test_the_thermometer_in_the_docs_works(client, kitchen):
+    """The twenty lines of Python pair and send, against a real server; and they are no more than twenty-five."""
+    code = (ROOT / "docs/devices.md").read_text().partition("```python\n")[2].partition("```")[0]
+    assert len([line for line in code.splitlines() if line.strip()]) <= 22
+    server = serving.make(client.application, "127.0.0.1", 0)
+    thread = threading.Thread(target=serving.run, args=(server,), daemon=True)
+    thread.start()
+    shown, names = [], {}
+    exec(code, names)
+    names |= {"SERVER": f"http://127.0.0.1:{server.port}/devices/v1", "print": lambda *words: shown.append(words[-1])}
+    names["time"] = SimpleNamespace(sleep=lambda _: kitchen.do(devices.approve_pairing, devices.ApprovePairing(code=shown[0], place_id=kitchen.place)))
+    try:
+        told = names["tell"](names["pair"]("Shelf probe"), 24.1)
+    finally:
+        server.stop()
+        thread.join(2)
+    assert (told["accepted"], told["refused"]) == (1, [])

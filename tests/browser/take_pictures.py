@@ -38,7 +38,7 @@ PICTURES = (
     ("notebook", "/notebook/?q=fig+gushed", ()),
     ("round-dark", "/", ("dark",)),
     ("round-phone", "/", ("phone",)),
-    ("shopping-phone", "/supply/list", ("phone",)),
+    ("instruments", "/instruments/", ()),
 )
 
 

@@ -515,3 +515,29 @@ def test_the_sample_pictures_are_pictures():
     )
     assert sum(old) > sum(young)
     assert picture(5, 3, (150, 84, 36)) == picture(5, 3, (150, 84, 36))
+
+
+def test_a_titration_is_counted_drop_by_drop(demo_client, demo):
+    """Drops add up, one too many is taken back, runs are compared, what is saved is the mean of the two that agree; nothing typed is lost."""
+    here = "/brews/7/titration"
+    page = demo_client.get(here, query_string={"drops": "60", "do": "ml"}).text
+    assert "80<small>" in page
+    assert "4.00 mL" in page
+    page = demo_client.get(here, query_string={"drops": "80", "do": "back"}).text
+    assert "79<small>" in page
+    one = demo_client.get(here, query_string={"drops": "80", "do": "pink"}).text
+    assert "A second run tells" in one
+    apart = demo_client.get(here, query_string={"run": ["80"], "drops": "120", "do": "pink"}).text
+    assert "another run would tell" in apart
+    three = demo_client.get(here, query_string={"run": ["80", "120"], "drops": "81", "do": "pink"}).text
+    assert "The two agree." in three
+    assert demo_client.post(here, data={}).status_code == 422
+    wrong = demo_client.get(here, query_string={"sample_ml": "0", "drops": "7"})
+    assert "From 0.5 to 200." in wrong.text
+    assert "7<small>" in wrong.text
+    saved = demo_client.post(here, data={"run": ["80", "120", "81"], "sample_ml": "10", "base_normality": "0.1", "drop_ml": "0.05", "degassed": "1"})
+    assert saved.status_code == 303
+    with demo.reader() as session:
+        last = max(session.get(Brew, 7).readings, key=lambda row: row.id)
+        assert (last.titration["base_ml"], last.degassed) == (pytest.approx(4.025), True)
+        assert last.ta_g_per_l == pytest.approx(2.417, abs=0.01)

@@ -40,6 +40,10 @@ def paired(kitchen: Kitchen) -> None:
             session.delete(row)
     kitchen.do(devices.set_heater, devices.SetHeater(device_id=STAND_INS["mat"], celsius=SET_C), PAIRED_AGO)
     _warmth(kitchen)
+    beside = devices.DoubtReadings(
+        device_id=STAND_INS["probe"], since=DEMO_NOW - timedelta(days=FELL_OUT + 0.01), until=DEMO_NOW - timedelta(days=BACK_IN - 0.03), why="It lay beside the crock while that was wiped.",
+    )  # fmt: skip
+    kitchen.do(devices.doubt_readings, beside, BACK_IN - 0.1)
 
 
 def calibrated(kitchen: Kitchen, meter: int) -> None:

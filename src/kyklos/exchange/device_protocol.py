@@ -10,8 +10,6 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, ValidationError, model_validator
 
-from ..core.base.kinds import DeviceKind
-
 BASE = "/devices/v1"
 MOST_READINGS, MOST_HOURS, MOST_BYTES = 1000, 168, 256_000
 Number = Annotated[float, Field(strict=True, allow_inf_nan=True)]
@@ -196,4 +194,7 @@ def description(version: str) -> dict[str, Any]:
     }  # fmt: skip
 
 
-KINDS = tuple(DeviceKind)
+if __name__ == "__main__":
+    import json
+
+    print(json.dumps(description("1"), indent=1))
