@@ -3,6 +3,7 @@
 import itertools
 import json
 import random
+import re
 from datetime import datetime, timedelta
 
 import pytest
@@ -394,3 +395,21 @@ def test_what_a_calibration_changes_is_said(client, kitchen):
     assert client.post(f"{here}/seven", data={"celsius": "25"}).status_code == 422
     half = client.post(f"{here}/seven", data={"shown": "7.0", "celsius": "25", "only": "1"})
     assert "<h1>Half</h1>" in half.text
+
+
+def test_a_scale_fills_what_is_weighed(client, kitchen):
+    """Its grams stand beside the field; with the vessel's own weight it tells litres; a scale that is silent tells nothing."""
+    token, _ = paired(kitchen, client, "scale", "Kitchen scale")
+    send(client, token, [(kitchen.clock(), {"id": "a", "grams": 4285})])
+    assert "data-pour" not in client.get(f"/instruments/weights?vessel={kitchen.vessel}").text
+    form = client.get(f"/vessels/{kitchen.vessel}").text
+    assert "/instruments/weights" in form
+    version = re.search(r'name="version" value="(\d+)"', form)[1]
+    told = {"name": "Jar", "kind": "jar", "nominal_l": "4", "usable_l": "3.5", "diameter_cm": "15", "material": "glass", "place": "1", "version": version}
+    assert "does not look right" in client.post(f"/vessels/{kitchen.vessel}", data={**told, "tare_g": "3"}).text
+    assert client.post(f"/vessels/{kitchen.vessel}", data={**told, "tare_g": "1240"}).status_code == 303
+    shown = client.get(f"/instruments/weights?vessel={kitchen.vessel}").text
+    assert 'data-weigh="4285"' in shown
+    assert 'data-pour="3"' in shown
+    kitchen.clock.turn(0.01)
+    assert "data-weigh" not in client.get(f"/instruments/weights?vessel={kitchen.vessel}").text

@@ -224,6 +224,7 @@ class AddVessel:
     tapped: bool
     heel_l: float = 0.0  #: Stays below the tap. [L]
     heater_c: float | None = None  #: Set point of its heater. [degC]
+    tare_g: float | None = None  #: Empty and dry. [g]
     place_id: int | None = None
     new_place: str = ""
     new_place_c: float | None = None  #: [degC]
@@ -254,6 +255,7 @@ def _check_vessel(session: Session, ask: AddVessel, own: int | None = None) -> N
     checks.between(ask.diameter_cm, "diameter_cm", 3, 120, "An inner diameter of", "length")
     checks.refuse_if(ask.usable_l > ask.nominal_l, "usable_l", "The fill line cannot be above the vessel's own size.")
     checks.between(ask.heater_c, "heater_c", 15, 32, "A heater set to", "temperature")
+    checks.between(ask.tare_g, "tare_g", 20, 60_000, "An empty weight of", "mass")
     checks.refuse_if(not 0 <= ask.heel_l < ask.usable_l, "heel_l", "The heel is less than the fill line.")
     checks.refuse_if(ask.heel_l > 0 and not ask.tapped, "heel_l", "Only a vessel with a tap keeps a heel.")
     if ask.place_id is None:
@@ -276,7 +278,7 @@ def _place_for(session: Session, ask: AddVessel) -> int:
 def _write_vessel(vessel: Vessel, ask: AddVessel) -> None:
     vessel.name, vessel.kind, vessel.material, vessel.tapped = ask.name.strip(), ask.kind, ask.material, ask.tapped
     vessel.nominal_l, vessel.usable_l, vessel.diameter_cm = ask.nominal_l, ask.usable_l, ask.diameter_cm
-    vessel.heel_l = ask.heel_l
+    vessel.heel_l, vessel.tare_g = ask.heel_l, ask.tare_g
 
 
 def _hold(session: Session, vessel: Vessel, at: datetime) -> None:

@@ -66,6 +66,18 @@ def sends_ph(session: Session) -> bool:
     return any(one.kind == DeviceKind.PH_METER for one in devices.paired(session))
 
 
+def sends_weight(session: Session) -> bool:
+    """Return whether a scale is paired."""
+    return any(one.kind == DeviceKind.SCALE for one in devices.paired(session))
+
+
+def weights_live(session: Session, now: datetime) -> list[tuple[str, float]]:
+    """List the scales that are heard of right now, and what they show. [g]"""
+    scales = {one.id: one.name for one in devices.paired(session) if one.kind == DeviceKind.SCALE}
+    live = devices.lives(session, list(scales)) if scales else {}
+    return [(scales[number], one.grams) for number, one in live.items() if one.grams is not None and one.seen_at is not None and (now - one.seen_at).total_seconds() <= HEARD_S]
+
+
 def meters_live(session: Session, now: datetime) -> list[tuple[Device, LivePh]]:
     """List the paired pH meters that are heard of right now."""
     found = [(one, live_ph(session, one.id, now)) for one in devices.paired(session) if one.kind == DeviceKind.PH_METER]

@@ -103,6 +103,7 @@ def _of_brews(app: Flask) -> None:
         "trial_of": trial_verdict,
         "warm_strip": warm_strip,
         "sends_ph": lambda: measuring.sends_ph(g.session),
+        "sends_weight": lambda: measuring.sends_weight(g.session),
         "waking": lambda culture: brew_records.wakes(g.session, culture),
         "room_above": brew_records.room_above,
         "discs_in": brew_records.discs_in,

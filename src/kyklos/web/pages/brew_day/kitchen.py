@@ -39,6 +39,7 @@ from ...kit.render import page
 from ...kit.timing import now_in_ms, timers_shown
 from .place import bp
 
+WEIGHED: dict[str, str] = {Dimension.MASS: "mass", Dimension.VOLUME: "poured"}  #: What a scale can tell, and how a field says so.
 FIELD_KINDS = {"ph": "number"}
 
 
@@ -65,6 +66,7 @@ def _fields(day: BrewDay, step: KitchenStep, wrong: dict[str, Any]) -> list[dict
                 "value": _typed(asked, day, step, wrong),
                 "unit": "" if kind == Dimension.NUMBER else units.SHOWN[units.TYPED[g.units][kind]],
                 "planned": "" if asked.planned is None else in_units(asked.planned, asked.kind),
+                "weighed": WEIGHED.get(asked.kind, ""),
                 "problem": wrong.get("problems", {}).get(asked.name, ""),
             }
         )

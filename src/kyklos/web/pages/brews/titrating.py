@@ -20,7 +20,7 @@ MOST_DROPS, STEPS = 20_000, {"one": 1, "ten": 10, "ml": 20, "back": -1}
 FIRST = {"sample_ml": "10", "base_normality": "0.1", "drop_ml": f"{DROP_ML:g}"}
 
 
-class SheetForm(KitchenForm):
+class TitrationForm(KitchenForm):
     """What is titrated with what."""
 
     sample_ml = QuantityField("Sample, mL", hint="10 is usual, with three drops of phenolphthalein.")
@@ -28,7 +28,7 @@ class SheetForm(KitchenForm):
     drop_ml = QuantityField("A drop, mL", hint="Count how many make 1 mL, once: 20 make 0.05.")
 
 
-def _numbers(form: SheetForm) -> tuple[float, float, float] | None:
+def _numbers(form: TitrationForm) -> tuple[float, float, float] | None:
     """Read sample, strength and drop; None after a problem."""
     if not form.validate():
         return None
@@ -46,7 +46,7 @@ def _count(text: str) -> int:
 
 def _sheet(number: int, values: Any, status: int = 200, **more: Any) -> Response:
     brew = brew_of(number)
-    form = SheetForm(MultiDict({name: values.get(name, first) for name, first in FIRST.items()}), meta={"csrf": False})
+    form = TitrationForm(MultiDict({name: values.get(name, first) for name, first in FIRST.items()}), meta={"csrf": False})
     told = _numbers(form)
     drops, runs = _count(values.get("drops", "0")), [_count(one) for one in values.getlist("run")][:MOST_RUNS]
     do = values.get("do", "")
@@ -71,7 +71,7 @@ def titrate(number: int) -> Response:
 def keep_titration(number: int) -> Answer:
     """Write what the runs come to."""
     values = request.form
-    form = SheetForm(MultiDict({name: values.get(name, first) for name, first in FIRST.items()}), meta={"csrf": False})
+    form = TitrationForm(MultiDict({name: values.get(name, first) for name, first in FIRST.items()}), meta={"csrf": False})
     told, runs = _numbers(form), [_count(one) for one in values.getlist("run")][:MOST_RUNS]
     if told is None or not runs:
         return _sheet(number, values, 422, problem="Titrate once at least.")

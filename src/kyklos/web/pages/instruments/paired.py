@@ -13,7 +13,7 @@ from ...kit.acting import act
 from ...kit.numbers import whole
 from .place import bp
 from .routes import instruments_page
-from .told import DoubtForm, HeaterForm, MoveForm
+from .told import DeviceMoveForm, DoubtForm, HeaterForm
 
 
 def _where(typed: str) -> tuple[int | None, int | None]:
@@ -49,7 +49,7 @@ def decide(code: str) -> Answer:
 def move(number: int) -> Answer:
     """Say where a device stands now."""
     vessel, place = _where(request.form.get("where", ""))
-    form = MoveForm()
+    form = DeviceMoveForm()
     if not form.validate_on_submit():
         return instruments_page(422, device_problem=" ".join(message for messages in form.errors.values() for message in messages))
     return _done(dev.move_device, dev.MoveDevice(device_id=number, vessel_id=vessel, place_id=place, at=form.at.data), f"#device-{number}")

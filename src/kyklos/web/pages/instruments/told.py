@@ -31,7 +31,7 @@ class HeaterForm(KitchenForm):
     until = MomentField("Until")
 
 
-class MoveForm(KitchenForm):
+class DeviceMoveForm(KitchenForm):
     """Since when a device stands somewhere."""
 
     at = MomentField("Since when, if not now")
@@ -57,7 +57,7 @@ class DeviceRow:
     troubles: list[devices.DeviceTrouble]
     heater: HeaterForm | None
     doubt: DoubtForm
-    moves: MoveForm
+    moves: DeviceMoveForm
 
 
 def where_choices() -> list[tuple[str, str]]:
@@ -111,5 +111,5 @@ def device_rows(forms: dict[int, Any] | None = None) -> list[DeviceRow]:
             set_c = devices.set_point_now(g.session, device, g.now)
             says = f"set to {in_units(set_c, 'temperature')}" if set_c is not None else "off"
         doubt = given if isinstance(given, DoubtForm) else DoubtForm(formdata=None)
-        out.append(DeviceRow(device, KIND_NAMES[DeviceKind(device.kind)], where, key, says, _heard(live.get(device.id)), [one for one in wrong if one.device_id == device.id], heater, doubt, MoveForm(formdata=None)))
+        out.append(DeviceRow(device, KIND_NAMES[DeviceKind(device.kind)], where, key, says, _heard(live.get(device.id)), [one for one in wrong if one.device_id == device.id], heater, doubt, DeviceMoveForm(formdata=None)))
     return out

@@ -22,6 +22,7 @@ class VesselForm(KitchenForm):
     material = ChoiceField("Material", choices=list(MATERIALS.items()))
     tapped = BooleanField("It has a tap")
     heel_l = QuantityField("Left below the tap", kind="volume", required=False)
+    tare_g = QuantityField("Empty and dry", kind="mass", required=False)
     heater_c = QuantityField("Its heater is set to", kind="temperature", required=False)
     place = ChoiceField("Where it stands", coerce=number_of)
     new_place = StringField("or a new place")

@@ -26,7 +26,7 @@ bp = Blueprint("vessels", __name__, url_prefix="/vessels", template_folder="temp
 
 
 MOVES_SHOWN = 6  #: Of a vessel's moves, the last ones can be put right on its page.
-OF_A_VESSEL = ("name", "kind", "nominal_l", "usable_l", "diameter_cm", "material", "tapped", "heel_l", "heater_c")
+OF_A_VESSEL = ("name", "kind", "nominal_l", "usable_l", "diameter_cm", "material", "tapped", "heel_l", "heater_c", "tare_g")
 OF_A_PLACE = ("kind", "celsius", "winter_c", "summer_c", "light", "reach", "rivals")
 
 
@@ -94,6 +94,7 @@ def _ask(form: VesselForm) -> dict[str, Any]:
         "material": form.material.data,
         "tapped": form.tapped.data,
         "heel_l": form.heel_l.data or 0.0,
+        "tare_g": form.tare_g.data,
         "heater_c": form.heater_c.data,
         "place_id": form.place.data or None,
         "new_place": form.new_place.data or "",

@@ -192,6 +192,23 @@
     (taken.form?.elements.namedItem("ph") ?? taken.form?.elements.namedItem("measured_ph"))?.focus();
   });
 
+  let lastWeighed = null; // the field for a weight that was touched last
+  document.addEventListener("focusin", (event) => {
+    if (event.target.matches?.("[data-mass]")) lastWeighed = event.target;
+  });
+
+  document.addEventListener("click", (event) => {
+    const weighed = event.target.closest?.("[data-weigh], [data-pour]");
+    const form = weighed?.form;
+    if (!form) return;
+    const empty = (name) => [...form.querySelectorAll(`[data-${name}]`)].find((one) => !one.value) ?? form.querySelector(`[data-${name}]`);
+    const field = weighed.dataset.pour ? empty("poured")
+      : form.elements.namedItem(weighed.dataset.wants || " ") ?? (form.contains(lastWeighed) ? lastWeighed : empty("mass"));
+    if (!field) return;
+    field.value = weighed.dataset.pour ?? weighed.dataset.weigh;
+    field.focus();
+  });
+
   document.addEventListener("input", (event) => {
     const volts = event.target.name === "ph" && event.target.form?.elements.namedItem("millivolts");
     if (volts) volts.value = "";
