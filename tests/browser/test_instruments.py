@@ -8,6 +8,7 @@ from playwright.sync_api import expect
 from kyklos.actions.pairing import give_token
 from kyklos.demo.instruments import STAND_INS
 from kyklos.instruments.bench import StandInBench
+from kyklos.instruments.page import run
 from kyklos.instruments.speaking import Speaker, over_http
 
 PHONE = {"width": 390, "height": 844}
@@ -93,9 +94,11 @@ def test_a_brew_is_measured_by_the_meter_that_sends(page, quince_yard, stand_ins
     page.set_viewport_size(PHONE)
     stand_ins.hold("jar")
     stand_ins.live(40)
-    page.goto(quince_yard.url + "/brews/7/measure")
+    page.goto(quince_yard.url + "/brews/7")
+    page.locator("details[data-log=p] summary").first.click()
     taken = page.locator("[data-take]").first
     expect(taken).to_be_visible()
+    expect(page.get_by_role("heading", name="Stone jar")).to_be_attached()
     value = taken.get_attribute("data-ph")
     taken.click()
     expect(page.locator("input[name=ph]").first).to_have_value(value)
@@ -117,3 +120,22 @@ def test_an_unplugged_mat_is_found_on_the_round(page, quince_yard, stand_ins):
     expect(due).to_be_attached()
     page.goto(quince_yard.url + "/instruments/")
     expect(page.locator(".device").filter(has_text="Crock mat")).to_contain_text("Look to its plug")
+
+
+def test_the_stand_ins_are_handled_on_their_own_page(page, quince_yard, stand_ins):
+    """Buttons dip the meter, pull the probe out, put things on the scale; what they show follows without a reload."""
+    running = run(stand_ins, stand_ins.speaker, quince_yard.url, 0)
+    try:
+        page.set_viewport_size(PHONE)
+        page.goto(running.address)
+        page.get_by_role("button", name="brew in the jar").click()
+        expect(page.locator("[data-live=ph]")).not_to_have_text("off")
+        page.get_by_role("button", name="probe falls out").click()
+        expect(page.get_by_role("button", name="probe falls out")).to_have_attribute("aria-pressed", "true")
+        page.get_by_role("button", name="a bowl of damsons").click()
+        expect(page.locator("[data-live=grams]")).to_have_text("331 g")
+        page.locator("[data-pair=scale]").get_by_role("button").click()
+        expect(page.locator("[data-live=code-scale]")).to_have_text(stand_ins.lines["scale"].code)
+        assert page.evaluate("document.documentElement.scrollWidth") <= PHONE["width"]
+    finally:
+        running.stop()

@@ -48,7 +48,7 @@ def create_page(bench: StandInBench, speaker: Speaker, kyklos: str) -> Flask:
 
     @app.after_request
     def headers(response: Response) -> Response:
-        response.headers |= {"Content-Security-Policy": POLICY, "X-Content-Type-Options": "nosniff", "Cache-Control": "no-store", "Referrer-Policy": "no-referrer"}
+        response.headers |= {"Content-Security-Policy": POLICY, "X-Content-Type-Options": "nosniff", "Cache-Control": "no-store", "Referrer-Policy": "same-origin"}
         return response
 
     @app.get("/")
