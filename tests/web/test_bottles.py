@@ -6,6 +6,8 @@ from html import unescape
 from random import Random
 
 import pytest
+from sqlalchemy import select
+from werkzeug.datastructures import MultiDict
 
 from kyklos.actions import household
 from kyklos.actions.base import RefusedError
@@ -14,6 +16,7 @@ from kyklos.actions.bottles.flavour_book import PartTold
 from kyklos.actions.brewing import happenings
 from kyklos.core.base.errors import CoreError
 from kyklos.core.bottles.flavouring import part, room
+from kyklos.demo.household import DEMO_NOW
 from kyklos.reckon.bottles import filling_plan, pressure
 from kyklos.reckon.bottles.harvests import Filling
 from kyklos.serving.app import create_app
@@ -629,3 +632,26 @@ def test_the_hotel_asks_to_be_fed_with_the_amount_it_names(demo_client):
     assert "660 mL" in page
     field = re.search(r'name="litres"[^>]*value="([^"]*)"|value="([^"]*)"[^>]*name="litres"', page)
     assert float(next(one for one in field.groups() if one)) == pytest.approx(0.66, abs=0.005)
+
+
+def test_fruit_weighed_otherwise_is_foretold_and_recorded(demo_client, demo):
+    """What was weighed into the largest bottle changes what is foretold, and that very amount is written; a wrong weight is said beside its field."""
+    here = "/brews/7/bottling"
+    chosen = {"chosen": "1", "flavour": "f1"}
+    plain = demo_client.get(here, query_string=chosen).text
+    more = demo_client.get(here, query_string={**chosen, "weighed-f1": "60"})
+    assert re.search(r'name="weighed-f1"[^>]*value="60"', more.text)
+    fizz = [re.search(r"<p>[^<]*<strong>(Into the fridge by [^<]*)", text)[1] for text in (plain, more.text)]
+    assert fizz[0] != fizz[1]
+    assert "From 0.1 g to 2000 g" in unescape(demo_client.get(here, query_string={**chosen, "weighed-f1": "9000"}).text)
+    state = re.findall(r'<input type="hidden" name="([^"]+)" value="([^"]*)"', more.text[more.text.index('id="plan"') :])
+    told = MultiDict([(name, value) for name, value in state if name not in {"csrf_token", "once"}])
+    assert told["weighed-f1"] == "60"
+    with demo.writer() as session:
+        harvest.reserve_starter(session, harvest.ReserveStarter(brew_id=7, litres=0.5), DEMO_NOW)
+    assert demo_client.post(here, data=told).status_code == 303
+    with demo.reader() as session:
+        row = session.scalars(select(Bottling).order_by(Bottling.id.desc())).first()
+        largest = max(row.bottles, key=lambda bottle: bottle.volume_ml)
+        litres = largest.volume_ml / 1000 * (1 - largest.headspace_fraction)
+        assert row.flavour_g_per_l * litres == pytest.approx(60, rel=0.25)

@@ -4,13 +4,18 @@ import itertools
 import json
 import random
 import re
+import threading
+import urllib.error
+import urllib.request
 from datetime import datetime, timedelta
 
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from sqlalchemy import func, select
+from werkzeug.security import generate_password_hash
 
+from kyklos import serving
 from kyklos.actions import devices as dev
 from kyklos.actions.brewing import watching
 from kyklos.actions.undo import Undo, undo
@@ -18,6 +23,7 @@ from kyklos.demo.household import DEMO_NOW
 from kyklos.reckon import devices as known
 from kyklos.reckon.forecast import warmth
 from kyklos.serving.app import create_app
+from kyklos.serving.sign_in import knows
 from kyklos.store.read import meters
 from kyklos.store.records import Brew, Change, DeviceReading, DeviceState, KnownReading, Place, Reading, TemperatureLog
 
@@ -413,3 +419,31 @@ def test_a_scale_fills_what_is_weighed(client, kitchen):
     assert 'data-pour="3"' in shown
     kitchen.clock.turn(0.01)
     assert "data-weigh" not in client.get(f"/instruments/weights?vessel={kitchen.vessel}").text
+
+
+def test_a_token_lets_a_large_post_through_and_nobody_else(client, kitchen, database, clock):
+    """On a house with a password: a device's 100 kB come in, a stranger's are cut off, and what is said is a problem as JSON."""
+    token, _ = paired(kitchen, client)
+    app = create_app(database, clock, "s", KYKLOS_SHARED=True, KYKLOS_PASSWORD=generate_password_hash("sour jar seven"))
+    server = serving.make(app, "127.0.0.1", 0, knows=knows(app))
+    thread = threading.Thread(target=serving.run, args=(server,), daemon=True)
+    thread.start()
+    rows = [{"id": f"{'x' * 50}{n}", "at": clock().isoformat(), "celsius": 20} for n in range(900)]
+    body = json.dumps({"sent_at": clock().isoformat(), "readings": rows}).encode()
+    assert len(body) > 90_000
+    found = {}
+    try:
+        for name, told in (("paired", token), ("stranger", "guess")):
+            asked = urllib.request.Request(f"http://127.0.0.1:{server.port}{V1}/readings", body, {"Content-Type": "application/json", "Authorization": f"Bearer {told}"})
+            try:
+                with urllib.request.urlopen(asked, timeout=20) as answer:
+                    found[name] = (answer.status, json.loads(answer.read()))
+            except urllib.error.HTTPError as refused:
+                found[name] = (refused.code, json.loads(refused.read()))
+    finally:
+        server.stop()
+        thread.join(2)
+    assert found["paired"][0] == 200
+    assert found["paired"][1]["accepted"] == 900
+    assert found["stranger"][0] == 413
+    assert found["stranger"][1]["detail"]

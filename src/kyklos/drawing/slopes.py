@@ -10,6 +10,7 @@ from .shapes import path_through
 
 WIDTH, HEIGHT, MARGIN = 220.0, 64.0, 10.0
 LOW, HIGH = 0.80, 1.05  #: Of the slope shown. [-]
+MOST_MV = 40.0  #: Of the offset shown, either way. [mV]
 GOOD_FROM = 0.95  #: [-]
 
 
@@ -20,6 +21,7 @@ class SlopesView:
     line: str
     dots: tuple[tuple[float, float, str], ...]  #: x, y, what it says.
     good_y: float
+    offsets: str  #: The offset as a thin line; nothing lies in the middle.
     says: str
     width: float = WIDTH
     height: float = HEIGHT
@@ -38,5 +40,6 @@ def slopes_view(told: Sequence[tuple[datetime, float, float]]) -> SlopesView:
         return MARGIN + (HEIGHT - 2 * MARGIN) * (HIGH - min(max(slope, LOW), HIGH)) / (HIGH - LOW)
 
     points = [(MARGIN + (WIDTH - 2 * MARGIN) * (at - first).total_seconds() / span, y(slope)) for at, slope, _ in told]
+    offsets = [(x, HEIGHT / 2 - (HEIGHT / 2 - MARGIN) * min(max(mv, -MOST_MV), MOST_MV) / MOST_MV) for (x, _), (_, _, mv) in zip(points, told, strict=True)]
     dots = tuple((x, high, f"{at:%-d %b}: {100 * slope:.0f} %, {offset:+.0f} mV".replace("-", "−")) for (x, high), (at, slope, offset) in zip(points, told, strict=True))
-    return SlopesView(path_through(points), dots, y(GOOD_FROM), f"Slope from {100 * told[0][1]:.0f} to {100 * told[-1][1]:.0f} % over {len(told)} calibrations.")
+    return SlopesView(path_through(points), dots, y(GOOD_FROM), path_through(offsets), f"Slope from {100 * told[0][1]:.0f} to {100 * told[-1][1]:.0f} % over {len(told)} calibrations, offset from {told[0][2]:.0f} to {told[-1][2]:.0f} mV.".replace("-", "−"))

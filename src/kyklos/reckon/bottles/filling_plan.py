@@ -26,13 +26,14 @@ from ...core.liquid import Liquid
 from ...store.read import park
 from ...store.records import BottleType, Bottling, Brew, Infusion
 from . import flavours, harvests, infusions
-from .flavours import PLAIN, FlavourCard
+from .flavours import PLAIN, FlavourCard, tells_most
 from .harvests import Filling
 
 USUAL_KIND = "swing-top"  #: A bottle where none is chosen yet.
 PLAIN_WEIGHT = 0.5  #: Plain is there to compare: half as much of it as of the others.
 OPENED_AFTER_DAYS = 7.0  #: Alcohol is given for a bottle opened then. [d]
 MOST_FLAVOURS = 8
+MOST_G_PER_L = 400.0  #: Of one ingredient. [g/L]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -52,6 +53,7 @@ class FillingAsked:
     wish: str = "lively"
     burps: str = "never"
     ph: dict[str, float] = field(default_factory=dict)  #: Measured with the flavour in, by key. [pH]
+    weighed: dict[str, float] = field(default_factory=dict)  #: What really went into the largest bottle of what tells most, by key. [g]
     overruled: str = ""
 
 
@@ -200,7 +202,7 @@ def plan_of(session: Session, brew: Brew, asked: FillingAsked, now: datetime, in
     for card in cards.values():
         if mine := made.of(card.key):
             boxes = _boxes(mine, of, asked, place)
-            shared.append((_to_come_out(card, boxes), boxes))
+            shared.append((_as_weighed(_to_come_out(card, boxes), boxes, asked.weighed.get(card.key)), boxes))
             place += len(mine)
     filled = FilledHow(session, brew, asked, now, infusion)
     filled.foretell_together(shared)
@@ -221,6 +223,17 @@ def _to_come_out(card: FlavourCard, boxes: Sequence[BoxPlanned]) -> FlavourCard:
         parts.append(p if form == p.way else replace(p, form=form))
         changed += [] if form == p.way else [p.what.name]
     return replace(card, parts=tuple(parts), changed=tuple(changed)) if changed else card
+
+
+def _as_weighed(card: FlavourCard, boxes: Sequence[BoxPlanned], grams: float | None) -> FlavourCard:
+    """Let what tells most go in as it was weighed into the largest bottle. [g]"""
+    told = tells_most(card.poured)
+    litres = max(box.what.litres for box in boxes)
+    if grams is None or told == PLAIN or litres <= 0:
+        return card
+    parts = tuple(replace(p, g_per_l=min(grams / litres, MOST_G_PER_L)) if p.what.key == told and moment != FlavourMoment.INFUSION else p
+                  for p, moment in zip(card.parts, card.moments, strict=True))  # fmt: skip
+    return replace(card, parts=parts)
 
 
 def _boxes(mine: Sequence[InABottle], of: dict[int, BottleType], asked: FillingAsked, place: int) -> tuple[BoxPlanned, ...]:

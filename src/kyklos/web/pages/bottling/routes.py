@@ -27,7 +27,7 @@ from ...kit.acting import act, in_units
 from ...kit.cautioned import heard
 from ...kit.numbers import whole
 from ...kit.render import page
-from ...kit.units import NotANumberError, parse
+from ...kit.units import NotANumberError, parse, typed
 from ...kit.words import span_word
 from . import telling
 from .forms import BottlingForm, WritingForm
@@ -36,6 +36,7 @@ bp = Blueprint("bottling", __name__, template_folder="templates")
 KEY = re.compile(r"plain|f\d{1,9}|i[a-z0-9-]{1,40}")
 BOX = re.compile(r"(\d{1,9}):(plain|f\d{1,9}|i[a-z0-9-]{1,40})(:short)?")
 MOST = 60
+LEAST_G, MOST_G = 0.1, 2000.0  #: Weighed into a bottle. [g]
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,6 +100,25 @@ def _typed_ph(sent: MultiDict[str, str], keys: tuple[str, ...]) -> tuple[dict[st
     return out, wrong
 
 
+def _typed_weights(sent: MultiDict[str, str], keys: tuple[str, ...]) -> tuple[dict[str, float], dict[str, str]]:
+    """Read what was weighed into a bottle; gives also what cannot be read. [g]"""
+    out, wrong = {}, {}
+    for key in keys:
+        text = sent.get(f"weighed-{key}", "").strip()[:12]
+        if not text:
+            continue
+        try:
+            grams = parse(text, "mass", g.units)
+        except NotANumberError as problem:
+            wrong[key] = str(problem)
+            continue
+        if LEAST_G <= grams <= MOST_G:
+            out[key] = grams
+        else:
+            wrong[key] = f"From {in_units(LEAST_G, 'mass')} to {in_units(MOST_G, 'mass')}."
+    return out, wrong
+
+
 def _note_out_of_range(form: BottlingForm) -> None:
     """Put a problem beside each field that cannot be read: nothing is foretold from it, and nothing filled."""
     for name, kind in (("headspace_cm", "length"), ("priming_g_per_l", "strength"), ("spot_c", "temperature")):
@@ -133,6 +153,7 @@ def _asked(source: BottledFrom, form: BottlingForm, given: MultiDict[str, str]) 
         pour=form.pour.data,
         knocked=form.knocked.data,
         priming_g_per_l=sugar if sugar is not None and 0 <= sugar <= 25 else None,
+        weighed=_typed_weights(given, keys)[0],
         place_id=form.place.data,
         spot_c=spot if spot is not None and FILLS["spot_c"][0] <= spot <= FILLS["spot_c"][1] else None,
         cold=form.cold.data,
@@ -189,6 +210,7 @@ def _state(asked: FillingAsked, planned: PlannedFilling, form: BottlingForm) -> 
     rows += [(name, str(form[name].data)) for name in ("wish", "pour", "burps", "place")]
     rows += [(name, form[name]._value()) for name in ("headspace_cm", "priming_g_per_l", "spot_c")]
     rows += [(name, "y") for name in ("knocked", "cold") if form[name].data]
+    rows += [(f"weighed-{key}", typed(grams, "mass", g.units)) for key, grams in asked.weighed.items()]
     return rows
 
 
@@ -217,6 +239,8 @@ def _page(source: BottledFrom, sent: MultiDict[str, str], status: int = 200, **m
         cautions=heard(situations.of_plan(planned, source.brew)),
         writing=writing,
         ph_typed={key: sent.get(f"ph-{key}", "")[:12] for key in asked.keys},
+        weighed_typed={key: sent.get(f"weighed-{key}", "")[:12] for key in asked.keys},
+        weighed_wrong=_typed_weights(sent, asked.keys)[1],
         **_choices(source, asked),
         **more,
     )
@@ -250,7 +274,7 @@ def _fill(source: BottledFrom) -> Answer:
     asked = replace(_asked(source, form, sent), overruled=(writing.overruled.data or "").strip())
     wrong = _typed_ph(sent, asked.keys)[1]
     planned = filling_plan.plan_of(g.session, source.brew, asked, g.now, source.infusion)
-    if form.errors or wrong:
+    if form.errors or wrong or _typed_weights(sent, asked.keys)[1]:
         return _page(source, sent, 422, writing=writing, ph_wrong=wrong)
     groups = tuple(
         filling.Group(

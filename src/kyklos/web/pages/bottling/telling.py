@@ -19,7 +19,7 @@ from ....core.bottles.park import USUAL_CLOSURE, worn
 from ....core.bottles.share_out import LEAST_FULL
 from ....drawing.rack import BottleShape, bottle_shape
 from ....reckon.bottles.filling_plan import BoxPlanned, GroupPlanned, PlannedFilling
-from ....reckon.bottles.flavours import PLAIN
+from ....reckon.bottles.flavours import PLAIN, tells_most
 from ....store.read.moments import days_between
 from ...kit import amounts
 from ...kit.acting import in_units
@@ -48,6 +48,7 @@ class GroupShown:
     boxes: tuple[BoxShown, ...]
     under: str  #: What stands under its bottles.
     into: tuple[str, ...]  #: What goes into a bottle of it.
+    tells: str  #: What of it tells most; empty: nothing goes into the bottle.
     facts: str  #: pH and alcohol.
     fizz: str
     chill: str
@@ -119,6 +120,12 @@ def _into(group: GroupPlanned) -> tuple[str, ...]:
     if sugar >= LEAST_WEIGHED_G:
         out.append(amount("Sugar", "sugar", sugar))
     return tuple(out)
+
+
+def _tells(group: GroupPlanned) -> str:
+    """Name what of a flavour tells most among what goes into the bottle; empty: nothing does."""
+    told = tells_most(group.card.poured)
+    return next((p.what.name for p in group.card.poured if p.what.key == told), "") if told != PLAIN else ""
 
 
 def _fizz(group: GroupPlanned, wish: str) -> str:
@@ -208,6 +215,7 @@ def _shown(group: GroupPlanned, wish: str, address: str) -> GroupShown:
         ),
         per,
         _into(group),
+        _tells(group),
         f"pH {group.liquid.ph:.1f} · {alcohol_word(low, high)}",
         _fizz(group, wish),
         _chill(group),
