@@ -192,6 +192,7 @@ PLACES = [
     "/notebook/side-by-side?b=6&b=10",
     "/notebook/care",
     "/brews/7/titration?run=80&drops=12",
+    "/data/",
     "/instruments/1/calibration",
     "/instruments/1/calibration?step=seven",
     "/tapped/18",

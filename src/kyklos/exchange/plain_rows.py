@@ -10,8 +10,9 @@ from pathlib import Path
 
 from ..store.file import opening
 from ..store.file.journal import SENT
+from ..store.records import DataKey
 
-SKIPPED = {"alembic_version", "sqlite_sequence", *(kind.__tablename__ for kind in SENT)}  #: A household read in elsewhere pairs its devices anew.
+SKIPPED = {"alembic_version", "sqlite_sequence", *(kind.__tablename__ for kind in (DataKey, *SENT))}  #: A household read in elsewhere pairs its devices anew.
 
 
 def reader_of(path: Path) -> sqlite3.Connection:

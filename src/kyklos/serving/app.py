@@ -117,6 +117,7 @@ def _blueprints(app: Flask) -> None:
     from ..web.pages.brews import bp as brews
     from ..web.pages.cellar import bp as cellar
     from ..web.pages.cultures import bp as cultures
+    from ..web.pages.data import bp as data
     from ..web.pages.day_book.routes import bp as day_book
     from ..web.pages.flavours import bp as flavours
     from ..web.pages.instruments import bp as instruments
@@ -132,6 +133,6 @@ def _blueprints(app: Flask) -> None:
 
     for blueprint in (
         round_, brew_day, brews, cellar, cultures, vessels, settings, quick, instruments, bin_, tasters, almanac,
-        day_book, begin, notes, tapped, bottling, flavours, supply, notebook,
+        day_book, begin, notes, tapped, bottling, flavours, supply, notebook, data,
     ):  # fmt: skip
         app.register_blueprint(blueprint)

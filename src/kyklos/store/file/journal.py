@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from ..records import (
     Change,
+    DataKey,
     DeviceLanding,
     DeviceReading,
     DeviceState,
@@ -26,7 +27,7 @@ from ..records.base import Base
 
 Row = dict[str, Any] | None
 SENT = (DeviceLanding, DeviceReading, DeviceState, KnownReading, Pairing)  #: What devices send, and by what they are known.
-UNKEPT = (Change, PhotoContent, Lesson, TastedThen, Touched, *SENT)  #: Not part of what undo puts back.
+UNKEPT = (Change, PhotoContent, Lesson, TastedThen, Touched, DataKey, *SENT)  #: Not part of what undo puts back.
 
 
 def _raw(session: Session, table: str, number: int) -> Row:

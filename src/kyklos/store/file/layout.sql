@@ -79,8 +79,8 @@ CREATE TABLE "bottling" (
 	burps VARCHAR DEFAULT 'never' NOT NULL, 
 	CONSTRAINT pk_bottling PRIMARY KEY (id), 
 	CONSTRAINT uq_bottling_liquid_id UNIQUE (liquid_id), 
-	CONSTRAINT fk_bottling_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id), 
 	CONSTRAINT fk_bottling_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
+	CONSTRAINT fk_bottling_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id), 
 	CONSTRAINT fk_bottling_flavour_id_flavour FOREIGN KEY(flavour_id) REFERENCES flavour (id), 
 	CONSTRAINT fk_bottling_infusion_id_infusion FOREIGN KEY(infusion_id) REFERENCES infusion (id)
 );
@@ -115,9 +115,9 @@ CREATE TABLE "brew" (
 	liquid_id INTEGER NOT NULL, 
 	starter_ta_g_per_l FLOAT, start_doubt_days FLOAT DEFAULT '0' NOT NULL, starter_tea VARCHAR DEFAULT 'black' NOT NULL, starter_leaf_g_per_l FLOAT DEFAULT '6.0' NOT NULL, starter_alkalinity_meq_per_l FLOAT DEFAULT '0.5' NOT NULL, 
 	CONSTRAINT pk_brew PRIMARY KEY (id), 
-	CONSTRAINT fk_brew_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
 	CONSTRAINT fk_brew_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
 	CONSTRAINT fk_brew_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
+	CONSTRAINT fk_brew_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
 	CONSTRAINT uq_brew_liquid_id UNIQUE (liquid_id), 
 	CONSTRAINT fk_brew_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id)
 );
@@ -134,10 +134,10 @@ CREATE TABLE "brew_day" (
 	ended_at DATETIME, 
 	experiment_id INTEGER, 
 	CONSTRAINT pk_brew_day PRIMARY KEY (id), 
+	CONSTRAINT fk_brew_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
+	CONSTRAINT fk_brew_day_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
 	CONSTRAINT fk_brew_day_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT fk_brew_day_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
-	CONSTRAINT fk_brew_day_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
-	CONSTRAINT fk_brew_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
 	CONSTRAINT fk_brew_day_experiment_id_experiment FOREIGN KEY(experiment_id) REFERENCES experiment (id)
 );
 CREATE TABLE brew_disc (
@@ -258,6 +258,15 @@ CREATE TABLE cut_link (
 	id INTEGER NOT NULL, 
 	CONSTRAINT pk_cut_link PRIMARY KEY (id)
 );
+CREATE TABLE data_key (
+	id INTEGER NOT NULL, 
+	name VARCHAR NOT NULL, 
+	key_sum VARCHAR NOT NULL, 
+	made_at DATETIME NOT NULL, 
+	used_at DATETIME, 
+	CONSTRAINT pk_data_key PRIMARY KEY (id), 
+	CONSTRAINT uq_data_key_key_sum UNIQUE (key_sum)
+);
 CREATE TABLE device (
 	id INTEGER NOT NULL, 
 	kind VARCHAR NOT NULL, 
@@ -341,8 +350,8 @@ CREATE TABLE "disc" (
 	ended_as VARCHAR DEFAULT '' NOT NULL, 
 	ended_note VARCHAR DEFAULT '' NOT NULL, 
 	CONSTRAINT pk_disc PRIMARY KEY (id), 
-	CONSTRAINT fk_disc_born_brew_id_brew FOREIGN KEY(born_brew_id) REFERENCES brew (id), 
 	CONSTRAINT fk_disc_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
+	CONSTRAINT fk_disc_born_brew_id_brew FOREIGN KEY(born_brew_id) REFERENCES brew (id), 
 	CONSTRAINT fk_disc_parent_id_disc FOREIGN KEY(parent_id) REFERENCES disc (id)
 );
 CREATE TABLE disc_event (
@@ -407,8 +416,8 @@ CREATE TABLE "gift" (
 	id INTEGER NOT NULL, 
 	transfer_id INTEGER, 
 	CONSTRAINT pk_gift PRIMARY KEY (id), 
-	CONSTRAINT fk_gift_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT fk_gift_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
+	CONSTRAINT fk_gift_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT fk_gift_transfer_id_transfer FOREIGN KEY(transfer_id) REFERENCES transfer (id)
 );
 CREATE TABLE hearing (
@@ -680,8 +689,8 @@ CREATE TABLE "planned_day" (
 	litres FLOAT, 
 	by_plan BOOLEAN NOT NULL, 
 	CONSTRAINT pk_planned_day PRIMARY KEY (id), 
-	CONSTRAINT fk_planned_day_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
-	CONSTRAINT fk_planned_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id)
+	CONSTRAINT fk_planned_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
+	CONSTRAINT fk_planned_day_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id)
 );
 CREATE TABLE purchase (
 	id INTEGER NOT NULL, 
@@ -735,9 +744,9 @@ CREATE TABLE "reading" (
 	device_id INTEGER, 
 	millivolts FLOAT, 
 	CONSTRAINT pk_reading PRIMARY KEY (id), 
-	CONSTRAINT fk_reading_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id), 
 	CONSTRAINT fk_reading_instrument_id_instrument FOREIGN KEY(instrument_id) REFERENCES instrument (id), 
 	CONSTRAINT fk_reading_replaces_id_reading FOREIGN KEY(replaces_id) REFERENCES reading (id), 
+	CONSTRAINT fk_reading_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id), 
 	CONSTRAINT fk_reading_device_id_device FOREIGN KEY(device_id) REFERENCES device (id)
 );
 CREATE TABLE recipe (
@@ -912,9 +921,9 @@ CREATE TABLE "transfer" (
 	stirred BOOLEAN DEFAULT 0 NOT NULL, 
 	CONSTRAINT pk_transfer PRIMARY KEY (id), 
 	CONSTRAINT fk_transfer_source_id_liquid FOREIGN KEY(source_id) REFERENCES liquid (id), 
-	CONSTRAINT fk_transfer_target_id_liquid FOREIGN KEY(target_id) REFERENCES liquid (id), 
+	CONSTRAINT ck_transfer_litres CHECK (litres >= 0), 
 	CONSTRAINT ck_transfer_ends CHECK (source_id IS NOT NULL OR target_id IS NOT NULL), 
-	CONSTRAINT ck_transfer_litres CHECK (litres >= 0)
+	CONSTRAINT fk_transfer_target_id_liquid FOREIGN KEY(target_id) REFERENCES liquid (id)
 );
 CREATE TABLE trial (
 	brew_id INTEGER NOT NULL, 

@@ -22,6 +22,7 @@ from ..records import (
     Change,
     Comparison,
     Culture,
+    DataKey,
     Household,
     KeptLiquid,
     Look,
@@ -338,3 +339,8 @@ def comparisons(session: Session, most: int) -> list[Comparison]:
 def trials_of(session: Session, brew_id: int, most: int) -> list[Trial]:
     """List the trials on the bench with a brew, the newest first."""
     return list(session.scalars(select(Trial).where(Trial.brew_id == brew_id).order_by(Trial.id.desc()).limit(most)))
+
+
+def data_keys(session: Session) -> list[DataKey]:
+    """List the keys of the live tables."""
+    return list(session.scalars(select(DataKey).order_by(DataKey.id), execution_options={"anew": True}))

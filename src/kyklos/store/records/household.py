@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import TYPE_CHECKING
 
 from sqlalchemy import CheckConstraint, ForeignKey
@@ -120,3 +121,13 @@ class Vessel(Base):
     def heater_c(self) -> float | None:
         """Set point of its heater now; None: it has none. [degC]"""
         return self.stands.heater_c
+
+
+class DataKey(Base):
+    """A key that reads the live tables and nothing else; only its sum is kept. Outside the journal: an ended one never comes back."""
+
+    __tablename__ = "data_key"
+    name: Mapped[str]
+    key_sum: Mapped[str] = mapped_column(unique=True)  #: SHA-256 of the key.
+    made_at: Mapped[datetime]
+    used_at: Mapped[datetime | None]

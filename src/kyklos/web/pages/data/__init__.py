@@ -1,0 +1,5 @@
+"""One place in the house: its numbers, as live tables."""
+
+from .routes import bp
+
+__all__ = ["bp"]
