@@ -38,8 +38,9 @@ class WhereItStood:
 
     def __init__(self, session: Session, device_id: int) -> None:
         self._session = session
-        self._rows = list(session.scalars(select(DeviceStanding).where(DeviceStanding.device_id == device_id).order_by(DeviceStanding.since)))
-        self._brews: dict[int, list[Brew]] = {}
+        rows = session.scalars(select(DeviceStanding).where(DeviceStanding.device_id == device_id).order_by(DeviceStanding.since))
+        self._rows = [(row.since.timestamp(), _end_s(row.until), row) for row in rows]
+        self._brews: dict[int, list[tuple[float, float, Brew]]] = {}
 
     def in_vessel(self, at_s: float) -> bool:
         """Return whether it stood in a vessel then."""
@@ -63,13 +64,15 @@ class WhereItStood:
             return None
         if row.vessel_id not in self._brews:
             query = select(Brew).where(Brew.vessel_id == row.vessel_id).order_by(Brew.pitched_at.desc()).limit(40)
-            self._brews[row.vessel_id] = list(self._session.scalars(query))
-        at = datetime.fromtimestamp(at_s, UTC)
-        return next((one for one in self._brews[row.vessel_id] if one.pitched_at <= at and (one.ended_at is None or at < one.ended_at)), None)
+            self._brews[row.vessel_id] = [(one.pitched_at.timestamp(), _end_s(one.ended_at), one) for one in self._session.scalars(query)]
+        return next((one for since, until, one in self._brews[row.vessel_id] if since <= at_s < until), None)
 
     def _row(self, at_s: float) -> DeviceStanding | None:
-        at = datetime.fromtimestamp(at_s, UTC)
-        return next((row for row in self._rows if row.since <= at and (row.until is None or at < row.until)), None)
+        return next((row for since, until, row in self._rows if since <= at_s < until), None)
+
+
+def _end_s(until: datetime | None) -> float:
+    return float("inf") if until is None else until.timestamp()
 
 
 def follow_warmth(session: Session, state: DeviceState, places: WhereItStood, warm: Sequence[SentReading], now: datetime) -> None:

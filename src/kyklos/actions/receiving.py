@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 
-from sqlalchemy import delete, func, insert, select, update
+from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session
 
 from ..core.measuring.sent import SentReading, shift_s, why_refused
@@ -20,6 +20,7 @@ MOST_LANDINGS = 1000  #: So many rows are remembered that pages follow.
 PRUNED_AT_ONCE = 2000
 ID_BITS = 62
 AT_ONCE = 250  #: So many readings are written under one lock.
+_KNOWN, _RAW = KnownReading.__table__.insert(), DeviceReading.__table__.insert()  # type: ignore[attr-defined]
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,17 +54,19 @@ def take_readings(session: Session, device_id: int, sent_at: datetime, readings:
         with session.begin():
             taken = _taken(session, device_id, shift, rows[first : first + AT_ONCE], now)
         accepted, known, refused = accepted + taken.accepted, known + taken.known, [*refused, *taken.refused]
+    with session.begin():
+        _prune(session, device_id, now)
     return ReadingsKept(accepted, known, tuple(refused))
 
 
 def _taken(session: Session, device_id: int, shift: float, readings: Sequence[SentReading], now: datetime) -> ReadingsKept:
     """Take a part of a post."""
     fresh, known = _fresh(session, device_id, readings)
-    shifted = [replace(one, at_s=one.at_s + shift) for one in fresh]
+    shifted = [replace(one, at_s=one.at_s + shift) for one in fresh] if shift else fresh
     why = [why_refused(one, now.timestamp()) for one in shifted]
     kept = [one for one, says in zip(shifted, why, strict=True) if not says]
     if kept:
-        session.execute(insert(KnownReading), [{"id": known_as(device_id, one.id)} for one in kept])
+        session.connection().execute(_KNOWN, [{"id": known_as(device_id, one.id)} for one in kept])
     _landed(session, device_id, kept, shift, now)
     return ReadingsKept(len(kept), known, tuple((one.id, says) for one, says in zip(fresh, why, strict=True) if says))
 
@@ -81,20 +84,19 @@ def _fresh(session: Session, device_id: int, readings: Sequence[SentReading]) ->
 def _landed(session: Session, device_id: int, kept: Sequence[SentReading], shift: float, now: datetime) -> None:
     """Keep the readings raw, follow their courses, and remember what the device was last heard of."""
     state = session.scalars(select(DeviceState).where(DeviceState.device_id == device_id)).one()
-    if state.seen_at is not None:
+    if state.seen_at is not None and state.seen_at != now:  # a post is one, in however many parts it is written
         gap = min(DAY_S, max(0.0, (now - state.seen_at).total_seconds()))
         state.interval_s = gap if state.interval_s is None else (1 - SMOOTH) * state.interval_s + SMOOTH * gap
     state.seen_at, state.skew_s = now, shift
     if not kept:
         return
     raw = [{"device_id": device_id, "at_s": one.at_s, "celsius": one.celsius, "ph": one.ph, "millivolts": one.millivolts, "grams": one.grams} for one in kept]
-    if told := [row for row in raw if any(row[name] is not None for name in ("celsius", "ph", "millivolts", "grams"))]:
-        session.execute(insert(DeviceReading), told)
+    if told := [row for row in raw if not (row["celsius"] is None and row["ph"] is None and row["millivolts"] is None and row["grams"] is None)]:
+        session.connection().execute(_RAW, told)
     _remember_last(state, kept)
     places = WhereItStood(session, device_id)
     follow_warmth(session, state, places, [one for one in kept if one.celsius is not None], now)
     follow_ph(session, state, places, [one for one in kept if one.ph is not None])
-    _prune(session, device_id, now)
 
 
 def _remember_last(state: DeviceState, kept: Sequence[SentReading]) -> None:
