@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 @click.option("--server", default="http://127.0.0.1:8017", show_default=True, help="Where Kyklos answers.")
 @click.option("--port", default=8018, show_default=True, help="Of their page; 0 picks a free one.")
 @click.option("--seed", default=None, type=int, help="Decides what is hidden; a new one unless told.")
-@click.option("--pace", default=1.0, show_default=True, type=click.FloatRange(0.01, 10_000), help="How fast their time runs.")
+@click.option("--pace", default=1.0, show_default=True, type=click.FloatRange(0.01, 10_000), help="How fast their time runs; for a household that runs as fast, like `kyklos demo --pace`.")
 @click.option("--state", type=click.Path(path_type=Path, dir_okay=False), default=None, help="Where their hidden truth is kept.")
 @click.pass_context
 def instruments(context: click.Context, server: str, port: int, seed: int | None, pace: float, state: Path | None) -> None:

@@ -87,8 +87,9 @@ def _cache() -> Path:
 @click.command()
 @click.option("--port", default=8017, show_default=True, help="0 picks a free one.")
 @click.option("--host", default="127.0.0.1", show_default=True)
+@click.option("--pace", default=1.0, show_default=True, type=click.FloatRange(0.1, 5000), help="How fast its time runs, and its instruments'.")
 @click.option("--instruments", "standins", default=8018, show_default=True, help="Port of its stand-ins' page; 0 picks a free one.")
-def demo(port: int, host: str, standins: int) -> None:
+def demo(port: int, host: str, pace: float, standins: int) -> None:
     """Fill a sample household in a temporary place and serve it."""
     if not is_local(host):
         fail("--host: the sample household answers on this machine only; `kyklos serve` can answer others.")
@@ -104,12 +105,12 @@ def demo(port: int, host: str, standins: int) -> None:
         click.echo(
             "A made-up household, standing on a fixed day. Nothing of it is kept; `kyklos serve` keeps your own."
         )
-        app = create_app(database, running_from(DEMO_NOW), secrets.token_hex(32), KYKLOS_TEMPLATES=_cache())
-        _serve(app, host, port, beside=_stand_ins(app, database, standins))
+        app = create_app(database, running_from(DEMO_NOW, pace), secrets.token_hex(32), KYKLOS_TEMPLATES=_cache())
+        _serve(app, host, port, beside=_stand_ins(app, database, standins, pace))
         database.close()
 
 
-def _stand_ins(app: Any, database: Database, port: int) -> Callable[[str], Callable[[], None]]:
+def _stand_ins(app: Any, database: Database, port: int, pace: float) -> Callable[[str], Callable[[], None]]:
     """Make what starts the sample household's instruments: stand-ins that are paired already."""
 
     def start(address: str) -> Callable[[], None]:
@@ -120,7 +121,7 @@ def _stand_ins(app: Any, database: Database, port: int) -> Callable[[str], Calla
         from ..instruments.speaking import Speaker, over_http
 
         clock = app.extensions["kyklos"][1]
-        bench = StandInBench(seed=7, now_s=clock().timestamp())
+        bench = StandInBench(seed=7, now_s=clock().timestamp(), pace=pace)
         with database.writer() as session:
             for name, device in STAND_INS.items():
                 bench.lines[name].token = give_token(session, device)
