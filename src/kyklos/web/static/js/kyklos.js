@@ -182,7 +182,9 @@
     if (!taken) return;
     const put = (name, value) => {
       const field = taken.form?.elements.namedItem(name);
-      if (field && value) field.value = value;
+      if (!field || !value) return;
+      const known = field.options && [value, value.split(":")[0]].find((one) => [...field.options].some((option) => option.value === one));
+      if (!field.options || known) field.value = known || value;
     };
     put("ph", taken.dataset.ph);
     put("measured_ph", taken.dataset.ph);
