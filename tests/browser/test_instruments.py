@@ -129,7 +129,7 @@ def test_the_stand_ins_are_handled_on_their_own_page(page, quince_yard, stand_in
         page.set_viewport_size(PHONE)
         page.goto(running.address)
         page.get_by_role("button", name="brew in the jar").click()
-        expect(page.locator("[data-live=ph]")).not_to_have_text("off")
+        expect(page.locator("text[data-live=ph]")).not_to_have_text("off")
         page.get_by_role("button", name="probe falls out").click()
         expect(page.get_by_role("button", name="probe falls out")).to_have_attribute("aria-pressed", "true")
         page.get_by_role("button", name="a bowl of damsons").click()
