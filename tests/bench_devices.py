@@ -34,7 +34,7 @@ class Clock:
         self.now = now
 
     def __call__(self):
-        """Say what time it is."""
+        """Give the time."""
         return self.now
 
 

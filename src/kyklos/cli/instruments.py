@@ -84,7 +84,7 @@ def _now() -> datetime:
 @click.option("--for", "where", required=True, help="What it stands in or at: a vessel's or place's name, or hand.")
 @FOLDER
 def approve(code: str, where: str, folder: Path | None) -> None:
-    """Say yes to the device that shows CODE."""
+    """Pair the device that shows CODE."""
     from ..actions.devices import ApprovePairing, approve_pairing
 
     with sentences("It was not paired"):

@@ -7,20 +7,19 @@ from __future__ import annotations
 
 import math
 import random
-from dataclasses import asdict, dataclass, field
-from typing import Any
+from dataclasses import dataclass, field
 
 from ..core.liquid.heat import pot_area_m2
-from ..core.measuring.calibrating import MV_PER_PH, buffer_ph, millivolts_shown, theta
+from ..core.measuring.calibrating import MV_PER_PH, buffer_ph, theta
 
-DAY_S, YEAR_DAYS = 86400.0, 365.0
+DAY_S = 86400.0
 DRIFT_MV = 1.0  #: An electrode's offset wanders by so much a day. [mV]
 WEARS_A_MONTH, DRY_A_DAY = 0.02, 0.004  #: Of its slope. [-]
 CLEAN_TAU_S, DIRTY_TAU_S = 5.0, 60.0  #: It settles so fast. [s]
 DIRTY_SLOPE = 0.06  #: What dirt takes of the slope, while it is there. [-]
 NOISE_MV, LOW_BATTERY_JUMP_MV = 0.5, 12.0
 LOWEST_BATTERY = 0.1
-PROBE_OFFSET_K, PROBE_STEP_K, PROBE_NOISE_K = 0.3, 0.0625, 0.02
+PROBE_STEP_K, PROBE_NOISE_K = 0.0625, 0.02
 AIR_TAU_S, LIQUID_TAU_S = 150.0, 25.0  #: A probe follows air and liquid so fast. [s]
 RHO_C, LIDDED_U = 4186.0, 9.5  #: [J/(L K)], [W/(m2 K)]; as section cooling of `core/liquid/heat.py`
 MAT_J_PER_K, MAT_W_PER_K = 1800.0, 2.5  #: What a mat stores, and hands on to the crock.
@@ -200,13 +199,3 @@ class Scale:
 
 #: What can be put on the scale. [g]
 THINGS = {"an empty jar": 1240.0, "3 litres of brew": 3030.0, "a cup of sugar": 200.0, "a spoon of tea": 6.0, "a bowl of damsons": 331.0, "a full swing-top": 1012.0}
-
-
-def packed(thing: Any) -> dict[str, Any]:
-    """Pack a stand-in's hidden truth, to go on with it after a restart."""
-    return asdict(thing)
-
-
-def never_set(ph: float, celsius: float) -> float:
-    """Return the voltage that a meter which was never set shows a pH for. [mV]"""
-    return millivolts_shown(ph, celsius)

@@ -15,7 +15,7 @@ from ..store.records import Brew, Device, DeviceReading, Instrument, Reading
 from . import devices
 from .forecast import forecasting
 
-LIVE_S = 60.0  #: So much of a live course is shown. [s]
+LIVE_S = 60.0  #: The span of a live course that is shown. [s]
 HEARD_S = 30.0  #: A meter that was not heard of for longer is not live. [s]
 FRESH = timedelta(days=90)  #: An opened buffer is good so long (assumed).
 LOOK_BACK = timedelta(days=120)

@@ -38,7 +38,7 @@ def _done(run: Callable[..., Done], ask: object, anchor: str = "") -> Answer:
 
 @bp.post("/pairings/<code>")
 def decide(code: str) -> Answer:
-    """Say yes or no to a device that waits."""
+    """Answer a device that waits: yes or no."""
     if request.form.get("do") == "refuse":
         return _done(dev.refuse_pairing, dev.RefusePairing(code=code))
     vessel, place = _where(request.form.get("where", ""))
@@ -47,7 +47,7 @@ def decide(code: str) -> Answer:
 
 @bp.post("/devices/<int:number>/move")
 def move(number: int) -> Answer:
-    """Say where a device stands now."""
+    """Move a device to where it stands now."""
     vessel, place = _where(request.form.get("where", ""))
     form = DeviceMoveForm()
     if not form.validate_on_submit():
