@@ -7,12 +7,14 @@ import re
 import shutil
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
+from functools import lru_cache, partial
 from types import SimpleNamespace
 
 import pytest
 from flask import Flask
 from hypothesis import settings
 from jinja2 import BytecodeCache
+from werkzeug import security
 from werkzeug.routing import Rule
 from werkzeug.test import TestResponse
 
@@ -28,6 +30,7 @@ from kyklos.core.liquid.ferment import Recipe, surface_factor
 from kyklos.demo.household import DEMO_NOW
 from kyklos.demo.sample import unpack
 from kyklos.reckon.forecast import forecasting, warmth
+from kyklos.serving import sign_in
 from kyklos.serving.app import create_app
 from kyklos.store.file import database as database_module
 from kyklos.store.file.database import Database
@@ -50,18 +53,23 @@ class KeptTemplates(BytecodeCache):
 
 
 Flask.jinja_options = {"bytecode_cache": KeptTemplates()}
-_addresses, _compile_address = {}, Rule._compile_builder
+_addresses, _compile_address = {}, Rule.compile
+_OF_A_RULE = ("_parts", "_trace", "_converters", "arguments", "_build", "_build_unknown")
 
 
-def _compiled_once(rule, append_unknown=True):
-    """Compile how an address is written once for all the applications of a run: they have the same addresses."""
-    key = (rule.rule, rule.endpoint, tuple(sorted((rule.defaults or {}).items())), append_unknown)
+def _compiled_once(rule):
+    """Compile how an address is read and written once for all the applications of a run: they have the same addresses."""
+    key = (rule.rule, rule.endpoint, rule.subdomain, tuple(sorted((rule.defaults or {}).items())), rule.merge_slashes, rule.map.host_matching)
     if key not in _addresses:
-        _addresses[key] = _compile_address(rule, append_unknown)
-    return _addresses[key]
+        _compile_address(rule)
+        _addresses[key] = {name: getattr(rule, name) for name in _OF_A_RULE}
+    for name, value in _addresses[key].items():
+        setattr(rule, name, value)
 
 
-Rule._compile_builder = _compiled_once
+Rule.compile = _compiled_once
+sign_in.generate_password_hash = security.generate_password_hash = partial(security.generate_password_hash, method="scrypt:1024:8:1")  # strong ones take long, as they should
+answer._carried = lru_cache(maxsize=400)(answer._carried.__wrapped__)  # many tests ask the same of the same household
 _make_engine = database_module.create_engine
 _shared = _make_engine("sqlite://")
 _shared.connect().close()  # so that its dialect knows which SQLite it speaks to

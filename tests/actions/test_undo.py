@@ -50,7 +50,7 @@ from kyklos.core.brewing.planner import PlanAsk, StarterTold, VesselFacts
 from kyklos.core.brewing.recipe_card import RecipeCard
 from kyklos.core.liquid.ferment import Recipe
 from kyklos.core.notebook.lessons import Applies
-from kyklos.core.sheets.spreadsheet import BrewTold, ReadingTold
+from kyklos.core.sheets.told import BrewTold, ReadingTold
 from kyklos.demo.watched import picture
 from kyklos.exchange.lines import ReceivePassport, receive_passport
 from kyklos.exchange.passport import Passport

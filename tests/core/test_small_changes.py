@@ -32,7 +32,9 @@ from kyklos.core.liquid.heat import mix_temperature
 from kyklos.core.liquid.teas import main_of
 from kyklos.core.quick.line import understand
 from kyklos.core.quick.said import Context, Named
+from kyklos.core.sheets.spreadsheet import SheetAsk
 from kyklos.core.sheets.spreadsheet import read as read_sheet
+from kyklos.core.sheets.tables import table
 from kyklos.core.tapped.vessel import can_give, drawing
 from tests.core.test_calc import GOOD
 from tests.core.test_tapped import vessel as tapped_vessel
@@ -210,7 +212,7 @@ def test_the_range_of_a_vigour_is_as_wide_below_as_above():
 
 def test_a_row_of_a_sheet_with_gaps_is_read_and_an_empty_one_is_not():
     """Cells may be left out; a row of nothing but spaces says nothing, and is no fault."""
-    sheet = read_sheet("vessel,began,pH\nJar,2027-01-03,\n , ,\nTall jar,2027-01-05,4.1\n", None, UTC, NOW.replace(tzinfo=UTC))
+    sheet = read_sheet([table("vessel,began,pH\nJar,2027-01-03,\n , ,\nTall jar,2027-01-05,4.1\n")], SheetAsk(), UTC, NOW.replace(tzinfo=UTC))
     assert [brew.vessel for brew in sheet.brews] == ["Jar", "Tall jar"]
     assert not sheet.wrong
 

@@ -1,11 +1,15 @@
 """A spreadsheet brought in: columns are recognised and asked about, wrong rows named, nothing written until confirmed, undone as one."""
 
+import html
 import io
+import re
 
 import pytest
 
-from kyklos.core.sheets import spreadsheet
-from kyklos.store.records import Brew, Reading, Vessel
+from kyklos.core.sheets.columns import recognised
+from kyklos.store.records import Bottle, Brew, Reading, Tasting, Vessel
+
+from ..core.test_spreadsheets import FILES, as_workbook
 
 SHEET = """Jar,SCOBY,Started,Date,pH,Temp °F,Bottled,Notes,Colour
 Blue jar,Bora,2026-11-01,2026-11-01,4.2,75,,,amber
@@ -22,8 +26,8 @@ Green jar,,2027-02-01,2027-02-09,3.5,69,2026-01-01,,
 
 def test_columns_are_recognised_by_their_heads():
     """In any order and wording; what is none is left out."""
-    assert spreadsheet.recognised(SHEET.splitlines()[0].split(",")) == ("vessel", "culture", "began", "at", "ph", "celsius", "ended", "note", "")  # fmt: skip
-    assert spreadsheet.recognised(["Batch #", "brew day", "pH reading", "temp"]) == ("brew", "began", "ph", "celsius")
+    assert recognised(SHEET.splitlines()[0].split(",")) == ("vessel", "culture", "began", "at", "ph", "temperature", "ended", "note", "")  # fmt: skip
+    assert recognised(["Batch #", "brew day", "pH reading", "temp"]) == ("brew", "began", "ph", "temperature")
 
 
 def test_a_preview_writes_nothing_and_names_wrong_rows(client, database):
@@ -59,9 +63,8 @@ def test_confirmed_it_is_written_and_undone_as_one(client, database):
 
 def test_a_column_chosen_otherwise_counts(client, database):
     """What the head says can be changed; a second confirming of the same jar at the same time is refused with its row."""
-    text = "Thing;When;Acid\nTall;2027-02-01;3,4\nTall;2027-02-05;3,2\n"
-    assert "no day" in client.post("/settings/import", data={"text": text, "column": ["vessel", "", "ph"]}).text or True
-    told = {"text": text, "column": ["vessel", "at", "ph"], "confirmed": "yes"}
+    text = "Thing;When;Number\nTall;2027-02-01;3,4\nTall;2027-02-05;3,2\n"
+    told = {"text": text, "column-0": ["vessel", "at", "ph"], "confirmed": "yes"}
     assert client.post("/settings/import", data=told).status_code == 303
     with database.reader() as session:
         assert session.query(Reading).count() == 2
@@ -69,6 +72,47 @@ def test_a_column_chosen_otherwise_counts(client, database):
     assert again.status_code == 422
     assert "Row 2:" in again.text
     assert "Nothing was written" in again.text
+
+
+def test_what_was_said_once_is_remembered_for_the_next_file_like_it(client, database):
+    """A column named by hand is that column again when a file with the same heads comes; another file is read by its own heads."""
+    client.post("/settings/import", data={"text": "Thing;When;Number\nTall;2027-02-01;3,4\n", "column-0": ["vessel", "at", "ph"], "confirmed": "yes"})
+    page = client.post("/settings/import", data={"text": "Thing;When;Number\nSmall;2027-02-02;3,3\n"})
+    assert "1 brew, 1 reading" in page.text
+    assert "Small" in page.text
+    other = client.post("/settings/import", data={"text": "Thing;When;Figure\nSmall;2027-02-02;3,3\n"})
+    assert "0 readings" in other.text
+
+
+def test_a_day_that_may_mean_two_is_asked_about_and_not_guessed(client, database):
+    """3/4 is asked about where no other cell tells; until it is said, nothing is written, and then it is that day."""
+    text = "Jar,Date,pH\nTall,3/2/2027,3.4\nTall,5/2/2027,3.2\n"
+    asked = client.post("/settings/import", data={"text": text})
+    assert "Which day is 3/2/2027?" in asked.text
+    tables = html.unescape(re.search(r'name="tables"[^>]*>(.*?)</textarea>', asked.text, re.S)[1])
+    told = {"tables": tables, "column-0": ["vessel", "at", "ph"]}
+    assert client.post("/settings/import", data={**told, "confirmed": "yes"}).status_code == 422
+    with database.reader() as session:
+        assert session.query(Brew).count() == 0
+    assert client.post("/settings/import", data={**told, "order": "day", "confirmed": "yes"}).status_code == 303
+    with database.reader() as session:
+        assert [r.at.date().isoformat() for r in session.query(Reading).order_by(Reading.at)] == ["2027-02-03", "2027-02-05"]
+
+
+def test_tastes_and_bottles_come_along_and_go_with_one_undo(client, database):
+    """A workbook's sheets are put together by the brew's number: readings, tastes of a new taster, bottles that are still there."""
+    file = io.BytesIO(as_workbook(FILES["sheets.xlsx"]))
+    shown = client.post("/settings/import", data={"file": (file, "sheets.xlsx")}, content_type="multipart/form-data")
+    assert "2 brews, 3 readings, 2 tastes, 9 bottles" in shown.text
+    tables = html.unescape(re.search(r'name="tables"[^>]*>(.*?)</textarea>', shown.text, re.S)[1])
+    assert client.post("/settings/import", data={"tables": tables, "bottles_left": "on", "confirmed": "yes"}).status_code == 303
+    with database.reader() as session:
+        assert sorted(b.state for b in session.query(Bottle)) == ["warm"] * 9
+        assert {t.taster.name for t in session.query(Tasting)} == {"Odile"}
+    assert client.get("/cellar/").status_code == 200
+    assert client.post("/undo/1").status_code == 303
+    with database.reader() as session:
+        assert session.query(Bottle).count() == session.query(Tasting).count() == session.query(Brew).count() == 0
 
 
 @pytest.mark.parametrize("text", ["", "hello", "a,b", "a,b\n" * 6000, 'a,b\n"' + "x" * 300_000 + '",2', "pH;note\n3.4;x\n", "\x00,\x00\n1,2"])

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import secrets
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 
-from sqlalchemy import delete, select
+from sqlalchemy import delete, select, update
 from sqlalchemy.orm import Session
 
 from ..store.records import DataKey
@@ -14,6 +14,7 @@ from .base import Checks
 from .pairing import sum_of
 
 MOST_NAME, MOST_KEYS = 60, 20
+NOTED_EVERY = timedelta(hours=1)  #: A program that asks all day writes no more often.
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,8 +49,19 @@ def end_key(session: Session, number: int) -> None:
         session.execute(delete(DataKey).where(DataKey.id == number))
 
 
-def opens(session: Session, key: str) -> bool:
-    """Return whether a key opens the tables."""
+def key_of(session: Session, key: str) -> DataKey | None:
+    """Find the key that opens the tables; None: it is none."""
     if not key or len(key) > 100:
-        return False
-    return session.scalar(select(DataKey.id).where(DataKey.key_sum == sum_of(key)), execution_options={"anew": True}) is not None
+        return None
+    return session.scalar(select(DataKey).where(DataKey.key_sum == sum_of(key)), execution_options={"anew": True})
+
+
+def is_noted(row: DataKey, at: datetime) -> bool:
+    """Return whether its use was written down within the last hour."""
+    return row.used_at is not None and at - row.used_at < NOTED_EVERY
+
+
+def note_use(session: Session, number: int, at: datetime) -> None:
+    """Write down when a key was last used."""
+    with session.begin():
+        session.execute(update(DataKey).where(DataKey.id == number).values(used_at=at))

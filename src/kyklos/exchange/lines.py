@@ -17,7 +17,8 @@ from ..core.liquid import teas
 from ..reckon.cultures import lineages
 from ..store.read import culture_queries, queries
 from ..store.records import Brew, Culture, Disc, StarterLot
-from .passport import Came, Passport, PassportReading, Thing, clean, fingerprint
+from .passport import Came, Passport, PassportReading, Thing, fingerprint
+from .strict import clean
 
 CARE = {
     "sugar": "Plain black or green tea and sugar, 55 g/L; a tenth to a fifth of mature liquid at each start; 21 to 26 °C; a cloth, never a lid.",

@@ -9,77 +9,48 @@ from __future__ import annotations
 import hashlib
 import json
 from datetime import date
-from typing import Annotated, Literal
+from typing import Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError
+from pydantic import Field
 
-from ..core.base import KyklosError
 from ..core.cultures import Link, Node
 from ..core.cultures.lineage import LoopError, descent
+from .strict import DayText, DocumentError, DocumentPart, Key, Name, Share, Text, checked, object_of
 
 FORMAT: Literal["kyklos-culture-passport"] = "kyklos-culture-passport"
-LARGEST_BYTES = 2_000_000
 MOST_THINGS, MOST_LINKS = 20_000, 60_000
 
 
-def _unseen(letter: str) -> bool:
-    return (letter < " " and letter not in "\n\t\r") or letter == "\x7f" or "\ud800" <= letter <= "\udfff"
-
-
-def _plain(text: str) -> str:
-    """Refuse what no name or story holds: letters that nobody sees."""
-    if any(_unseen(letter) for letter in text):
-        raise ValueError("it holds letters that cannot be seen")
-    return text
-
-
-def _named(text: str) -> str:
-    """Refuse a name of nothing but spaces."""
-    if not text.strip():
-        raise ValueError("a name is missing")
-    return _plain(text)
-
-
-Text = Annotated[str, AfterValidator(_plain)]
-Name = Annotated[str, AfterValidator(_named)]
-Key = Annotated[str, Field(pattern=r"^[a-z0-9-]{1,60}$")]
-Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
-
-
-class PassportError(KyklosError):
+class PassportError(DocumentError):
     """A document that is no passport, or one that cannot be true."""
 
 
-class _Part(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True, strict=True)
-
-
-class Thing(_Part):
+class Thing(DocumentPart):
     """A brew, a disc or a liquid."""
 
     key: Key
     kind: Literal["brew", "disc", "lot"]
-    on: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")  #: The day it began.
+    on: DayText  #: The day it began.
     honey_share: Share | None = None  #: Of a brew's sugars.
     tea: Text = Field(default="", max_length=80)
 
 
-class Came(_Part):
+class Came(DocumentPart):
     """Liquid or a disc that passed from one thing to another."""
 
     source: Key = Field(alias="from")
     target: Key = Field(alias="to")
-    on: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")
+    on: DayText
 
 
-class PassportReading(_Part):
+class PassportReading(DocumentPart):
     """The last pH of its liquid."""
 
     ph: float = Field(ge=1.5, le=7, allow_inf_nan=False)
-    on: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")
+    on: DayText
 
 
-class Passport(_Part):
+class Passport(DocumentPart):
     """The document."""
 
     format: Literal["kyklos-culture-passport"] = FORMAT
@@ -87,8 +58,8 @@ class Passport(_Part):
     name: Name = Field(min_length=1, max_length=40)
     diet: Literal["sugar", "jun"]
     origin: Text = Field(max_length=40)
-    begun_on: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")
-    written_on: str = Field(pattern=r"^\d{4}-\d{2}-\d{2}$")
+    begun_on: DayText
+    written_on: DayText
     story: Text = Field(default="", max_length=2000)
     care: Text = Field(default="", max_length=2000)
     last_reading: PassportReading | None = None
@@ -110,15 +81,6 @@ class Passport(_Part):
 
 def _day(text: str) -> int:
     return date.fromisoformat(text).toordinal()
-
-
-def clean(text: str, longest: int) -> str:
-    """Return a text as a passport can carry it: without letters that nobody sees, and no longer than it may be.
-
-    >>> clean(" Bo\\x00ra ", 40)
-    'Bora'
-    """
-    return "".join(letter for letter in text if not _unseen(letter)).strip()[:longest]
 
 
 def written(passport: Passport) -> str:
@@ -144,30 +106,19 @@ def read(content: bytes) -> Passport:
     Raises:
         PassportError: If it is too large, no JSON, no passport, of another version, or contradicts itself.
     """
-    if len(content) > LARGEST_BYTES:
-        raise PassportError(f"This file is larger than {LARGEST_BYTES // 1_000_000} MB: no passport is.")
     try:
-        document = json.loads(content.decode("utf-8-sig"))
-    except (ValueError, RecursionError) as problem:  # also numbers of thousands of digits
-        raise PassportError("This file is damaged, or no passport: it cannot be read as JSON.") from problem
-    if not isinstance(document, dict) or document.get("format") != FORMAT:
-        raise PassportError("This is no culture passport.")
-    if document.get("version") != 1:
-        raise PassportError("This passport is of a version that this Kyklos does not know: a newer one may read it.")
-    try:
-        passport = Passport.model_validate(document)
-    except (ValidationError, RecursionError) as problem:
-        raise PassportError(f"This passport cannot be right: {_first(problem)}.") from problem
+        document = object_of(content, "passport")
+        if document.get("format") != FORMAT:
+            raise PassportError("This is no culture passport.")
+        if document.get("version") != 1:
+            raise PassportError("This passport is of a version that this Kyklos does not know: a newer one may read it.")
+        passport = checked(Passport, document, "passport")
+    except PassportError:
+        raise
+    except DocumentError as problem:
+        raise PassportError(str(problem)) from problem
     _check(passport)
     return passport
-
-
-def _first(problem: Exception) -> str:
-    if not isinstance(problem, ValidationError):
-        return "it is nested too deeply"
-    found = problem.errors(include_url=False, include_input=False)[0]
-    where = ".".join(str(piece) for piece in found["loc"][:4])
-    return f"{where}: {found['msg'][0].lower()}{found['msg'][1:]}"
 
 
 def _check(passport: Passport) -> None:

@@ -15,7 +15,7 @@ from flask_wtf.csrf import generate_csrf
 from werkzeug.security import check_password_hash, generate_password_hash
 from werkzeug.wrappers import Response as Answer
 
-from ..actions.data_keys import opens
+from ..actions.data_keys import is_noted, key_of, note_use
 from ..store.file.own import write_whole
 from ..web.kit.addresses import within
 from ..web.kit.problems import asked_by_program
@@ -169,7 +169,7 @@ def guard(app: Flask) -> None:
             return None
         if _signed_in(app):
             return None
-        if request.endpoint == "data.table" and opens(g.session, request.args.get("key", "")):
+        if request.endpoint == "data.table" and _by_key(app):
             return None
         g.stranger = True  # pages shown to one say nothing of the household
         if request.endpoint in OPEN:
@@ -177,6 +177,18 @@ def guard(app: Flask) -> None:
         if request.method != "GET" or "HX-Request" in request.headers:
             abort(401, "Sign in again: open any page of Kyklos. What you typed is still here.")
         return redirect(url_for("sign_in.ask", next=request.full_path.rstrip("?")), 303)
+
+
+def _by_key(app: Flask) -> bool:
+    """Return whether a key opens the tables to this request; writes down that it was used."""
+    found = key_of(g.session, request.args.get("key", ""))
+    if found is None:
+        return False
+    if not is_noted(found, g.now):
+        database, _ = app.extensions["kyklos"]
+        with database.writer() as session:
+            note_use(session, found.id, g.now)
+    return True
 
 
 def _signed_in(app: Flask) -> bool:

@@ -110,7 +110,7 @@ class OpenBottle:
     at: datetime | None = None  #: Now, unless given.
 
 
-def _left(session: Session, bottle: Bottle, at: datetime, how: Way, left_as: str) -> None:
+def goes_out(session: Session, bottle: Bottle, at: datetime, how: Way, left_as: str) -> None:
     """Let what is in a bottle go out with it; one that is broken is the household's no longer."""
     bottle.state, bottle.gone_at, bottle.left_as = BottleState.GONE, at, left_as
     if bottle.type.owned and not LEAVINGS[left_as].comes_back:
@@ -127,7 +127,7 @@ def open_one(session: Session, ask: OpenBottle, at: datetime) -> Done:
     checks.refuse_if(not 0 <= ask.hiss <= 4, "hiss", "Choose how it hissed, from silent to gushed.")
     checks.done()
     bottle.hiss, bottle.taste = ask.hiss, ask.taste.strip()[:300]
-    _left(session, bottle, when, Way.DRUNK, "drunk")
+    goes_out(session, bottle, when, Way.DRUNK, "drunk")
     if ask.hiss == BURST_HISS:
         return Done(f"Opened; it gushed.{_warned(bottle)}")
     return Done("Opened. Enjoy it.")
@@ -171,7 +171,7 @@ def finish(session: Session, ask: FinishBottles, at: datetime) -> Done:
     checks.done()
     left_as = ask.left_as or (LeftAs.DRUNK if ask.drunk else LeftAs.GONE)
     for bottle in bottles:
-        _left(session, bottle, when, WAYS.get(left_as, Way.GONE), left_as)
+        goes_out(session, bottle, when, WAYS.get(left_as, Way.GONE), left_as)
         bottle.to_whom = ask.to_whom.strip()[:80]
     return Done(f"{bottles_word(len(bottles))} recorded as {LEAVINGS[left_as].name}.")
 
@@ -202,7 +202,7 @@ def lose_bottle(session: Session, ask: LoseBottle, at: datetime) -> Done:
     if way.alarms:
         bottle.hiss = BURST_HISS
     bottle.cause = ask.cause.strip()[:200]
-    _left(session, bottle, when, Way.LOST, ask.left_as)
+    goes_out(session, bottle, when, Way.LOST, ask.left_as)
     return Done(f"One bottle {way.name}.{_warned(bottle) if way.alarms else ''}")
 
 

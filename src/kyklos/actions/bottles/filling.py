@@ -364,12 +364,18 @@ def find_bottles(session: Session, ask: FindBottles, at: datetime) -> Done:
     checks.refuse_if(brew.status == BrewStatus.DISCARDED, "brew", "That brew was thrown out: so are these. Towel, gloves, goggles.")
     checks.refuse_apart(session, "", ("brew", brew.id))
     checks.done()
+    number = write_found(session, brew, ask)
+    return Done(f"{bottles_word(int(ask.count))} found: look at what they may press before you touch them.", {"bottling": number})
+
+
+def write_found(session: Session, brew: Brew, ask: FindBottles) -> int:
+    """Write bottles as filled then, which were checked; gives the number of their filling."""
     kind = type_of(session, ask.kind, ask.volume_ml, ask.limit_bar)
     boxes = (Box(kind.id, ask.headspace_fraction),) * int(ask.count)
     source = _source(session, brew, None, ask.filled_at)
     number = _write(session, source, Group(filling=ask, boxes=boxes, name=ask.note or "Found"), ask.filled_at)
     _count_used(session, {kind.id: kind})
-    return Done(f"{bottles_word(int(ask.count))} found: look at what they may press before you touch them.", {"bottling": number})
+    return number
 
 
 def _count_used(session: Session, types: dict[int, BottleType]) -> None:

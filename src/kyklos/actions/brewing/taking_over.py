@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 from ...core.base.kinds import Diet, KindOfBrew, Origin, VesselKind
 from ...core.brewing.vessel_parts import usual_jar
 from ...core.liquid import Recipe
-from ...core.sheets.spreadsheet import LONGEST_DAYS
+from ...core.sheets.told import LONGEST_DAYS
 from ...store.read import culture_queries, queries
 from ...store.read.recorded import surface_per_volume
 from ...store.records import Brew, Culture, Place, Taster, Vessel

@@ -90,13 +90,22 @@ def read_line(line: str) -> list[ParkLine]:
     return [_read_part(part) for part in parts[:20]]
 
 
+def kind_in(words: str) -> str | None:
+    """Return the kind of bottle that is named, a key of BOTTLES; None: none is.
+
+    >>> kind_in("Flip-top, green"), kind_in("500 ml")
+    ('swing-top', None)
+    """
+    return next((key for key, way in _WORDS if re.search(way, words.lower())), None)
+
+
 def _read_part(part: str) -> ParkLine:
     if len(part) > LONGEST_PART:
         raise CoreError(f'"{part[:20]}…" is too long: write a comma between one kind of bottle and the next.')
     size = re.search(r"(\d+(?:[.,]\d+)?)\s*(?:fl\.?\s*)?(ml|cl|dl|litres?|liters?|l|oz|ounces?|pints?|pt|quarts?|qt)\b", part)
     rest = part.replace(size[0], " ") if size else part
     count = re.search(r"\d+", rest)
-    kind = next((key for key, words in _WORDS if re.search(words, rest)), None)
+    kind = kind_in(rest)
     if count is None:
         raise CoreError(f'How many are "{part}"? Write a number first, like "12 swing-top 500 mL".')
     if kind is None:

@@ -16,8 +16,8 @@ MOST_LINES = 200_000
 COLDEST_C, WARMEST_C = -10.0, 60.0  #: [degC]
 FIRST_YEAR, LAST_YEAR = 1990, 2150  #: No logger tells of others.
 EVERY_SECONDS = 1800  #: Means over half an hour are kept. [s]
-FORMATS = ("%Y-%m-%d %H:%M:%S", "%Y-%m-%d %H:%M", "%Y/%m/%d %H:%M:%S", "%Y/%m/%d %H:%M", "%d.%m.%Y %H:%M:%S", "%d.%m.%Y %H:%M")  # fmt: skip
-SLASHED = {False: ("%d/%m/%Y", "%d/%m/%y"), True: ("%m/%d/%Y", "%m/%d/%y")}
+FORMATS = ("%Y-%m-%d %H:%M:%S", "%Y-%m-%d %H:%M", "%Y/%m/%d %H:%M:%S", "%Y/%m/%d %H:%M", "%d.%m.%Y %H:%M:%S", "%d.%m.%Y %H:%M", "%d.%m.%y %H:%M", "%d %b %Y %H:%M", "%d %B %Y %H:%M", "%d %b %y %H:%M", "%d-%b-%Y %H:%M", "%d-%b-%y %H:%M", "%b %d %Y %H:%M", "%B %d %Y %H:%M")  # fmt: skip
+SLASHED = {False: ("%d/%m/%Y", "%d/%m/%y", "%d-%m-%Y", "%d-%m-%y"), True: ("%m/%d/%Y", "%m/%d/%y", "%m-%d-%Y", "%m-%d-%y")}
 CLOCKS = ("%H:%M:%S", "%H:%M", "%I:%M:%S %p", "%I:%M %p")
 
 

@@ -1,243 +1,226 @@
-"""Somebody's spreadsheet of brews and readings: columns recognised by their heads, rows read, what is wrong with which."""
+"""Somebody's spreadsheet of brews, readings, tastings and bottles: rows read and put together, what is wrong with which."""
 
 from __future__ import annotations
 
-import csv
-import io
-import re
-from collections.abc import Mapping, Sequence
+import statistics
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta, tzinfo
+from datetime import datetime, timedelta, tzinfo
 
 from ..base import CoreError
-from .logger_file import moment_of
+from .columns import COLUMNS, SIZES, TEMPERATURES, number_in, order_of, recognised, score_in, two_days, unit_of
+from .rows import RANGES, SMALLEST_IN_ML, RowFault, RowReader, SheetRow
+from .tables import Table
+from .told import BottlesTold, BrewTold, ReadingTold, TastingTold
 
-MOST_ROWS, MOST_CELL, MOST_COLUMNS = 5_000, 2_000, 60
-#: What a column may be: its name, and how heads say it (matched in this order).
-COLUMNS: Mapping[str, tuple[str, str]] = {
-    "began": ("Begun on", r"\b(start|began|begun|pitch\w*|brewed|brew ?day|f1 start|1f start)\b"),
-    "ended": ("Ended on", r"\b(end\w*|harvest\w*|bottled|finish\w*|done|f1 end)\b"),
-    "at": ("Day of the reading", r"\b(date|day|when|time|datum)\b"),
-    "vessel": ("Vessel", r"\b(vessel|jar|crock|container)\b"),
-    "brew": ("Brew", r"\b(brew|batch|no|number|id|#)\b|#"),
-    "culture": ("Culture", r"\b(culture|scoby|line|mother)\b"),
-    "ph": ("pH", r"\bph\b"),
-    "celsius": ("Temperature", r"\b(temp\w*|°c|°f|celsius|fahrenheit|degrees?)\b|°"),
-    "sugar_g_per_l": ("Sugar, g/L", r"\bsugar\b"),
-    "litres": ("Volume, L", r"\b(vol\w*|lit\w+|size)\b|\bl\b"),
-    "note": ("Note", r"\b(note\w*|comment\w*|taste|remark\w*)\b"),
-}
 USUAL_L = 4.0  #: Where no volume is given (assumed). [L]
-LONGEST_DAYS = 120.0  #: A brew that stands longer is vinegar: kept as starter, or ended with its last reading. [d]
+WARMER_THAN_ANY_ROOM = 45.0  #: Temperatures whose middle is above it are in °F. [degC]
 
 
-@dataclass(frozen=True, slots=True)
-class ReadingTold:
-    """A reading of a row."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SheetAsk:
+    """What a person said of a spreadsheet; what is left open is taken from it."""
 
-    row: int
-    at: datetime
-    ph: float | None
-    celsius: float | None  #: [degC]
-    note: str
-
-
-@dataclass(frozen=True, slots=True)
-class BrewTold:
-    """A brew of one or several rows."""
-
-    row: int  #: Its first.
-    vessel: str
-    culture: str
-    began: datetime
-    ended: datetime | None
-    litres: float  #: [L]
-    sugar_g_per_l: float | None  #: [g/L]
-    note: str
-    readings: tuple[ReadingTold, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class RowFault:
-    """What is wrong with a row."""
-
-    row: int
-    why: str
+    columns: tuple[tuple[str, ...], ...] = ()  #: For each table a key of COLUMNS for each column, or empty.
+    month_first: bool | None = None  #: Whether 3/4 is the fourth of March.
+    temperature: str = ""  #: A key of TEMPERATURES.
+    size: str = ""  #: A key of SIZES.
+    culture: str = "Imported"  #: Of brews that name none.
 
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
     """A spreadsheet as it was read."""
 
-    heads: tuple[str, ...]
-    columns: tuple[str, ...]  #: For each column a key of COLUMNS, or empty.
+    tables: tuple[Table, ...]
+    columns: tuple[tuple[str, ...], ...]  #: For each table and column a key of COLUMNS, or empty.
     brews: tuple[BrewTold, ...]
     wrong: tuple[RowFault, ...]
     rows: int
+    two_days: str  #: A cell that may mean two days, where none tells which; empty: all are plain.
+    month_first: bool
+    temperature: str  #: The unit its temperatures were read in; empty: it has none.
+    size: str  #: Alike; empty: each says its own, or it has none.
+    size_unsure: bool  #: Nothing says in what unit sizes are.
 
 
-def table(text: str) -> list[list[str]]:
-    """Read a table with commas, semicolons or tabs.
-
-    Raises:
-        CoreError: If it is none, or far too large.
-    """
-    text = text.replace("\r\n", "\n").replace("\r", "\n").replace("\x00", "").lstrip("\ufeff")
-    counts = {mark: text[:4000].count(mark) for mark in (";", "\t", ",")}
-    mark = max(counts, key=lambda one: counts[one])
-    try:
-        rows = list(csv.reader(io.StringIO(text, newline=""), delimiter=mark))
-    except csv.Error as problem:
-        raise CoreError("This is no table: a cell of it is far too long.") from problem
-    while rows and not any(cell.strip() for cell in rows[-1]):
-        rows.pop()
-    if len(rows) < 2 or len(rows[0]) < 2:
-        raise CoreError("This is no table with a head and rows: save the spreadsheet as CSV and choose that file.")
-    if len(rows) > MOST_ROWS or len(rows[0]) > MOST_COLUMNS:
-        raise CoreError(f"At most {MOST_ROWS} rows and {MOST_COLUMNS} columns at once: cut it to the brews you want.")
-    if any(len(cell) > MOST_CELL for row in rows for cell in row):
-        raise CoreError("This is no table of brews: a cell of it is far too long.")
-    return rows
-
-
-def recognised(heads: Sequence[str]) -> tuple[str, ...]:
-    """Return what each column is by its head; each kind once, the first that fits.
-
-    >>> recognised(["Jar", "Started", "Date", "pH", "Temp °C", "Colour"])
-    ('vessel', 'began', 'at', 'ph', 'celsius', '')
-    """
-    out, taken = [], set()
-    for head in heads:
-        words = head.lower().replace("started", "start").replace("_", " ")
-        found = next((key for key, (_, way) in COLUMNS.items() if key not in taken and re.search(way, words)), "")
-        taken.add(found)
-        out.append(found)
-    return tuple(out)
-
-
-def _number(text: str) -> float | None:
-    found = re.search(r"-?\d{1,9}(?:[.,]\d{1,9})?", text)
-    return float(found[0].replace(",", ".")) if found else None
-
-
-def _day(text: str, zone: tzinfo, month_first: bool) -> datetime | None:
-    text = text.strip()
-    if not text:
-        return None
-    for way in (text, f"{text} 12:00"):
-        found = moment_of(way, zone, month_first)
-        if found is not None:
-            whole = found.replace(hour=12) if found.hour == found.minute == 0 else found
-            return whole.astimezone(UTC)
-    return None
-
-
-def read(text: str, columns: Sequence[str] | None, zone: tzinfo, now: datetime, *, month_first: bool = False) -> Sheet:
-    """Read a spreadsheet of brews and readings.
+def read(tables: Sequence[Table], ask: SheetAsk, zone: tzinfo, now: datetime, *, us: bool = False) -> Sheet:
+    """Read a spreadsheet of brews, readings, tastings and bottles.
 
     Args:
-        text: As CSV.
-        columns: For each column a key of COLUMNS, or empty; None: as its head says.
+        tables: One or several; they are put together by brew, or by vessel and day.
+        ask: What a person said of it.
         zone: For its times.
         now: Nothing lies after it.
-        month_first: Whether 2/3/2027 is the third of February.
+        us: Whether the household writes as the US do, where nothing tells.
 
     Raises:
-        CoreError: If it is no table, or tells of no day.
+        CoreError: If no column tells a day.
     """
-    rows = table(text)
-    heads = tuple(cell.strip()[:60] for cell in rows[0])
-    kinds = tuple(columns) if columns is not None else recognised(heads)
-    kinds = tuple(key if key in COLUMNS else "" for key in (*kinds, *("",) * len(heads)))[: len(heads)]
-    place = {key: kinds.index(key) for key in kinds if key}
-    if "began" not in place and "at" not in place:
+    kinds = tuple(_kinds(one, ask.columns[i] if i < len(ask.columns) else None) for i, one in enumerate(tables))
+    if not any({"began", "at", "filled"} & set(some) for some in kinds):
         raise CoreError("Which column tells the day? Choose one for the start of a brew, or for the day of a reading.")
-    fahrenheit = "celsius" in place and bool(re.search(r"°\s*f|fahrenheit|\bf\b", heads[place["celsius"]].lower()))
-    wrong: list[RowFault] = []
-    groups: dict[tuple[str, str], list[dict[str, object]]] = {}
-    for number, row in enumerate(rows[1:], 2):
-        if not any(cell.strip() for cell in row):
-            continue
-        cells = {key: row[i].strip() if i < len(row) else "" for key, i in place.items()}
-        found = _row(cells, number, zone, now, month_first, fahrenheit, wrong)
-        if found is not None:
-            groups.setdefault((str(found["vessel"]).casefold(), str(found["brew"])), []).append(found)
-    brews = [brew for some in groups.values() for brew in _brews(some, wrong)]
-    return Sheet(heads, kinds, tuple(sorted(brews, key=lambda b: (b.began, b.row))), tuple(wrong), len(rows) - 1)
+    dated = [cell for one, some in zip(tables, kinds, strict=True) for cell in _cells(one, some, {"began", "ended", "at", "filled"})]
+    order = ask.month_first if ask.month_first is not None else order_of(dated)
+    unsure = two_days(dated) if order is None else ""
+    month_first = us if order is None else order
+    reader = RowReader(zone, now, month_first, len(tables) > 1)
+    rows: list[SheetRow] = []
+    units, sizes, size_unsure = "", "", False
+    for one, some in zip(tables, kinds, strict=True):
+        warm = _temperature_unit(one, some, ask)
+        size, told = _size_unit(one, some, ask, us)
+        units, sizes, size_unsure = units or warm, sizes or size, size_unsure or not told
+        rows += reader.rows(one, some, warm, size)
+    brews = _put_together(rows, reader, tables)
+    count = sum(len(one.rows) - one.head_at - 1 for one in tables)
+    ordered = tuple(sorted(brews, key=lambda b: (b.began, b.row)))
+    return Sheet(tuple(tables), kinds, ordered, tuple(reader.wrong), count, unsure, month_first, units, sizes, size_unsure)
 
 
-def _row(
-    cells: Mapping[str, str], number: int, zone: tzinfo, now: datetime, month_first: bool, fahrenheit: bool, wrong: list[RowFault]
-) -> dict[str, object] | None:
-    """Read one row; what is wrong with it is noted, and the row left out."""
-    days = {}
-    for key in ("began", "ended", "at"):
-        text = cells.get(key, "")
-        days[key] = _day(text, zone, month_first)
-        if text and days[key] is None:
-            wrong.append(RowFault(number, f"“{text[:30]}” is no day that can be read."))
-            return None
-        if (day := days[key]) is not None and day > now + timedelta(days=1):
-            wrong.append(RowFault(number, f"“{text[:30]}” lies in the future."))
-            return None
-    if days["began"] is None and days["at"] is None:
-        wrong.append(RowFault(number, "It tells no day."))
-        return None
-    values: dict[str, float | None] = {}
-    for key, low, high, what in (("ph", 1.8, 8.0, "pH"), ("celsius", -5.0, 60.0, "temperature"), ("litres", 0.1, 250.0, "volume"), ("sugar_g_per_l", 5.0, 150.0, "sugar")):
-        value = _number(cells.get(key, ""))
-        if value is not None and key == "celsius" and fahrenheit:
-            value = (value - 32) / 1.8
-        if cells.get(key, "") and (value is None or not low <= value <= high):
-            wrong.append(RowFault(number, f"“{cells[key][:30]}” is no {what} that can be."))
-            return None
-        values[key] = value
-    return {"row": number, **days, **values, **{key: cells.get(key, "")[:200] for key in ("vessel", "brew", "culture", "note")}}
+def _kinds(found: Table, chosen: tuple[str, ...] | None) -> tuple[str, ...]:
+    kinds = list(chosen if chosen else recognised(found.heads))
+    kinds = [key if key in COLUMNS and key not in kinds[:i] else "" for i, key in enumerate(kinds)]
+    return tuple((*kinds, *("",) * len(found.heads))[: len(found.heads)])
 
 
-def _brews(rows: Sequence[dict[str, object]], wrong: list[RowFault]) -> list[BrewTold]:
-    """Make brews of the rows of one vessel and name: a new start begins a new one."""
-    out: list[list[dict[str, object]]] = []
-    began: object = None
+def _cells(found: Table, kinds: Sequence[str], wanted: set[str]) -> list[str]:
+    places = [i for i, key in enumerate(kinds) if key in wanted]
+    return [row[i] for row in found.rows[found.head_at + 1 :] for i in places if i < len(row)]
+
+
+def _temperature_unit(found: Table, kinds: Sequence[str], ask: SheetAsk) -> str:
+    """Return the unit of its temperatures: as a person said, as its head says, or as only that can be."""
+    if "temperature" not in kinds:
+        return ""
+    named = unit_of(found.heads[kinds.index("temperature")])
+    if ask.temperature in TEMPERATURES:
+        return ask.temperature
+    if named in TEMPERATURES:
+        return named
+    values = [value for cell in _cells(found, kinds, {"temperature"}) if (value := number_in(cell)) is not None]
+    return "f" if values and statistics.median(values) > WARMER_THAN_ANY_ROOM else "c"
+
+
+def _size_unit(found: Table, kinds: Sequence[str], ask: SheetAsk, us: bool) -> tuple[str, bool]:
+    """Return the unit of its sizes, and whether anything tells it."""
+    if "size" not in kinds:
+        return "", True
+    named = unit_of(found.heads[kinds.index("size")])
+    if ask.size in SIZES:
+        return ask.size, True
+    if named in SIZES:
+        return named, True
+    cells = [cell for cell in _cells(found, kinds, {"size"}) if number_in(cell) is not None]
+    if all(unit_of(cell) in SIZES for cell in cells):
+        return "", True
+    if "bottles" in kinds:
+        return ("oz" if us else "ml"), all((number_in(cell) or 0) > SMALLEST_IN_ML for cell in cells) and not us
+    return ("gal" if us else "l"), False
+
+
+def _put_together(rows: Sequence[SheetRow], reader: RowReader, tables: Sequence[Table]) -> list[BrewTold]:
+    """Make brews of rows: those that tell a start begin one, the others join theirs by its name, or by vessel and day."""
+    begun: list[list[SheetRow]] = []
+    loose: list[SheetRow] = []
     for row in rows:
-        if not out or (row["began"] is not None and row["began"] != began):
-            out.append([])
-            began = row["began"]
-        out[-1].append(row)
+        if row.began is None:
+            loose.append(row)
+            continue
+        same = next((some for some in begun if some[0].began == row.began and _who(some[0]) == _who(row)), None)
+        if same is None:
+            begun.append([row])
+        else:
+            same.append(row)
+    alone: dict[tuple[str, str], list[SheetRow]] = {}
+    for row in loose:
+        home = _home(begun, row)
+        if home is not None:
+            home.append(row)
+        elif row.first is None or (row.bottles is not None and row.at is None and row.filled is None):
+            reader.fault(next(one for one in tables if one.name == row.table), row.number, "It names no brew that is told of, and no day.")
+        else:
+            alone.setdefault(_who(row), []).append(row)
     made = []
-    for some in out:
+    for some in (*begun, *alone.values()):
         brew = _brew(some)
         if brew.ended is not None and brew.ended < brew.began:
-            wrong.append(RowFault(brew.row, "It ended before it began."))
-            continue
-        made.append(brew)
+            reader.fault(next(one for one in tables if one.name == some[0].table), brew.row, "It ended before it began.")
+        else:
+            made.append(brew)
     return made
 
 
-def _first(rows: Sequence[dict[str, object]], key: str) -> object:
-    return next((row[key] for row in rows if row[key] not in (None, "")), None)
+def _who(row: SheetRow) -> tuple[str, str]:
+    return row.words["vessel"].casefold(), row.words["brew"].casefold()
 
 
-def _brew(rows: Sequence[dict[str, object]]) -> BrewTold:
-    readings = tuple(
-        ReadingTold(int(str(row["row"])), row["at"], row["ph"], row["celsius"], str(row["note"]))  # type: ignore[arg-type]
-        for row in rows
-        if isinstance(row["at"], datetime) and (row["ph"] is not None or row["celsius"] is not None)
-    )
-    moments = [moment for row in rows for moment in (row["began"], row["at"]) if isinstance(moment, datetime)]
-    began = _first(rows, "began")
-    ended = _first(rows, "ended")
-    name = str(_first(rows, "vessel") or _first(rows, "brew") or "Jar")
-    litres = _first(rows, "litres")
-    sugar = _first(rows, "sugar_g_per_l")
+def _home(begun: Sequence[list[SheetRow]], row: SheetRow) -> list[SheetRow] | None:
+    """Find the brew that a row without a start speaks of: of its name, else the last of its vessel that had begun."""
+    vessel, brew = _who(row)
+    if brew:
+        named = [some for some in begun if some[0].words["brew"].casefold() == brew and (not vessel or not _who(some[0])[0] or _who(some[0])[0] == vessel)]
+        if len(named) == 1:
+            return named[0]
+    day = row.first
+    if not vessel or day is None:
+        return None
+    its = [some for some in begun if _who(some[0])[0] == vessel and some[0].began is not None and some[0].began <= day + timedelta(hours=13)]
+    return max(its, key=lambda some: some[0].began or day) if its else None
+
+
+def _first(rows: Sequence[SheetRow], key: str) -> str:
+    return next((row.words[key] for row in rows if row.words[key]), "")
+
+
+def _number(rows: Sequence[SheetRow], key: str) -> float | None:
+    return next((row.values[key] for row in rows if row.values[key] is not None), None)
+
+
+def _brew(rows: Sequence[SheetRow]) -> BrewTold:
+    moments = [moment for row in rows for moment in (row.began, row.at, row.filled) if moment is not None]
+    began = next((row.began for row in rows if row.began is not None), None) or min(moments)
+    filled = [row.filled for row in rows if row.filled is not None and row.bottles is not None]
+    ended = next((row.ended for row in rows if row.ended is not None), None) or (max(filled) if filled else None)
+    ended = ended or next((row.filled for row in rows if row.filled is not None), None)
+    litres, grams = _number(rows, "litres") or USUAL_L, _number(rows, "sugar_g")
+    strength = _number(rows, "sugar") if grams is None else min(max(grams / litres, RANGES["sugar"][0]), RANGES["sugar"][1])
+    notes = [row.words["note"] for row in rows if row.words["note"] and row.at is None]
     return BrewTold(
-        int(str(rows[0]["row"])),
-        name[:40],
-        str(_first(rows, "culture") or "")[:40],
-        began if isinstance(began, datetime) else min(moments),
-        ended if isinstance(ended, datetime) else None,
-        float(litres) if isinstance(litres, float) else USUAL_L,
-        float(sugar) if isinstance(sugar, float) else None,
-        str(_first(rows, "note") or "")[:200],
-        tuple(sorted(readings, key=lambda one: one.at)),
+        rows[0].number,
+        (_first(rows, "vessel") or _first(rows, "brew") or "Jar")[:40],
+        _first(rows, "culture")[:40],
+        began,
+        ended,
+        litres,
+        strength,
+        (notes[0] if notes else _first(rows, "note"))[:200],
+        tuple(sorted(_readings(rows, began, ended), key=lambda one: one.at)),
+        tuple(sorted(_tastings(rows, began, ended), key=lambda one: one.at)),
+        tuple(_bottles(rows, ended or max(moments))),
     )
+
+
+def _readings(rows: Sequence[SheetRow], began: datetime, ended: datetime | None) -> Iterator[ReadingTold]:
+    for row in rows:
+        at, v = row.at or row.began, row.values
+        if v["ph_first"] is not None:
+            yield ReadingTold(row.number, began, v["ph_first"], None, "")
+        if v["ph_last"] is not None and (row.ended or row.filled or ended) is not None:
+            yield ReadingTold(row.number, row.ended or row.filled or ended or began, v["ph_last"], None, "")
+        if at is not None and (row.at is not None or v["ph"] is not None) and any(v[key] is not None for key in ("ph", "temperature", "acidity")):
+            yield ReadingTold(row.number, max(at, began), v["ph"], v["temperature"], row.words["note"] if row.at else "", ta_g_per_l=v["acidity"])
+
+
+def _tastings(rows: Sequence[SheetRow], began: datetime, ended: datetime | None) -> Iterator[TastingTold]:
+    for row in rows:
+        score, at = score_in(row.words["score"]), row.at or row.ended or row.filled or ended
+        if score is not None and at is not None:
+            yield TastingTold(row.number, max(at, began), row.words["taster"][:40], score, row.words["note"] if row.at else "")
+
+
+def _bottles(rows: Sequence[SheetRow], usual: datetime) -> Iterator[BottlesTold]:
+    for row in rows:
+        if row.bottles is not None:
+            count, kind, volume_ml, left = row.bottles
+            yield BottlesTold(row.number, row.filled or row.ended or row.at or usual, count, kind, volume_ml, row.words["flavour"][:80], left)

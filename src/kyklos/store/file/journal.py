@@ -20,6 +20,7 @@ from ..records import (
     Note,
     Pairing,
     PhotoContent,
+    SheetShape,
     TastedThen,
     Touched,
 )
@@ -27,7 +28,7 @@ from ..records.base import Base
 
 Row = dict[str, Any] | None
 SENT = (DeviceLanding, DeviceReading, DeviceState, KnownReading, Pairing)  #: What devices send, and by what they are known.
-UNKEPT = (Change, PhotoContent, Lesson, TastedThen, Touched, DataKey, *SENT)  #: Not part of what undo puts back.
+UNKEPT = (Change, PhotoContent, Lesson, TastedThen, Touched, DataKey, SheetShape, *SENT)  #: Not part of what undo puts back.
 
 
 def _raw(session: Session, table: str, number: int) -> Row:

@@ -31,6 +31,7 @@ from ..records import (
     PhotoContent,
     Place,
     Reading,
+    SheetShape,
     Standing,
     Taster,
     Tasting,
@@ -344,3 +345,8 @@ def trials_of(session: Session, brew_id: int, most: int) -> list[Trial]:
 def data_keys(session: Session) -> list[DataKey]:
     """List the keys of the live tables."""
     return list(session.scalars(select(DataKey).order_by(DataKey.id), execution_options={"anew": True}))
+
+
+def sheet_shapes(session: Session) -> list[SheetShape]:
+    """List what was said of spreadsheets, the latest first."""
+    return list(session.scalars(select(SheetShape).order_by(SheetShape.at.desc(), SheetShape.id.desc()), execution_options={"anew": True}))

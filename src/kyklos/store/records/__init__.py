@@ -20,7 +20,7 @@ from .devices import (
     SetPoint,
 )
 from .flavours import Comparison, Flavour, FlavourPart, Infusion, LarderItem, OwnIngredient, Score, Trial, TrialStep
-from .household import DataKey, Household, Place, Taster, Tool, Vessel
+from .household import DataKey, Household, Place, SheetShape, Taster, Tool, Vessel
 from .learned import Lesson, TastedThen, Touched
 from .liquids import Addition, BottleType, KeptLiquid, Transfer
 from .lives import (
@@ -119,6 +119,7 @@ __all__ = [
     "Reading",
     "Score",
     "SetPoint",
+    "SheetShape",
     "SpotReading",
     "Standing",
     "StarterLot",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from sqlalchemy import CheckConstraint, ForeignKey
 from sqlalchemy.orm import Mapped, mapped_column, relationship
@@ -131,3 +131,12 @@ class DataKey(Base):
     key_sum: Mapped[str] = mapped_column(unique=True)  #: SHA-256 of the key.
     made_at: Mapped[datetime]
     used_at: Mapped[datetime | None]
+
+
+class SheetShape(Base):
+    """What was said of a spreadsheet with these heads, for the next one like it. Outside the journal: it is no record of what happened."""
+
+    __tablename__ = "sheet_shape"
+    shape: Mapped[str] = mapped_column(unique=True)  #: A sum of its heads.
+    said: Mapped[dict[str, Any]]  #: Columns, order of days, units, culture.
+    at: Mapped[datetime]

@@ -14,7 +14,8 @@ from ....actions.household import ORIGINS
 from ....core.base.saying import remarked, spoken
 from ....exchange.card import PassportCard, card_of
 from ....exchange.lines import ReceivePassport, passport_of, receive_passport
-from ....exchange.passport import LARGEST_BYTES, Passport, PassportError, read, schema, written
+from ....exchange.passport import Passport, PassportError, read, schema, written
+from ....exchange.strict import LARGEST_BYTES
 from ....reckon.cultures import lineages
 from ....store.read import queries
 from ....store.records import Culture, Gift
