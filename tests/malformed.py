@@ -6,6 +6,7 @@ Run by hand: `python tests/malformed.py [how many] [seed]`.
 import hashlib
 import json
 import random
+import re
 import shutil
 import sys
 import tempfile
@@ -19,7 +20,9 @@ from kyklos.core.base.errors import KyklosError
 from kyklos.core.bottles import ingredients, park
 from kyklos.core.calc import CALCULATIONS, answer
 from kyklos.core.sheets import logger_file
-from kyklos.exchange import archive, packing, passport
+from kyklos.core.sheets.spreadsheet import SheetAsk
+from kyklos.core.sheets.spreadsheet import read as read_sheet
+from kyklos.exchange import archive, documents, packing, passport, workbook
 from kyklos.store.file.database import Database
 from kyklos.store.records import Culture, Household, Place
 
@@ -34,6 +37,8 @@ PASSPORT = {
 }  # fmt: skip
 TABLE = "Date,Time,Temp (°C)\n" + "\n".join(f"2027-02-{d:02d},{h:02d}:30,{20 + h / 10}" for d in range(1, 4) for h in range(0, 24, 6))
 LINE = "12 swing-top 500 mL, 6 beer bottles 12 oz and 2 mason jars"
+SHEET = "Batch #,Jar,Started,Date,pH,Temp (F),Taste,Bottled,Bottles,Size (oz),Notes\n1,Tall,2027-01-02,2027-01-05,3.8,72,a bit sweet,2027-01-12,6,16,ok\n2,Tall,1/13/2027,1/20/2027,\"3,4\",70,,,,,\n"
+DOCUMENTS = [json.loads(found) for found in re.findall(r"```json\n(.*?)```", (Path(__file__).parents[1] / "docs" / "formats.md").read_text(), re.S)]
 STRANGE = ["\x00", "\r", "\n", "9" * 50, "9" * 6000, "-", "é", "\ud7ff", "{", "]", '"', ",", ";", "\t", "NaN", "1e999", "null", "true", "٣", "🫙", "../", "%s", "${x}", "<script>", " " * 50]  # fmt: skip
 
 
@@ -62,6 +67,13 @@ def twisted(value, chance):
         at = chance.randrange(len(value))
         return [*value[:at], twisted(value[at], chance), *value[at + 1 :]]
     return chance.choice([None, "", " ", 0, -1, 10**400, 1e308, [], {}, [[]], True, "2027-13-45", "x" * 5000, "\x00", 0.5, {"a": 1}, "brew-1"])
+
+
+def malformed_document(chance):
+    """One of the documents in the docs, its text spoilt or a part of it twisted."""
+    example = chance.choice(DOCUMENTS)
+    text = json.dumps(twisted(example, chance)) if chance.random() < 0.5 else spoilt(json.dumps(example), chance)
+    return text.encode("utf-8", "surrogatepass")
 
 
 def questions(chance):
@@ -125,7 +137,7 @@ class Archives:
 
 def one(chance, archives):
     """Try one; anything but an error of ours is a fault."""
-    kind = chance.choices(range(7), (80, 80, 80, 40, 20, 10, 5))[0]
+    kind = chance.choices(range(9), (80, 80, 80, 40, 20, 10, 5, 80, 40))[0]
     try:
         if kind == 0:
             passport.read(spoilt(json.dumps(PASSPORT), chance).encode("utf-8", "surrogatepass"))
@@ -139,8 +151,13 @@ def one(chance, archives):
             ingredients.doubts(spoilt("coconut milk with stevia", chance))
         elif kind == 5:
             answer(*questions(chance))
-        else:
+        elif kind == 6:
             archives.read(chance)
+        elif kind == 7:
+            documents.read(malformed_document(chance))
+        else:
+            tables = workbook.tables_of(spoilt(SHEET, chance).encode("utf-8", "surrogatepass"))
+            read_sheet(tables, SheetAsk(), UTC, datetime(2027, 3, 1, tzinfo=UTC))
     except KyklosError:
         pass
 

@@ -19,7 +19,7 @@ from .base import Checks, Done, RefusedError, action, flushed
 from .bottles.cellar import goes_out
 from .bottles.filling import FindBottles, write_found
 from .bottles.harvest import ended
-from .brewing.readings import LogReading, LogTasting, write_reading, write_tasting
+from .brewing.readings import LogLook, LogReading, LogTasting, write_look, write_reading, write_tasting
 from .brewing.taking_over import TakeOver, begun_then
 
 LEAST_LIFE = timedelta(hours=1)  #: A brew whose end is also its beginning counts as so long.
@@ -41,6 +41,11 @@ class ImportSheet:
 @action
 def import_sheet(session: Session, ask: ImportSheet, at: datetime) -> Done:
     """Write down brews with what was read, tasted and filled; vessels, cultures and tasters are found by name, or begun."""
+    return bring_in(session, ask, at)
+
+
+def bring_in(session: Session, ask: ImportSheet, at: datetime) -> Done:
+    """Write down brews, within another action."""
     checks = Checks()
     checks.refuse_if(not ask.brews, "", "There is no brew in it that can be brought in.")
     checks.done()
@@ -72,7 +77,7 @@ def _one(session: Session, found: BrewTold, ask: ImportSheet, at: datetime) -> N
     vessels = {v.name.casefold(): v.id for v in queries.vessels(session)}
     cultures = {c.name.casefold(): c.id for c in culture_queries.cultures(session)}
     line = found.culture or ask.culture
-    last = max([found.began, *(one.at for one in found.readings), *(one.at for one in found.tastings)])
+    last = max([found.began, *(one.at for one in found.readings), *(one.at for one in found.tastings), *(one.at for one in found.looks)])
     over = found.ended
     if over is None and days_between(found.began, at) > LONGEST_DAYS:
         over = last  # nobody said so, but it does not stand still
@@ -88,6 +93,7 @@ def _one(session: Session, found: BrewTold, ask: ImportSheet, at: datetime) -> N
         new_culture=line,
         honey=found.honey,
         sugar_g_per_l=found.sugar_g_per_l,
+        recipe=found.recipe,
     )
     made = begun_then(session, taken, began + timedelta(days=max(0.0, days)))
     brew = queries.get(session, Brew, made["brew"])
@@ -99,6 +105,9 @@ def _one(session: Session, found: BrewTold, ask: ImportSheet, at: datetime) -> N
     for taste in found.tastings:
         who = _taster(session, taste.taster)
         write_tasting(session, LogTasting(brew_id=brew.id, taster_id=who, score=taste.score, at=taste.at, note=taste.note), brew, at)
+    for look in found.looks:
+        seen = LogLook(brew_id=brew.id, surface=look.surface, signs=look.signs, smell=look.smell, note=look.note, at=look.at)
+        write_look(session, seen, brew, at)
     if found.note:
         session.add(Note(about=NoteOn.BREW, about_id=brew.id, at=last, text=found.note))
     if over is not None:

@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from collections.abc import Iterable
+from dataclasses import dataclass
 from datetime import datetime
 
 from sqlalchemy.orm import Session
 
 from ..actions.base import Checks, Done, action
 from ..actions.bottles.filling import type_of
-from ..actions.bottles.flavour_book import AddIngredient, KeepFlavour, PartTold, add_ingredient, keep_flavour
-from ..actions.brewing.recipes import KeepRecipe, keep_recipe
-from ..actions.importing import ImportSheet, import_sheet
+from ..actions.bottles.flavour_book import AddIngredient, KeepFlavour, PartTold, add_one_ingredient, keep_one_flavour
+from ..actions.brewing.recipes import KeepRecipe, keep_one
+from ..actions.brewing.taking_over import USUAL_PH
+from ..actions.importing import ImportSheet, bring_in
 from ..core.base.saying import bottles_word
 from ..core.bottles.park import CLOSURES, MOST
-from ..core.sheets.told import BottlesTold, BrewTold, ReadingTold, TastingTold
-from ..store.read import ingredients, planning_queries
+from ..core.liquid import Recipe, teas
+from ..core.sheets.told import BottlesTold, BrewTold, LookTold, ReadingTold, TastingTold
+from ..store.read import culture_queries, ingredients, planning_queries, queries
 from .document_parts import BrewDocument
 from .documents import Document, FlavourDocument, ParkDocument, PlanDocument, RecipeDocument
 
@@ -31,12 +34,11 @@ class TakeDocument:
 def free_name(session: Session, document: Document) -> str:
     """Return the name under which a document is kept here: its own, or with a number where that is taken."""
     if isinstance(document, FlavourDocument):
-        taken = {row.name.casefold() for row in ingredients.flavours(session)}
+        taken = [row.name for row in ingredients.flavours(session)]
     else:
-        taken = {row.name.casefold() for row in planning_queries.recipes(session)}
+        taken = [row.name for row in planning_queries.recipes(session)]
     name = document.name if isinstance(document, RecipeDocument | FlavourDocument) else _plan_name(document)
-    names = (name if n == 1 else f"{name[:55]} {n}" for n in range(1, 1000))
-    return next(one for one in names if one.casefold() not in taken)
+    return _free(taken, name)
 
 
 def _plan_name(document: Document) -> str:
@@ -50,12 +52,12 @@ def take_document(session: Session, ask: TakeDocument, at: datetime) -> Done:
     name = ask.name.strip() or free_name(session, found)
     if isinstance(found, RecipeDocument | PlanDocument):
         note = found.note if isinstance(found, RecipeDocument) else f"Planned for {found.litres:g} L at {found.room_degc:g} °C."
-        return keep_recipe(session, KeepRecipe(name=name, card=found.recipe.card, note=note), at)
+        return keep_one(session, KeepRecipe(name=name, card=found.recipe.card, note=note), at)
     if isinstance(found, FlavourDocument):
         return _flavour(session, found, name, at)
     if isinstance(found, ParkDocument):
         return _bottles(session, found, at)
-    return import_sheet(session, ImportSheet(brews=(brew_told(found),)), at)
+    return bring_in(session, ImportSheet(brews=(brew_told(session, found),)), at)
 
 
 def _flavour(session: Session, found: FlavourDocument, name: str, at: datetime) -> Done:
@@ -78,11 +80,11 @@ def _flavour(session: Session, found: FlavourDocument, name: str, at: datetime) 
                 allergens=one.allergens,
                 note=one.note,
             )
-            own[one.name.casefold()] = f"own-{add_ingredient(session, told, at).made['ingredient']}"
+            own[one.name.casefold()] = f"own-{add_one_ingredient(session, told).made['ingredient']}"
         here[one.key] = own[one.name.casefold()]
     parts = tuple(PartTold(here.get(p.ingredient, p.ingredient), p.g_per_l, p.form, p.moment) for p in found.parts)
     kept = KeepFlavour(name=name, parts=parts, priming_g_per_l=found.priming_g_per_l, hours=found.hours, note=found.note)
-    return keep_flavour(session, kept, at)
+    return keep_one_flavour(session, kept, at)
 
 
 def _bottles(session: Session, found: ParkDocument, at: datetime) -> Done:
@@ -100,26 +102,39 @@ def _bottles(session: Session, found: ParkDocument, at: datetime) -> Done:
     return Done(f"{bottles_word(sum(row.owned for row in found.bottles))} counted in.", {"kinds": len(found.bottles)})
 
 
-def brew_told(found: BrewDocument) -> BrewTold:
-    """Tell a brew as a spreadsheet would: it is brought in the same way."""
+def brew_told(session: Session, found: BrewDocument) -> BrewTold:
+    """Tell a brew as a spreadsheet would: it is brought in the same way, in a vessel and of a line of its own name."""
     readings = tuple(
         ReadingTold(0, datetime.fromisoformat(r.at), r.ph, r.temperature_degc, r.note, r.by, r.acidity_g_per_l)
         for r in found.readings
         if r.ph is not None or r.temperature_degc is not None or r.acidity_g_per_l is not None
     )
-    tastings = tuple(TastingTold(0, datetime.fromisoformat(t.at), t.taster, t.score, t.note) for t in found.tastings)
-    bottles = tuple(
-        BottlesTold(0, datetime.fromisoformat(b.at), b.count, b.kind, b.volume_ml, b.flavour, b.left) for b in found.bottles
-    )
-    told = BrewTold(
+    return BrewTold(
         0,
-        found.vessel.name,
-        found.culture,
+        _free((row.name for row in queries.vessels(session)), found.vessel.name or "Jar"),
+        _free((row.name for row in culture_queries.cultures(session)), found.culture),
         datetime.fromisoformat(found.began_at),
         None if found.ended_at is None else datetime.fromisoformat(found.ended_at),
         found.litres,
         found.sugar_g_per_l,
         found.note[:200],
         readings,
+        tastings=tuple(TastingTold(0, datetime.fromisoformat(t.at), t.taster, t.score, t.note) for t in found.tastings),
+        bottles=tuple(BottlesTold(0, datetime.fromisoformat(b.at), b.count, b.kind, b.volume_ml, b.flavour, b.left) for b in found.bottles),
+        looks=tuple(LookTold(datetime.fromisoformat(one.at), one.surface, one.signs, one.smell, one.note) for one in found.looks),
+        honey=found.diet == "jun",
+        recipe=Recipe(
+            tea=teas.blend(tuple((part.tea, part.share) for part in found.tea)),
+            leaf_g_per_l=found.leaf_g_per_l,
+            sugar_g_per_l=found.sugar_g_per_l,
+            honey_share=found.honey_share,
+            starter_fraction=found.starter_share,
+            starter_ph=USUAL_PH if found.starter_ph is None else found.starter_ph,
+        ),
     )
-    return replace(told, tastings=tastings, bottles=bottles, honey=found.diet == "jun")
+
+
+def _free(taken: Iterable[str], name: str) -> str:
+    """Return a name that nothing here has: another household's jar is not this one's."""
+    known = {one.casefold() for one in taken}
+    return next(one for one in (name if n == 1 else f"{name[:36]} {n}" for n in range(1, 1000)) if one.casefold() not in known)

@@ -82,6 +82,11 @@ def parts_of(session: Session, parts: tuple[PartTold, ...]) -> list[FlavourPart]
 @action
 def keep_flavour(session: Session, ask: KeepFlavour, at: datetime) -> Done:
     """Keep a flavour by name, or change one; bottles filled before keep what they were."""
+    return keep_one_flavour(session, ask, at)
+
+
+def keep_one_flavour(session: Session, ask: KeepFlavour, at: datetime) -> Done:
+    """Keep a flavour, within another action."""
     checks, name = Checks(), ask.name.strip()
     check_name(checks, session, name, ask.flavour_id)
     checks.between(ask.priming_g_per_l, "priming_g_per_l", 0, 25, "Priming sugar of", "strength")
@@ -134,6 +139,11 @@ class AddIngredient:
 @action
 def add_ingredient(session: Session, ask: AddIngredient, at: datetime) -> Done:
     """Add an ingredient from a label; what never goes into a brew is refused with the reason."""
+    return add_one_ingredient(session, ask)
+
+
+def add_one_ingredient(session: Session, ask: AddIngredient) -> Done:
+    """Add an ingredient, within another action."""
     checks, name = Checks(), ask.name.strip()
     checks.refuse_if(not LEAST_WHY <= len(name) <= 60, "name", "Give it a name of 2 to 60 letters.")
     for doubt in doubts(name):

@@ -36,6 +36,11 @@ def _check_name(session: Session, name: str, own: int | None = None) -> str:
 @action
 def keep_recipe(session: Session, ask: KeepRecipe, at: datetime) -> Done:
     """Keep a recipe by name; a copy is one kept under another name."""
+    return keep_one(session, ask, at)
+
+
+def keep_one(session: Session, ask: KeepRecipe, at: datetime) -> Done:
+    """Keep a recipe, within another action."""
     name = _check_name(session, ask.name)
     kept = KeptRecipe(name=name, note=ask.note.strip()[:500], card=pack(ask.card), made_at=at, version=1)
     return Done(f"{name} kept.", {"recipe": flushed(session, kept)})

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
 from sqlalchemy.orm import Session
@@ -41,6 +41,7 @@ class TakeOver:
     celsius: float | None = None  #: Where it stands. [degC]
     ph: float | None = None  #: Now.
     instrument: str = "strip"
+    recipe: Recipe | None = None  #: How it was started; as usual unless given.
     taster_id: int | None = None
     score: int | None = None  #: Taste now, from -3 to 3. [step]
 
@@ -144,13 +145,14 @@ def begun_then(session: Session, ask: TakeOver, at: datetime) -> dict[str, int]:
     began = at - timedelta(days=ask.days_ago)
     vessel, culture = _vessel(session, ask, began), _culture(session, ask, began)
     jun = ask.honey or (ask.culture_id is not None and culture.diet == Diet.JUN)
-    recipe = Recipe(
+    surface = surface_per_volume(vessel, ask.litres)
+    recipe = replace(ask.recipe, surface_per_volume_per_cm=surface) if ask.recipe is not None else Recipe(
         tea="green" if jun else "black",
         sugar_g_per_l=ask.sugar_g_per_l or (60.0 if jun else 65.0),
         honey_share=1.0 if jun else 0.0,
         starter_fraction=USUAL_SHARE,
         starter_ph=USUAL_PH,
-        surface_per_volume_per_cm=surface_per_volume(vessel, ask.litres),
+        surface_per_volume_per_cm=surface,
     )
     pitched = PitchBrew(
         vessel_id=vessel.id,
@@ -162,7 +164,7 @@ def begun_then(session: Session, ask: TakeOver, at: datetime) -> dict[str, int]:
         final_l=ask.litres,
         plan={"final_l": ask.litres, **planned_amounts(recipe, ask.litres)},
         kind=KindOfBrew.JUN if jun else KindOfBrew.BATCH,
-        poured=(Poured(litres=ask.litres * USUAL_SHARE, name="as usual, nobody remembers", ph=USUAL_PH),),
+        poured=(Poured(litres=ask.litres * recipe.starter_fraction, name="" if ask.recipe else "as usual, nobody remembers", ph=recipe.starter_ph),),
         facts={"taken_over": at.isoformat()},
     )
     made = pitch(session, pitched, began).made

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
+from ..liquid import Recipe
+
 LONGEST_DAYS = 120.0  #: A brew that stands longer is vinegar: kept as starter, or ended with its last reading. [d]
 
 
@@ -46,6 +48,17 @@ class BottlesTold:
 
 
 @dataclass(frozen=True, slots=True)
+class LookTold:
+    """What was seen on the surface."""
+
+    at: datetime
+    surface: str  #: A surface of core/base/data/observations.toml
+    signs: tuple[str, ...]
+    smell: str
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
 class BrewTold:
     """A brew of one or several rows."""
 
@@ -61,3 +74,5 @@ class BrewTold:
     tastings: tuple[TastingTold, ...] = ()
     bottles: tuple[BottlesTold, ...] = ()
     honey: bool = False  #: Jun.
+    recipe: Recipe | None = None  #: How it was started, where that is known.
+    looks: tuple[LookTold, ...] = ()

@@ -1,5 +1,6 @@
-"""One place in the house: its numbers, as live tables."""
+"""One place in the house: its numbers as live tables, and the documents that go to another household or come from one."""
 
+from . import documents
 from .routes import bp
 
-__all__ = ["bp"]
+__all__ = ["bp", "documents"]
