@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Any
 
 from flask import Response, abort, g, make_response, redirect, request, url_for
@@ -123,6 +124,7 @@ def _preview(found: Document, status: int = 200, refused: str = "", name: str | 
         text=documents.written(found),
         name=(free_name(g.session, found) if name is None else name) if named else None,
         refused=refused,
+        day=date.fromisoformat(found.written_on),
         **_shown(found),
     )
 
@@ -142,4 +144,4 @@ def _shown(found: Document) -> dict[str, Any]:
     vessel = next(iter(brew_days.brewing_vessels(g.session)), None)
     litres = vessel.usable_l if vessel is not None else found.litres if isinstance(found, PlanDocument) else 1.0
     card = found.recipe.card
-    return {"lines": lines(card), "scaled": scaled(card, litres), "vessel": vessel, "litres": litres}
+    return {"lines": [line for line in lines(card) if line[0] != "Water"], "scaled": scaled(card, litres), "vessel": vessel, "litres": litres}
