@@ -37,8 +37,8 @@ def browser_type_launch_args():
 
 @pytest.fixture(scope="session")
 def browser_context_args(browser_context_args):
-    """A browser that asks for British English: a new household is offered litres and °C."""
-    return {**browser_context_args, "locale": "en-GB"}
+    """A browser that asks for British English: a new household is offered litres and °C. No worker keeps pages but where it is tried."""
+    return {**browser_context_args, "locale": "en-GB", "service_workers": "block"}
 
 
 def _serve(database, clock):

@@ -16,7 +16,7 @@ from ..web.kit import acting, cautioned, errors, once, render, template_names, t
 from ..web.kit.addresses import STATIC, address, asset
 from ..web.kit.numbers import Whole
 from ..web.kit.problems import asked_by_program
-from . import devices, security, seen_again, sign_in
+from . import devices, first_screen, security, seen_again, sign_in
 from .keeper import Keeper
 from .learner import Learner
 
@@ -136,3 +136,4 @@ def _blueprints(app: Flask) -> None:
         day_book, begin, notes, tapped, bottling, flavours, supply, notebook, data,
     ):  # fmt: skip
         app.register_blueprint(blueprint)
+    app.register_blueprint(first_screen.bp)

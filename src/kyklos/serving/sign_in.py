@@ -28,7 +28,7 @@ MONTH = timedelta(days=31)
 MET, REMEMBERED = "kyklos-met", timedelta(days=730)  #: The long cookie of a device that signed in before.
 LEAST_LETTERS, MOST_LETTERS = 8, 200
 AT_HOME = {"127.0.0.1", "::1"}  #: The house's own keyboard.
-OPEN = {"static", "sign_in.ask", "sign_in.enter", "almanac.feed"}
+OPEN = {"static", "sign_in.ask", "sign_in.enter", "almanac.feed", "first_screen.manifest", "first_screen.worker"}
 
 bp = Blueprint("sign_in", __name__)
 
@@ -121,7 +121,9 @@ def leave() -> Answer:
     """Sign this device out: its cookie is worth nothing from now on, wherever it was copied to."""
     current_app.extensions["sign_ins"].end(hashed(str(session.get("device", ""))))
     session.clear()
-    return redirect(url_for(".ask"), 303)
+    answer = redirect(url_for(".ask"), 303)
+    answer.headers["Clear-Site-Data"] = '"cache"'
+    return answer
 
 
 @bp.post("/sign-ins/<key>/end")

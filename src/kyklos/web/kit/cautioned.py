@@ -10,6 +10,7 @@ from ...core.judging import Situation
 from ...core.judging.cautions import CAUTIONS, ShownCautions, as_heard
 
 COOKIE = "heard"
+UNSEEN = "X-Kept-Unseen"  #: A page that a device keeps for later: nobody has read its cautions.
 KEPT_DAYS = 120  #: So long a device remembers what it showed; then all is shown again.
 STAYS_HOURS = 1.0  #: So long a caution stays unfolded where it was first shown: a page is looked at more than once.
 
@@ -43,7 +44,7 @@ def remember(app: Flask) -> None:
 
     @app.after_request
     def keep(response: Response) -> Response:
-        if g.get("heard_more"):
+        if g.get("heard_more") and UNSEEN not in request.headers:
             response.set_cookie(
                 COOKIE, json.dumps(g.heard), max_age=KEPT_DAYS * 86400, samesite="Lax", httponly=True,
                 secure=request.is_secure,

@@ -1,0 +1,42 @@
+"""The phone's first screen: what makes Kyklos installable, and the worker that keeps pages to be read without a connection."""
+
+from __future__ import annotations
+
+import json
+
+from flask import Blueprint, Response, url_for
+
+from ..web.kit.addresses import STATIC, asset
+
+bp = Blueprint("first_screen", __name__)
+PAPER = "#fbf6ea"  #: As the light theme has it.
+
+
+@bp.get("/kyklos.webmanifest")
+def manifest() -> Response:
+    """Say how Kyklos stands among a phone's applications."""
+    start = url_for("round.show")
+    icons = [
+        {"src": asset(f"icons/{name}.png"), "sizes": f"{edge}x{edge}", "type": "image/png", "purpose": purpose}
+        for name, edge, purpose in (("mark-192", 192, "any"), ("mark-512", 512, "any"), ("mark-512-round", 512, "maskable"))
+    ]
+    told = {
+        "name": "Kyklos",
+        "short_name": "Kyklos",
+        "id": start,
+        "start_url": start,
+        "scope": start,
+        "display": "standalone",
+        "background_color": PAPER,
+        "theme_color": PAPER,
+        "icons": icons,
+    }
+    return Response(json.dumps(told), mimetype="application/manifest+json")
+
+
+@bp.get("/worker.js")
+def worker() -> Response:
+    """Give the worker, from the root, so that it may keep the round."""
+    answer = Response((STATIC / "js" / "worker.js").read_text("utf-8"), mimetype="text/javascript")
+    answer.headers["Cache-Control"] = "no-cache"
+    return answer
