@@ -9,6 +9,7 @@ from .asking import calc
 from .house import backup, check, export_, import_, password, restore
 from .instruments import instruments
 from .serving import demo, serve
+from .unit import unit
 
 
 @click.group()
@@ -17,5 +18,5 @@ def main() -> None:
     """Kyklos: a kitchen companion for people who brew kombucha and jun at home."""
 
 
-for command in (demo, serve, password, backup, restore, check, export_, import_, calc, instruments):
+for command in (demo, serve, password, backup, restore, check, export_, import_, calc, instruments, unit):
     main.add_command(command)

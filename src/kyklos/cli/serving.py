@@ -41,15 +41,33 @@ def _serve(app: Any, host: str, port: int, certificate: tuple[Path, Path] | None
     if certificate is not None:
         click.echo(f"Its certificate's fingerprint, to compare with what the browser shows: {serving.fingerprint(certificate[0])}")
     if not is_local(host):
+        app.config["KYKLOS_ADDRESS"] = address
         _show_code(address)
+    silent = _announced(app, shown, server.port, certificate is not None)
     stop_beside = beside(address.rstrip("/")) if beside is not None else None
     sys.stdout.flush()
     with contextlib.suppress(KeyboardInterrupt):
         serving.run(server)
     if stop_beside is not None:
         stop_beside()
+    silent()
     keeper.stop()
     learner.stop()
+
+
+def _announced(app: Any, address: str, port: int, https: bool) -> Callable[[], None]:
+    """Tell the house's network the name, where that was asked for; gives what takes it back."""
+    from ..serving.announce import NAME, announce
+
+    if app.config.get("KYKLOS_NAMED") != NAME:
+        return lambda: None
+    try:
+        stop = announce(address, port, https=https)
+    except OSError as problem:
+        click.echo(f"The network does not take the name {NAME} ({problem.strerror or problem}); the address works as it is.")
+        return lambda: None
+    click.echo(f"On the house's network it is also {'https' if https else 'http'}://{NAME}:{port}/")
+    return stop
 
 
 def is_local(host: str) -> bool:
@@ -146,6 +164,7 @@ def _stand_ins(app: Any, database: Database, port: int, pace: float) -> Callable
 @click.option("--certificate", type=click.Path(path_type=Path, exists=True), default=None, help="Yours, for https.")
 @click.option("--key", type=click.Path(path_type=Path, exists=True), default=None, help="Its key.")
 @click.option("--proxy", default="", help="Address of a reverse proxy whose word on its clients is believed.")
+@click.option("--announce", is_flag=True, help="Tell the house's network the name kyklos.local; with --host.")
 @click.option("--new", is_flag=True, help="Begin an empty household where one was lost; what is left of it is kept.")
 def serve(
     port: int,
@@ -156,9 +175,11 @@ def serve(
     certificate: Path | None,
     key: Path | None,
     proxy: str,
+    announce: bool,
     new: bool,
 ) -> None:
     """Keep a household's own data, in the platform's data folder."""
+    from ..serving.announce import NAME
     from ..serving.app import create_app
     from ..serving.security import secret_in
     from ..serving.sign_in import password_in
@@ -170,12 +191,14 @@ def serve(
         shared, password = not is_local(host) or bool(proxy), password_in(folder)
         if shared and not password:
             fail("--host: set a password first, with `kyklos password`; other devices are asked for it.")
+        if announce and is_local(host):
+            fail("--announce: name a --host too, like 0.0.0.0; on this machine alone nobody hears it.")
         if (certificate is None) != (key is None):
             fail("--certificate and --key go together.")
         with keeping.taken(folder):
             clear_litter(folder, keeping.folder_of(folder / "kyklos.db", backups))
             database = _opened(folder, backups, new)
-            pair = _certificate(folder, host, https, certificate, key)
+            pair = _certificate(folder, (host, NAME) if announce else (host,), https, certificate, key)
             click.echo(f"Your household is kept in {folder}")
             app = create_app(
                 database,
@@ -183,6 +206,7 @@ def serve(
                 KYKLOS_SHARED=shared,
                 KYKLOS_FOLDER=folder,
                 KYKLOS_PROXY=proxy,
+                KYKLOS_NAMED=NAME if announce else "",
                 KYKLOS_TEMPLATES=_cache(),
             )
             _serve(app, host, port, pair)
@@ -204,7 +228,7 @@ def _opened(folder: Path, backups: Path | None, new: bool) -> Database:
 
 
 def _certificate(
-    folder: Path, host: str, https: bool, certificate: Path | None, key: Path | None
+    folder: Path, names: tuple[str, ...], https: bool, certificate: Path | None, key: Path | None
 ) -> tuple[Path, Path] | None:
     """Return the certificate to serve with; one of its own is made where it is wanted, and anew where it no longer fits."""
     from .. import serving
@@ -215,11 +239,11 @@ def _certificate(
         return None
     name, own = socket.gethostname(), folder / "certificate.pem"
     before = serving.fingerprint(own) if own.exists() else ""
-    pair = serving.own_certificate(folder, ("localhost", "127.0.0.1", name, f"{name}.local", _own_address(), *_named(host)))
+    pair = serving.own_certificate(folder, ("localhost", "127.0.0.1", name, f"{name}.local", _own_address(), *_named(names)))
     if before and serving.fingerprint(pair[0]) != before:
         click.echo("The certificate was made anew, for a new address or a new year: each device is asked once more.")
     return pair
 
 
-def _named(host: str) -> tuple[str, ...]:
-    return () if host in {"0.0.0.0", "::"} else (host,)
+def _named(names: tuple[str, ...]) -> tuple[str, ...]:
+    return tuple(name for name in names if name not in {"0.0.0.0", "::"})

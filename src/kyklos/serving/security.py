@@ -74,7 +74,8 @@ def protect(app: Flask) -> None:
     @app.before_request
     def own_name_only() -> None:
         name = request.host.rsplit(":", 1)[0] if not request.host.endswith("]") else request.host
-        if name not in LOCAL_NAMES and not (app.config.get("KYKLOS_SHARED") and _own(name)):
+        named = app.config.get("KYKLOS_NAMED") or None
+        if name not in LOCAL_NAMES and not (app.config.get("KYKLOS_SHARED") and (_own(name) or name.lower() == named)):
             abort(421)
 
     @app.after_request

@@ -11,6 +11,7 @@ from ....core.base.kinds import Occasion
 from ....core.judging import Situation
 from ....store.file import keeping
 from ....store.read import queries
+from ...kit import printing
 from ...kit.acting import act
 from ...kit.cautioned import heard
 from ...kit.render import page
@@ -46,6 +47,7 @@ def _form() -> SettingsForm:
 
 def _page(form: SettingsForm, status: int = 200, wrong: str = "") -> Response:
     database, _ = current_app.extensions["kyklos"]
+    address = str(current_app.config.get("KYKLOS_ADDRESS", ""))
     return page(
         "settings/show.html",
         None,
@@ -56,6 +58,8 @@ def _page(form: SettingsForm, status: int = 200, wrong: str = "") -> Response:
         backups_folder=database.backups,
         backup_wrong=wrong,
         kept=not g.household.sample,
+        phone_address=address,
+        phone_code=printing.code_path(address) if address else None,
     )
 
 
