@@ -3,6 +3,7 @@
 import json
 import re
 import threading
+import warnings
 from pathlib import Path
 from types import SimpleNamespace
 
@@ -12,7 +13,9 @@ from kyklos import serving
 from kyklos.actions import devices
 from kyklos.cli import main
 from kyklos.core.calc import CALCULATIONS
+from kyklos.demo.household import DEMO_NOW
 from kyklos.exchange.device_protocol import description
+from kyklos.serving.app import create_app
 
 ROOT = Path(__file__).parents[1]
 DOCS = [ROOT / "README.md", ROOT / "CONTRIBUTING.md", *sorted((ROOT / "docs").glob("*.md"))]
@@ -95,3 +98,26 @@ def test_the_thermometer_in_the_docs_works(client, kitchen):
         server.stop()
         thread.join(2)
     assert (told["accepted"], told["refused"]) == (1, [])
+
+
+def test_the_notebook_of_code_runs_as_it_is_printed(demo, clock, tmp_path, monkeypatch):
+    """The very lines of docs/data.md, run against the sample household, draw both plots: pH falls, and warmer brews are there."""
+    (code,) = re.findall(r"```python\n(.*?)```", (ROOT / "docs/data.md").read_text(), re.S)
+    clock.now = DEMO_NOW
+    server = serving.make(create_app(demo, clock, "docs"), "127.0.0.1", 0)
+    running = threading.Thread(target=serving.run, args=(server,), daemon=True)
+    running.start()
+    monkeypatch.chdir(tmp_path)
+    assert "http://127.0.0.1:8017" in code
+    known = {}
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")  # of libraries that are not ours
+        exec(code.replace("http://127.0.0.1:8017", f"http://127.0.0.1:{server.port}"), known)
+    server.stop()
+    running.join(5)
+    left, right = known["figure"].axes
+    curves = [line for line in left.get_lines() if len(line.get_xdata()) > 2]
+    assert len(curves) >= 5
+    assert all(line.get_ydata()[-1] < line.get_ydata()[0] for line in curves if line.get_xdata()[0] < 1)
+    assert len(right.collections[0].get_offsets()) >= 4
+    assert (tmp_path / "kyklos.png").stat().st_size > 10_000
