@@ -7,17 +7,19 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 
-from sqlalchemy import delete, func, select, update
+from sqlalchemy import delete, func, insert, select, update
 from sqlalchemy.orm import Session
 
 from ..core.measuring.sent import SentReading, shift_s, why_refused
 from ..reckon.devices import set_point_now
-from ..store.records import Device, DeviceLanding, DeviceReading, DeviceState, KnownReading
-from .landing import DAY_S, WhereItStood, follow_ph, follow_warmth, raw_days
+from ..store.records import Device, DeviceLanding, DeviceReading, DeviceState, KnownReading, OutdoorHour
+from .landing import DAY_S, WhereItStood, follow_ph, follow_warmth, mark_landed, raw_days
 
 SMOOTH = 0.2  #: How much the newest gap counts in the usual interval. [-]
 MOST_LANDINGS = 1000  #: So many rows are remembered that pages follow.
 PRUNED_AT_ONCE = 2000
+HOUR_S = 3600.0
+OUTDOOR_DAYS = 120  #: Hours outdoors are kept so long; rooms learn from the last of them. [d]
 ID_BITS = 62
 AT_ONCE = 250  #: So many readings are written under one lock.
 _KNOWN, _RAW = KnownReading.__table__.insert(), DeviceReading.__table__.insert()  # type: ignore[attr-defined]
@@ -131,11 +133,24 @@ def ask_set_point(session: Session, device_id: int, now: datetime) -> float | No
 
 
 def take_outlook(session: Session, device_id: int, issued_at: datetime, hours: Sequence[tuple[datetime, float]], now: datetime) -> int:
-    """Keep a weather service's outlook in place of an older one; gives how many hours were taken."""
+    """Keep a weather service's outlook in place of an older one, and the hours that went by; gives how many hours were taken."""
     with session.begin():
         state = session.scalars(select(DeviceState).where(DeviceState.device_id == device_id)).one()
         state.seen_at = now
         if issued_at.timestamp() >= float(state.outlook.get("issued_s", float("-inf"))):
+            before = state.outlook.get("hours", [])
             state.outlook = {"issued_s": issued_at.timestamp(), "hours": [[at.timestamp(), celsius] for at, celsius in sorted(hours)]}
+            _keep_hours(session, before, state.outlook["hours"], now)
         return len(hours)
+
+
+def _keep_hours(session: Session, before: Sequence[Sequence[float]], hours: Sequence[Sequence[float]], now: datetime) -> None:
+    """Keep the hours that went by, as the newest outlook had them; pages follow."""
+    gone = {int(at_s // HOUR_S): celsius for at_s, celsius in (*before, *hours) if at_s <= now.timestamp()}
+    last = session.scalar(select(func.max(OutdoorHour.hour))) or 0
+    told = [{"hour": hour, "celsius": float(celsius)} for hour, celsius in sorted(gone.items()) if hour > last]
+    if told:
+        session.execute(insert(OutdoorHour), told)
+    session.execute(delete(OutdoorHour).where(OutdoorHour.hour < now.timestamp() / HOUR_S - 24 * OUTDOOR_DAYS))
+    mark_landed(session, OutdoorHour.__tablename__, session.scalar(select(func.max(OutdoorHour.id))) or 0)
 

@@ -257,7 +257,7 @@ def forecast_question(ask: ForecastAsk, point: float) -> dict[str, Any]:
         recipe |= {"volume_l": ask.batch.litres, "events": [event_question(event) for event in ask.batch.events]}
     return {
         "recipe": recipe,
-        "temperatures": [list(p) for p in ask.course.points],
+        "temperatures": [list(p) for p in (*ask.course.points, *ask.course.ahead)],
         "future_c": ask.course.future_c,
         "readings": readings,
         "target_ta_g_per_l": point,
@@ -294,7 +294,7 @@ def why_chill(ask: BottleAsk) -> Why:
     question: dict[str, Any] = {
         "start": row,
         "added_sugar_g_per_l": ask.added_sugar_g_per_l,
-        "temperature_c": [list(p) for p in ask.course.points] or ask.course.future_c,
+        "temperature_c": [list(p) for p in (*ask.course.points, *ask.course.ahead)] or ask.course.future_c,
         "headspace_fraction": ask.headspace_fraction,
         "form": ask.form,
         "limit_bar": ask.limit_bar,

@@ -199,3 +199,32 @@ class Scale:
 
 #: What can be put on the scale. [g]
 THINGS = {"an empty jar": 1240.0, "3 litres of brew": 3030.0, "a cup of sugar": 200.0, "a spoon of tea": 6.0, "a bowl of damsons": 331.0, "a full swing-top": 1012.0}
+
+OUTLOOK_HOURS, OUTLOOK_ERRS_K = 120, 0.4  #: How far an outlook goes, and by how much it errs after a day. [h, K]
+FRONTS_DAYS = (2.3, 3.7, 5.9, 9.1)  #: Made-up fronts come and go in such times. [d]
+FRONT_K, DAILY_K, YEARLY_K = 3.2, 3.5, 8.5  #: By how much fronts, night and day, summer and winter differ from the middle. [K]
+
+
+@dataclass
+class Weather:
+    """The weather of a made-up town, decided by its seed: fronts, nights and days, summer and winter."""
+
+    seed: int = 1
+    mean_c: float = 9.0
+
+    def celsius(self, at_s: float) -> float:
+        """Return how warm it is outdoors. [s since 1970 -> degC]"""
+        day, lot = at_s / DAY_S, random.Random(self.seed)
+        fronts = sum(FRONT_K * lot.uniform(0.5, 1.0) * math.sin(2 * math.pi * (day / length + lot.random())) for length in FRONTS_DAYS)
+        year = -YEARLY_K * math.cos(2 * math.pi * (day - 20) / 365.25)
+        return self.mean_c + fronts + year + DAILY_K * math.sin(2 * math.pi * (day - 0.4))
+
+    def outlook(self, now_s: float) -> list[tuple[float, float]]:
+        """Return the hours to come as a service would have them: the farther, the less sure. (s since 1970, degC)"""
+        first = math.ceil(now_s / 3600.0) * 3600.0
+        lot, out, off = random.Random(f"{self.seed} {first}"), [], 0.0
+        for hour in range(OUTLOOK_HOURS):
+            off += lot.gauss(0.0, OUTLOOK_ERRS_K / math.sqrt(24.0))
+            at = first + 3600.0 * hour
+            out.append((at, round(self.celsius(at) + off, 1)))
+        return out

@@ -25,7 +25,7 @@ JUMP = 0.02  #: A change of temperature takes so long. [d]
 class Alternative:
     """One condition that may be otherwise."""
 
-    kind: str  #: room, cold-week, heater, starter or fridge
+    kind: str  #: room, cold-week, heater, starter, fridge, or weather: as if nobody knew it
     celsius: float | None = None  #: Of room, heater or cold week. [degC]
     from_day: float | None = None  #: When it begins; now unless given. [d since pitch]
     share: float | None = None  #: More starter, as a share of the final volume. [-]
@@ -87,12 +87,17 @@ def _starter(ask: ForecastAsk, today: float, change: Alternative) -> ForecastAsk
     return replace(ask, batch=ask.batch.with_events(Pour(day, starter_of(ask.recipe, litres))))
 
 
+def _no_weather(ask: ForecastAsk, today: float, change: Alternative) -> ForecastAsk:
+    return ask.on(replace(ask.course, ahead=()))
+
+
 HOW: dict[str, Callable[[ForecastAsk, float, Alternative], ForecastAsk]] = {
     "room": _room,
     "cold-week": _cold,
     "heater": _heater,
     "starter": _starter,
     "fridge": _fridge,
+    "weather": _no_weather,
 }
 
 

@@ -27,6 +27,7 @@ class PlaceKind(StrEnum):
 
     ROOM = "room"
     FRIDGE = "fridge"
+    OUTDOORS = "outdoors"  #: Nothing stands there but a thermometer.
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -29,39 +29,42 @@ class Course:
     Attributes:
         points: (day, degC) pairs in order of day; before the first the first holds.
         future_c: Expected after the last point; None holds the last. [degC]
+        ahead: Foretold by the weather, after the last point and before what is expected in general. (day, degC)
     """
 
     points: tuple[tuple[float, float], ...]
     future_c: float | None = None
+    ahead: tuple[tuple[float, float], ...] = ()
 
     def __post_init__(self) -> None:
         if not self.points and self.future_c is None:
             raise CoreError("temperature_c: at least one temperature is needed.")
         require_between(-10, 60, "degC", **{"temperature_c": float(c)} if (c := self.future_c) is not None else {})
-        for _, celsius in self.points:
+        for _, celsius in (*self.points, *self.ahead):
             require_between(-10, 60, "degC", temperature_c=celsius)
-        days = [day for day, _ in self.points]
+        days = [day for day, _ in (*self.points, *self.ahead)]
         if days != sorted(days):
             raise CoreError("temperature_c: the days must be in order.")
 
     def at(self, days: Array) -> Array:
         """Return the temperature at each day, shape of `days`. [degC]"""
-        if not self.points:
+        told = (*self.points, *self.ahead)
+        if not told:
             return np.full_like(days, float(self.future_c or 0.0))
-        known = np.array([day for day, _ in self.points])
-        celsius = np.interp(days, known, np.array([c for _, c in self.points]))
+        known = np.array([day for day, _ in told])
+        celsius = np.interp(days, known, np.array([c for _, c in told]))
         return celsius if self.future_c is None else np.where(days > known[-1] + 1e-9, self.future_c, celsius)
 
     def shifted(self, kelvin: float) -> Course:
         """Return the same so much warmer throughout. [K]"""
-        points = tuple((day, min(max(c + kelvin, -10.0), 60.0)) for day, c in self.points)
-        return Course(points, None if self.future_c is None else min(max(self.future_c + kelvin, -10.0), 60.0))
+        points, ahead = (tuple((day, min(max(c + kelvin, -10.0), 60.0)) for day, c in some) for some in (self.points, self.ahead))
+        return Course(points, None if self.future_c is None else min(max(self.future_c + kelvin, -10.0), 60.0), ahead)
 
     def warmer(self, kelvin: float, after_day: float) -> Course:
         """Return the same past with a future so much warmer. [K]"""
         past = tuple(point for point in self.points if point[0] <= after_day)
         future = self.future_c if self.future_c is not None else self.points[-1][1]
-        return Course(past, future + kelvin)
+        return Course(past, future + kelvin, tuple((day, c + kelvin) for day, c in self.ahead if day > after_day))
 
 
 def steady(celsius: float) -> Course:

@@ -19,10 +19,12 @@ from ...store.read.memory import remembered
 from ...store.read.moments import days_between, since_start
 from ...store.read.recorded import by_hand, logged, sound_points
 from ...store.records import Brew, Place, Reading, Standing, TemperatureLog
+from . import weather
 
 RECENT_DAYS, RECENT_READINGS = 14.0, 2  #: A place is as warm as its brews lately were, if measured so often. [d, -]
 SETTLED_DAYS = 0.5  #: A brew takes some hours to its place's warmth. [d]
 LEARNED_DAYS, LATELY_DAYS = 365.0, 60.0  #: A place's own warmth is learned so far back; brews of late share one question. [d]
+MOMENT_DAYS = 0.02  #: A change of what is expected takes so long. [d]
 LOOK_BACK_DAYS = 14.0  #: Before a bottle came to a place: what was measured there still tells. [d]
 
 Steps = tuple[tuple[float, float], ...]
@@ -162,12 +164,40 @@ def _known_of(brew: Brew) -> tuple[Course, bool]:
         return _course_of(brew, [])
     context = context_of(session)
     if context.writing:
-        return _course_of(brew, warmth_queries.logs_of(session, brew))
+        return _weathered(session, brew, *_course_of(brew, warmth_queries.logs_of(session, brew)))
     key = ("course", brew.id)
     if key not in context.answers:
-        context.answers[key] = _course_of(brew, warmth_queries.logs_of(session, brew))
+        context.answers[key] = _weathered(session, brew, *_course_of(brew, warmth_queries.logs_of(session, brew)))
     known: tuple[Course, bool] = context.answers[key]
     return known
+
+
+def _weathered(session: Session, brew: Brew, course: Course, measured: bool) -> tuple[Course, bool]:
+    """Let the outlook tell the next days of a brew that stands unheated in a room which follows the outdoors."""
+    now = context_of(session).now
+    standing = brew.vessel.standings[-1] if brew.alive and brew.vessel.standings else None
+    if now is None or standing is None or standing.heater_c is not None or not weather.is_known(session):
+        return course, measured
+    began = weather.days_of(brew.pitched_at)
+    own = [(began + day, celsius) for day, celsius in course.points if measured and day <= days_between(brew.pitched_at, now)]
+    told = weather.ahead_in(session, standing.place, _room_lately(session, standing.place, now), own, now)
+    after = course.points[-1][0] if course.points else -1.0
+    points = [(round(day - began, 3), celsius) for day, celsius in told if day - began > after]
+    if len(points) < 2:
+        return course, measured
+    if not course.points and course.future_c is not None:  # nobody read it: as usual until now
+        points = [(0.0, course.future_c), (max(0.0, round(points[0][0] - MOMENT_DAYS, 3)), course.future_c), *points]
+    return replace(course, ahead=tuple(points)), measured
+
+
+def _room_lately(session: Session, place: Place, now: datetime) -> list[tuple[float, float]]:
+    """List what was read in a place in the last weeks, in its air and in settled, unheated brews: days since 1970, degC."""
+    since = now - timedelta(days=weather.LEARNED_DAYS)
+    until = now.replace(hour=0, minute=0, second=0, microsecond=0) + timedelta(days=1)
+    rows = remembered(session, ("looks", until), lambda: tuple(_looks(session, until)))
+    read = [(at, celsius) for number, at, celsius in rows if number == place.id and since <= at <= now]
+    air = _daily_air(session, place, since, now) if place.id in warmth_queries.logged_places(session) else []
+    return sorted((weather.days_of(at), celsius) for at, celsius in (*air, *read))
 
 
 def _course_of(brew: Brew, logs: Sequence[TemperatureLog]) -> tuple[Course, bool]:

@@ -14,7 +14,7 @@ from typing import Any, NamedTuple
 from sqlalchemy import Column, func, inspect, select
 from sqlalchemy.orm import Mapper, RelationshipProperty, Session, configure_mappers
 
-from ..records import Change, DeviceLanding, Lesson, Reading, TemperatureLog, Touched
+from ..records import Change, DeviceLanding, Lesson, OutdoorHour, Reading, TemperatureLog, Touched
 from ..records.base import Base
 from .journal import UNKEPT
 from .session import FileState, HouseSession, tables_of
@@ -23,7 +23,7 @@ MOST_CHANGES, MOST_WRITTEN = 12, 300  #: Beyond this all is read anew: changes s
 UNDONE = select(func.count()).where(Change.undone_at.is_not(None)).select_from(Change).scalar_subquery()
 STALE = select(func.count()).where(Lesson.stale.is_(True)).select_from(Lesson).scalar_subquery()
 STATE = select(func.max(Change.id), UNDONE, select(func.max(Lesson.revision)).scalar_subquery(), STALE, select(func.max(DeviceLanding.id)).scalar_subquery())
-LANDED = {Reading.__tablename__, TemperatureLog.__tablename__}  #: Tables that devices' readings write.
+LANDED = {Reading.__tablename__, TemperatureLog.__tablename__, OutdoorHour.__tablename__}  #: Tables that devices' readings write.
 OFTEN = frozenset(kind.__tablename__ for kind in UNKEPT if kind is not Lesson)  #: Tables that no change keeps the rows of.
 
 

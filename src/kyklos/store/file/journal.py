@@ -18,6 +18,7 @@ from ..records import (
     KnownReading,
     Lesson,
     Note,
+    OutdoorHour,
     Pairing,
     PhotoContent,
     SheetShape,
@@ -27,7 +28,7 @@ from ..records import (
 from ..records.base import Base
 
 Row = dict[str, Any] | None
-SENT = (DeviceLanding, DeviceReading, DeviceState, KnownReading, Pairing)  #: What devices send, and by what they are known.
+SENT = (DeviceLanding, DeviceReading, DeviceState, KnownReading, OutdoorHour, Pairing)  #: What devices send, and by what they are known.
 UNKEPT = (Change, PhotoContent, Lesson, TastedThen, Touched, DataKey, SheetShape, *SENT)  #: Not part of what undo puts back.
 
 

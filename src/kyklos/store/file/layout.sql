@@ -44,8 +44,8 @@ CREATE TABLE "bottle" (
 	cause VARCHAR DEFAULT '' NOT NULL, 
 	to_whom VARCHAR DEFAULT '' NOT NULL, 
 	CONSTRAINT pk_bottle PRIMARY KEY (id), 
-	CONSTRAINT fk_bottle_type_id_bottle_type FOREIGN KEY(type_id) REFERENCES bottle_type (id), 
-	CONSTRAINT fk_bottle_bottling_id_bottling FOREIGN KEY(bottling_id) REFERENCES bottling (id)
+	CONSTRAINT fk_bottle_bottling_id_bottling FOREIGN KEY(bottling_id) REFERENCES bottling (id), 
+	CONSTRAINT fk_bottle_type_id_bottle_type FOREIGN KEY(type_id) REFERENCES bottle_type (id)
 );
 CREATE TABLE bottle_type (
 	kind VARCHAR NOT NULL, 
@@ -134,9 +134,9 @@ CREATE TABLE "brew_day" (
 	ended_at DATETIME, 
 	experiment_id INTEGER, 
 	CONSTRAINT pk_brew_day PRIMARY KEY (id), 
-	CONSTRAINT fk_brew_day_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
-	CONSTRAINT fk_brew_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
 	CONSTRAINT fk_brew_day_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
+	CONSTRAINT fk_brew_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
+	CONSTRAINT fk_brew_day_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT fk_brew_day_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
 	CONSTRAINT fk_brew_day_experiment_id_experiment FOREIGN KEY(experiment_id) REFERENCES experiment (id)
 );
@@ -602,6 +602,13 @@ CREATE TABLE "note" (
 	CONSTRAINT pk_note PRIMARY KEY (id), 
 	CONSTRAINT fk_note_taster_id_taster FOREIGN KEY(taster_id) REFERENCES taster (id)
 );
+CREATE TABLE outdoor_hour (
+	id INTEGER NOT NULL, 
+	hour INTEGER NOT NULL, 
+	celsius FLOAT NOT NULL, 
+	CONSTRAINT pk_outdoor_hour PRIMARY KEY (id), 
+	CONSTRAINT uq_outdoor_hour_hour UNIQUE (hour)
+);
 CREATE TABLE overrule (
 	brew_id INTEGER NOT NULL, 
 	at DATETIME NOT NULL, 
@@ -744,9 +751,9 @@ CREATE TABLE "reading" (
 	device_id INTEGER, 
 	millivolts FLOAT, 
 	CONSTRAINT pk_reading PRIMARY KEY (id), 
+	CONSTRAINT fk_reading_replaces_id_reading FOREIGN KEY(replaces_id) REFERENCES reading (id), 
 	CONSTRAINT fk_reading_instrument_id_instrument FOREIGN KEY(instrument_id) REFERENCES instrument (id), 
 	CONSTRAINT fk_reading_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id), 
-	CONSTRAINT fk_reading_replaces_id_reading FOREIGN KEY(replaces_id) REFERENCES reading (id), 
 	CONSTRAINT fk_reading_device_id_device FOREIGN KEY(device_id) REFERENCES device (id)
 );
 CREATE TABLE recipe (
@@ -882,8 +889,8 @@ CREATE TABLE "temperature_log" (
 	device_id INTEGER, 
 	doubtful JSON DEFAULT '[]' NOT NULL, 
 	CONSTRAINT pk_temperature_log PRIMARY KEY (id), 
-	CONSTRAINT fk_temperature_log_place_id_place FOREIGN KEY(place_id) REFERENCES place (id), 
 	CONSTRAINT fk_temperature_log_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
+	CONSTRAINT fk_temperature_log_place_id_place FOREIGN KEY(place_id) REFERENCES place (id), 
 	CONSTRAINT fk_temperature_log_device_id_device FOREIGN KEY(device_id) REFERENCES device (id)
 );
 CREATE TABLE timer (
@@ -928,10 +935,10 @@ CREATE TABLE "transfer" (
 	start JSON, 
 	stirred BOOLEAN DEFAULT 0 NOT NULL, 
 	CONSTRAINT pk_transfer PRIMARY KEY (id), 
+	CONSTRAINT ck_transfer_ends CHECK (source_id IS NOT NULL OR target_id IS NOT NULL), 
 	CONSTRAINT fk_transfer_target_id_liquid FOREIGN KEY(target_id) REFERENCES liquid (id), 
-	CONSTRAINT fk_transfer_source_id_liquid FOREIGN KEY(source_id) REFERENCES liquid (id), 
 	CONSTRAINT ck_transfer_litres CHECK (litres >= 0), 
-	CONSTRAINT ck_transfer_ends CHECK (source_id IS NOT NULL OR target_id IS NOT NULL)
+	CONSTRAINT fk_transfer_source_id_liquid FOREIGN KEY(source_id) REFERENCES liquid (id)
 );
 CREATE TABLE trial (
 	brew_id INTEGER NOT NULL, 

@@ -16,6 +16,7 @@ from .devices import (
     DeviceStanding,
     DeviceState,
     KnownReading,
+    OutdoorHour,
     Pairing,
     SetPoint,
 )
@@ -106,6 +107,7 @@ __all__ = [
     "ListItem",
     "Look",
     "Note",
+    "OutdoorHour",
     "Overrule",
     "OwnIngredient",
     "Pairing",

@@ -121,6 +121,14 @@ class DeviceState(Base):
     outlook: Mapped[dict[str, Any]] = mapped_column(default=dict)  #: Of a weather service: when issued, and pairs of seconds since 1970 and degC.
 
 
+class OutdoorHour(Base):
+    """How warm it was outdoors in an hour that went by, as a weather service had it then; outside the journal."""
+
+    __tablename__ = "outdoor_hour"
+    hour: Mapped[int] = mapped_column(unique=True)  #: Since 1970. [h]
+    celsius: Mapped[float]  #: [degC]
+
+
 class DeviceReading(Base):
     """One reading as it came; kept some months, outside the journal."""
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hmac
 from datetime import datetime, timedelta
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 from zoneinfo import ZoneInfo
 
 from flask import Response, abort, g, make_response, redirect, url_for
@@ -34,7 +34,8 @@ RINGS_H = 9  #: From midnight. [h]
 
 
 def _page_of(endpoint: str, **values: int) -> str:
-    return str(url_for(endpoint, _external=True, **values))
+    told: Any = values
+    return str(url_for(endpoint, _external=True, **told))
 
 
 def _event(key: str, day: datetime | None, title: str, text: str, link: str, until: datetime | None = None) -> icalendar.Event:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import UTC, datetime, time
+from datetime import UTC, datetime, time, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -11,6 +11,7 @@ from flask import Response, g, request
 
 from ....core.base import CoreError
 from ....core.forecast import Forecast, ForecastAsk
+from ....core.forecast.weathered import moved_by_weather
 from ....core.forecast.what_if import MORE_STARTER_UNTIL, ROOM_C, Alternative, what_if
 from ....core.liquid.standing import FRIDGE_C
 from ....reckon.forecast import forecasting
@@ -21,7 +22,7 @@ from ...kit.acting import in_units
 from ...kit.numbers import decimal_of
 from ...kit.render import page
 from ...kit.stops import curve_of, stop_of
-from ...kit.words import chance_word, moved_words, window_word
+from ...kit.words import chance_word, moved_words, span_word, window_word
 from .routes import bp, brew_of
 
 KINDS = {
@@ -30,7 +31,11 @@ KINDS = {
     "heater": "A heater",
     "starter": "More starter",
     "fridge": "Into the fridge",
+    "weather": "Without the weather",
 }
+
+
+SATURDAY = 5
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,9 +51,11 @@ class FutureAsked:
     heading: str
 
 
-def kinds_for(day: float) -> dict[str, str]:
-    """List what may be asked of a brew of that age. [d]"""
-    return {key: name for key, name in KINDS.items() if key != "starter" or day <= MORE_STARTER_UNTIL}
+def kinds_for(day: float, weather: bool) -> dict[str, str]:
+    """List what may be asked of a brew of that age [d]; of the weather where it is known."""
+    left_out = {"starter"} if day > MORE_STARTER_UNTIL else set()
+    left_out |= set() if weather else {"weather"}
+    return {key: name for key, name in KINDS.items() if key not in left_out}
 
 
 def _number(name: str, default: float) -> float:
@@ -78,6 +85,8 @@ def _change(brew: Brew, kind: str, day: float, celsius: float) -> tuple[Alternat
             raise CoreError(str(problem)) from problem
         words = units.words(litres, "small_volume", g.units)
         return Alternative(kind, share=litres / (brew.left_l + litres)), f"With {words} more starter now"
+    if kind == "weather":
+        return Alternative(kind), "As if nobody knew the weather"
     return Alternative(kind, FRIDGE_C), f"In the fridge from now, at {units.words(FRIDGE_C, 'temperature', g.units)}"
 
 
@@ -107,7 +116,7 @@ def asked_of(brew: Brew, ask: ForecastAsk, usual: Forecast, day: float) -> tuple
     kind = request.args.get("kind", "")
     celsius = min(max(_number("celsius", round(float(ask.course.future_c or 22.0))), ROOM_C[0]), ROOM_C[1])
     start, more = request.args.get("start", "")[:20], request.args.get("more", "")[:20]
-    if kind not in kinds_for(day):
+    if kind not in kinds_for(day, bool(ask.course.ahead)):
         return FutureAsked("", celsius, start, more, "", (), ""), None
     try:
         change, heading = _change(brew, kind, day, celsius)
@@ -117,13 +126,28 @@ def asked_of(brew: Brew, ask: ForecastAsk, usual: Forecast, day: float) -> tuple
     return FutureAsked(kind, celsius, start, more, "", _lines(brew, usual, then, day), heading), then
 
 
+def weather_words(ask: ForecastAsk, out: Forecast, brew: Brew) -> str:
+    """Say what the weather ahead does to a brew; empty: nothing worth a word."""
+    move = moved_by_weather(ask, out, moments.age_of(brew.pitched_at, g.now))
+    if move is None:
+        return ""
+    on = (brew.pitched_at + timedelta(days=move.on_day)).astimezone(ZoneInfo(g.household.zone))
+    days = "weekend" if on.weekday() >= SATURDAY else "days"
+    some = "" if days == "days" else "A "
+    warm = "warm" if move.kelvin > 0 else "cold"
+    ahead = f"{some}{warm if some else warm.capitalize()} {days} ahead"
+    return f"{ahead}: {span_word(move.sooner_days)} {'sooner' if move.sooner_days > 0 else 'later'}."
+
+
 def future_context(brew: Brew, stop: Any) -> dict[str, Any]:
     """Return what the question and its curve need in the templates."""
-    asked, then = asked_of(brew, forecasting.forecast_ask_of(g.session, brew), stop.forecast, moments.age_of(brew.pitched_at, g.now))
+    ask = forecasting.forecast_ask_of(g.session, brew)
+    asked, then = asked_of(brew, ask, stop.forecast, moments.age_of(brew.pitched_at, g.now))
     return {
         "asked": asked,
         "curve": curve_of(stop, then),
-        "future_kinds": kinds_for(stop.day),
+        "future_kinds": kinds_for(stop.day, bool(ask.course.ahead)),
+        "weather_says": weather_words(ask, stop.forecast, brew),
         "room_c": ROOM_C,
         "day_min": g.now.astimezone(ZoneInfo(g.household.zone)).date().isoformat(),
     }
