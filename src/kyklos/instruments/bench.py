@@ -14,13 +14,13 @@ from typing import Any
 from ..core.liquid.batch import ferment
 from ..core.liquid.ferment import Recipe
 from ..core.liquid.temperature import steady
-from .physics import DAY_S, Crock, Meter, Probe, Scale, room_c
+from .physics import DAY_S, Crock, Meter, Probe, Scale, Weather, room_c
 
-PROBE_EVERY_S, METER_EVERY_S, SCALE_EVERY_S, MAT_ASKS_S = 60.0, 2.0, 2.0, 60.0
+PROBE_EVERY_S, METER_EVERY_S, SCALE_EVERY_S, MAT_ASKS_S, OUTLOOK_EVERY_S = 60.0, 2.0, 2.0, 60.0, 3600.0
 LONGEST_STEP_S = 60.0  #: Time passes in steps no longer. [s]
 JAR_DAYS = 30
 JAR_C = 24.0
-KINDS = {"meter": ("Pocket meter", "ph-meter"), "probe": ("Crock probe", "thermometer"), "mat": ("Crock mat", "heater"), "scale": ("Kitchen scale", "scale")}
+KINDS = {"meter": ("Pocket meter", "ph-meter"), "probe": ("Crock probe", "thermometer"), "mat": ("Crock mat", "heater"), "scale": ("Kitchen scale", "scale"), "weather": ("Town weather", "weather")}
 MOST_WAITING = 5000  #: Readings kept while Kyklos does not answer; then the oldest go.
 VERSION = 1
 
@@ -108,6 +108,23 @@ class StandInBench:
         self._due[name] = self.now_s + every
         return True
 
+    @property
+    def weather(self) -> Weather:
+        """The made-up town's weather."""
+        return Weather(self.seed)
+
+    def days_ahead(self, count: int = 5) -> list[tuple[float, float, float]]:
+        """Return the outlook by the day: its noon [s since 1970], coldest and warmest. [degC]"""
+        days: dict[int, list[float]] = {}
+        for at_s, celsius in self.weather.outlook(self.now_s):
+            days.setdefault(int(at_s // DAY_S), []).append(celsius)
+        return [((day + 0.5) * DAY_S, min(some), max(some)) for day, some in sorted(days.items()) if len(some) > 12][:count]
+
+    def has_outlook(self) -> bool:
+        """Return whether the weather service sends its outlook now."""
+        with self.lock:
+            return self._is_due("weather", OUTLOOK_EVERY_S)
+
     def asks(self) -> bool:
         """Return whether the mat asks for its set point now."""
         with self.lock:
@@ -189,7 +206,8 @@ class StandInBench:
             with self.lock:
                 self.seed, self.now_s, self.brewed_s, self.vigour, self._count = told["seed"], told["now_s"], told["brewed_s"], told["vigour"], told["count"]
                 self.meter, self.probe, self.crock, self.scale = Meter(**told["meter"]), Probe(**told["probe"]), Crock(**told["crock"]), Scale(**told["scale"])
-                self.lines = {name: StandInLine(**{**line, "queue": deque(line["queue"])}) for name, line in told["lines"].items()}
+                fresh = {name: StandInLine() for name in KINDS}
+                self.lines = fresh | {name: StandInLine(**{**line, "queue": deque(line["queue"])}) for name, line in told["lines"].items()}
                 self._brew = None
         except (OSError, ValueError, KeyError, TypeError):
             return False

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 import time
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 from urllib.parse import urlsplit
@@ -53,7 +54,7 @@ def create_page(bench: StandInBench, speaker: Speaker, kyklos: str) -> Flask:
 
     @app.get("/")
     def show() -> str:
-        return render_template("bench.html", bench=bench, glasses=GLASSES, held=HELD, faults=FAULTS, things=THINGS, kinds=KINDS, live=live_of(bench), kyklos=kyklos, is_on=_is_on)
+        return render_template("bench.html", bench=bench, glasses=GLASSES, held=HELD, faults=FAULTS, things=THINGS, kinds=KINDS, live=live_of(bench), kyklos=kyklos, is_on=_is_on, days=_days(bench))
 
     @app.get("/live")
     def live() -> Response:
@@ -81,6 +82,11 @@ def create_page(bench: StandInBench, speaker: Speaker, kyklos: str) -> Flask:
     return app
 
 
+def _days(bench: StandInBench) -> list[tuple[str, float, float]]:
+    """Return the outlook as its picture shows it: the day's name, coldest, warmest. [degC]"""
+    return [(datetime.fromtimestamp(at_s, UTC).strftime("%a"), low, high) for at_s, low, high in bench.days_ahead()]
+
+
 def _is_on(bench: StandInBench, fault: str) -> bool:
     """Return whether a fault that stays is there now."""
     return {
@@ -104,6 +110,7 @@ def live_of(bench: StandInBench) -> dict[str, Any]:
             "set": "off" if crock.set_c is None else f"set to {crock.set_c:.1f} °C",
             "grams": f"{bench.scale.grams():.0f} g",
             "room": f"{bench.room:.1f} °C",
+            "outdoors": f"{bench.weather.celsius(bench.now_s):.1f} °C",
             **{f"line-{name}": _line_words(bench, name) for name in KINDS},
             **{f"code-{name}": line.code for name, line in bench.lines.items()},
         }
@@ -115,7 +122,8 @@ def _line_words(bench: StandInBench, name: str) -> str:
         return "shows this code; say yes in Kyklos, under Instruments"
     if not line.token:
         return line.says or ("was ended in Kyklos" if line.ended else "not paired")
-    return line.says or ("paired, asks how warm" if name == "mat" else f"paired, {line.sent} readings sent")
+    paired = {"mat": "paired, asks how warm", "weather": f"paired, {line.sent} outlooks sent"}
+    return line.says or paired.get(name, f"paired, {line.sent} readings sent")
 
 
 class Running:

@@ -98,6 +98,18 @@ class Speaker:
         mat = self.bench.lines["mat"]
         if mat.token and self.bench.asks():
             self._set_point(mat)
+        weather = self.bench.lines["weather"]
+        if weather.token and self.bench.has_outlook():
+            self._outlook(weather)
+
+    def _outlook(self, line: StandInLine) -> None:
+        with self.bench.lock:
+            now_s = self.bench.now_s
+            hours = [{"at": _moment(at_s + self.ahead_s), "celsius": celsius} for at_s, celsius in self.bench.weather.outlook(now_s)]
+        told = self.send("POST", "/outlook", {"issued_at": _moment(now_s + self.ahead_s), "hours": hours}, {"Authorization": f"Bearer {line.token}"})
+        self._heard(line, told)
+        if told.status == 200:
+            line.sent, line.says = line.sent + 1, ""
 
     def _ask(self, line: StandInLine) -> None:
         told = self.send("GET", f"/pair/{line.pairing}", None, {"Authorization": f"Bearer {line.secret}"})

@@ -40,7 +40,7 @@ class PlaceForm(KitchenForm):
     """A place's name and temperature."""
 
     place_name = StringField("Name")
-    kind = ChoiceField("Kind", default="room", choices=[("room", "A shelf or cupboard"), ("fridge", "A fridge")])
+    kind = ChoiceField("Kind", default="room", choices=[("room", "A shelf or cupboard"), ("fridge", "A fridge"), ("outdoors", "Outdoors, for a thermometer")])
     celsius = QuantityField("Usual temperature", kind="temperature")
     winter_c = QuantityField("In the coldest month", kind="temperature", required=False)
     summer_c = QuantityField("In the warmest month", kind="temperature", required=False)
