@@ -29,6 +29,7 @@ from ...store.read import notes, queries
 from ...store.read.meters import read_by
 from . import coming_back, meters, words
 from .began import began_rows
+from .chart_rows import CURVE_HEADS, curve_rows
 from .fields import more_asked, request_query
 from .first_names import joined
 from .glasses import glasses_of
@@ -56,6 +57,8 @@ def _of_words(app: Flask) -> None:
         "likely_word": likely_word,
         "told_by": words.told_by,
         "ph_word": words.ph_word,
+        "curve_heads": CURVE_HEADS,
+        "curve_rows": curve_rows,
         "alcohol_word": words.alcohol_word,
         "foretold_ph": words.foretold_ph,
         "span_word": words.span_word,

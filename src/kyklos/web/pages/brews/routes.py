@@ -106,7 +106,7 @@ def show(number: int) -> Answer:
     if not brew.alive:
         stop = stop_of(g.session, brew, brew.ended_at or g.now, g.household)
         found = findings_of(stop) if brew.status == BrewStatus.DISCARDED else []
-        return page("brews/ended.html", brew=brew, curve=curve_of(stop), findings=found)
+        return page("brews/ended.html", brew=brew, stop=stop, curve=curve_of(stop), findings=found)
     if brew.runs and "all" not in request.args and not wants_part():
         return redirect(url_for("tapped.show", number=number), 303)
     return page("brews/show.html", "brews/_brew.html", **context_of(brew))

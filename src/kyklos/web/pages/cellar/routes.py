@@ -33,11 +33,13 @@ from ...kit import units
 from ...kit.acting import act
 from ...kit.bottle_groups import shown_group
 from ...kit.cautioned import heard
+from ...kit.chart_rows import PRESSURE_HEADS, pressure_rows
 from ...kit.numbers import number_of, whole, wholes
 from ...kit.rack import curve_of, passes_words, shelves_of, short_words
 from ...kit.render import page
 from ...kit.words import span_word
 
+SHOWN_AHEAD = 30.0  #: The table of pressures goes on so long. [d]
 bp = Blueprint("cellar", __name__, url_prefix="/cellar", template_folder="templates")
 GONE_SHOWN = 30  #: So many bottles that are gone are listed.
 MANY = 60  #: From so many bottles on they are drawn small.
@@ -203,6 +205,7 @@ def _bottle(number: int, status: int = 200, **more: Any) -> Response:
         scores={row.taster_id: row for row in group.scores if row.bottle_id == bottle.id},
         leavings=LEAVINGS,
         curve=curve_of(alike) if bottle.state != BottleState.GONE else None,
+        pressures=(PRESSURE_HEADS, pressure_rows(alike.future, alike.day + SHOWN_AHEAD)),
         passes=passes_words(alike),
         kelvin=0,
         cautions=heard(Situation(moment=Occasion.OPEN, closed_bottles=bottle.limit_bar > 0, abv_high=shown_group(alike, g.now).abv_high)),
