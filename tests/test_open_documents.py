@@ -189,3 +189,13 @@ def test_what_is_no_document_is_said_and_stays_typed(client, text):
     assert 'role="alert"' in page.text
     assert client.get("/data/schemas/nothing.json").status_code == 404
     assert client.get("/data/share/bottles/1").status_code == 404
+
+
+def test_the_whole_record_is_a_page_and_a_pdf(demo_client):
+    """What was read, tasted, seen, poured and filled stands on one page and on paper; a stranger's brew is none."""
+    page = demo_client.get("/data/record/1").text
+    for words in ("14 November 2026", "pH 4.08 by calibrated meter", "Odile", "Quince and bay", "9 × 500 mL"):
+        assert words in page
+    assert demo_client.get("/data/record/1.pdf").data.startswith(b"%PDF")
+    assert demo_client.get("/data/record/999").status_code == 404
+    assert demo_client.get("/data/record/999.pdf").status_code == 404

@@ -149,7 +149,7 @@ def read_days(table):
     return [True]
 
 
-@pytest.mark.parametrize("content", [b"", b"PK\x03\x04nothing", b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1", b"x" * 2_000_001, b"[[1]]", b"a\n"])
+@pytest.mark.parametrize("content", [b"", b"PK\x03\x04nothing", b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1", b"x" * 1_500_001, b"a,b\n" + b"long words,1\n" * 4900 * 8, b"[[1]]", b"a\n"])
 def test_what_is_no_spreadsheet_is_said_in_a_sentence(content):
     """A damaged, old or huge file is refused in words."""
     with pytest.raises(CoreError, match=r"[.]$"):

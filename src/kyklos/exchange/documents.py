@@ -24,6 +24,7 @@ from .strict import DocumentError, DocumentPart, Key, Name, RealDay, Text, Word,
 
 IN_A_CODE = 1_100  #: A longer text makes a code that a phone hardly reads from paper (assumed). [bytes]
 MOST_STEPS, MOST_KINDS = 200, 200
+LARGEST = 400_000  #: A form carries it along between its preview and its keeping. [bytes]
 
 
 
@@ -174,7 +175,7 @@ def read(content: bytes) -> Document:
     Raises:
         DocumentError: If it is too large, no document, of another version, out of range, or contradicts itself.
     """
-    found = object_of(content, "document of Kyklos")
+    found = object_of(content, "document of Kyklos", LARGEST)
     model, called = _BY_FORMAT.get(str(found.get("format"))[:60], (None, ""))
     if model is None:
         raise DocumentError("This is no recipe, flavour, plan, brew or list of bottles.")

@@ -68,18 +68,20 @@ def clean(text: str, longest: int) -> str:
     return "".join(letter for letter in text if not _unseen(letter)).strip()[:longest]
 
 
-def object_of(content: bytes, what: str) -> dict[str, Any]:
+def object_of(content: bytes, what: str, largest: int = LARGEST_BYTES) -> dict[str, Any]:
     """Read bytes as one JSON object.
 
     Args:
         content: UTF-8.
         what: It should be, like "passport"; for the sentence that says it is none.
+        largest: That may be read. [bytes]
 
     Raises:
         DocumentError: If it is too large, or no JSON object.
     """
-    if len(content) > LARGEST_BYTES:
-        raise DocumentError(f"This file is larger than {LARGEST_BYTES // 1_000_000} MB: no {what} is.")
+    if len(content) > largest:
+        size = f"{largest // 1_000_000} MB" if largest >= 1_000_000 else f"{largest // 1000} kB"
+        raise DocumentError(f"This file is larger than {size}: no {what} is.")
     try:
         found = json.loads(content.decode("utf-8-sig"))
     except (ValueError, RecursionError) as problem:  # also numbers of thousands of digits

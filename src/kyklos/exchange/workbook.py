@@ -11,7 +11,8 @@ from datetime import date, datetime, time
 from ..core.base import CoreError
 from ..core.sheets.tables import MOST_COLUMNS, MOST_ROWS, MOST_TABLES, Table, checked, table
 
-LARGEST_BYTES = 2_000_000
+LARGEST_BYTES = 1_500_000
+MOST_CARRIED = 400_000  #: Letters of all tables, as a form carries them along.
 LARGEST_UNPACKED = 40_000_000  #: A workbook that unpacks to more is refused before it is read. [bytes]
 
 
@@ -26,16 +27,21 @@ def tables_of(content: bytes, name: str = "") -> list[Table]:
         CoreError: If it is too large, or holds no table.
     """
     if len(content) > LARGEST_BYTES:
-        raise CoreError(f"At most {LARGEST_BYTES // 1_000_000} MB at once: cut it into parts.")
-    if content[:4] == b"PK\x03\x04":
-        return _sheets(content)
+        raise CoreError(f"At most {LARGEST_BYTES / 1_000_000:g} MB at once: cut it into parts.")
+    found = _sheets(content) if content[:4] == b"PK\x03\x04" else [_text(content, name)]
+    if len(carried(found)) > MOST_CARRIED:
+        raise CoreError(f"At most {MOST_CARRIED // 1000} kB of text at once: cut it into parts.")
+    return found
+
+
+def _text(content: bytes, name: str) -> Table:
     if content[:8] == b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1":
         raise CoreError("This is a workbook of an old kind: save it as XLSX or CSV and choose that file.")
     try:
         text = content.decode("utf-16" if content[:2] in {b"\xff\xfe", b"\xfe\xff"} else "utf-8-sig")
     except UnicodeDecodeError:
         text = content.decode("cp1252", "replace")
-    return [table(text, name[:40])]
+    return table(text, name[:40])
 
 
 def _sheets(content: bytes) -> list[Table]:
