@@ -398,3 +398,22 @@ def test_only_what_is_no_matter_of_safety_can_wait():
     assert [due.kind for due in grave] == ["discard"]
     assert not grave[0].can_wait
     assert all(due.can_wait for due in dues(replace(DUE, labelled=False, last_look_day=1.0)))
+
+
+@pytest.mark.parametrize(
+    ("text", "first"),
+    [
+        ("°C;Zeit;Datum\n21,5;08:30;18.02.2027\n22,0;09:30;18.02.2027\n", "2027-02-18 07:30"),
+        ("No,Temp (°F),Humidity,Date Time (GMT+00:00)\n1,70.7,51,2027-02-18 08:30\n2,71.6,50,2027-02-18 09:30\n", "2027-02-18 08:30"),
+        ("Time (UTC),Temperature\n2027-02-18 08:30,21.5\n2027-02-18 09:30,22\n", "2027-02-18 08:30"),
+        ("temp,at\n21.5,1802939400\n22.0,1802943000\n", "2027-02-18 08:30"),
+        ("Plot: GMT-05:00\nDate,Sensor,Time,Temp\n02/18/27,A1,03:30:00 AM,21.5\n02/18/27,A1,04:30:00 AM,22\n", "2027-02-18 08:30"),
+    ],
+    ids=["degrees first, time before its day", "zone in the head, °F", "UTC", "seconds since 1970", "apart, zone above, twelve hours"],
+)
+def test_a_loggers_columns_may_stand_in_any_order_and_zone(text, first):
+    """Wherever its columns stand, and in whatever zone its clock runs, the first reading is of that moment and 21.5 °C."""
+    logged = logger_file.read(text, ZoneInfo("Europe/Paris"), month_first="02/18" in text)
+    assert (logged.rows, logged.skipped) == (2, 1 if "Plot" not in text else 2)
+    assert datetime.fromtimestamp(logged.points[0][0], UTC).strftime("%Y-%m-%d %H:%M") == first
+    assert logged.points[0][1] == pytest.approx(21.5, abs=0.01)

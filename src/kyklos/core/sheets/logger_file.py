@@ -5,8 +5,9 @@ from __future__ import annotations
 import csv
 import io
 import re
+from collections.abc import Iterator
 from dataclasses import dataclass
-from datetime import UTC, datetime, tzinfo
+from datetime import UTC, datetime, timedelta, timezone, tzinfo
 
 import numpy as np
 
@@ -93,23 +94,71 @@ def _rows(text: str) -> list[list[str]]:
         raise LoggerFileError("This is no table of times and temperatures: a cell of it is far too long.") from problem
 
 
-def _columns(rows: list[list[str]], zone: tzinfo, month_first: bool) -> tuple[int, int, bool, bool]:
-    """Find time and temperature: their columns, whether the time is in two cells, whether it is in degF."""
-    head = next(
-        (row for row in rows[:30] if any(re.search(r"temp|°|celsius|fahrenheit", cell, re.I) for cell in row)), []
-    )
-    named = [i for i, cell in enumerate(head) if re.search(r"temp|°|celsius|fahrenheit", cell, re.I)]
+@dataclass(frozen=True, slots=True)
+class _Columns:
+    """Where a table has its times and temperatures."""
+
+    day: int
+    clock: int | None  #: Where the time of day stands apart.
+    value: int
+    fahrenheit: bool
+    zone: tzinfo
+
+    def moment(self, row: list[str], month_first: bool) -> datetime | None:
+        """Read the moment of a row; None: it is none."""
+        if max(self.day, self.clock or 0) >= len(row):
+            return None
+        text = row[self.day] if self.clock is None else f"{row[self.day].strip()} {row[self.clock].strip()}"
+        return _since_1970(text) or moment_of(text, self.zone, month_first)
+
+
+def _since_1970(text: str) -> datetime | None:
+    """Read seconds or milliseconds since 1970, as some loggers write; None: it is none."""
+    if not re.fullmatch(r"\d{10}(\d{3})?(\.\d+)?", text.strip()):
+        return None
+    seconds = float(text) / (1000 if len(text.strip().split(".")[0]) == 13 else 1)
+    found = datetime.fromtimestamp(seconds, UTC)
+    return found if FIRST_YEAR <= found.year <= LAST_YEAR else None
+
+
+def _zone_in(heads: list[str], zone: tzinfo) -> tzinfo:
+    """Return the zone that a head names, as UTC or GMT+01:00; the household's unless one does."""
+    for head in heads:
+        found = re.search(r"\b(?:UTC|GMT)\b\s*(?:([+-])(\d{1,2})(?::?(\d{2}))?)?", head, re.I)
+        if found:
+            minutes = int(found[2] or 0) * 60 + int(found[3] or 0)
+            return timezone(timedelta(minutes=-minutes if found[1] == "-" else minutes)) if minutes <= 14 * 60 else zone
+    return zone
+
+
+def _columns(rows: list[list[str]], zone: tzinfo, month_first: bool) -> _Columns:
+    """Find time and temperature, in any order of columns: times in one cell or two, degrees in the column that says so, or the first number."""
+    head = next((row for row in rows[:30] if any(_HEAD.search(cell) for cell in row)), [])
+    named = [i for i, cell in enumerate(head) if _HEAD.search(cell)]
     fahrenheit = bool(named and re.search(r"°\s*F|fahrenheit|\(F\)|_f\b", head[named[0]], re.I))
+    told = _zone_in([cell for row in rows[:30] if row in (head, rows[0]) or len(row) == 1 for cell in row], zone)
     for row in rows[:60]:
-        for place, cell in enumerate(row):
-            two = place + 1 < len(row) and moment_of(f"{cell} {row[place + 1]}", zone, month_first) is not None
-            if not two and (":" not in cell or moment_of(cell, zone, month_first) is None):
-                continue
-            others = [i for i, text in enumerate(row) if i > place + two and _number(text) is not None]
-            chosen = [i for i in named if i in others] or others
+        for day, clock in _times_in(row, zone, month_first):
+            others = [i for i, text in enumerate(row) if i not in {day, clock} and _number(text) is not None]
+            chosen = [i for i in named if i in others] or [i for i in others if i > max(day, clock or 0)] or others
             if chosen:
-                return place, chosen[0], two, fahrenheit
+                return _Columns(day, clock, chosen[0], fahrenheit, told)
     raise LoggerFileError("No column of times with a column of temperatures was found. A line like 2027-02-18 08:30;21.5 can be read.")  # fmt: skip
+
+
+_HEAD = re.compile(r"temp|°|celsius|fahrenheit", re.I)
+
+
+def _times_in(row: list[str], zone: tzinfo, month_first: bool) -> Iterator[tuple[int, int | None]]:
+    """List where a row may have its time: a day beside a time of day, in either order, or both in one cell."""
+    clocks = [i for i, cell in enumerate(row) if re.fullmatch(r"\s*\d{1,2}:\d{2}(:\d{2})?\s*([ap]\.?m\.?)?\s*", cell, re.I)]
+    for clock in clocks:
+        for day in sorted(range(len(row)), key=lambda i: abs(i - clock)):
+            if day != clock and ":" not in row[day] and moment_of(f"{row[day].strip()} {row[clock].strip()}", zone, month_first) is not None:
+                yield day, clock
+    for day, cell in enumerate(row):
+        if _since_1970(cell) is not None or (":" in cell and moment_of(cell, zone, month_first) is not None):
+            yield day, None
 
 
 def read(text: str, zone: tzinfo, month_first: bool = False) -> Logged:
@@ -127,17 +176,14 @@ def read(text: str, zone: tzinfo, month_first: bool = False) -> Logged:
     if text.count("\n") > MOST_LINES:
         raise LoggerFileError(f"More than {MOST_LINES} lines: cut it to the days of the brew.")
     rows = _rows(text)
-    column, value, two, fahrenheit = _columns(rows, zone, month_first)
+    where = _columns(rows, zone, month_first)
     found: list[tuple[float, float]] = []
     skipped = 0
     before: datetime | None = None
     for row in rows:
-        if len(row) <= max(column + two, value):
-            skipped += 1
-            continue
-        local = moment_of(row[column] + (f" {row[column + 1]}" if two else ""), zone, month_first)
-        number = _number(row[value])
-        celsius = None if number is None else (number - 32) / 1.8 if fahrenheit else number
+        local = where.moment(row, month_first)
+        number = _number(row[where.value]) if where.value < len(row) else None
+        celsius = None if number is None else (number - 32) / 1.8 if where.fahrenheit else number
         if local is None or celsius is None or not COLDEST_C <= celsius <= WARMEST_C:
             skipped += 1
             continue
@@ -145,7 +191,7 @@ def read(text: str, zone: tzinfo, month_first: bool = False) -> Logged:
         found.append((when.timestamp(), celsius))
     if not found:
         raise LoggerFileError("Nothing in it could be read as a time with a temperature from -10 to 60 °C.")
-    return Logged(_thinned(found), len(found), skipped, _doubt(found, fahrenheit))
+    return Logged(_thinned(found), len(found), skipped, _doubt(found, where.fahrenheit))
 
 
 def _doubt(rows: list[tuple[float, float]], fahrenheit: bool) -> str:
