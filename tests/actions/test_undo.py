@@ -52,8 +52,11 @@ from kyklos.core.liquid.ferment import Recipe
 from kyklos.core.notebook.lessons import Applies
 from kyklos.core.sheets.told import BrewTold, ReadingTold
 from kyklos.demo.watched import picture
+from kyklos.exchange.document_parts import RecipeTold, SweetenerShare, TeaShare
+from kyklos.exchange.documents import RecipeDocument
 from kyklos.exchange.lines import ReceivePassport, receive_passport
 from kyklos.exchange.passport import Passport
+from kyklos.exchange.taking_in import TakeDocument
 from kyklos.reckon.bottles import harvests
 from kyklos.store.file.journal import SENT
 from kyklos.store.read import queries
@@ -361,6 +364,13 @@ def walking(x, done=0):
     return number
 
 
+DOCUMENT = RecipeDocument(
+    written_on="2027-02-18",
+    name="From next door",
+    recipe=RecipeTold(
+        tea=(TeaShare(tea="black", share=1.0),), leaf_g_per_l=5.0, sweeteners=(SweetenerShare(sweetener="sugar", share=1.0),), sugar_g_per_l=58.0
+    ),
+)
 WALK = {
     "take_out": lambda x: hp.TakeOut(brew_id=x.ready(), leaves="drunk", litres=0.25),
     "put_into": lambda x: hp.PutIn(brew_id=x.ready(), enters="sweet tea", litres=0.3),
@@ -426,6 +436,8 @@ WALK = {
     "label_brew": lambda x: w.LabelBrew(brew_id=x.ready()),
     "overrule_verdict": lambda x: w.OverruleVerdict(brew_id=x.ready(), word="hold"),
     "lift_overrule": lambda x: w.LiftOverrule(brew_id=overruled(x)),
+    "date_photo": lambda x: w.DatePhoto(photo_id=x.do(w.add_photo, WALK["add_photo"](x)).made["photo"], taken_at=x.clock() - timedelta(days=2)),
+    "take_document": lambda x: TakeDocument(document=DOCUMENT),
     "receive_passport": lambda x: ReceivePassport(
         passport=Passport(
             name="Mistral", diet="jun", origin="received", begun_on="2020-01-01", written_on="2027-02-01"

@@ -178,6 +178,25 @@ def add_photo(session: Session, ask: AddPhoto, at: datetime) -> Done:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class DatePhoto:
+    """A photo that was taken on another day than it came in."""
+
+    photo_id: int
+    taken_at: datetime
+
+
+@action
+def date_photo(session: Session, ask: DatePhoto, at: datetime) -> Done:
+    """Put a photo on the day on which it was taken, as its camera says."""
+    photo, checks = queries.get(session, Photo, ask.photo_id), Checks()
+    checks.refuse_if(ask.taken_at > at + FUTURE_GRACE, "photo", "That lies in the future.")
+    checks.refuse_if(ask.taken_at < photo.brew.pitched_at, "photo", "The brew began later than that.")
+    checks.done()
+    photo.at = ask.taken_at
+    return Done(f"Photo of {photo.brew.vessel.name} put on its day.", {"photo": photo.id})
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class LabelBrew:
     """A brew that now has its label."""
 

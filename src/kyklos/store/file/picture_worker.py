@@ -18,6 +18,7 @@ MOST_PIXELS = 60_000_000
 MOST_WEBP = 16_000_000  #: WebP is decoded whole, twice over. [px]
 MOST_SIDE, MOST_SLENDER = 20_000, 50  #: [px]; longer side against the shorter.
 ORIENTATION = 274  #: The tag in which a camera tells how it was held.
+OF_THE_SHOT, TAKEN = 0x8769, 0x9003  #: Where a camera tells when it was taken: "2027:02:12 08:30:00", by its own clock.
 #: How a picture is turned for each of its values: numbers of Pillow's Transpose.
 TURNS = {2: 0, 3: 3, 4: 1, 5: 5, 6: 4, 7: 6, 8: 2}
 LARGE_PX, SMALL_PX = 1600, 360  #: Longer side. [px]
@@ -37,6 +38,15 @@ def _refuse_by_size(kind: str | None, width: int, height: int) -> None:
         raise RefusedPicture("The photo is far too long for its width.")
     if kind == "WEBP" and width * height > MOST_WEBP:
         raise RefusedPicture("The photo is too large for a WebP. Save it as JPEG, or smaller.")
+
+
+def _taken(content: bytes) -> str:
+    """Return when a camera says it took the picture; empty: it does not say."""
+    from PIL import Image
+
+    with contextlib.suppress(Exception), Image.open(io.BytesIO(content), formats=KINDS) as opened:
+        return str(opened.getexif().get_ifd(OF_THE_SHOT).get(TAKEN, ""))[:19]
+    return ""
 
 
 def _upright(content: bytes) -> Any:
@@ -119,7 +129,7 @@ def main() -> int:
     except Exception:  # whatever a broken picture raises
         print(UNREADABLE, file=sys.stderr)
         return 1
-    head = {"large": len(large), "small": len(small), "width": width, "height": height}
+    head = {"large": len(large), "small": len(small), "width": width, "height": height, "taken": _taken(content)}
     sys.stdout.buffer.write(json.dumps(head).encode() + b"\n" + large + small)
     return 0
 

@@ -8,6 +8,7 @@ import subprocess
 import sys
 import threading
 from dataclasses import dataclass
+from datetime import datetime
 from pathlib import Path
 
 from ...core.base import KyklosError
@@ -31,6 +32,7 @@ class Picture:
     sha: str
     width: int  #: [px]
     height: int  #: [px]
+    taken: datetime | None = None  #: By the camera's own clock, which knows no zone; None: it does not say.
 
 
 _ONE = threading.Lock()  #: One picture at a time is decoded: several together would not fit.
@@ -51,7 +53,15 @@ def prepared(content: bytes) -> Picture:
     line, _, rest = out.partition(b"\n")
     head = json.loads(line)
     large = rest[: head["large"]]
-    return Picture(large, rest[head["large"] :], hashlib.sha256(large).hexdigest(), head["width"], head["height"])
+    return Picture(large, rest[head["large"] :], hashlib.sha256(large).hexdigest(), head["width"], head["height"], _moment(head["taken"]))
+
+
+def _moment(text: str) -> datetime | None:
+    """Read a camera's moment; one that is none counts as not told."""
+    try:
+        return datetime.strptime(text, "%Y:%m:%d %H:%M:%S")
+    except ValueError:
+        return None
 
 
 def _decoded(content: bytes) -> bytes:

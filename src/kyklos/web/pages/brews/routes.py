@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from datetime import UTC, datetime, timedelta
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from flask import Blueprint, Response, abort, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
@@ -21,7 +23,7 @@ from ....reckon.bottles import harvests
 from ....reckon.brewing.brew_records import instrument_choices
 from ....reckon.forecast import forecasting
 from ....store.read import culture_queries, park, queries, recorded
-from ....store.records import Brew
+from ....store.records import Brew, Photo
 from ...kit.acting import act, in_units
 from ...kit.cautioned import heard
 from ...kit.numbers import number_of, whole
@@ -30,6 +32,8 @@ from ...kit.stops import curve_of, situation_of, stop_of
 from . import harvesting
 from .forms import AddStarterForm, DiscardForm, EndBrewForm, ReadingForm, ReserveForm
 from .telling import findings_of, telling_of
+
+PHOTO_APART = timedelta(hours=12)  #: A photo taken so long before it came in is asked about.
 
 bp = Blueprint("brews", __name__, url_prefix="/brews", template_folder="templates")
 
@@ -99,6 +103,24 @@ def _more_starter(brew: Brew) -> AddStarterForm | None:
     return form
 
 
+def taken_in(text: str) -> datetime | None:
+    """Read a camera's moment, in the household's zone; None: it is none."""
+    try:
+        return datetime.fromisoformat(text[:19]).replace(tzinfo=ZoneInfo(g.household.zone)).astimezone(UTC)
+    except (ValueError, OverflowError):
+        return None
+
+
+def _photo_offer(brew: Brew) -> tuple[int, str, datetime] | None:
+    """Return the photo that just came, what its camera says, and when that was; None: it is of today, or not of this brew."""
+    photo = queries.find(g.session, Photo, request.args.get("photo", type=number_of))
+    text = request.args.get("taken", "")
+    taken = taken_in(text)
+    if photo is None or taken is None or photo.liquid_id != brew.liquid_id or not brew.pitched_at <= taken < photo.at - PHOTO_APART:
+        return None
+    return photo.id, text[:19], taken
+
+
 @bp.get("/<int:number>")
 def show(number: int) -> Answer:
     """Show a brew: living ones whole, ended ones as a record."""
@@ -109,7 +131,7 @@ def show(number: int) -> Answer:
         return page("brews/ended.html", brew=brew, stop=stop, curve=curve_of(stop), findings=found)
     if brew.runs and "all" not in request.args and not wants_part():
         return redirect(url_for("tapped.show", number=number), 303)
-    return page("brews/show.html", "brews/_brew.html", **context_of(brew))
+    return page("brews/show.html", "brews/_brew.html", **context_of(brew, photo_offer=_photo_offer(brew)))
 
 
 def _after(number: int, status: int = 200, **more: Any) -> Answer:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from typing import Any
 from zoneinfo import ZoneInfo
 
 from flask import Response, abort, g, make_response, redirect, request, url_for
@@ -20,7 +21,7 @@ from ...kit.render import page
 from ...kit.stops import stop_of
 from .forms import ReadingForm, StrikeForm
 from .opinion import opinion_of
-from .routes import ask_of, bp, brew_of, context_of, fill_choices
+from .routes import ask_of, bp, brew_of, context_of, fill_choices, taken_in
 
 LARGEST_LOG = 6_000_000
 
@@ -35,11 +36,26 @@ def add_photo(number: int) -> Answer:
     """Keep a photo."""
     look = request.form.get("look", type=number_of)
     try:
-        ask = watching.AddPhoto(brew_id=number, picture=sent_picture(), note=request.form.get("note", ""), look_id=look)
-        act(watching.add_photo, ask)
+        picture = sent_picture()
+        done = act(watching.add_photo, watching.AddPhoto(brew_id=number, picture=picture, note=request.form.get("note", ""), look_id=look))
     except RefusedError as refused:
         return _refused(number, refused)
-    return redirect(url_for(".show", number=number) + "#photos", 303)
+    offer: dict[str, Any] = {} if picture is None or picture.taken is None else {"photo": done.made["photo"], "taken": picture.taken.isoformat()}
+    return redirect(url_for(".show", number=number, **offer) + "#photos", 303)
+
+
+@bp.post("/photos/<int:number>/day")
+def date_photo(number: int) -> Answer:
+    """Put a photo on the day on which its camera says it was taken."""
+    brew = queries.get(g.session, Photo, number).brew.id
+    taken = taken_in(request.form.get("taken", ""))
+    if taken is None:
+        abort(404)
+    try:
+        act(watching.date_photo, watching.DatePhoto(photo_id=number, taken_at=taken))
+    except RefusedError as refused:
+        return _refused(brew, refused)
+    return redirect(url_for(".show", number=brew) + "#photos", 303)
 
 
 @bp.get("/photos/<int:number>/<size>.jpg")
