@@ -262,6 +262,29 @@ def test_https_by_a_certificate_of_its_own(app, tmp_path):
     assert "Secure" not in cookies["http"]
 
 
+def test_who_trusts_the_households_authority_trusts_it_for_a_house_alone(app, tmp_path):
+    """Trusted once, it lets this year's and next year's certificate in, by name and by address; a name of the world it may not speak for."""
+    names = ("localhost", "127.0.0.1", "kyklos.local")
+    certificate = serving.own_certificate(tmp_path, names)
+    authority = tmp_path / serving.AUTHORITY
+    told = app.test_client()
+    app.config["KYKLOS_FOLDER"] = tmp_path
+    assert told.get("/authority.pem").data == authority.read_bytes()
+    with running(app, certificate=certificate) as server:
+        trusting = ssl.create_default_context(cafile=str(authority))
+        for name in names:
+            with trusting.wrap_socket(socket.create_connection(("127.0.0.1", server.port), timeout=5), server_hostname=name) as sock:
+                assert sock.version().startswith("TLS")
+    first = serving.fingerprint(authority)
+    serving.own_certificate(tmp_path, (*names, "192.168.7.7"), datetime.now(UTC) + timedelta(days=500))
+    assert serving.fingerprint(authority) == first
+    known = x509.load_pem_x509_certificate(authority.read_bytes())
+    constraints = known.extensions.get_extension_for_class(x509.NameConstraints)
+    assert constraints.critical
+    assert not any(str(one.value) in {"com", "", "0.0.0.0/0"} for one in constraints.value.permitted_subtrees)
+    assert (tmp_path / "authority-key.pem").stat().st_mode & 0o777 == 0o600
+
+
 def test_a_certificate_names_its_use_lives_a_year_and_is_renewed(tmp_path):
     """Server authentication, thirteen months; the same while it fits, a new one for a new address and before it runs out."""
     now = datetime(2027, 3, 1, tzinfo=UTC)

@@ -40,6 +40,9 @@ def _serve(app: Any, host: str, port: int, certificate: tuple[Path, Path] | None
     click.echo(f"Kyklos is at {address}  (stop it with Ctrl-C)")
     if certificate is not None:
         click.echo(f"Its certificate's fingerprint, to compare with what the browser shows: {serving.fingerprint(certificate[0])}")
+        authority = certificate[0].parent / serving.AUTHORITY
+        if authority.exists():
+            click.echo(f"Its authority's, to compare before a phone trusts it: {serving.fingerprint(authority)}")
     if not is_local(host):
         app.config["KYKLOS_ADDRESS"] = address
         _show_code(address)

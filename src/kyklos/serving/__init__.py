@@ -5,7 +5,7 @@
 
 from __future__ import annotations
 
-from .certificate import fingerprint, own_certificate
+from .certificate import AUTHORITY, fingerprint, own_certificate
 from .server import HouseServer, make, run
 
-__all__ = ["HouseServer", "fingerprint", "make", "own_certificate", "run"]
+__all__ = ["AUTHORITY", "HouseServer", "fingerprint", "make", "own_certificate", "run"]

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import json
 
-from flask import Blueprint, Response, url_for
+from flask import Blueprint, Response, abort, current_app, url_for
 
 from ..web.kit.addresses import STATIC, asset
+from .certificate import AUTHORITY
 
 bp = Blueprint("first_screen", __name__)
 PAPER = "#fbf6ea"  #: As the light theme has it.
@@ -32,6 +33,18 @@ def manifest() -> Response:
         "icons": icons,
     }
     return Response(json.dumps(told), mimetype="application/manifest+json")
+
+
+@bp.get("/authority.pem")
+def authority() -> Response:
+    """Give the household's own authority, for a phone that is to trust it. It is no secret: its fingerprint tells whether it is the right one."""
+    folder = current_app.config.get("KYKLOS_FOLDER")
+    path = None if folder is None else folder / AUTHORITY
+    if path is None or not path.exists():
+        abort(404)
+    answer = Response(path.read_bytes(), mimetype="application/x-x509-ca-cert")
+    answer.headers["Content-Disposition"] = "attachment; filename=kyklos-authority.pem"
+    return answer
 
 
 @bp.get("/worker.js")

@@ -28,7 +28,7 @@ MONTH = timedelta(days=31)
 MET, REMEMBERED = "kyklos-met", timedelta(days=730)  #: The long cookie of a device that signed in before.
 LEAST_LETTERS, MOST_LETTERS = 8, 200
 AT_HOME = {"127.0.0.1", "::1"}  #: The house's own keyboard.
-OPEN = {"static", "sign_in.ask", "sign_in.enter", "almanac.feed", "first_screen.manifest", "first_screen.worker"}
+OPEN = {"static", "sign_in.ask", "sign_in.enter", "almanac.feed", "first_screen.manifest", "first_screen.worker", "first_screen.authority"}
 
 bp = Blueprint("sign_in", __name__)
 
