@@ -15,9 +15,10 @@ from kyklos.core.forecast.weathered import moved_by_weather
 from kyklos.core.why import why_ready
 from kyklos.instruments.bench import StandInBench
 from kyklos.instruments.physics import Weather
-from kyklos.reckon.forecast import forecasting, warmth
+from kyklos.reckon.forecast import forecasting, warmth, weather
+from kyklos.store.file.session import context_of
 from kyklos.store.read import memory
-from kyklos.store.records import Brew, OutdoorHour
+from kyklos.store.records import Brew, OutdoorHour, Place, TemperatureLog
 
 from .test_stand_ins import paired, speaker_of
 
@@ -56,8 +57,6 @@ def course(kitchen):
     """How warm the brew is taken to be."""
     memory.forget()
     with kitchen.database.reader() as session:
-        from kyklos.store.file.session import context_of
-
         context_of(session).now = kitchen.clock()
         brew = session.get(Brew, kitchen.brew)
         return warmth.course_of(brew), forecasting.forecast_ask_of(session, brew), brew.pitched_at
@@ -135,3 +134,29 @@ def test_what_is_said_of_the_days_ahead_is_what_they_do(kitchen, kelvin):
     assert move.sooner_days * kelvin > 0
     assert move.sooner_days == pytest.approx(really, abs=max(0.6, 0.4 * abs(really)))
     assert moved_by_weather(ask, without, 2.0) is None
+
+
+def test_a_thermometer_outdoors_tells_better_than_the_service(window_sill):
+    """What a household's own thermometer read outdoors goes before the hours that the service had; without it those stand."""
+    now = window_sill.clock()
+    with window_sill.database.reader() as session:
+        _as_of(session, now)
+        of_service = weather._outdoors(session, now)
+    points = [[now.timestamp() - 3600 * hour, -5.0] for hour in range(24 * 20, -1, -1)]
+    with window_sill.database.writer() as session, session.begin():
+        place = Place(name="Yard", kind="outdoors", celsius=5.0, position=9)
+        session.add(place)
+        session.flush()
+        session.add(TemperatureLog(place_id=place.id, name="Yard", at=now, points=points, first_s=points[0][0], last_s=points[-1][0]))
+    with window_sill.database.reader() as session:
+        _as_of(session, now)
+        own = weather._outdoors(session, now)
+    today = weather.days_of(now)
+    assert np.interp(today - 3, own.day, own.celsius) == pytest.approx(-5.0)
+    assert np.interp(today - 3, of_service.day, of_service.celsius) != pytest.approx(-5.0, abs=0.1)
+    assert np.interp(today + 3, own.day, own.celsius) == pytest.approx(np.interp(today + 3, of_service.day, of_service.celsius), abs=0.5)
+
+
+def _as_of(session, now):
+    """Read as of a moment."""
+    context_of(session).now = now
