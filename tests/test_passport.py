@@ -2,14 +2,16 @@
 
 import io
 import json
+import re
 from datetime import date, timedelta
+from pathlib import Path
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kyklos.core.cultures.lineage import descent, generations
-from kyklos.exchange.passport import Came, Passport, PassportError, Thing, fingerprint, read, written
+from kyklos.exchange.passport import Came, Passport, PassportError, Thing, fingerprint, read, schema, written
 from kyklos.store.read import culture_queries
 from kyklos.store.records import Change, Culture
 
@@ -109,7 +111,7 @@ def test_a_forgery_is_refused_with_a_sentence_and_no_trace(demo_client, demo, na
             return session.query(Culture).count(), session.query(Change).count()
 
     before = state()
-    page = demo_client.post("/cultures/passport", data={"file": (io.BytesIO(FORGERIES[name]), "p.json")})
+    page = demo_client.post("/cultures/passport", data={"file": (io.BytesIO(FORGERIES[name]), "p.json"), "confirmed": "yes"})
     assert page.status_code in {413, 422}
     assert state() == before
 
@@ -122,7 +124,7 @@ def test_a_line_goes_to_another_household_and_stays_itself(demo_client, client, 
         assert private not in text
     assert "Grown in autumn" in demo_client.get("/cultures/1/passport.json?story=1").text
     for _ in range(2):
-        page = client.post("/cultures/passport", data={"file": (io.BytesIO(content), "bora.json")})
+        page = client.post("/cultures/passport", data={"file": (io.BytesIO(content), "bora.json"), "confirmed": "yes"})
         assert page.status_code == 303
     with database.reader() as session:
         lines = culture_queries.cultures(session)
@@ -134,10 +136,18 @@ def test_a_line_goes_to_another_household_and_stays_itself(demo_client, client, 
 def test_a_passport_passed_on_keeps_its_first_household(demo_client, client):
     """Out of the second household the ancestors of the first are still in it, marked as received."""
     content = demo_client.get("/cultures/1/passport.json").data
-    page = client.post("/cultures/passport", data={"file": (io.BytesIO(content), "bora.json")})
+    page = client.post("/cultures/passport", data={"file": (io.BytesIO(content), "bora.json"), "confirmed": "yes"})
     number = page.location.rsplit("/", 1)[1]
     again = read(client.get(f"/cultures/{number}/passport.json").data)
     first = read(content)
     assert {t.key for t in again.things} == {f"r-{t.key}" for t in first.things}
     assert len(again.links) == len(first.links)
     assert again.begun_on == first.begun_on
+
+
+def test_the_example_in_the_docs_is_read():
+    """The passport in docs/formats.md is one, and has all that the schema requires."""
+    text = (Path(__file__).parents[1] / "docs" / "formats.md").read_text()
+    (example,) = [found for found in re.findall(r"```json\n(.*?)```", text, re.S) if "culture-passport" in found]
+    assert [thing.kind for thing in read(example.encode()).things] == ["brew", "disc"]
+    assert set(json.loads(schema())["required"]) <= set(json.loads(example))

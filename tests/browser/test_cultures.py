@@ -39,6 +39,8 @@ def test_a_disc_is_parted_given_with_its_passport_and_received_next_door(page, q
         page.locator("#passport-litres").fill("0,25")
         page.locator("#passport-who").fill("Quince Yard")
         page.get_by_role("button", name="Read it").click()
+        expect(page.locator("main")).to_contain_text("Nothing is kept yet")
+        page.get_by_role("button", name="Take it in").click()
         page.wait_for_url("**/cultures/1")
     expect(page.locator("main")).to_contain_text(f"It came with {len(told['things'])} ancestors")
     expect(page.locator("main")).to_contain_text("Received from Quince Yard")

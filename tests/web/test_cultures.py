@@ -400,7 +400,10 @@ def test_the_card_carries_a_code_another_household_reads(demo_client, client, da
     [found] = zxingcpp.read_barcodes(image)
     assert read(found.text.encode()).name == "Bora"
     assert code_path(found.text)[0] == path
-    made = client.post("/cultures/passport", data={"text": found.text, "disc": "1", "litres": "0,3", "who": "A friend"})
+    shown = client.post("/cultures/passport", data={"text": found.text, "disc": "1", "litres": "0,3", "who": "A friend"})
+    assert "Nothing is kept yet" in shown.text
+    assert 'name="litres" value="0,3"' in shown.text
+    made = client.post("/cultures/passport", data={"text": found.text, "disc": "1", "litres": "0,3", "who": "A friend", "confirmed": "yes"})
     line = client.get(made.location).text
     assert "Bora" in line
     assert "Received from <strong>A friend" in line

@@ -27,6 +27,7 @@ HEADERS = {
     "Permissions-Policy": "camera=(), geolocation=(), microphone=()",
 }
 STRANGERS_BYTES = 10_000  #: Who is not signed in sends no more than a password. [bytes]
+LARGEST_TEXT = 2_500_000  #: Of a form that carries a passport along between its preview and its keeping. [bytes]
 WITH_FILES = {"brews.add_photo", "brews.add_log", "brews.keep_look", "cultures.receive", "notes.write", "notebook.note"}
 LOCAL_NAMES = {"127.0.0.1", "localhost", "[::1]"}
 
@@ -66,6 +67,7 @@ def room_for_files(app: Flask) -> None:
             request.max_content_length = STRANGERS_BYTES
         elif request.endpoint in WITH_FILES:
             request.max_content_length = MOST_BYTES + 1_000_000
+            request.max_form_memory_size = LARGEST_TEXT
 
 
 def protect(app: Flask) -> None:

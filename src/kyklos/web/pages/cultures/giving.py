@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import replace
 from typing import Any
 
@@ -12,7 +13,7 @@ from ....actions.base import RefusedError
 from ....actions.cultures import giving
 from ....actions.household import ORIGINS
 from ....core.base.saying import remarked, spoken
-from ....exchange.card import PassportCard, card_of
+from ....exchange.card import DIETS, PassportCard, card_of
 from ....exchange.lines import ReceivePassport, passport_of, receive_passport
 from ....exchange.passport import Passport, PassportError, read, schema, written
 from ....exchange.strict import LARGEST_BYTES
@@ -159,16 +160,32 @@ def passport_schema() -> Response:
     return response
 
 
+def _preview(found: Passport) -> Response:
+    kinds: Counter[str] = Counter(thing.kind for thing in found.things)
+    told = [(kinds[kind], word) for kind, word in (("brew", "brew"), ("disc", "disc"), ("lot", "starter")) if kinds[kind]]
+    return page(
+        "cultures/passport_preview.html",
+        None,
+        found=found,
+        text=written(found),
+        diet=DIETS[found.diet],
+        origin=ORIGINS.get(found.origin, found.origin),
+        things=", ".join(f"{count} {word}{'' if count == 1 else 's'}" for count, word in told),
+        typed={name: request.form.get(name, "") for name in ("disc", "litres", "who") if name in request.form},
+    )
+
+
 @bp.post("/passport")
 def receive() -> Answer:
-    """Take a line in by its passport, from a file or from what its code says."""
+    """Show what a passport holds, from a file or from what its code says; or, confirmed, take its line in."""
     file, text = request.files.get("file"), request.form.get("text", "")
     content = file.stream.read(LARGEST_BYTES + 1) if file is not None and file.filename else text.encode()
     try:
         litres = units.parse(request.form["litres"], "volume", g.units) if request.form.get("litres") else None
-        ask = ReceivePassport(
-            passport=read(content), disc="disc" in request.form, litres=litres, who=request.form.get("who", "")
-        )
+        found = read(content)
+        if request.form.get("confirmed") != "yes":
+            return _preview(found)
+        ask = ReceivePassport(passport=found, disc="disc" in request.form, litres=litres, who=request.form.get("who", ""))
         done = act(receive_passport, ask)
     except (PassportError, RefusedError, units.NotANumberError) as refused:
         return form_page(CultureForm(formdata=None), 422, str(refused))
