@@ -97,3 +97,12 @@ def test_a_broken_note_of_what_was_shown_counts_as_nothing(client, kitchen):
     for value in ("x", "[1]", '{"burst": 3}', '{"burst": ["harvest", "soon"]}'):
         client.set_cookie("heard", value)
         assert client.get(f"/brew-day/?vessel={kitchen.vessel}&culture={kitchen.culture}").status_code == 200
+
+
+def test_the_caution_of_glass_says_its_day(demo_client, kitchen, client):
+    """In the cellar it names the day of the bottles that must be cold first; a cellar without fizz in the warm names none."""
+    assert re.search(r"Glass can burst: (cold by \w+|into the cold now)", demo_client.get("/cellar/").text)
+    kitchen.filled()
+    assert "Glass can burst: cold by" in client.get("/cellar/").text
+    kitchen.clock.turn(60)
+    assert "Glass can burst: into the cold now" in client.get("/cellar/").text

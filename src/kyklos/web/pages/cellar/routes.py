@@ -22,7 +22,7 @@ from ....core.judging.cautions import ShownCautions
 from ....core.liquid.standing import PlaceKind
 from ....core.why import why_chill
 from ....reckon.bottles import drinking, pressure
-from ....reckon.bottles.cellar import alike_in, alike_of
+from ....reckon.bottles.cellar import Alike, alike_in, alike_of
 from ....reckon.bottles.rack import RackLook, RackLot, is_so, lots_of
 from ....reckon.bottles.situations import of_rack
 from ....reckon.supply.drunk import RunsOut, drunk, runs_out, said_a_week
@@ -37,7 +37,7 @@ from ...kit.chart_rows import PRESSURE_HEADS, pressure_rows
 from ...kit.numbers import number_of, whole, wholes
 from ...kit.rack import curve_of, passes_words, shelves_of, short_words
 from ...kit.render import page
-from ...kit.words import span_word
+from ...kit.words import day_word, span_word
 
 SHOWN_AHEAD = 30.0  #: The table of pressures goes on so long. [d]
 bp = Blueprint("cellar", __name__, url_prefix="/cellar", template_folder="templates")
@@ -120,7 +120,17 @@ def show() -> Response:
         gone=queries.last_gone(g.session, GONE_SHOWN),
         hisses=list(enumerate(HISS_WORDS)),
         cautions=heard(of_rack(alikes)) if alikes else ShownCautions(),
+        dated=dated(alikes),
     )
+
+
+def dated(alikes: Sequence[Alike]) -> dict[str, str]:
+    """Say by which day the first bottles that stand warm must be cold."""
+    days = [one.chill_at for one in alikes if one.limit_bar > 0 and one.first.state == BottleState.WARM and one.chill_at is not None]
+    if not days:
+        return {}
+    late = min(days) <= g.now
+    return {"burst": "into the cold now" if late else f"cold by {day_word(min(days), g.now, g.household.zone)}"}
 
 
 def _bars_of(rows: Sequence[RunsOut]) -> list[tuple[RunsOut, float]]:
@@ -208,6 +218,7 @@ def _bottle(number: int, status: int = 200, **more: Any) -> Response:
         pressures=(PRESSURE_HEADS, pressure_rows(alike.future, alike.day + SHOWN_AHEAD)),
         passes=passes_words(alike),
         kelvin=0,
+        dated=dated([alike]) if bottle.state == BottleState.WARM else {},
         cautions=heard(Situation(moment=Occasion.OPEN, closed_bottles=bottle.limit_bar > 0, abv_high=shown_group(alike, g.now).abv_high)),
         **more,
     )
