@@ -537,3 +537,23 @@ def test_bottles_go_back_to_the_counter_and_a_new_batch_opens_a_brew_day():
     """Out on the counter is warm again; a batch that was started is planned on its page."""
     assert understand("put damson back out on the counter", KITCHEN).deed.kind is DeedKind.WARMED
     assert understand("started a new batch in the demijohn", KITCHEN).leads.to == "brew day"
+
+
+@pytest.mark.parametrize("line", ["jar one 3.4 no wait 3.3", "jar one ph 3.4, sorry, 3.3", "3.4 i mean 3.3 jar one", "jar one 3,4 make that 3,3"])
+def test_a_number_taken_back_does_not_count(line):
+    """Who corrects himself in the line is taken at the second number, without a doubt."""
+    quick = understand(line, KITCHEN)
+    assert quick.ph == pytest.approx(3.3)
+    assert quick.doubts == []
+
+
+@pytest.mark.parametrize("line", ["split the bora disc", "jar one disc fell to the bottom", "peeled the disc of jar one"])
+def test_a_disc_that_is_worked_on_is_not_seen(line):
+    """Splitting, peeling, sinking is a note: no healthy disc is written down."""
+    assert understand(line, KITCHEN).surface == ""
+
+
+def test_tonight_is_no_moment_gone_by():
+    """In the morning it is still to come: a note keeps now; at night it is then."""
+    assert understand("jar one let's drink it tonight", KITCHEN).at is None
+    assert understand("jar one 3.4 last night", KITCHEN).at is not None

@@ -22,6 +22,8 @@ What is denied ("no mould", "not ready yet") is a note. What may mean two things
 
 from __future__ import annotations
 
+import re
+
 from ..judging import OBSERVATIONS
 from ..judging.observations import CARRY_ON, ORDER
 from ..liquid.taste import score_word
@@ -41,8 +43,9 @@ TO_DO = {"remind", "remember", "todo", "must", "should", "need", "plan", "when",
 NEW = {"batch", "started", "brewed", "brewing"}  #: A volume beside these is of a new brew.
 NOT = {"no", "not", "never", "without", "isn't", "isnt", "wasn't", "wasnt", "hasn't", "doesn't", "don't", "didn't", "didnt", "nor", "nobody", "none"}
 DENIED_VERBS = {"didn't", "didnt", "don't", "doesn't", "nobody", "none"}  #: Before "think it was too sour": what is thought is denied too.
-LEFT = {"gave", "given", "gifted", "tossed", "threw", "thrown", "chucked", "binned", "dumped", "composted", "dried", "discarded", "sold", "sent"}
-#: Verbs by which a disc leaves: nothing is seen on the brew.
+LEFT = {"gave", "given", "gifted", "tossed", "threw", "thrown", "chucked", "binned", "dumped", "composted", "dried", "discarded", "sold", "sent",
+        "split", "parted", "peeled", "cut", "halved", "trimmed", "fell", "sank", "sunk"}  # fmt: skip
+#: Verbs by which a disc leaves, or is worked on: nothing is seen on the brew.
 USED = {"poured", "threw", "tossed", "dumped", "made", "kept", "bottled", "turned", "saved", "clean", "cleaned", "tipped", "added", "add"}
 #: Beside these vinegar is a thing, not a taste.
 GOOD = {"good", "nice", "great", "lovely", "perfect"}  #: Before what is seen they say nothing of the taste.
@@ -378,4 +381,16 @@ def understand(line: str, context: Context) -> Quick:
         line: As typed.
         context: Vessels, bottles, tasters, places, the time, the units.
     """
-    return Reader(line, context).run(RULES, BESIDE, ON_BOTTLES)
+    return Reader(corrected(line), context).run(RULES, BESIDE, ON_BOTTLES)
+
+
+_CORRECTED = re.compile(r"\d+(?:[.,]\d+)?\s*[,.;-]?\s*\b(?:no,? wait|wait,? no|no,? sorry|sorry|i mean|i meant|make that|correction|scratch that|no)\b[ ,:;.-]*(?=\d)", re.I)
+
+
+def corrected(line: str) -> str:
+    """Leave out a number that its writer takes back, so that what is said after it counts; places in the line stay.
+
+    >>> corrected("jar one 3.4 no wait 3.3")
+    'jar one             3.3'
+    """
+    return _CORRECTED.sub(lambda found: " " * len(found[0]), line)

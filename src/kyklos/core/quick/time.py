@@ -129,6 +129,8 @@ def _part_of_day(words: list[str], at: int, when: When, now: datetime) -> int:
     if word == "last" and after == "night":
         when.day, when.clock = now.date() - timedelta(days=1), time(21)
         return 2
+    if word == "tonight" and now.time() < time(PARTS_OF_DAY[word]):
+        return 0  # it is still to come: what is meant for it is no moment gone by
     if word in PARTS_OF_DAY:
         when.clock = time(PARTS_OF_DAY[word])
         return 1

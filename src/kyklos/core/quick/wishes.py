@@ -99,6 +99,13 @@ def _volume(words: Sequence[str]) -> float | None:
     return next((number * litres for number, litres in found), None)
 
 
+def _people(words: Sequence[str]) -> float | None:
+    """Read how many come: "6 people", or "guests ..., 6 of them"."""
+    told = _before(words, _PEOPLE)
+    of_them = next((at for at in range(1, len(words) - 1) if words[at] == "of" and words[at + 1] in {"them", "us"}), None)
+    return told if told is not None or of_them is None or not set(words) & _PEOPLE else _number(words[of_them - 1])
+
+
 def wish_said(line: str, today: date, glass_l: float, *, always: bool = False) -> WishSaid | None:
     """Read a line that tells of guests, a gift or more to drink; None: it tells of none.
 
@@ -114,7 +121,7 @@ def wish_said(line: str, today: date, glass_l: float, *, always: bool = False) -
     """
     words = [token.word for token in tokens(line[:120])]
     said = set(words)
-    people, glasses, bottles, litres = _before(words, _PEOPLE), _before(words, _GLASSES), _before(words, _BOTTLES), _volume(words)
+    people, glasses, bottles, litres = _people(words), _before(words, _GLASSES), _before(words, _BOTTLES), _volume(words)
     kind = GIFT if said & _GIFT else MORE if said & _MORE else GUESTS if people is not None or said & _PEOPLE or always else ""
     names_it = (kind == GUESTS and bool(said & (_PEOPLE | {"visitors"}))) or (kind == GIFT and bool(said & {"gift", "present"})) or (kind == MORE and "more" in said)
     when = _day(words, today)
