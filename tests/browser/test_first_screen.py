@@ -64,7 +64,7 @@ KEPT = "async () => { const kept = await caches.open('kyklos-pages'); return (aw
 def kept_when(page, fits):
     """Wait until what is kept fits; gives it."""
     found = []
-    for _ in range(150):
+    for _ in range(300):
         found = page.evaluate(KEPT)
         if fits(found):
             return found

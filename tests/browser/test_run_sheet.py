@@ -3,7 +3,10 @@
 import re
 from datetime import timedelta
 
+from axe_playwright_python.base import AXE_SCRIPT
 from playwright.sync_api import expect
+
+from .test_journeys import VIOLATIONS
 
 PHONE = {"width": 390, "height": 844}
 
@@ -17,6 +20,9 @@ def test_three_vessels_from_the_plan_to_the_last_cloth_on_a_phone(page, quince_y
     planned = page.locator(".sheet-list li:not(.sheet-wait)").count()
     page.get_by_role("button", name="Start the day").click()
     expect(page.locator(".kitchen-top")).to_contain_text(f"0 of {planned} done")
+    page.evaluate(AXE_SCRIPT)
+    assert page.evaluate("options => axe.run(options)", VIOLATIONS)["violations"] == []
+    assert page.locator("h1").count() == 1
     wrote, left, late = False, False, False
     for number in range(planned):
         done = page.get_by_role("button", name=re.compile("^Done"))

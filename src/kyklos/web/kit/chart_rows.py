@@ -18,7 +18,7 @@ def curve_rows(stop: Stop) -> list[tuple[str, str, str]]:
     rows = []
     for day in range(int(np.ceil(out.day[0])), int(out.day[-1]) + 1):
         low, likely, high = out.at(out.ph, float(day))
-        rows.append((str(day), f"{likely:.2f}", f"{low:.2f} to {high:.2f}"))
+        rows.append((str(day), f"{likely:.1f}", f"{low:.1f} to {high:.1f}"))
     return rows
 
 

@@ -15,7 +15,7 @@
   window.addEventListener("load", async () => {
     try {
       await navigator.serviceWorker.register(worker, { scope });
-      if (!document.querySelector("[data-as-of]")) (window.requestIdleCallback || setTimeout)(tell);
+      if (!document.querySelector("[data-as-of]")) setTimeout(tell, 400); // after what the page itself still asks for
     } catch {
       /* not trusted here: nothing is worse than without it */
     }
