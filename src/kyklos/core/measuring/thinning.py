@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 WITHIN_K = 0.1  #: The line that is kept lies so near to every reading. [K]
-WITHIN_PH = 0.02  #: [pH]
 LONGEST_S = 3600.0  #: At least one temperature in so long. [s]
 LONGEST_PH_S = 6 * 3600.0  #: And one pH (assumed). [s]
 
