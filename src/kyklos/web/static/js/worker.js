@@ -5,7 +5,7 @@ const PAGES = "kyklos-pages";
 const THINGS = "kyklos-things"; // styles, scripts, fonts: their addresses carry a fingerprint
 const WHEN = "X-Kept-At";
 const AGAIN_MS = 10 * 60 * 1000; // a page that was kept so lately is not asked for again
-const PATIENCE_MS = 8000; // then the kept page is shown
+const PATIENCE_MS = 15000; // then the kept page is shown
 
 const scope = new URL(self.registration.scope).pathname;
 const isKept = (path) => path === scope || /^(brews|tapped)\/\d+$/.test(path.slice(scope.length));
