@@ -2,6 +2,7 @@
 
 import json
 import random
+from datetime import datetime
 
 import pytest
 from hypothesis import given, settings
@@ -37,7 +38,7 @@ from tests.malformed import malformed_document
 
 names = st.text(st.characters(codec="utf-8", categories=("L", "N", "P", "Zs")), min_size=1, max_size=40).filter(str.strip)
 days = st.dates().filter(lambda day: day.year > 1000).map(str)
-moments = st.datetimes(timezones=st.just(DEMO_NOW.tzinfo)).map(lambda at: at.isoformat())
+moments = st.datetimes(datetime(1990, 1, 1), datetime(2150, 12, 31), timezones=st.just(DEMO_NOW.tzinfo)).map(lambda at: at.isoformat())
 some = lambda low, high: st.floats(low, high, allow_nan=False)  # noqa: E731
 recipes = st.builds(
     RecipeTold,
@@ -199,3 +200,26 @@ def test_the_whole_record_is_a_page_and_a_pdf(demo_client):
     assert demo_client.get("/data/record/1.pdf").data.startswith(b"%PDF")
     assert demo_client.get("/data/record/999").status_code == 404
     assert demo_client.get("/data/record/999.pdf").status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("change", "why"),
+    [
+        ({"began_at": "0001-01-01T00:00:00+00:00"}, "from 1990 to 2150"),
+        ({"began_at": "2099-01-01T00:00:00+00:00", "ended_at": None, "readings": [], "tastings": [], "bottles": []}, "in the future"),
+        ({"ended_at": "2099-01-01T00:00:00+00:00"}, "in the future"),
+        ({"looks": [{"at": "2027-01-12T08:30:00+00:00", "surface": "lawn"}]}, "Choose what you see"),
+        ({"litres": 900.0}, "500 L"),
+        ({"tea": [{"tea": "nettles", "share": 1.0}]}, "is not known"),
+        ({"bottles": [{"at": "2027-01-15T08:00:00+00:00", "count": 1, "kind": "swing-top", "volume_ml": 500, "left": 2}]}, "more bottles are left"),
+    ],
+    ids=lambda value: str(value)[:30] if isinstance(value, str) else "",
+)
+def test_what_cannot_be_true_is_refused_whole(demo_client, demo, change, why):
+    """A day that no household has seen, one to come, a surface or tea nobody knows: a sentence, and nothing is written."""
+    example = {**next(one for one in EXAMPLES if one["format"] == "kyklos-brew"), **change}
+    before = database_count(demo, Brew)
+    answer = demo_client.post("/data/read", data={"text": json.dumps(example), "confirmed": "yes"})
+    assert answer.status_code == 422
+    assert why in answer.text
+    assert database_count(demo, Brew) == before

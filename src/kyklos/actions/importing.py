@@ -22,6 +22,7 @@ from .bottles.harvest import ended
 from .brewing.readings import LogLook, LogReading, LogTasting, write_look, write_reading, write_tasting
 from .brewing.taking_over import TakeOver, begun_then
 
+A_DAY = timedelta(days=1)  #: A day told without its hour may lie so far ahead.
 LEAST_LIFE = timedelta(hours=1)  #: A brew whose end is also its beginning counts as so long.
 USUAL_HEADSPACE = 0.05  #: Of a bottle that nobody looked at (assumed). [-]
 MOST_SHAPES = 40  #: The oldest is forgotten then.
@@ -74,6 +75,10 @@ def _told(brews: tuple[BrewTold, ...]) -> str:
 
 def _one(session: Session, found: BrewTold, ask: ImportSheet, at: datetime) -> None:
     """Write one brew."""
+    checks = Checks()
+    for moment in (found.began, found.ended):
+        checks.refuse_if(moment is not None and moment > at + A_DAY, "", "That lies in the future.")
+    checks.done()
     vessels = {v.name.casefold(): v.id for v in queries.vessels(session)}
     cultures = {c.name.casefold(): c.id for c in culture_queries.cultures(session)}
     line = found.culture or ask.culture

@@ -9,15 +9,19 @@ from pydantic import AfterValidator, Field
 
 from ..core.brewing import RecipeCard
 from ..core.liquid import teas
+from ..core.sheets.logger_file import FIRST_YEAR, LAST_YEAR
 from .strict import DocumentPart, Name, RealDay, Share, Text, Word
 
 MOST_ROWS = 5_000
 
 
 def _real_moment(text: str) -> str:
-    """Refuse a moment that is none, or that names no offset."""
-    if datetime.fromisoformat(text).tzinfo is None:
+    """Refuse a moment that is none, that names no offset, or that no household has seen."""
+    found = datetime.fromisoformat(text)
+    if found.tzinfo is None:
         raise ValueError("a moment needs its offset from UTC")
+    if not FIRST_YEAR <= found.year <= LAST_YEAR:
+        raise ValueError(f"a moment lies from {FIRST_YEAR} to {LAST_YEAR}")
     return text
 
 
