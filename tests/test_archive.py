@@ -31,14 +31,19 @@ def held(path):
         return manifest, {name: file.read(name) for name in file.namelist() if name != "manifest.json"}
 
 
-@pytest.fixture
-def moved(demo_file, tmp_path):
-    """The sample household's archive."""
-    folder = tmp_path / "old"
-    folder.mkdir()
+@pytest.fixture(scope="session")
+def written_once(demo_file, tmp_path_factory):
+    """The sample household's archive, written once."""
+    folder = tmp_path_factory.mktemp("archive")
     shutil.copy(demo_file, folder / "kyklos.db")
-    assert kyklos("export", tmp_path / "house.zip", "--folder", folder).exit_code == 0
-    return tmp_path / "house.zip"
+    assert kyklos("export", folder / "house.zip", "--folder", folder).exit_code == 0
+    return folder / "house.zip"
+
+
+@pytest.fixture
+def moved(written_once, tmp_path):
+    """A copy of it."""
+    return shutil.copy(written_once, tmp_path / "house.zip")
 
 
 def test_export_import_export_is_equal(moved, tmp_path):
