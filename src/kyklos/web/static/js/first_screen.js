@@ -15,7 +15,9 @@
   window.addEventListener("load", async () => {
     try {
       await navigator.serviceWorker.register(worker, { scope });
-      if (!document.querySelector("[data-as-of]")) setTimeout(tell, 400); // after what the page itself still asks for
+      if (document.querySelector("[data-as-of]")) return;
+      setTimeout(tell, 400); // after what the page itself still asks for
+      document.addEventListener("visibilitychange", () => { if (document.visibilityState === "visible") tell(); });
     } catch {
       /* not trusted here: nothing is worse than without it */
     }

@@ -101,7 +101,7 @@ self.addEventListener("message", (event) => {
         if (answer.redirected) return forget();
         if (isPage(answer)) await keep(path, answer);
       } catch {
-        return;
+        continue; // the next round brings it
       }
     }
   })());
