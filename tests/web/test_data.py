@@ -97,9 +97,11 @@ def test_a_key_reads_tables_and_nothing_else(demo, demo_client):
     key = page.split("shown once: <code>")[1].split("<")[0]
     assert key not in demo_client.get("/data/").text
     assert "My notebook" in demo_client.get("/data/").text
+    assert "not used yet" in demo_client.get("/data/").text
     shared = create_app(demo, lambda: DEMO_NOW, "s", KYKLOS_SHARED=True, KYKLOS_PASSWORD=generate_password_hash("sour jar seven"), TESTING=True).test_client()
     assert shared.get(f"/data/brews.csv?key={key}").status_code == 200
     assert shared.get("/data/brews.csv?key=guess").status_code == 303
+    assert "not used yet" not in demo_client.get("/data/").text
     for path in ("/data/", "/", "/brews/7", "/settings/"):
         assert shared.get(f"{path}?key={key}").status_code == 303
     assert shared.post(f"/data/keys?key={key}", data={"name": "more"}).status_code in {400, 401}
