@@ -172,12 +172,13 @@ def test_a_recipe_takes_this_households_vessel_and_water(demo_client, kitchen):
 
 def test_another_households_jar_and_line_are_not_this_ones(demo_client, demo):
     """A brew of a jar and a line that are known here is kept apart from them, with its readings and tastes."""
-    example = next(one for one in EXAMPLES if one["format"] == "kyklos-brew")
+    example = json.loads(json.dumps(next(one for one in EXAMPLES if one["format"] == "kyklos-brew")))
+    example["readings"].append({"at": "2027-01-13T08:30:00+00:00", "gravity": 1.012})
     assert demo_client.post("/data/read", data={"text": json.dumps(example), "confirmed": "yes"}).status_code == 303
     with demo.reader() as session:
         brew = session.query(Brew).order_by(Brew.id.desc()).first()
         assert (brew.vessel.name, brew.culture.name, brew.tea, brew.starter_ph) == ("Tall jar 2", "Bora 2", "black", 3.1)
-        assert [(r.ph, r.celsius, r.instrument) for r in brew.readings] == [(3.3, 22.5, "meter")]
+        assert [(r.ph, r.celsius, r.gravity) for r in brew.readings] == [(3.3, 22.5, None), (None, None, 1.012)]
         assert [t.score for t in session.query(Tasting).filter_by(liquid_id=brew.liquid_id)] == [-1]
         assert sorted(b.state for b in brew.bottlings[0].bottles) == ["gone"] * 4 + ["warm"] * 2
 

@@ -22,7 +22,7 @@ from .bottles.harvest import ended
 from .brewing.readings import LogLook, LogReading, LogTasting, write_look, write_reading, write_tasting
 from .brewing.taking_over import TakeOver, begun_then
 
-A_DAY = timedelta(days=1)  #: A day told without its hour may lie so far ahead.
+A_DAY = timedelta(days=1)  #: A day without its hour may lie one day ahead.
 LEAST_LIFE = timedelta(hours=1)  #: A brew whose end is also its beginning counts as so long.
 USUAL_HEADSPACE = 0.05  #: Of a bottle that nobody looked at (assumed). [-]
 MOST_SHAPES = 40  #: The oldest is forgotten then.
@@ -104,7 +104,7 @@ def _one(session: Session, found: BrewTold, ask: ImportSheet, at: datetime) -> N
     brew = queries.get(session, Brew, made["brew"])
     for one in found.readings:
         reading = LogReading(
-            brew_id=brew.id, ph=one.ph, celsius=one.celsius, ta_g_per_l=one.ta_g_per_l, instrument=one.by, at=one.at, note=one.note, sure=True
+            brew_id=brew.id, ph=one.ph, celsius=one.celsius, ta_g_per_l=one.ta_g_per_l, gravity=one.gravity, gravity_by="hydrometer" if one.gravity else "", instrument=one.by, at=one.at, note=one.note, sure=True
         )  # fmt: skip
         write_reading(session, reading, brew, at)
     for taste in found.tastings:

@@ -148,9 +148,9 @@ def _keep_hours(session: Session, before: Sequence[Sequence[float]], hours: Sequ
     """Keep the hours that went by, as the newest outlook had them; pages follow."""
     gone = {int(at_s // HOUR_S): celsius for at_s, celsius in (*before, *hours) if at_s <= now.timestamp()}
     last = session.scalar(select(func.max(OutdoorHour.hour))) or 0
-    told = [{"hour": hour, "celsius": float(celsius)} for hour, celsius in sorted(gone.items()) if hour > last]
-    if told:
-        session.execute(insert(OutdoorHour), told)
+    went_by = [{"hour": hour, "celsius": float(celsius)} for hour, celsius in sorted(gone.items()) if hour > last]
+    if went_by:
+        session.execute(insert(OutdoorHour), went_by)
     session.execute(delete(OutdoorHour).where(OutdoorHour.hour < now.timestamp() / HOUR_S - 24 * OUTDOOR_DAYS))
     mark_landed(session, OutdoorHour.__tablename__, session.scalar(select(func.max(OutdoorHour.id))) or 0)
 

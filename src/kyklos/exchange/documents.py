@@ -58,7 +58,7 @@ class OwnIngredientTold(DocumentPart):
 
 
 class FlavourPartTold(DocumentPart):
-    """So much of an ingredient in a litre of the filled bottle."""
+    """An ingredient, and its amount in a litre of the filled bottle."""
 
     ingredient: Key
     form: Word

@@ -66,7 +66,7 @@ def _flavour(session: Session, found: FlavourDocument, name: str, at: datetime) 
     here: dict[str, str] = {}
     for one in found.ingredients:
         if one.name.casefold() not in own:
-            told = AddIngredient(
+            label = AddIngredient(
                 name=one.name,
                 form=one.form,
                 sugar=one.sugar_percent,
@@ -80,7 +80,7 @@ def _flavour(session: Session, found: FlavourDocument, name: str, at: datetime) 
                 allergens=one.allergens,
                 note=one.note,
             )
-            own[one.name.casefold()] = f"own-{add_one_ingredient(session, told).made['ingredient']}"
+            own[one.name.casefold()] = f"own-{add_one_ingredient(session, label).made['ingredient']}"
         here[one.key] = own[one.name.casefold()]
     parts = tuple(PartTold(here.get(p.ingredient, p.ingredient), p.g_per_l, p.form, p.moment) for p in found.parts)
     kept = KeepFlavour(name=name, parts=parts, priming_g_per_l=found.priming_g_per_l, hours=found.hours, note=found.note)
@@ -105,9 +105,9 @@ def _bottles(session: Session, found: ParkDocument, at: datetime) -> Done:
 def brew_told(session: Session, found: BrewDocument) -> BrewTold:
     """Tell a brew as a spreadsheet would: it is brought in the same way, in a vessel and of a line of its own name."""
     readings = tuple(
-        ReadingTold(0, datetime.fromisoformat(r.at), r.ph, r.temperature_degc, r.note, r.by, r.acidity_g_per_l)
+        ReadingTold(0, datetime.fromisoformat(r.at), r.ph, r.temperature_degc, r.note, r.by, r.acidity_g_per_l, r.gravity)
         for r in found.readings
-        if r.ph is not None or r.temperature_degc is not None or r.acidity_g_per_l is not None
+        if any(value is not None for value in (r.ph, r.temperature_degc, r.acidity_g_per_l, r.gravity))
     )
     return BrewTold(
         0,

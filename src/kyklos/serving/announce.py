@@ -31,17 +31,17 @@ def announce(address: str, port: int, *, https: bool = False, interfaces: Sequen
 
     kind = SECURE if https else SERVICE
     speaker: Zeroconf = Zeroconf(interfaces=list(interfaces or [address]))
-    told = ServiceInfo(
+    service = ServiceInfo(
         kind, f"Kyklos.{kind}", port=port, addresses=[socket.inet_aton(address)], server=f"{NAME}.", properties={"path": "/"}
     )
     try:
-        speaker.register_service(told, allow_name_change=True)
+        speaker.register_service(service, allow_name_change=True)
     except BaseException:
         speaker.close()
         raise
 
     def stop() -> None:
-        speaker.unregister_service(told)
+        speaker.unregister_service(service)
         speaker.close()
 
     return stop

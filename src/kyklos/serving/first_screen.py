@@ -15,13 +15,13 @@ PAPER = "#fbf6ea"  #: As the light theme has it.
 
 @bp.get("/kyklos.webmanifest")
 def manifest() -> Response:
-    """Say how Kyklos stands among a phone's applications."""
+    """Describe Kyklos to a phone that puts it on its first screen."""
     start = url_for("round.show")
     icons = [
         {"src": asset(f"icons/{name}.png"), "sizes": f"{edge}x{edge}", "type": "image/png", "purpose": purpose}
         for name, edge, purpose in (("mark-192", 192, "any"), ("mark-512", 512, "any"), ("mark-512-round", 512, "maskable"))
     ]
-    told = {
+    entry = {
         "name": "Kyklos",
         "short_name": "Kyklos",
         "id": start,
@@ -32,7 +32,7 @@ def manifest() -> Response:
         "theme_color": PAPER,
         "icons": icons,
     }
-    return Response(json.dumps(told), mimetype="application/manifest+json")
+    return Response(json.dumps(entry), mimetype="application/manifest+json")
 
 
 @bp.get("/authority.pem")

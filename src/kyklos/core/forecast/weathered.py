@@ -18,7 +18,7 @@ class WeatherMove:
 
     kelvin: float  #: Warmer than expected without it, on the day on which it differs most. [K]
     on_day: float  #: That day. [d since pitch]
-    sooner_days: float  #: So much sooner; later where negative. [d]
+    sooner_days: float  #: By how many days it is ready sooner; later where negative. [d]
 
 
 def moved_by_weather(ask: ForecastAsk, out: Forecast, today: float) -> WeatherMove | None:

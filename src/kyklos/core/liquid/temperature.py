@@ -48,11 +48,11 @@ class Course:
 
     def at(self, days: Array) -> Array:
         """Return the temperature at each day, shape of `days`. [degC]"""
-        told = (*self.points, *self.ahead)
-        if not told:
+        course = (*self.points, *self.ahead)
+        if not course:
             return np.full_like(days, float(self.future_c or 0.0))
-        known = np.array([day for day, _ in told])
-        celsius = np.interp(days, known, np.array([c for _, c in told]))
+        known = np.array([day for day, _ in course])
+        celsius = np.interp(days, known, np.array([c for _, c in course]))
         return celsius if self.future_c is None else np.where(days > known[-1] + 1e-9, self.future_c, celsius)
 
     def shifted(self, kelvin: float) -> Course:

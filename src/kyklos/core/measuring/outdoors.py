@@ -16,10 +16,10 @@ Array = NDArray[np.float64]
 Points = Sequence[tuple[float, float]]
 
 LAGS_DAYS = (0.15, 0.4, 0.8, 1.5, 3.0)  #: That are tried. [d]
-OVER_DAYS = 2.0  #: Changes over so long are compared. [d]
+OVER_DAYS = 2.0  #: Changes over this span are compared. [d]
 LEAST_DAYS, LEAST_CHANGES = 7.0, 6  #: With less nothing is learned. [d, -]
 STEP_DAYS = 1 / 24  #: The outdoors are smoothed by the hour. [d]
-CAUTION = 6.0  #: The share shrinks by so much over how plainly it shows (assumed). [-]
+CAUTION = 6.0  #: The share shrinks by this over how plainly it shows (assumed). [-]
 LEAST_SHARE = 0.05  #: Less is not worth a word. [-]
 AHEAD_DAYS, KNOTS_DAYS = 5.0, 0.25  #: So far, and so finely, a room is foretold. [d]
 
@@ -51,16 +51,16 @@ class Outdoors:
 
 
 def outdoors_of(points: Points) -> Outdoors | None:
-    """Lay temperatures outdoors out by the hour, straight between those that are told; None: there are too few.
+    """Lay temperatures outdoors out by the hour, straight between those that are known; None: there are too few.
 
     Args:
         points: (day, degC) in order of time.
     """
     if len(points) < LEAST_CHANGES:
         return None
-    told = np.array(points, float)
-    day = np.arange(told[0, 0], told[-1, 0] + STEP_DAYS / 2, STEP_DAYS)
-    return Outdoors(day, np.asarray(np.interp(day, told[:, 0], told[:, 1])))
+    laid = np.array(points, float)
+    day = np.arange(laid[0, 0], laid[-1, 0] + STEP_DAYS / 2, STEP_DAYS)
+    return Outdoors(day, np.asarray(np.interp(day, laid[:, 0], laid[:, 1])))
 
 
 def learned(room: Points, outdoors: Outdoors) -> Follows | None:

@@ -101,9 +101,9 @@ def _volume(words: Sequence[str]) -> float | None:
 
 def _people(words: Sequence[str]) -> float | None:
     """Read how many come: "6 people", or "guests ..., 6 of them"."""
-    told = _before(words, _PEOPLE)
+    counted = _before(words, _PEOPLE)
     of_them = next((at for at in range(1, len(words) - 1) if words[at] == "of" and words[at + 1] in {"them", "us"}), None)
-    return told if told is not None or of_them is None or not set(words) & _PEOPLE else _number(words[of_them - 1])
+    return counted if counted is not None or of_them is None or not set(words) & _PEOPLE else _number(words[of_them - 1])
 
 
 def wish_said(line: str, today: date, glass_l: float, *, always: bool = False) -> WishSaid | None:

@@ -136,8 +136,8 @@ def day_in(text: str, zone: tzinfo, month_first: bool, clock: str = "") -> datet
     if not text:
         return None
     hour = re.search(r"\d{1,2}(:\d{2})?(:\d{2})?\s*([ap]m)?", clock.strip().lower())
-    told = f"{text} {_clock(hour[0])}" if hour else ""
-    for way in (told, text, f"{text} 12:00"):
+    with_clock = f"{text} {_clock(hour[0])}" if hour else ""
+    for way in (with_clock, text, f"{text} 12:00"):
         found = moment_of(way, zone, month_first) if way else None
         if found is not None:
             whole = found.replace(hour=12) if found.hour == found.minute == 0 and not hour else found

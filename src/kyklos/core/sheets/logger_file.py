@@ -136,13 +136,13 @@ def _columns(rows: list[list[str]], zone: tzinfo, month_first: bool) -> _Columns
     head = next((row for row in rows[:30] if any(_HEAD.search(cell) for cell in row)), [])
     named = [i for i, cell in enumerate(head) if _HEAD.search(cell)]
     fahrenheit = bool(named and re.search(r"°\s*F|fahrenheit|\(F\)|_f\b", head[named[0]], re.I))
-    told = _zone_in([cell for row in rows[:30] if row in (head, rows[0]) or len(row) == 1 for cell in row], zone)
+    named_zone = _zone_in([cell for row in rows[:30] if row in (head, rows[0]) or len(row) == 1 for cell in row], zone)
     for row in rows[:60]:
         for day, clock in _times_in(row, zone, month_first):
             others = [i for i, text in enumerate(row) if i not in {day, clock} and _number(text) is not None]
             chosen = [i for i in named if i in others] or [i for i in others if i > max(day, clock or 0)] or others
             if chosen:
-                return _Columns(day, clock, chosen[0], fahrenheit, told)
+                return _Columns(day, clock, chosen[0], fahrenheit, named_zone)
     raise LoggerFileError("No column of times with a column of temperatures was found. A line like 2027-02-18 08:30;21.5 can be read.")  # fmt: skip
 
 

@@ -121,15 +121,15 @@ class RowReader:
         count = number_in(cells.get("bottles", ""))
         if count is None:
             return None
-        told = " ".join((cells.get("size", ""), cells.get("bottle", "")))
-        volume = _litres(told, size)
+        size_words = " ".join((cells.get("size", ""), cells.get("bottle", "")))
+        volume = _litres(size_words, size)
         if volume is not None and volume > SMALLEST_IN_ML:
             volume /= 1000
         volume_ml = USUAL_ML if volume is None else 1000 * volume
         left = number_in(cells.get("left", ""))
         if not 1 <= count <= 500 or not 50 <= volume_ml <= 5000 or (left is not None and not 0 <= left <= count):
             raise CoreError(f"“{cells['bottles'][:20]}” bottles of {volume_ml:.0f} mL cannot be.")
-        return int(count), kind_in(told) or "swing-top", volume_ml, None if left is None else int(left)
+        return int(count), kind_in(size_words) or "swing-top", volume_ml, None if left is None else int(left)
 
 
 def _litres(text: str, usual: str) -> float | None:

@@ -69,8 +69,8 @@ def read(tables: Sequence[Table], ask: SheetAsk, zone: tzinfo, now: datetime, *,
     units, sizes, size_unsure = "", "", False
     for one, some in zip(tables, kinds, strict=True):
         warm = _temperature_unit(one, some, ask)
-        size, told = _size_unit(one, some, ask, us)
-        units, sizes, size_unsure = units or warm, sizes or size, size_unsure or not told
+        size, named = _size_unit(one, some, ask, us)
+        units, sizes, size_unsure = units or warm, sizes or size, size_unsure or not named
         rows += reader.rows(one, some, warm, size)
     brews = _put_together(rows, reader, tables)
     count = sum(len(one.rows) - one.head_at - 1 for one in tables)
@@ -138,7 +138,7 @@ def _put_together(rows: Sequence[SheetRow], reader: RowReader, tables: Sequence[
         if home is not None:
             home.append(row)
         elif row.first is None or (row.bottles is not None and row.at is None and row.filled is None):
-            reader.fault(next(one for one in tables if one.name == row.table), row.number, "It names no brew that is told of, and no day.")
+            reader.fault(next(one for one in tables if one.name == row.table), row.number, "It names no brew of this file, and no day.")
         else:
             alone.setdefault(_who(row), []).append(row)
     made = []

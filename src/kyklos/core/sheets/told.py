@@ -21,6 +21,7 @@ class ReadingTold:
     note: str
     by: str = "strip"
     ta_g_per_l: float | None = None  #: [g/L]
+    gravity: float | None = None  #: Specific gravity. [-]
 
 
 @dataclass(frozen=True, slots=True)

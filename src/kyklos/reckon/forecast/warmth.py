@@ -180,9 +180,9 @@ def _weathered(session: Session, brew: Brew, course: Course, measured: bool) -> 
         return course, measured
     began = weather.days_of(brew.pitched_at)
     own = [(began + day, celsius) for day, celsius in course.points if measured and day <= days_between(brew.pitched_at, now)]
-    told = weather.ahead_in(session, standing.place, _room_lately(session, standing.place, now), own, now)
+    foretold = weather.ahead_in(session, standing.place, _room_lately(session, standing.place, now), own, now)
     after = course.points[-1][0] if course.points else -1.0
-    points = [(round(day - began, 3), celsius) for day, celsius in told if day - began > after]
+    points = [(round(day - began, 3), celsius) for day, celsius in foretold if day - began > after]
     if len(points) < 2:
         return course, measured
     if not course.points and course.future_c is not None:  # nobody read it: as usual until now

@@ -36,8 +36,8 @@ def outdoors_now(session: Session, now: datetime) -> Outdoors | None:
 
 
 def _outdoors(session: Session, now: datetime) -> Outdoors | None:
-    told = [one for one in session.scalars(select(DeviceState.outlook)) if one]
-    latest = max(told, key=lambda one: float(one["issued_s"]), default=None)
+    outlooks = [one for one in session.scalars(select(DeviceState.outlook)) if one]
+    latest = max(outlooks, key=lambda one: float(one["issued_s"]), default=None)
     if latest is None or now.timestamp() - float(latest["issued_s"]) > FRESH_DAYS * DAY_S:
         return None
     to_come = [(at_s / DAY_S, float(celsius)) for at_s, celsius in latest["hours"] if at_s > now.timestamp()]

@@ -34,8 +34,8 @@ RINGS_H = 9  #: From midnight. [h]
 
 
 def _page_of(endpoint: str, **values: int) -> str:
-    told: Any = values
-    return str(url_for(endpoint, _external=True, **told))
+    given: Any = values
+    return str(url_for(endpoint, _external=True, **given))
 
 
 def _event(key: str, day: datetime | None, title: str, text: str, link: str, until: datetime | None = None) -> icalendar.Event:

@@ -127,7 +127,7 @@ def asked_of(brew: Brew, ask: ForecastAsk, usual: Forecast, day: float) -> tuple
 
 
 def weather_words(ask: ForecastAsk, out: Forecast, brew: Brew) -> str:
-    """Say what the weather ahead does to a brew; empty: nothing worth a word."""
+    """Return what the weather ahead does to a brew, in words; empty: nothing worth a word."""
     move = moved_by_weather(ask, out, moments.age_of(brew.pitched_at, g.now))
     if move is None:
         return ""

@@ -125,7 +125,7 @@ def show() -> Response:
 
 
 def dated(alikes: Sequence[Alike]) -> dict[str, str]:
-    """Say by which day the first bottles that stand warm must be cold; one that may be past its limit is left where it is."""
+    """Return by which day the first bottles that stand warm must be cold; one that may be past its limit is left where it is."""
     if any(one.past for one in alikes):
         return {"burst": "leave one past its limit standing"}
     days = [one.chill_at for one in alikes if one.limit_bar > 0 and one.first.state == BottleState.WARM and one.chill_at is not None]

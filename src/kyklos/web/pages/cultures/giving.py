@@ -162,7 +162,7 @@ def passport_schema() -> Response:
 
 def _preview(found: Passport) -> Response:
     kinds: Counter[str] = Counter(thing.kind for thing in found.things)
-    told = [(kinds[kind], word) for kind, word in (("brew", "brew"), ("disc", "disc"), ("lot", "starter")) if kinds[kind]]
+    counts = [(kinds[kind], word) for kind, word in (("brew", "brew"), ("disc", "disc"), ("lot", "starter")) if kinds[kind]]
     return page(
         "cultures/passport_preview.html",
         None,
@@ -170,7 +170,7 @@ def _preview(found: Passport) -> Response:
         text=written(found),
         diet=DIETS[found.diet],
         origin=ORIGINS.get(found.origin, found.origin),
-        things=", ".join(f"{count} {word}{'' if count == 1 else 's'}" for count, word in told),
+        things=", ".join(f"{count} {word}{'' if count == 1 else 's'}" for count, word in counts),
         typed={name: request.form.get(name, "") for name in ("disc", "litres", "who") if name in request.form},
     )
 
