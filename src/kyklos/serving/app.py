@@ -28,8 +28,9 @@ PLACES = (
     ("cellar", "Cellar", "e"),
     ("almanac", "Almanac", "a"),
     ("notebook", "Notebook", "n"),
+    ("practice", "Practice", "p"),
 )
-FAR = frozenset({"cultures", "almanac", "notebook"})  #: On a phone these stand behind "More": a thumb reaches four.
+FAR = frozenset({"cultures", "almanac", "notebook", "practice"})  #: On a phone these stand behind "More": a thumb reaches four.
 COMPILED = "kyklos-3-%s.jinja"  #: A new number where templates of the same text are to be compiled anew.
 
 
@@ -123,6 +124,7 @@ def _blueprints(app: Flask) -> None:
     from ..web.pages.instruments import bp as instruments
     from ..web.pages.notebook import bp as notebook
     from ..web.pages.notes import bp as notes
+    from ..web.pages.practice import bp as practice
     from ..web.pages.quick.routes import bp as quick
     from ..web.pages.round.routes import bp as round_
     from ..web.pages.settings import bp as settings
@@ -133,7 +135,7 @@ def _blueprints(app: Flask) -> None:
 
     for blueprint in (
         round_, brew_day, brews, cellar, cultures, vessels, settings, quick, instruments, bin_, tasters, almanac,
-        day_book, begin, notes, tapped, bottling, flavours, supply, notebook, data,
+        day_book, begin, notes, tapped, bottling, flavours, supply, notebook, data, practice,
     ):  # fmt: skip
         app.register_blueprint(blueprint)
     app.register_blueprint(first_screen.bp)

@@ -15,7 +15,7 @@ from ..web.kit import once
 from ..web.kit.reader import reader
 
 ROOM, MOST_LETTERS = 96, 12_000_000  #: Pages kept, and how long they may be together.
-NEVER = frozenset({"settings", "sign_in", "instruments", "data"})  #: Their pages say what stands beside the household's file: backups, who is signed in.
+NEVER = frozenset({"settings", "sign_in", "instruments", "data", "practice"})  #: Their pages say what changes beside the household's records: backups, who is signed in, how practice goes.
 OF_DEVICE = frozenset({once.CSRF, "signed_in", "device"})  #: What a device's cookie holds that no page shows.
 ASKED_BY = ("HX-Request", "HX-Boosted", "HX-Target", "HX-History-Restore-Request")
 FORM_KEY, WORD = "\0once\0", "\0csrf\0"  #: Stand for what is another one each time.

@@ -21,6 +21,9 @@ from ..records import (
     OutdoorHour,
     Pairing,
     PhotoContent,
+    PracticeCard,
+    PracticeMix,
+    PracticeSeason,
     SheetShape,
     TastedThen,
     Touched,
@@ -29,7 +32,8 @@ from ..records.base import Base
 
 Row = dict[str, Any] | None
 SENT = (DeviceLanding, DeviceReading, DeviceState, KnownReading, OutdoorHour, Pairing)  #: What devices send, and by what they are known.
-UNKEPT = (Change, PhotoContent, Lesson, TastedThen, Touched, DataKey, SheetShape, *SENT)  #: Not part of what undo puts back.
+PRACTICE = (PracticeCard, PracticeMix, PracticeSeason)  #: How somebody's practice stands.
+UNKEPT = (Change, PhotoContent, Lesson, TastedThen, Touched, DataKey, SheetShape, *PRACTICE, *SENT)  #: Not part of what undo puts back.
 
 
 def _raw(session: Session, table: str, number: int) -> Row:

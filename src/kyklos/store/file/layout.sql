@@ -78,8 +78,8 @@ CREATE TABLE "bottling" (
 	wish VARCHAR DEFAULT '' NOT NULL, 
 	burps VARCHAR DEFAULT 'never' NOT NULL, 
 	CONSTRAINT pk_bottling PRIMARY KEY (id), 
-	CONSTRAINT uq_bottling_liquid_id UNIQUE (liquid_id), 
 	CONSTRAINT fk_bottling_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
+	CONSTRAINT uq_bottling_liquid_id UNIQUE (liquid_id), 
 	CONSTRAINT fk_bottling_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id), 
 	CONSTRAINT fk_bottling_flavour_id_flavour FOREIGN KEY(flavour_id) REFERENCES flavour (id), 
 	CONSTRAINT fk_bottling_infusion_id_infusion FOREIGN KEY(infusion_id) REFERENCES infusion (id)
@@ -134,10 +134,10 @@ CREATE TABLE "brew_day" (
 	ended_at DATETIME, 
 	experiment_id INTEGER, 
 	CONSTRAINT pk_brew_day PRIMARY KEY (id), 
+	CONSTRAINT fk_brew_day_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
+	CONSTRAINT fk_brew_day_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT fk_brew_day_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id), 
 	CONSTRAINT fk_brew_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
-	CONSTRAINT fk_brew_day_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
-	CONSTRAINT fk_brew_day_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
 	CONSTRAINT fk_brew_day_experiment_id_experiment FOREIGN KEY(experiment_id) REFERENCES experiment (id)
 );
 CREATE TABLE brew_disc (
@@ -416,8 +416,8 @@ CREATE TABLE "gift" (
 	id INTEGER NOT NULL, 
 	transfer_id INTEGER, 
 	CONSTRAINT pk_gift PRIMARY KEY (id), 
-	CONSTRAINT fk_gift_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT fk_gift_disc_id_disc FOREIGN KEY(disc_id) REFERENCES disc (id), 
+	CONSTRAINT fk_gift_culture_id_culture FOREIGN KEY(culture_id) REFERENCES culture (id), 
 	CONSTRAINT fk_gift_transfer_id_transfer FOREIGN KEY(transfer_id) REFERENCES transfer (id)
 );
 CREATE TABLE hearing (
@@ -699,6 +699,40 @@ CREATE TABLE "planned_day" (
 	CONSTRAINT fk_planned_day_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
 	CONSTRAINT fk_planned_day_vessel_id_vessel FOREIGN KEY(vessel_id) REFERENCES vessel (id)
 );
+CREATE TABLE practice_card (
+	id INTEGER NOT NULL, 
+	person INTEGER NOT NULL, 
+	deck VARCHAR NOT NULL, 
+	card VARCHAR NOT NULL, 
+	box INTEGER NOT NULL, 
+	due INTEGER NOT NULL, 
+	seen INTEGER NOT NULL, 
+	unsafe BOOLEAN NOT NULL, 
+	answers INTEGER NOT NULL, 
+	misses INTEGER NOT NULL, 
+	CONSTRAINT pk_practice_card PRIMARY KEY (id), 
+	CONSTRAINT uq_practice_card_person UNIQUE (person, deck, card)
+);
+CREATE TABLE practice_mix (
+	id INTEGER NOT NULL, 
+	person INTEGER NOT NULL, 
+	deck VARCHAR NOT NULL, 
+	was VARCHAR NOT NULL, 
+	taken_for VARCHAR NOT NULL, 
+	times INTEGER NOT NULL, 
+	unsafe INTEGER NOT NULL, 
+	CONSTRAINT pk_practice_mix PRIMARY KEY (id), 
+	CONSTRAINT uq_practice_mix_person UNIQUE (person, deck, was, taken_for)
+);
+CREATE TABLE practice_season (
+	id INTEGER NOT NULL, 
+	person INTEGER NOT NULL, 
+	seed INTEGER NOT NULL, 
+	moves VARCHAR NOT NULL, 
+	at DATETIME NOT NULL, 
+	CONSTRAINT pk_practice_season PRIMARY KEY (id), 
+	CONSTRAINT uq_practice_season_person UNIQUE (person)
+);
 CREATE TABLE purchase (
 	id INTEGER NOT NULL, 
 	kind VARCHAR NOT NULL, 
@@ -751,9 +785,9 @@ CREATE TABLE "reading" (
 	device_id INTEGER, 
 	millivolts FLOAT, 
 	CONSTRAINT pk_reading PRIMARY KEY (id), 
-	CONSTRAINT fk_reading_replaces_id_reading FOREIGN KEY(replaces_id) REFERENCES reading (id), 
 	CONSTRAINT fk_reading_instrument_id_instrument FOREIGN KEY(instrument_id) REFERENCES instrument (id), 
 	CONSTRAINT fk_reading_liquid_id_liquid FOREIGN KEY(liquid_id) REFERENCES liquid (id), 
+	CONSTRAINT fk_reading_replaces_id_reading FOREIGN KEY(replaces_id) REFERENCES reading (id), 
 	CONSTRAINT fk_reading_device_id_device FOREIGN KEY(device_id) REFERENCES device (id)
 );
 CREATE TABLE recipe (
@@ -889,8 +923,8 @@ CREATE TABLE "temperature_log" (
 	device_id INTEGER, 
 	doubtful JSON DEFAULT '[]' NOT NULL, 
 	CONSTRAINT pk_temperature_log PRIMARY KEY (id), 
-	CONSTRAINT fk_temperature_log_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
 	CONSTRAINT fk_temperature_log_place_id_place FOREIGN KEY(place_id) REFERENCES place (id), 
+	CONSTRAINT fk_temperature_log_brew_id_brew FOREIGN KEY(brew_id) REFERENCES brew (id), 
 	CONSTRAINT fk_temperature_log_device_id_device FOREIGN KEY(device_id) REFERENCES device (id)
 );
 CREATE TABLE timer (
@@ -936,9 +970,9 @@ CREATE TABLE "transfer" (
 	stirred BOOLEAN DEFAULT 0 NOT NULL, 
 	CONSTRAINT pk_transfer PRIMARY KEY (id), 
 	CONSTRAINT ck_transfer_ends CHECK (source_id IS NOT NULL OR target_id IS NOT NULL), 
-	CONSTRAINT fk_transfer_target_id_liquid FOREIGN KEY(target_id) REFERENCES liquid (id), 
 	CONSTRAINT ck_transfer_litres CHECK (litres >= 0), 
-	CONSTRAINT fk_transfer_source_id_liquid FOREIGN KEY(source_id) REFERENCES liquid (id)
+	CONSTRAINT fk_transfer_source_id_liquid FOREIGN KEY(source_id) REFERENCES liquid (id), 
+	CONSTRAINT fk_transfer_target_id_liquid FOREIGN KEY(target_id) REFERENCES liquid (id)
 );
 CREATE TABLE trial (
 	brew_id INTEGER NOT NULL, 

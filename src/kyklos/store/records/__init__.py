@@ -39,6 +39,7 @@ from .lives import (
 )
 from .living import Culture, Disc, StarterLot
 from .notebook import CareRhythm, CareTaken, Experiment, KeptLesson
+from .practising import PracticeCard, PracticeMix, PracticeSeason
 from .supply import CupboardCount, ListItem, Purchase, Wished
 from .watching import (
     Away,
@@ -115,6 +116,9 @@ __all__ = [
     "PhotoContent",
     "Place",
     "PlannedDay",
+    "PracticeCard",
+    "PracticeMix",
+    "PracticeSeason",
     "Purchase",
     "PutOff",
     "Quarantine",

@@ -10,7 +10,7 @@ from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 from ...core.base.kinds import NoteOn
 
-LAYOUT = "0032"  #: The newest migration; a test holds the two together.
+LAYOUT = "0033"  #: The newest migration; a test holds the two together.
 NAMING = {
     "ix": "ix_%(table_name)s_%(column_0_name)s",
     "uq": "uq_%(table_name)s_%(column_0_name)s",
