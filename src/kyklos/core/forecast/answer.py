@@ -225,7 +225,7 @@ def forecast(ask: ForecastAsk) -> Forecast:
     for seen in ask.observations:
         if seen.kind == SeenKind.PH and seen.instrument not in INSTRUMENTS:
             raise CoreError(f"instrument {seen.instrument!r} is not known; known are {', '.join(INSTRUMENTS)}.")
-    return _summary(ask, _carried(replace(ask, points=(), target_ph=None)))
+    return _summary(ask, carried(ask))
 
 
 @dataclass(frozen=True, slots=True)
@@ -266,6 +266,11 @@ def _carried(ask: ForecastAsk) -> Carried:
     )
 
 
+def carried(ask: ForecastAsk) -> Carried:
+    """Return a brew carried forward member by member, as `forecast` reads it; the first two are the likeliest, and that a degree warmer."""
+    return _carried(replace(ask, points=(), target_ph=None))
+
+
 def forget() -> None:
     """Forget every answer given, as when a model is changed under test."""
     for memory in (forecast, _carried, _learned):
@@ -291,9 +296,9 @@ def _stalled(ask: ForecastAsk, seen: Sequence[Observation], fastest: float) -> b
     return stands_still(seen, expected(replace(ask, observations=tuple(seen)), fastest).tolist())
 
 
-def _summary(ask: ForecastAsk, carried: Carried) -> Forecast:
-    known, fastest = carried.fit, carried.fastest
-    day, ph, acidity = carried.day, carried.each_ph, carried.each_ta
+def _summary(ask: ForecastAsk, out: Carried) -> Forecast:
+    known, fastest = out.fit, out.fastest
+    day, ph, acidity = out.day, out.each_ph, out.each_ta
     alive = _sign_of_life(day, ph, acidity) if ask.ripe_from <= 0 else np.full(ph.shape[1], ask.ripe_from)
     since = max(0, int(np.searchsorted(day, ask.ripe_from, side="right")) - 1)
     points = ask.points or (Point("", usual_point(ask.recipe.honey_share)),)
@@ -313,10 +318,10 @@ def _summary(ask: ForecastAsk, carried: Carried) -> Forecast:
         windows |= {name: replace(windows[name], p90=None) for name in late}
     return Forecast(
         day=day,
-        ph=carried.ph,
-        ta_g_per_l=carried.ta_g_per_l,
-        sugar_g_per_l=carried.sugar_g_per_l,
-        abv_percent=carried.abv_percent,
+        ph=out.ph,
+        ta_g_per_l=out.ta_g_per_l,
+        sugar_g_per_l=out.sugar_g_per_l,
+        abv_percent=out.abv_percent,
         ready=windows,
         target=replace(_window(target[2:]), p90=None) if stalled else _window(target[2:]),
         safe_by_day_7=float(np.mean(at_seven <= limit("safe_ph"))),
@@ -324,7 +329,7 @@ def _summary(ask: ForecastAsk, carried: Carried) -> Forecast:
         posterior=_posterior(Unknowns(ask), known),
         contradicted=known.wider,
         aside=tuple(ask.observations[number] for number in known.aside),
-        fit=carried.likeliest,
+        fit=out.likeliest,
         stalled=stalled,
     )
 

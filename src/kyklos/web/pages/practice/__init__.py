@@ -1,6 +1,6 @@
 """One place in the house: practice. Nothing here touches a record of the household."""
 
-from . import eye, looks
+from . import deciding, eye, looks, measuring
 from .routes import bp
 
-__all__ = ["bp", "eye", "looks"]
+__all__ = ["bp", "deciding", "eye", "looks", "measuring"]

@@ -6,31 +6,33 @@ from flask import Blueprint, Response, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
 from ....actions import practice
-from ....core.practice import boxes, eye
+from ....core.practice import eye
 from ....core.practice.mixing import worst_first
-from ....drawing.specimen import specimen
 from ....store.read import practising
 from ...kit.numbers import whole
 from ...kit.render import page
-from .person import choose, keep, person, tasters, today
+from . import overview
+from .decks import DECKS, EYE, left_today
+from .person import choose, keep, person, tasters
 
 bp = Blueprint("practice", __name__, url_prefix="/practice", template_folder="templates")
+MOST_MIXED = 4
 
 
 @bp.get("")
 def show() -> Response:
     """Show what waits today."""
     kept = practising.decks(g.session, person())
-    waiting = {"eye": len(boxes.due_cards(eye.DECK, kept.get("eye", {}), today()))}
+    stops = [(deck, left_today(deck, kept.get(deck.key, {}))) for deck in DECKS]
     return page(
         "practice/index.html",
-        waiting=waiting,
-        kept=kept,
-        mixed=worst_first(practising.mixed(g.session, person(), "eye"))[:4],
+        stops=stops,
+        begun=bool(kept),
+        mixed=worst_first(practising.mixed(g.session, person(), EYE.key))[:MOST_MIXED],
         sign_name=eye.sign_name,
         who=person(),
         tasters=tasters(),
-        shown=specimen("film-yeast", 8, 0.6, 7),
+        pictures=overview.pictures(),
     )
 
 
