@@ -77,6 +77,7 @@ def _of_facts(app: Flask) -> None:
         "surfaces": lambda: [(seen.key, seen.name) for seen in of_group("surface")],
         "instrument_name": lambda key: INSTRUMENTS[key].name,
         "surface_name": _seen_name,
+        "look_keys": frozenset(OBSERVATIONS),
         "flavour_name": lambda key: ingredient(key).name if known(key) else "Own flavour",
         "material_name": lambda key: MATERIALS.get(key, key),
         "sweetener_name": lambda key: SWEETENERS[key].name,

@@ -6,8 +6,9 @@ from flask import Blueprint, Response, g, redirect, request, url_for
 from werkzeug.wrappers import Response as Answer
 
 from ....actions import practice
-from ....core.practice import eye
+from ....core.practice import eye, rehearsal
 from ....core.practice.mixing import worst_first
+from ....core.practice.world import DAYS
 from ....store.read import practising
 from ...kit.numbers import whole
 from ...kit.render import page
@@ -33,6 +34,9 @@ def show() -> Response:
         who=person(),
         tasters=tasters(),
         pictures=overview.pictures(),
+        season=overview.season_of(person()),
+        season_days=DAYS,
+        rehearsals=(*rehearsal.NAMES.items(), ("calibration", "A first calibration")),
     )
 
 

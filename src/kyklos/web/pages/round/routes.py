@@ -33,6 +33,7 @@ from ...kit.render import page
 from ...kit.small_dues import SmallDue, small_dues
 from ...kit.stops import Stop, stop_of
 
+LEAST_WAIT = 2.0  #: A shorter wait is not worth a word. [d]
 bp = Blueprint("round", __name__, template_folder="templates")
 
 
@@ -62,6 +63,12 @@ class Walk:
     away: Away | None
     incidents: Sequence[Incident]  #: What spoiled, and what is held for it.
     young: bool  #: One brew and nothing bottled: our own words are explained.
+
+    @property
+    def days_to_wait(self) -> int:
+        """How many days until a first brew may be right; 0: fewer than two, or nobody can tell."""
+        ahead = [(window.p10 or window.p50 or 0.0) - stop.day for stop in self.stops for window in stop.forecast.ready.values()]
+        return int(max(0.0, min(ahead, default=0.0))) if min(ahead, default=0.0) >= LEAST_WAIT else 0
 
 
 def walk_of(brews: Sequence[Brew]) -> Walk:
