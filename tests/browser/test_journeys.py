@@ -177,6 +177,19 @@ def test_from_an_empty_shelf_to_chilled_bottles(page, empty_house, way):
 
 PLAN_QUERY = urlencode(PLAN)
 PLACES = [
+    "/practice",
+    "/practice/looks",
+    "/practice/pairs/film-or-mould",
+    "/practice/eye?card=3&seed=5&hard=1",
+    "/practice/eye/seen?card=7&seed=5&hard=1&word=carry+on&sign=jelly",
+    "/practice/strip?card=6&seed=5&hard=1&numbers=1",
+    "/practice/burette?card=0&seed=5&drops=230",
+    "/practice/burette/seen?card=0&seed=5&drops=260",
+    "/practice/palate?card=3&seed=5",
+    "/practice/clock/seen?card=1&seed=5&choice=leave",
+    "/practice/kitchen",
+    "/practice/rehearse/brew?step=4",
+    "/practice/rehearse/calibration?done=r7w",
     "/supply/",
     "/supply/?litres=9&without=7",
     "/supply/list",

@@ -17,7 +17,10 @@ STARTS = (
     "/", "/brew-day/", "/brew-day/first", "/brew-day/tools", "/brew-day/places", "/brew-day/recipes", "/brew-day/clock",
     "/cellar/", "/almanac/", "/almanac/away", "/cultures/", "/cultures/new", "/vessels/", "/vessels/new", "/settings/",
     "/tasters/", "/day-book/", "/instruments/", "/trouble", "/brews/going", "/flavours/", "/cellar/park", "/brews/7/bottling",
-    "/brews/7/infuse", "/brews/7/bench", "/cellar/found",
+    "/brews/7/infuse", "/brews/7/bench", "/cellar/found", "/practice", "/practice/looks",
+    "/practice/eye?card=3&seed=5", "/practice/strip?card=1&seed=5", "/practice/burette?card=0&seed=5&drops=9", "/practice/palate?card=1&seed=5",
+    "/practice/clock?card=1&seed=5", "/practice/kitchen", "/practice/palate/seen?card=1&seed=5&choice=wait",
+    "/practice/clock/seen?card=1&seed=5&choice=leave", "/practice/burette/seen?card=0&seed=5&drops=400",
 )  # fmt: skip
 MOST_ALIKE = 2  #: So many pages of a kind are looked at.
 #: Said once, and never again.

@@ -40,6 +40,8 @@ PLACES = (
     "/notebook/looking-back?of=season",
     "/notebook/experiments/new",
     "/notebook/care",
+    "/practice",
+    "/practice/eye?card=3&seed=1",
     "BREW",
     "LINE",
 )

@@ -8,11 +8,11 @@ from datetime import datetime
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from ..core.practice.boxes import CardStanding, Outcome, answered, sooner
+from ..core.practice.boxes import CardStanding, Graded, answered, sooner
 from ..store.read import practising
 from ..store.records import PracticeCard, PracticeMix, PracticeSeason
 
-MISSED = {Outcome.WRONG, Outcome.UNSAFE}
+MISSED = {Graded.WRONG, Graded.UNSAFE}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -22,7 +22,7 @@ class PracticeAnswer:
     person: int  #: Number of a taster; 0: nobody in particular.
     deck: str
     card: str
-    outcome: Outcome
+    outcome: Graded
     today: int  #: As days of the calendar. [d]
     was: str = ""  #: What it was,
     taken_for: str = ""  #: and what it was taken for; empty: nothing to say of it.
@@ -64,7 +64,7 @@ def _keep_mix(session: Session, ask: PracticeAnswer) -> None:
         row = PracticeMix(**where, times=0, unsafe=0)
         session.add(row)
     row.times += 1
-    row.unsafe += ask.outcome == Outcome.UNSAFE
+    row.unsafe += ask.outcome == Graded.UNSAFE
 
 
 def keep_season(session: Session, person: int, seed: int, moves: str, at: datetime) -> None:

@@ -14,7 +14,7 @@ APART = 0.6  #: Between two numbers at least. [rad]
 
 
 @dataclass(frozen=True, slots=True)
-class Pointer:
+class NumberedArrow:
     """An arrow with its number."""
 
     number: int
@@ -24,7 +24,7 @@ class Pointer:
     y: float
 
 
-def pointers(drawn: Specimen, parts: Iterable[str]) -> list[Pointer]:
+def pointers(drawn: Specimen, parts: Iterable[str]) -> list[NumberedArrow]:
     """Point at parts of a drawing, in the order given; a part that this drawing does not show has no arrow."""
     found = [(number, mark) for number, part in enumerate(parts, 1) if (mark := drawn.mark(part)) is not None]
     turns: list[float] = []
@@ -40,10 +40,10 @@ def _turn(mark: TellingMark, taken: list[float]) -> float:
     return next((out + lean for lean in leans if all(abs(math.remainder(out + lean - other, math.tau)) >= APART for other in taken)), out)
 
 
-def _pointer(number: int, mark: TellingMark, turn: float) -> Pointer:
+def _pointer(number: int, mark: TellingMark, turn: float) -> NumberedArrow:
     sx, sy = CENTRE + OUTSIDE * math.cos(turn), CENTRE + OUTSIDE * math.sin(turn)
     back = math.atan2(sy - mark.y, sx - mark.x)
     ex, ey = mark.x + SHORT * math.cos(back), mark.y + SHORT * math.sin(back)
     left, right = ((ex + HEAD * math.cos(back + lean), ey + HEAD * math.sin(back + lean)) for lean in (-0.4, 0.4))
     head = f"M{left[0]:.1f} {left[1]:.1f}L{ex:.1f} {ey:.1f}L{right[0]:.1f} {right[1]:.1f}Z"
-    return Pointer(number, f"M{sx:.1f} {sy:.1f}L{ex:.1f} {ey:.1f}", head, round(sx, 1), round(sy, 1))
+    return NumberedArrow(number, f"M{sx:.1f} {sy:.1f}L{ex:.1f} {ey:.1f}", head, round(sx, 1), round(sy, 1))

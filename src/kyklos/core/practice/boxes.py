@@ -15,7 +15,7 @@ ROUND_CARDS = 6  #: Of one sitting of five minutes (assumed).
 MOST_NEW = 4  #: Cards never seen before, a day (assumed).
 
 
-class Outcome(StrEnum):
+class Graded(StrEnum):
     """How an answer was."""
 
     RIGHT = "right"
@@ -37,7 +37,7 @@ class CardStanding:
     misses: int = 0  #: Of these, wrong or unsafe.
 
 
-def answered(standing: CardStanding, outcome: Outcome, today: int) -> CardStanding:
+def answered(standing: CardStanding, outcome: Graded, today: int) -> CardStanding:
     """Return where a card stands after an answer.
 
     Args:
@@ -45,12 +45,12 @@ def answered(standing: CardStanding, outcome: Outcome, today: int) -> CardStandi
         outcome: How the answer was.
         today: As days of the calendar. [d]
 
-    >>> answered(CardStanding("a"), Outcome.RIGHT, 10).due, answered(CardStanding("a", 4), Outcome.WRONG, 10).box
+    >>> answered(CardStanding("a"), Graded.RIGHT, 10).due, answered(CardStanding("a", 4), Graded.WRONG, 10).box
     (12, 1)
     """
-    missed = outcome in {Outcome.WRONG, Outcome.UNSAFE}
-    box = 1 if missed else min(BOXES, standing.box + (outcome == Outcome.RIGHT))
-    unsafe = outcome == Outcome.UNSAFE
+    missed = outcome in {Graded.WRONG, Graded.UNSAFE}
+    box = 1 if missed else min(BOXES, standing.box + (outcome == Graded.RIGHT))
+    unsafe = outcome == Graded.UNSAFE
     return replace(
         standing,
         box=box,

@@ -13,7 +13,7 @@ from ..brewing.starters import share_for_ph
 from ..liquid import acids
 from ..liquid.acids import END_POINT_PH, TeaAndWater
 from ..measuring.titrating import DROP_ML
-from .boxes import Outcome
+from .boxes import Graded
 
 NORMALITY = 0.1  #: Of the base. [mol/L]
 BREWED_WITH = TeaAndWater("black", 6.0, 0.5)
@@ -123,7 +123,7 @@ def flask(question: BuretteQuestion, drops: int) -> FlaskLook:
 class BuretteRead:
     """What a reading comes to."""
 
-    outcome: Outcome
+    outcome: Graded
     drops_over: int  #: Past the first pink that stays; below 0: stopped too early.
     read_g_per_l: float  #: Acidity as read. [g/L]
     true_g_per_l: float  #: [g/L]
@@ -159,12 +159,12 @@ def read_off(question: BuretteQuestion, drops: int) -> BuretteRead:
     return BuretteRead(_outcome(over, drops, end), over, read, question.ta_g_per_l, planned, needed, starts)
 
 
-def _outcome(over: int, drops: int, end: int) -> Outcome:
+def _outcome(over: int, drops: int, end: int) -> Graded:
     if LEAST_RIGHT <= over <= MOST_RIGHT:
-        return Outcome.RIGHT
+        return Graded.RIGHT
     if TOO_SHORT <= over <= MOST_SAFE or (over < 0 and drops >= 0.95 * end):
-        return Outcome.SAFE
-    return Outcome.UNSAFE if over > 0.1 * end else Outcome.WRONG
+        return Graded.SAFE
+    return Graded.UNSAFE if over > 0.1 * end else Graded.WRONG
 
 
 @lru_cache(maxsize=512)
@@ -177,7 +177,7 @@ def _starter_l(ta_g_per_l: float) -> float | None:
 
 def says(read: BuretteRead) -> str:
     """Put what came of a reading into a heading."""
-    if read.outcome == Outcome.RIGHT:
+    if read.outcome == Graded.RIGHT:
         return "To the drop." if read.drops_over == 0 else "Read well: one drop past."
     drops = abs(read.drops_over)
     many = f"{drops} drop{'s' if drops > 1 else ''}"

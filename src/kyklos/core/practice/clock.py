@@ -19,7 +19,16 @@ from ..bottles.bottle import TARGETS, BottleAsk, MembersRun, run_of
 from ..liquid import Batch, Course, Recipe
 from ..liquid.batch import run
 from ..liquid.temperature import steady
-from .regret import ASK_LOSS, BURST_LOSS, UNSAFE_SHARE, WAIT_LOSS, Choice, Weighed, bottle_losses, loss_after_asking
+from .regret import (
+    ASK_LOSS,
+    BURST_LOSS,
+    UNSAFE_SHARE,
+    WAIT_LOSS,
+    Weighed,
+    WeighedChoice,
+    bottle_losses,
+    loss_after_asking,
+)
 
 Array = NDArray[np.float64]
 
@@ -156,11 +165,11 @@ def weigh(ask: BottleAsk, today: int, limit_bar: float, wished_volumes: float) -
     chilled, now = float(mean[0]), float(np.where(bar[0] >= limit_bar, BURST_LOSS, (gas[0] - wished_volumes) ** 2).mean())
     at_once, tomorrow = squeezed
     choices = {
-        LEAVE: Choice(LEAVE, WAIT_LOSS + (chilled if cold else min(float(mean[best]), tomorrow)), 0.0 if cold else past_tomorrow),
-        SQUEEZE: Choice(SQUEEZE, chilled + ASK_LOSS if cold else at_once, past_now),
-        BURP: Choice(BURP, _after_burp(ask, days, limit_bar, wished_volumes), past_now),
-        CHILL: Choice(CHILL, chilled + (ASK_LOSS if cold else 0.0)),
-        OPEN: Choice(OPEN, now if cold else now + OPEN_WARM_LOSS, past_now),
+        LEAVE: WeighedChoice(LEAVE, WAIT_LOSS + (chilled if cold else min(float(mean[best]), tomorrow)), 0.0 if cold else past_tomorrow),
+        SQUEEZE: WeighedChoice(SQUEEZE, chilled + ASK_LOSS if cold else at_once, past_now),
+        BURP: WeighedChoice(BURP, _after_burp(ask, days, limit_bar, wished_volumes), past_now),
+        CHILL: WeighedChoice(CHILL, chilled + (ASK_LOSS if cold else 0.0)),
+        OPEN: WeighedChoice(OPEN, now if cold else now + OPEN_WARM_LOSS, past_now),
     }
     return Weighed(choices), past_tomorrow, int(days[best])
 

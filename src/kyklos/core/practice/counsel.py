@@ -13,7 +13,7 @@ from ..judging.observations import DISCARD, HOLD
 from . import harvest
 from .knowing import TASTER, ask_of
 from .moves import WAIT, foretold, warm_racks
-from .season import BOTTLE, Season, verdict_of
+from .season import BOTTLE, PlayedSeason, verdict_of
 from .world import COLD_DAYS
 
 LOOK = "l"  #: As `moves.py` has it.
@@ -33,12 +33,12 @@ class Counsel:
     why: str
 
 
-def pauses(season: Season) -> bool:
+def pauses(season: PlayedSeason) -> bool:
     """Return whether there is something to decide today: something came, or a wise brewer would do something."""
     return season.over or (bool(season.told) and season.told[-1][0] == season.day) or counsel(season).letter not in {WAIT, LOOK}
 
 
-def counsel(season: Season) -> Counsel:
+def counsel(season: PlayedSeason) -> Counsel:
     """Return what a wise brewer would do now: safety first, then what is known too little, then the glass."""
     for ask in (_jar_empty, _seen, _bottles, _friend, _warmth, _unseen, _unmeasured, _ripe):
         found = ask(season)
@@ -47,11 +47,11 @@ def counsel(season: Season) -> Counsel:
     return Counsel(WAIT, "Nothing is to be done today.")
 
 
-def _jar_empty(season: Season) -> Counsel | None:
+def _jar_empty(season: PlayedSeason) -> Counsel | None:
     return Counsel("b", "The jar is empty, and starter is there.") if season.jar is None else None
 
 
-def _seen(season: Season) -> Counsel | None:
+def _seen(season: PlayedSeason) -> Counsel | None:
     verdict, jar = verdict_of(season), season.jar
     if verdict is None or jar is None:
         return None
@@ -62,7 +62,7 @@ def _seen(season: Season) -> Counsel | None:
     return None
 
 
-def _bottles(season: Season) -> Counsel | None:
+def _bottles(season: PlayedSeason) -> Counsel | None:
     for rack in warm_racks(season)[:1]:
         future, day = foretold(season, rack), season.day - rack.filled
         if future.chill_by_day is not None and day + 1 > future.chill_by_day:
@@ -72,7 +72,7 @@ def _bottles(season: Season) -> Counsel | None:
     return None
 
 
-def _friend(season: Season) -> Counsel | None:
+def _friend(season: PlayedSeason) -> Counsel | None:
     verdict, jar = verdict_of(season), season.jar
     held = verdict is not None and verdict.word in {HOLD, DISCARD}
     if season.friend_waits and jar is not None and jar.day(season.day) > 5 and not held and _fresh_look(season):
@@ -80,7 +80,7 @@ def _friend(season: Season) -> Counsel | None:
     return None
 
 
-def _warmth(season: Season) -> Counsel | None:
+def _warmth(season: PlayedSeason) -> Counsel | None:
     cold_ahead = season.world.cold_from - 1 <= season.day < season.world.cold_from + COLD_DAYS  # it was said the day before
     if "w" in season.done:
         return None
@@ -91,19 +91,19 @@ def _warmth(season: Season) -> Counsel | None:
     return None
 
 
-def _fresh_look(season: Season) -> bool:
+def _fresh_look(season: PlayedSeason) -> bool:
     jar = season.jar
     return jar is not None and bool(jar.looks) and jar.day(season.day) - jar.looks[-1].day < LOOKS_EVERY
 
 
-def _unseen(season: Season) -> Counsel | None:
+def _unseen(season: PlayedSeason) -> Counsel | None:
     jar = season.jar
     if jar is not None and jar.day(season.day) >= 2 and not _fresh_look(season):
         return Counsel(LOOK, "Nobody has looked for two days.")
     return None
 
 
-def _unmeasured(season: Season) -> Counsel | None:
+def _unmeasured(season: PlayedSeason) -> Counsel | None:
     jar = season.jar
     if jar is None:
         return None
@@ -115,7 +115,7 @@ def _unmeasured(season: Season) -> Counsel | None:
     return None
 
 
-def _ripe(season: Season) -> Counsel | None:
+def _ripe(season: PlayedSeason) -> Counsel | None:
     ask, jar = ask_of(season), season.jar
     if ask is None or jar is None:
         return None
@@ -134,7 +134,7 @@ def _ripe(season: Season) -> Counsel | None:
     return None
 
 
-def _tastes_right(season: Season) -> bool:
+def _tastes_right(season: PlayedSeason) -> bool:
     jar = season.jar
     return jar is not None and bool(jar.tastes) and jar.tastes[-1][0] >= jar.day(season.day) - 1 and jar.tastes[-1][1] >= 0
 
@@ -166,7 +166,7 @@ class Taught:
     weight: float
 
 
-def things_to_learn(season: Season, most: int = 3) -> list[Taught]:
+def things_to_learn(season: PlayedSeason, most: int = 3) -> list[Taught]:
     """List what a season teaches, what cost most first.
 
     Args:

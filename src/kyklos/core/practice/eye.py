@@ -14,7 +14,7 @@ from ..judging.safety import BrewFacts, PhReading, Verdict, judge
 from ..liquid import Recipe
 from ..liquid.batch import ferment
 from ..liquid.temperature import steady
-from .boxes import BOXES, Outcome
+from .boxes import BOXES, Graded
 
 BY_PH = "ph"
 FALLS, NONE = "falls", "none"
@@ -28,6 +28,7 @@ SMELLS = {
     "bad": "It smells bad; of what is hard to say.",
     "rotten": "It smells of old cheese.",
 }
+GATE_LOOK_DAY = 6  #: By then a brewer who measures has measured. [d]
 LAST_DAY = 20  #: pH is foretold so far. [d]
 
 
@@ -107,7 +108,7 @@ def _readings(card: EyeCard, day: int, celsius: int) -> tuple[PhReading, ...]:
     if card.ph == NONE:
         return ()
     usual = _usual_ph(celsius)
-    days = (0,) if day < 2 else (0, day - 1)
+    days = (0,) if day < 2 else sorted({0, min(day - 1, GATE_LOOK_DAY), day - 1})
     return tuple(PhReading(max(0.2, float(at)), round(usual[min(at, LAST_DAY)], 1)) for at in days)
 
 
@@ -146,7 +147,7 @@ def sign_name(sign: str) -> str:
     return "Its pH, against the days" if sign == BY_PH else OBSERVATIONS[sign].name
 
 
-def graded(question: EyeQuestion, word: str, sign: str) -> Outcome:
+def graded(question: EyeQuestion, word: str, sign: str) -> Graded:
     """Grade an answer: carry on or watch for what must be held or discarded is unsafe; one step too careful is safe too.
 
     Args:
@@ -159,23 +160,23 @@ def graded(question: EyeQuestion, word: str, sign: str) -> Outcome:
     """
     said, is_ = ORDER.index(VerdictWord(word)), ORDER.index(VerdictWord(question.verdict.word))
     if said == is_:
-        return Outcome.RIGHT if sign == question.card.sign else Outcome.SAFE
+        return Graded.RIGHT if sign == question.card.sign else Graded.SAFE
     if question.verdict.word in {HOLD, DISCARD} and said < ORDER.index(HOLD):
-        return Outcome.UNSAFE
-    return Outcome.SAFE if said == is_ + 1 else Outcome.WRONG
+        return Graded.UNSAFE
+    return Graded.SAFE if said == is_ + 1 else Graded.WRONG
 
 
 def says(question: EyeQuestion, word: str, sign: str) -> str:
     """Put what came of an answer into one sentence."""
     outcome, right = graded(question, word, sign), question.verdict.word.capitalize()
     by_name = sign_name(question.card.sign)
-    if outcome == Outcome.RIGHT:
+    if outcome == Graded.RIGHT:
         return f"{right} is right."
-    if outcome == Outcome.UNSAFE:
+    if outcome == Graded.UNSAFE:
         return f"Not safe: {question.verdict.word}. {by_name}."
-    if outcome == Outcome.SAFE and word == question.verdict.word:
+    if outcome == Graded.SAFE and word == question.verdict.word:
         return f"{right} is right, but for another reason: {by_name.lower() if question.card.sign != BY_PH else 'its pH'}."
-    if outcome == Outcome.SAFE:
+    if outcome == Graded.SAFE:
         more = {HOLD: "holding", DISCARD: "discarding"}.get(VerdictWord(word), "watching")
         return f"{right} is right; {more} is safe too."
     return f"{right} would do: nothing here is to be thrown out." if right.lower() == CARRY_ON else f"{right} is right here."

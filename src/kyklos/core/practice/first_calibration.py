@@ -14,7 +14,7 @@ MOST_ACTS = 60
 
 
 @dataclass(frozen=True, slots=True)
-class Shown:
+class MeterShowed:
     """What a stand-in showed after an act."""
 
     act: str
@@ -32,7 +32,7 @@ class CalibrationStands:
     line: MeterLine | None  #: Once both buffers were read.
 
 
-def stands(shown: Sequence[Shown]) -> CalibrationStands:
+def stands(shown: Sequence[MeterShowed]) -> CalibrationStands:
     """Return where a calibration stands after what was done.
 
     Args:
@@ -59,7 +59,7 @@ def stands(shown: Sequence[Shown]) -> CalibrationStands:
     return CalibrationStands(held, tuple(kept), mistake, line)
 
 
-def _mistake(act: str, held: str, rinsed: bool, kept: Sequence[BufferPoint], before: Sequence[Shown], now: Shown) -> str:
+def _mistake(act: str, held: str, rinsed: bool, kept: Sequence[BufferPoint], before: Sequence[MeterShowed], now: MeterShowed) -> str:
     """Return what is wrong with an act; empty: nothing."""
     if act in {IN_7, IN_4} and held != act and not rinsed:
         return "Not rinsed: the drop on its tip goes into the buffer, and the bottle is spoilt for all calibrations to come."

@@ -19,7 +19,7 @@ from ..liquid import Batch, Kinetics, Point, Recipe
 from ..liquid.batch import run
 from ..liquid.taste import TASTE_SD, score_word
 from ..liquid.temperature import steady
-from .regret import Choice, Weighed, harvest_losses, loss_after_tasting, taste_scores
+from .regret import Weighed, WeighedChoice, harvest_losses, loss_after_tasting, taste_scores
 
 HARVEST, TASTE, WAIT = "harvest", "taste", "wait"
 CHOICES = (HARVEST, TASTE, WAIT)
@@ -137,9 +137,9 @@ def weigh(out: Carried, today: int, point_g_per_l: float) -> tuple[Weighed, int,
     best = 1 + int(mean[1:].argmin())
     scores = taste_scores(ta[:2], point_g_per_l)
     choices = {
-        HARVEST: Choice(HARVEST, float(mean[0]), above),
-        TASTE: Choice(TASTE, loss_after_tasting(losses, scores[0])),
-        WAIT: Choice(WAIT, min(float(mean[best]), loss_after_tasting(losses[1:], scores[1]))),
+        HARVEST: WeighedChoice(HARVEST, float(mean[0]), above),
+        TASTE: WeighedChoice(TASTE, loss_after_tasting(losses, scores[0])),
+        WAIT: WeighedChoice(WAIT, min(float(mean[best]), loss_after_tasting(losses[1:], scores[1]))),
     }
     return Weighed(choices), int(days[best]), above
 

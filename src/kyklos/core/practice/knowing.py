@@ -8,7 +8,7 @@ from ..forecast.answer import Forecast, forecast
 from ..forecast.ask import ForecastAsk, Observation, Prior
 from ..forecast.palate import Palate, Tasted, learn
 from ..liquid import Batch, Course, Point
-from .season import Jar, Season
+from .season import Jar, PlayedSeason
 
 AHEAD_DAYS = 22  #: A brew is foretold so far. [d]
 TASTER = "you"
@@ -37,7 +37,7 @@ def prior_of(past: tuple[ForecastAsk, ...]) -> Prior:
     return Prior(learned.yeast_vigour, learned.bacteria_vigour, SHARED_SPREAD, learned.buffer)
 
 
-def ask_of(season: Season) -> ForecastAsk | None:
+def ask_of(season: PlayedSeason) -> ForecastAsk | None:
     """Return what is known of the brew as a question to the forecast; None: the jar is empty."""
     jar = season.jar
     if jar is None:
@@ -53,7 +53,7 @@ def ask_of(season: Season) -> ForecastAsk | None:
     )
 
 
-def plain_ask(season: Season) -> ForecastAsk | None:
+def plain_ask(season: PlayedSeason) -> ForecastAsk | None:
     """Return the same without what brews before taught: what is kept of a brew at its end."""
     jar = season.jar
     if jar is None:
@@ -70,14 +70,14 @@ def _seen(jar: Jar, point: Point) -> tuple[Observation, ...]:
     return tuple(sorted(seen, key=lambda one: one.day))
 
 
-def _course_told(season: Season, jar: Jar) -> Course:
+def _course_told(season: PlayedSeason, jar: Jar) -> Course:
     told = [reading.day for reading in jar.readings] + [at for at, _ in jar.tastes]
     days = min(len(jar.temps), max(int(max(told, default=0.0)) + 1, TOLD_EVERY * (len(jar.temps) // TOLD_EVERY)))
     points = tuple((float(number), celsius) for number, celsius in enumerate(jar.temps[:days]))
     return Course(points, None if points else season.jar_c)
 
 
-def foretell(season: Season) -> Forecast | None:
+def foretell(season: PlayedSeason) -> Forecast | None:
     """Foretell the brew by what is known of it; None: the jar is empty."""
     ask = ask_of(season)
     return None if ask is None else forecast(ask)

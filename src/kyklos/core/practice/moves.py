@@ -32,8 +32,8 @@ from .season import (
     RESERVE_L,
     RETURN_CHANCE,
     Jar,
+    PlayedSeason,
     Rack,
-    Season,
     begin,
     brewed,
     facts_of,
@@ -56,26 +56,26 @@ class RefusedMoveError(KyklosError):
 
 
 @dataclass(frozen=True, slots=True)
-class Move:
+class KitchenMove:
     """One thing to do."""
 
     letter: str
     name: str
-    play: Callable[[Season], Season]
-    makes_sense: Callable[[Season], bool]
+    play: Callable[[PlayedSeason], PlayedSeason]
+    makes_sense: Callable[[PlayedSeason], bool]
 
 
-def _jar(season: Season) -> Jar:
+def _jar(season: PlayedSeason) -> Jar:
     if season.jar is None:
         raise RefusedMoveError("The jar is empty.")
     return season.jar
 
 
-def _jar_stands(season: Season) -> bool:
+def _jar_stands(season: PlayedSeason) -> bool:
     return season.jar is not None
 
 
-def _taste(season: Season) -> Season:
+def _taste(season: PlayedSeason) -> PlayedSeason:
     jar = _jar(season)
     told = score(ta_of(jar), season.world.point_g_per_l) + season.chance("taste").gauss(0, TASTE_SD)
     value = int(np.clip(round(told), -3, 3))
@@ -83,14 +83,14 @@ def _taste(season: Season) -> Season:
     return replace(season, jar=kept).tell(f"Tasted: {score_word(value)}.")
 
 
-def _measure(season: Season) -> Season:
+def _measure(season: PlayedSeason) -> PlayedSeason:
     jar = _jar(season)
     value = round(ph_of(jar) + season.chance("meter").gauss(0, METER_SD), 2)
     kept = replace(jar, readings=(*jar.readings, PhReading(max(0.2, float(jar.day(season.day))), value)))
     return replace(season, jar=kept).tell(f"pH {value:.2f}.")
 
 
-def _look(season: Season) -> Season:
+def _look(season: PlayedSeason) -> PlayedSeason:
     jar = _jar(season)
     seen = surface_of(jar, season.day)
     words = {
@@ -101,22 +101,22 @@ def _look(season: Season) -> Season:
     return replace(season, jar=replace(jar, looks=(*jar.looks, seen))).tell(words[seen.surface] + smell)
 
 
-def _skim(season: Season) -> Season:
+def _skim(season: PlayedSeason) -> PlayedSeason:
     jar = _jar(season)
     back = season.chance("film").random() < RETURN_CHANCE
     kept = replace(jar, film_from=jar.day(season.day) + 3 if back else None)
     return replace(season, jar=kept).tell("Film skimmed off, the cover looked at.")
 
 
-def _seen_film(season: Season) -> bool:
+def _seen_film(season: PlayedSeason) -> bool:
     return season.jar is not None and bool(season.jar.looks) and season.jar.looks[-1].surface == "film-yeast" and "k" not in season.done
 
 
-def _mat(season: Season) -> Season:
+def _mat(season: PlayedSeason) -> PlayedSeason:
     return replace(season, mat=not season.mat).tell("The heating mat is off." if season.mat else "The heating mat is on.")
 
 
-def _harvest(season: Season, fizz: bool) -> Season:
+def _harvest(season: PlayedSeason, fizz: bool) -> PlayedSeason:
     season = _look(season) if not _looked_today(season) else season
     verdict, facts, jar = verdict_of(season), facts_of(season), _jar(season)
     if verdict is None or facts is None or not may_bottle(facts, verdict):
@@ -131,11 +131,11 @@ def _harvest(season: Season, fizz: bool) -> Season:
     return brewed(season)
 
 
-def _looked_today(season: Season) -> bool:
+def _looked_today(season: PlayedSeason) -> bool:
     return season.jar is not None and bool(season.jar.looks) and season.jar.looks[-1].day == season.jar.day(season.day)
 
 
-def _filled(season: Season, count: int, sugar: float) -> Rack:
+def _filled(season: PlayedSeason, count: int, sugar: float) -> Rack:
     jar = _jar(season)
     state = np.array(jar.state)
     state[SUCROSE] += ADDED_SUCROSE_SHARE * sugar
@@ -148,13 +148,13 @@ def _filled(season: Season, count: int, sugar: float) -> Rack:
     )  # fmt: skip
 
 
-def _remembered(season: Season) -> Season:
+def _remembered(season: PlayedSeason) -> PlayedSeason:
     """Keep what was read and tasted of a brew: it teaches the next ones."""
     ask = plain_ask(season)
     return season if ask is None else replace(season, past=(*season.past, ask)[-MOST_PAST:])
 
 
-def _discard(season: Season) -> Season:
+def _discard(season: PlayedSeason) -> PlayedSeason:
     jar = _jar(season)
     why = "mould" if jar.looks and jar.looks[-1].surface == "fuzzy" else "film" if _seen_film(season) else "thrown out"
     counted = season.counted.with_lost(why, JAR_L)
@@ -163,16 +163,16 @@ def _discard(season: Season) -> Season:
     )
 
 
-def _brew(season: Season) -> Season:
+def _brew(season: PlayedSeason) -> PlayedSeason:
     return brewed(season).tell("A new brew stands.")
 
 
-def warm_racks(season: Season) -> list[Rack]:
+def warm_racks(season: PlayedSeason) -> list[Rack]:
     """List bottles that stand in the room, the oldest first."""
     return sorted((rack for rack in season.racks if rack.cold_since is None), key=lambda rack: rack.filled)
 
 
-def foretold(season: Season, rack: Rack) -> BottleForecast:
+def foretold(season: PlayedSeason, rack: Rack) -> BottleForecast:
     """Foretell bottles by what is known of them, as the house does: the warmth they have had, then as it is today."""
     points = tuple((float(day), celsius) for day, celsius in enumerate(rack.temps))
     course = Course(points, FRIDGE_C if rack.cold_since is not None else season.room_c)
@@ -185,17 +185,17 @@ def foretold(season: Season, rack: Rack) -> BottleForecast:
     )  # fmt: skip
 
 
-def may_be_past(season: Season, rack: Rack) -> bool:
+def may_be_past(season: PlayedSeason, rack: Rack) -> bool:
     """Return whether bottles in the room may press more than they hold, by what is foretold of them."""
     return foretold(season, rack).at(season.day - rack.filled)[2] >= BOTTLES[BOTTLE].limit_bar
 
 
-def _with_rack(season: Season, old: Rack, new: Rack | None) -> Season:
+def _with_rack(season: PlayedSeason, old: Rack, new: Rack | None) -> PlayedSeason:
     racks = tuple(one for one in season.racks if one is not old) + ((new,) if new is not None else ())
     return replace(season, racks=tuple(sorted(racks, key=lambda rack: rack.filled)))
 
 
-def _chill(season: Season) -> Season:
+def _chill(season: PlayedSeason) -> PlayedSeason:
     rack = warm_racks(season)[0]
     if may_be_past(season, rack):
         counted = season.counted.with_lost("past its limit", rack.litres, unsafe=rack.count if rack.passed else 0)
@@ -205,14 +205,14 @@ def _chill(season: Season) -> Season:
     return _with_rack(season, rack, replace(rack, cold_since=season.day)).tell(f"{rack.count} bottles into the fridge.")
 
 
-def _squeeze(season: Season) -> Season:
+def _squeeze(season: PlayedSeason) -> PlayedSeason:
     rack = warm_racks(season)[0]
     gas = rack.gas + season.chance("squeeze").gauss(0, VOLUMES_TOLD)
     word = "soft" if gas < 1.3 else "firm" if gas < 2.0 else "hard" if gas < 2.7 else "like stone"
     return season.tell(f"The tester is {word}.")
 
 
-def _burp(season: Season) -> Season:
+def _burp(season: PlayedSeason) -> PlayedSeason:
     rack = warm_racks(season)[0]
     if may_be_past(season, rack):
         raise RefusedMoveError("May be past its limit: not to be opened warm. Towel over it; it stays where it stands.")
@@ -222,7 +222,7 @@ def _burp(season: Season) -> Season:
     return _with_rack(season, rack, burped).tell("Burped: a hiss.")
 
 
-def _give(season: Season) -> Season:
+def _give(season: PlayedSeason) -> PlayedSeason:
     verdict = verdict_of(season)
     if verdict is not None and verdict.word in {HOLD, DISCARD}:
         raise RefusedMoveError(f"Nothing is given away now: {verdict.reasons[0].sentence}")
@@ -230,29 +230,29 @@ def _give(season: Season) -> Season:
 
 
 _MOVES = (
-    Move("t", "Taste", _taste, lambda s: _jar_stands(s) and "t" not in s.done),
-    Move("m", "Measure", _measure, lambda s: _jar_stands(s) and "m" not in s.done),
-    Move("l", "Look", _look, lambda s: _jar_stands(s) and not _looked_today(s)),
-    Move("k", "Skim the film", _skim, _seen_film),
-    Move("h", "Bottle for fizz", lambda s: _harvest(s, True), lambda s: s.jar is not None and s.jar.day(s.day) > 0),
-    Move("H", "Bottle it, no fizz", lambda s: _harvest(s, False), lambda s: s.jar is not None and s.jar.day(s.day) > 0),
-    Move("x", "Throw it out", _discard, lambda s: s.jar is not None and s.jar.day(s.day) > 0),
-    Move("b", "Brew", _brew, lambda s: s.jar is None and s.starter_l > 0),
-    Move("w", "Heating mat", _mat, lambda s: True),
-    Move("c", "Chill the bottles", _chill, lambda s: bool(warm_racks(s))),
-    Move("q", "Squeeze the tester", _squeeze, lambda s: bool(warm_racks(s)) and "q" not in s.done),
-    Move("u", "Burp", _burp, lambda s: bool(warm_racks(s)) and "u" not in s.done),
-    Move("g", "Give a disc", _give, lambda s: s.friend_waits and s.jar is not None and s.jar.day(s.day) > 5),
+    KitchenMove("t", "Taste", _taste, lambda s: _jar_stands(s) and "t" not in s.done),
+    KitchenMove("m", "Measure", _measure, lambda s: _jar_stands(s) and "m" not in s.done),
+    KitchenMove("l", "Look", _look, lambda s: _jar_stands(s) and not _looked_today(s)),
+    KitchenMove("k", "Skim the film", _skim, _seen_film),
+    KitchenMove("h", "Bottle for fizz", lambda s: _harvest(s, True), lambda s: s.jar is not None and s.jar.day(s.day) > 0),
+    KitchenMove("H", "Bottle it, no fizz", lambda s: _harvest(s, False), lambda s: s.jar is not None and s.jar.day(s.day) > 0),
+    KitchenMove("x", "Throw it out", _discard, lambda s: s.jar is not None and s.jar.day(s.day) > 0),
+    KitchenMove("b", "Brew", _brew, lambda s: s.jar is None and s.starter_l > 0),
+    KitchenMove("w", "Heating mat", _mat, lambda s: True),
+    KitchenMove("c", "Chill the bottles", _chill, lambda s: bool(warm_racks(s))),
+    KitchenMove("q", "Squeeze the tester", _squeeze, lambda s: bool(warm_racks(s)) and "q" not in s.done),
+    KitchenMove("u", "Burp", _burp, lambda s: bool(warm_racks(s)) and "u" not in s.done),
+    KitchenMove("g", "Give a disc", _give, lambda s: s.friend_waits and s.jar is not None and s.jar.day(s.day) > 5),
 )
-MOVES: Mapping[str, Move] = MappingProxyType({move.letter: move for move in _MOVES})
+MOVES: Mapping[str, KitchenMove] = MappingProxyType({move.letter: move for move in _MOVES})
 
 
-def offered(season: Season) -> list[Move]:
+def offered(season: PlayedSeason) -> list[KitchenMove]:
     """List what makes sense to do now, besides waiting."""
     return [] if season.over else [move for move in _MOVES if move.makes_sense(season)]
 
 
-def play(season: Season, letter: str) -> Season:
+def play(season: PlayedSeason, letter: str) -> PlayedSeason:
     """Do one thing, or let a day pass.
 
     Args:
@@ -273,18 +273,18 @@ def play(season: Season, letter: str) -> Season:
     return replace(out, done=(*season.done, letter))
 
 
-_KEPT: OrderedDict[tuple[int, str], Season] = OrderedDict()
+_KEPT: OrderedDict[tuple[int, str], PlayedSeason] = OrderedDict()
 _LOCK, _MOST_KEPT = Lock(), 400
 
 
-def _keep(seed: int, moves: str, season: Season) -> None:
+def _keep(seed: int, moves: str, season: PlayedSeason) -> None:
     with _LOCK:
         _KEPT[seed, moves] = season
         while len(_KEPT) > _MOST_KEPT:
             _KEPT.popitem(last=False)
 
 
-def after(seed: int, moves: str) -> Season:
+def after(seed: int, moves: str) -> PlayedSeason:
     """Return where a season stands after what was done; asked again it goes on from where it was.
 
     Args:

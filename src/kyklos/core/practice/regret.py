@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from ..base import limit
 from ..liquid.taste import TASTE_SD, TASTE_STEEPNESS
-from .boxes import Outcome
+from .boxes import Graded
 
 Array = NDArray[np.float64]
 
@@ -92,7 +92,7 @@ def loss_after_tasting(losses: Array, scores: Array) -> float:
 
 
 @dataclass(frozen=True, slots=True)
-class Choice:
+class WeighedChoice:
     """What a choice would have cost."""
 
     key: str
@@ -104,7 +104,7 @@ class Choice:
 class Weighed:
     """All choices of a question, weighed."""
 
-    choices: Mapping[str, Choice]
+    choices: Mapping[str, WeighedChoice]
 
     @property
     def wise(self) -> str:
@@ -117,9 +117,9 @@ class Weighed:
         """Return how much more a choice cost than the wise one, at least 0."""
         return max(0.0, self.choices[key].loss - self.choices[self.wise].loss)
 
-    def outcome(self, key: str) -> Outcome:
+    def outcome(self, key: str) -> Graded:
         """Grade a choice by its regret."""
         if self.choices[key].unsafe >= UNSAFE_SHARE:
-            return Outcome.UNSAFE
+            return Graded.UNSAFE
         regret = self.regret(key)
-        return Outcome.RIGHT if regret <= NO_REGRET else Outcome.SAFE if regret <= SOME_REGRET else Outcome.WRONG
+        return Graded.RIGHT if regret <= NO_REGRET else Graded.SAFE if regret <= SOME_REGRET else Graded.WRONG

@@ -89,7 +89,7 @@ class Rack:
 
 
 @dataclass(frozen=True, slots=True)
-class Counted:
+class SeasonCount:
     """What a season came to so far, in litres but for `unsafe`."""
 
     drunk: float = 0.0
@@ -100,7 +100,7 @@ class Counted:
     dry_days: int = 0  #: Nothing to drink.
     flat: int = 0  #: Bottles that were to be lively, and were not.
 
-    def with_lost(self, why: str, litres: float, unsafe: int = 0) -> Counted:
+    def with_lost(self, why: str, litres: float, unsafe: int = 0) -> SeasonCount:
         """Return the same with so much more wasted."""
         lost = dict(self.lost)
         lost[why] = lost.get(why, 0.0) + litres
@@ -108,7 +108,7 @@ class Counted:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Season:
+class PlayedSeason:
     """Where a season stands."""
 
     seed: int
@@ -119,7 +119,7 @@ class Season:
     starter_ph: float = 3.1  #: As measured.
     mat: bool = False  #: The heating mat is on.
     racks: tuple[Rack, ...] = ()
-    counted: Counted = Counted()
+    counted: SeasonCount = SeasonCount()
     told: tuple[tuple[int, str], ...] = ()  #: What happened, day by day.
     gave_disc: bool = False
     past: tuple[ForecastAsk, ...] = ()  #: What was known of brews before, at their end.
@@ -135,7 +135,7 @@ class Season:
         """What it brings."""
         return world(self.seed)
 
-    def tell(self, sentence: str) -> Season:
+    def tell(self, sentence: str) -> PlayedSeason:
         """Return the same with one more sentence of today."""
         return replace(self, told=(*self.told, (self.day, sentence)))
 
@@ -164,13 +164,13 @@ class Season:
         return random.Random(f"{self.seed} {self.day} {what} {len(self.done)}")
 
 
-def begin(seed: int) -> Season:
+def begin(seed: int) -> PlayedSeason:
     """Begin a season: a jar is started on its first day."""
-    season = Season(seed=seed).tell("A jar of sweet tea stands ready, and starter beside it.")
+    season = PlayedSeason(seed=seed).tell("A jar of sweet tea stands ready, and starter beside it.")
     return brewed(season)
 
 
-def brewed(season: Season) -> Season:
+def brewed(season: PlayedSeason) -> PlayedSeason:
     """Start a jar with the starter in hand."""
     fraction = season.starter_l / JAR_L
     recipe = Recipe(starter_fraction=fraction, starter_ph=season.starter_ph)
@@ -213,7 +213,7 @@ def _column(state: Sequence[float]) -> Array:
     return np.array(state, float)[:, None]
 
 
-def facts_of(season: Season) -> BrewFacts | None:
+def facts_of(season: PlayedSeason) -> BrewFacts | None:
     """Return what is known of the brew; None: the jar is empty."""
     jar = season.jar
     if jar is None:
@@ -229,13 +229,13 @@ def facts_of(season: Season) -> BrewFacts | None:
     )
 
 
-def verdict_of(season: Season) -> Verdict | None:
+def verdict_of(season: PlayedSeason) -> Verdict | None:
     """Judge the brew by what is known of it, as the house does; None: the jar is empty."""
     facts = facts_of(season)
     return None if facts is None else judge(facts)
 
 
-def next_day(season: Season) -> Season:
+def next_day(season: PlayedSeason) -> PlayedSeason:
     """Let a day pass: jar and bottles go on, somebody drinks, and what the season brings comes."""
     season = replace(season, jar=_jar_goes_on(season), racks=tuple(_rack_goes_on(season, rack) for rack in season.racks))
     season = _burst(season)
@@ -243,7 +243,7 @@ def next_day(season: Season) -> Season:
     return _news(_drunk(_film_spoils(season)))
 
 
-def _jar_goes_on(season: Season) -> Jar | None:
+def _jar_goes_on(season: PlayedSeason) -> Jar | None:
     jar, here = season.jar, season.world
     if jar is None:
         return None
@@ -252,7 +252,7 @@ def _jar_goes_on(season: Season) -> Jar | None:
     return replace(jar, state=tuple(float(part) for part in out.state[-1, :, 0]), temps=(*jar.temps, season.jar_c))
 
 
-def _rack_goes_on(season: Season, rack: Rack) -> Rack:
+def _rack_goes_on(season: PlayedSeason, rack: Rack) -> Rack:
     celsius = (CUT_C if season.cut else FRIDGE_C) if rack.cold_since is not None else season.room_c
     sugar = rack.state[SUCROSE] + rack.state[MONO]
     if sugar > 0.01:
@@ -270,7 +270,7 @@ def pressure(rack: Rack) -> float:
     return float(gauge_bar(rack.gas, rack.temps[-1] if rack.temps else FRIDGE_C, HEADSPACE))
 
 
-def _burst(season: Season) -> Season:
+def _burst(season: PlayedSeason) -> PlayedSeason:
     left, counted = [], season.counted
     for rack in season.racks:
         if pressure(rack) > BURSTS * BOTTLES[BOTTLE].limit_bar:
@@ -282,14 +282,14 @@ def _burst(season: Season) -> Season:
     return replace(season, racks=tuple(left), counted=counted)
 
 
-def _film_spoils(season: Season) -> Season:
+def _film_spoils(season: PlayedSeason) -> PlayedSeason:
     jar = season.jar
     if jar is None or jar.film_from is None or jar.day(season.day) - jar.film_from != FILM_SPOILS or jar.mould_from is not None:
         return season
     return replace(season, jar=replace(jar, mould_from=jar.day(season.day)))
 
 
-def _drunk(season: Season) -> Season:
+def _drunk(season: PlayedSeason) -> PlayedSeason:
     """Let somebody drink, and guests on their day: cold bottles, the oldest first."""
     here, wanted = season.world, DRINKS_L
     if season.day == here.guests_day:
@@ -307,7 +307,7 @@ def _drunk(season: Season) -> Season:
     return season
 
 
-def _poured(season: Season, wanted: float) -> tuple[Season, float]:
+def _poured(season: PlayedSeason, wanted: float) -> tuple[PlayedSeason, float]:
     got, left, counted = 0.0, [], season.counted
     for rack in sorted(season.racks, key=lambda one: one.filled):
         ready = rack.cold_since is not None and rack.cold_since < season.day
@@ -326,7 +326,7 @@ def _poured(season: Season, wanted: float) -> tuple[Season, float]:
     return replace(season, racks=tuple(left), counted=counted), got
 
 
-def _news(season: Season) -> Season:
+def _news(season: PlayedSeason) -> PlayedSeason:
     here = season.world
     news = {
         here.cold_from - 1: "A cold week is coming.",

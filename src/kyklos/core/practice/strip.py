@@ -11,7 +11,7 @@ from ..base import limit
 from ..base.errors import UnknownNameError
 from ..base.kinds import MeasuredBy
 from ..judging.brew_facts import settles
-from .boxes import BOXES, Outcome
+from .boxes import BOXES, Graded
 
 CHART_PH = (2.5, 3.0, 3.5, 4.0, 4.5, 5.0, 5.5)  #: Fields of the chart. [pH]
 CLOSE = 0.36  #: A field named so near to the pH is read well. [pH]
@@ -94,7 +94,7 @@ def posed(key: str, seed: int, box: int = 1) -> StripQuestion:
     return StripQuestion(card, seed, round(chance.uniform(*card.ph), 2), chance.choice(card.lights), chance.choice(card.teas), tint)
 
 
-def graded(question: StripQuestion, field_ph: float, answer: str) -> Outcome:
+def graded(question: StripQuestion, field_ph: float, answer: str) -> Graded:
     """Grade a reading: taking for sour enough what is not, or what nobody can tell, is unsafe; more doubt than needed is safe.
 
     Args:
@@ -103,11 +103,11 @@ def graded(question: StripQuestion, field_ph: float, answer: str) -> Outcome:
         answer: yes, no or cannot tell.
     """
     if answer == YES and question.answer != YES:
-        return Outcome.UNSAFE
+        return Graded.UNSAFE
     near = abs(field_ph - question.ph) <= CLOSE
     if answer == question.answer:
-        return Outcome.RIGHT if near else Outcome.SAFE
-    return Outcome.SAFE if answer == CANNOT or question.answer == CANNOT else Outcome.WRONG
+        return Graded.RIGHT if near else Graded.SAFE
+    return Graded.SAFE if answer == CANNOT or question.answer == CANNOT else Graded.WRONG
 
 
 SAID = {YES: "Yes: it is at or below 4.2.", NO: "No: it is above 4.2.", CANNOT: "Nobody can tell from this strip."}
@@ -117,10 +117,10 @@ def says(question: StripQuestion, field_ph: float, answer: str) -> tuple[str, st
     """Put what came of a reading into a heading and a sentence."""
     outcome = graded(question, field_ph, answer)
     heads = {
-        Outcome.RIGHT: "Read well.",
-        Outcome.SAFE: "Safe; read it once more." if answer == question.answer else "Safe: more doubt than needed.",
-        Outcome.WRONG: "It could have been told.",
-        Outcome.UNSAFE: "Not safe.",
+        Graded.RIGHT: "Read well.",
+        Graded.SAFE: "Safe; read it once more." if answer == question.answer else "Safe: more doubt than needed.",
+        Graded.WRONG: "It could have been told.",
+        Graded.UNSAFE: "Not safe.",
     }
     near = f"It is pH {question.ph:.1f}, nearest to the field {question.field:g}."
     how = {

@@ -11,7 +11,7 @@ from werkzeug.wrappers import Response as Answer
 
 from ....actions import practice
 from ....core.practice import boxes, burette, clock, eye, harvest, strip
-from ....core.practice.boxes import CardStanding, Outcome
+from ....core.practice.boxes import CardStanding, Graded
 from ....store.read import practising
 from ...kit.numbers import whole
 from ...kit.render import page
@@ -83,7 +83,7 @@ def about(deck: Deck, what: Posed) -> dict[str, Any]:
     return {"deck": deck, "what": what, "number": deck.cards.index(what.card), "left": left_today(deck, standings), "done_today": done}
 
 
-def keep_answer(deck: Deck, what: Posed, outcome: Outcome, was: str = "", taken_for: str = "", confused: tuple[str, ...] = ()) -> None:
+def keep_answer(deck: Deck, what: Posed, outcome: Graded, was: str = "", taken_for: str = "", confused: tuple[str, ...] = ()) -> None:
     """Keep an answer to a card for who practises here."""
     keep(
         practice.keep_answer,

@@ -24,7 +24,7 @@ from ....core.practice.moves import (
     offered,
     until,
 )
-from ....core.practice.season import Rack, Season, verdict_of
+from ....core.practice.season import PlayedSeason, Rack, verdict_of
 from ....core.practice.world import DAYS, MOST_SEED
 from ....drawing.practising import BandView, band_view
 from ....drawing.season_line import SeasonLine, season_line
@@ -97,7 +97,7 @@ def _deck(key: str) -> Any:
     return next(deck for deck in DECKS if deck.key == key)
 
 
-def _view(season: Season) -> BandView | None:
+def _view(season: PlayedSeason) -> BandView | None:
     """Draw what is known of the brew: its band, what is right as learned from tastes, what was tasted."""
     out, jar, palate = foretell(season), season.jar, palate_of(season.past)
     if out is None or jar is None:
@@ -111,7 +111,7 @@ def _view(season: Season) -> BandView | None:
     )  # fmt: skip
 
 
-def _surface(season: Season) -> tuple[Specimen, int] | None:
+def _surface(season: PlayedSeason) -> tuple[Specimen, int] | None:
     """Draw the brew as it was last looked at, and how many days ago that was; None: nobody looked."""
     jar = season.jar
     if jar is None or not jar.looks:
@@ -120,7 +120,7 @@ def _surface(season: Season) -> tuple[Specimen, int] | None:
     return specimen(look.surface, max(2.0, look.day), 0.55, season.seed + jar.number), int(jar.day(season.day) - look.day)
 
 
-def _rack_line(season: Season, rack: Rack) -> RackLine:
+def _rack_line(season: PlayedSeason, rack: Rack) -> RackLine:
     day = season.day - rack.filled
     if rack.cold_since is not None:
         return RackLine(rack.count, "cold", "")
@@ -128,7 +128,7 @@ def _rack_line(season: Season, rack: Rack) -> RackLine:
     return RackLine(rack.count, f"warm since day {rack.filled}", f"likely {fizz_word(float(np.clip(likely, 0, 5)))}")
 
 
-def _line(season: Season) -> SeasonLine:
+def _line(season: PlayedSeason) -> SeasonLine:
     began = [season.day - len(season.jar.temps)] if season.jar is not None else []
     starts = [day for day, says in season.told if says.startswith(("A jar", "A new brew")) or "bottles filled" in says]
     edges = sorted({*starts, *began})

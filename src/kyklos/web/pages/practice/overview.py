@@ -7,7 +7,7 @@ from typing import NamedTuple
 from flask import g
 
 from ....core.practice.moves import RefusedMoveError, after
-from ....core.practice.season import Season
+from ....core.practice.season import PlayedSeason
 from ....drawing.practising import StripView, strip_view
 from ....drawing.specimen import Specimen, specimen
 from ....store.read import practising
@@ -25,7 +25,7 @@ def pictures() -> DeckPictures:
     return DeckPictures(specimen("film-yeast", 8, 0.6, 7), strip_view(3.6, "daylight", "green", 0.1))
 
 
-def season_of(person: int) -> Season | None:
+def season_of(person: int) -> PlayedSeason | None:
     """Return where a person's season stands; None: there is none, or it is over."""
     kept = practising.season(g.session, person)
     if kept is None:

@@ -9,7 +9,7 @@ from werkzeug.wrappers import Response as Answer
 
 from ....core.base import Said
 from ....core.practice import first_calibration, rehearsal
-from ....core.practice.first_calibration import ACTS, MOST_ACTS, Shown
+from ....core.practice.first_calibration import ACTS, MOST_ACTS, MeterShowed
 from ....instruments.physics import Meter
 from ...kit.acting import in_units
 from ...kit.numbers import whole
@@ -62,10 +62,10 @@ def rehearsed(which: str) -> Answer:
     return redirect(url_for(".rehearse", which=which, step=at + 1), 303)
 
 
-def _shown(acts: str) -> list[Shown]:
+def _shown(acts: str) -> list[MeterShowed]:
     """Let the stand-in do what was done so far; the same acts show the same."""
     meter, lot = Meter(slope=0.97, offset_mv=6.0, dirt=0.12), random.Random(31)
-    out: list[Shown] = []
+    out: list[MeterShowed] = []
     for act in acts:
         if act in {first_calibration.IN_7, first_calibration.IN_4}:
             meter.hold_in(act)
@@ -73,7 +73,7 @@ def _shown(acts: str) -> list[Shown]:
             meter.hold_in("rinse")
         meter.wait(WAIT_SECONDS if act == first_calibration.WAIT else LEAST_SECONDS, lot, ROOM_C, JAR_PH, ROOM_C)
         reads = meter.reads(lot)
-        out.append(Shown(act, reads["millivolts"], reads["celsius"]))
+        out.append(MeterShowed(act, reads["millivolts"], reads["celsius"]))
     return out
 
 
