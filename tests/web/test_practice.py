@@ -70,6 +70,9 @@ def test_progress_is_each_persons_own_and_is_forgotten_at_a_tap(demo_client, dem
     """Odile's answers do not count for Bram; what she wipes is gone, and nothing of his."""
     with demo.reader() as session:
         odile, bram = (row[0] for row in session.execute(text("SELECT id FROM taster ORDER BY position, id")))
+    for who in (bram, odile):
+        demo_client.post("/practice/who", data={"who": who})
+        demo_client.post("/practice/wipe")
     fresh = demo_client.get("/practice").text.count("4 today")
     answer_all(demo_client)
     hers = demo_client.get("/practice").text
@@ -144,6 +147,7 @@ def test_the_practice_kitchen_meets_wrong_input_kindly(demo_client):
     assert answer.status_code == 422
     assert "A number from 0 to 9999." in answer.text
     assert 'value="twelve"' in answer.text
+    demo_client.post("/practice/wipe")
     assert demo_client.post("/practice/kitchen", data={"move": "."}).status_code == 303  # none begun: it leads to the beginning
     demo_client.post("/practice/kitchen/new", data={"seed": "3"})
     assert "not to be done now" in demo_client.post("/practice/kitchen", data={"move": "b"}).text

@@ -20,6 +20,7 @@ from .kitchen import Kitchen
 from .larder import bought
 from .lines import ended, housed, led, lives_of
 from .notebook import written
+from .practising import practised
 from .tapped import tapped
 from .watched import instruments, watched
 
@@ -331,3 +332,4 @@ def fill(database: Database) -> None:
     liked(kitchen)
     bought(kitchen)
     written(kitchen)
+    practised(kitchen)
