@@ -32,14 +32,15 @@ quick: $(VENV)/dev.stamp
 	$(BIN)/lint-imports
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n 2 -m "not long" --ignore tests/browser
 
-# What takes long: old households told as before, forecast honesty and speed, how quick twenty years are, strange requests and documents by the
-# ten thousand; fails outside the limits.
+# What takes long: old households told as before, forecast honesty and speed, how quick twenty years are, a hundred seasons of practice,
+# strange requests and documents by the ten thousand; fails outside the limits.
 bench: $(VENV)/dev.stamp
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -m long
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_forecast.py
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_tapped.py
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_years.py
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_devices.py
+	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_practice.py
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/malformed.py
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/fuzz_routes.py
 	OPENBLAS_NUM_THREADS=1 PYTHONPATH=. $(BIN)/python tests/fuzz_hands.py

@@ -27,7 +27,6 @@ PICTURES = (
     ("kitchen-phone", "/brew-day/kitchen/1", ("phone",)),
     ("clock", "/brew-day/clock?vessels=1&vessels=2&vessels=3&hands=1&by=finish&at=2027-02-18T18:00", ()),
     ("bottling", BOTTLING, ()),
-    ("season", "/notebook/looking-back", ()),
     ("cellar", "/cellar/", (".lot:has-text('Damson')",)),
     ("vessels", "/vessels/", ()),
     ("cultures", "/cultures/", ()),
@@ -36,7 +35,8 @@ PICTURES = (
     ("almanac", "/almanac/", ()),
     ("enough", "/supply/", ()),
     ("notebook", "/notebook/?q=fig+gushed", ()),
-    ("round-dark", "/", ("dark",)),
+    ("eye", "/practice/eye/seen?card=7&seed=5&hard=1&word=watch&sign=film-yeast", ()),
+    ("practice-kitchen", "/practice/kitchen", ()),
     ("round-phone", "/", ("phone",)),
     ("instruments", "/instruments/", ()),
 )

@@ -21,6 +21,7 @@ from kyklos.core.practice.boxes import (
     anyway,
     comes_again,
     due_cards,
+    left_of_round,
     next_card,
     sooner,
 )
@@ -212,3 +213,15 @@ def test_an_unknown_card_is_refused_in_every_deck():
     for posed in (eye.posed, strip.posed, burette.posed):
         with pytest.raises(UnknownNameError):
             posed("no such card", 1)
+
+
+@given(standings)
+def test_a_round_is_six_cards_and_what_was_not_safe(known):
+    """However much is due, a day's round ends after six, but never with something unsafe waiting."""
+    known = {card: CardStanding(card, s.box, s.due, s.seen, s.unsafe, s.answers, s.misses) for card, s in known.items()}
+    left, due = left_of_round(DECK, known, TODAY), due_cards(DECK, known, TODAY)
+    done = sum(s.seen == TODAY for s in known.values())
+    unsafe = sum(card in known and known[card].unsafe for card in due)
+    assert unsafe <= left <= len(due)
+    assert left + done <= max(6, done + unsafe)
+    assert left == len(due) or left + done >= 6

@@ -82,7 +82,8 @@ def jelly(c: Canvas) -> None:
         c.add("sp-jelly", lump)
         c.add("sp-jelly-edge", f"M{at[0] + radius * 0.75:.1f} {at[1] + radius * 0.2:.1f}q{-radius * 0.1:.1f} {radius * 0.6:.1f} {-radius * 0.9:.1f} {radius * 0.66:.1f}")
         shine(c, at, radius * 0.9)
-        c.mark("jelly", at)
+        c.mark("jelly", (at[0] + radius * 0.3, at[1] + radius * 0.3))
+        c.mark("wet", (at[0] - radius * 0.36, at[1] - radius * 0.58))
     for _ in range(int(4 + 6 * c.coverage)):
         at, radius = c.spot(0.74), c.chance.uniform(4, 8)
         c.add("sp-eye", round_path(at, radius))

@@ -51,12 +51,13 @@ def coloured(c: Canvas) -> None:
     """Draw flat stains: colour that has sunk in with soft edges, wet like the disc around, and no hair."""
     whole_disc(c)
     shade = STAINS.get(c.colour, STAINS["pink"])
-    for _ in range(int(2 + 5 * c.coverage)):
-        at, radius = c.spot(0.62), c.chance.uniform(9, 22)
+    for _ in range(int(1 + 6 * c.coverage)):
+        at, radius = c.spot(0.62), c.chance.uniform(9, 22) * (0.6 + 0.55 * c.coverage)
         for wide, kind in ((1.4, "sp-stain-edge"), (1.15, "sp-stain-edge"), (0.85, "sp-stain")):
             c.add(kind, closed(uneven(c.chance, *at, radius * wide, 0.16, 40)), shade)
         shine(c, at, radius)
-        c.mark("stain", at)
+        c.mark("stain", (at[0] + radius * 0.8, at[1] + radius * 0.5))
+        c.mark("wet", (at[0] - radius * 0.36, at[1] - radius * 0.58))
 
 
 def odd(c: Canvas) -> None:
@@ -75,8 +76,8 @@ def odd(c: Canvas) -> None:
 def fuzzy(c: Canvas) -> None:
     """Draw mould: dry rounds standing above the disc, a fringe of fine hairs, a ring of spores, a shadow beside each."""
     whole_disc(c)
-    grown = min(1.25, 0.55 + c.age / 18)
-    for _ in range(int(2 + 6 * c.coverage)):
+    grown = min(1.25, 0.55 + c.age / 18) * (0.62 + 0.6 * c.coverage)
+    for _ in range(int(1 + 8 * c.coverage)):
         shade = FUZZ.get(c.colour) or c.chance.choice(list(FUZZ.values()))
         _colony(c, c.spot(0.66), c.chance.uniform(9, 17) * grown, shade)
 
@@ -129,7 +130,7 @@ def insects(c: Canvas) -> None:
 def eggs(c: Canvas) -> None:
     """Draw what flies laid: clusters of long white grains, all of a size, and a crawling maggot or two."""
     whole_disc(c)
-    _laid(c, int(2 + 4 * c.coverage))
+    _laid(c, int(1 + 5 * c.coverage))
 
 
 def _laid(c: Canvas, clusters: int) -> None:

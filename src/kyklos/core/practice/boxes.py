@@ -77,6 +77,18 @@ def due_cards(deck: Sequence[str], standings: Mapping[str, CardStanding], today:
     return [s.card for s in known] + fresh[: max(0, MOST_NEW - begun)]
 
 
+def left_of_round(deck: Sequence[str], standings: Mapping[str, CardStanding], today: int) -> int:
+    """Return how many cards of today's round are to come: six a day, and whatever was called safe and was not.
+
+    Args:
+        deck, standings, today: As in `due_cards`.
+    """
+    due = due_cards(deck, standings, today)
+    done = sum(1 for s in standings.values() if s.seen == today)
+    unsafe = sum(1 for card in due if card in standings and standings[card].unsafe)
+    return min(len(due), max(unsafe, ROUND_CARDS - done))
+
+
 def next_card(deck: Sequence[str], standings: Mapping[str, CardStanding], today: int, last: str = "") -> str | None:
     """Return the card that comes next; None: nothing is due today. What was just answered does not come twice running.
 

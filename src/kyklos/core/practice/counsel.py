@@ -175,8 +175,8 @@ def things_to_learn(season: PlayedSeason, most: int = 3) -> list[Taught]:
     """
     counted, here = season.counted, season.world
     found = dict(counted.lost)
-    if counted.unsafe:
-        found["unsafe"] = 2.0 * counted.unsafe
+    if counted.above_gate:
+        found["unsafe"] = 2.0 * counted.above_gate
     if counted.flat:
         found["flat"] = 0.25 * counted.flat
     if counted.dry_days > MANY_DRY:

@@ -96,6 +96,7 @@ class SeasonCount:
     served: float = 0.0  #: To guests; part of what was drunk.
     wasted: float = 0.0
     unsafe: int = 0  #: Bottles drunk above the gate, past their limit, or burst.
+    above_gate: int = 0  #: Of these, drunk above the gate.
     lost: tuple[tuple[str, float], ...] = ()  #: By what it was lost. [L]
     dry_days: int = 0  #: Nothing to drink.
     flat: int = 0  #: Bottles that were to be lively, and were not.
@@ -320,7 +321,8 @@ def _poured(season: PlayedSeason, wanted: float) -> tuple[PlayedSeason, float]:
             if rack.sugar_g_per_l and rack.gas < FLAT_VOLUMES:
                 season = season if counted.flat else season.tell("A bottle is flat: cold too soon.")
                 counted = replace(counted, flat=counted.flat + 1)
-            counted = replace(counted, drunk=counted.drunk + BOTTLE_L, unsafe=counted.unsafe + rack.above_gate)
+            high = int(rack.above_gate)
+            counted = replace(counted, drunk=counted.drunk + BOTTLE_L, unsafe=counted.unsafe + high, above_gate=counted.above_gate + high)
         if rack.count:
             left.append(rack)
     return replace(season, racks=tuple(left), counted=counted), got

@@ -64,8 +64,8 @@ def next_card(deck: Deck) -> Answer:
     """Lead to the next card of a deck, or say that it is enough for today."""
     standings, last = practising.standings(g.session, person(), deck.key), request.args.get("after", "")
     card = boxes.next_card(deck.cards, standings, today(), last)
-    if card is None and not request.args.get("anyway"):
-        return page("practice/rest.html", deck=deck, again=boxes.comes_again(deck.cards, standings, today()))
+    if not left_today(deck, standings) and not request.args.get("anyway"):
+        return page("practice/rest.html", deck=deck, again=boxes.comes_again(deck.cards, standings, today()) or 1)
     card = card or boxes.anyway(deck.cards, standings, last)
     hard = standings[card].box if card in standings else 1
     return redirect(address_of(deck, Posed(card, secrets.randbelow(MOST_SEED), hard)), 303)
@@ -73,7 +73,7 @@ def next_card(deck: Deck) -> Answer:
 
 def left_today(deck: Deck, standings: Mapping[str, CardStanding]) -> int:
     """Return how many cards of a deck are to come today."""
-    return len(boxes.due_cards(deck.cards, standings, today()))
+    return boxes.left_of_round(deck.cards, standings, today())
 
 
 def about(deck: Deck, what: Posed) -> dict[str, Any]:
