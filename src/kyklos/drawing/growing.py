@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import math
 
-from .dial import uneven
-from .shapes import Point, closed, on_circle
-from .surface_canvas import CENTRE, RADIUS, Canvas, round_path
+from .shapes import Point, on_circle
+from .surface_canvas import CENTRE, RADIUS, Canvas, patch, round_path
 
 DISC_DAYS = 12.0  #: So old a disc is thick all over (assumed). [d]
 
@@ -39,14 +38,13 @@ def shine(c: Canvas, at: Point, radius: float) -> None:
 def whole_disc(c: Canvas, size: float = 0.93, at: Point = (CENTRE, CENTRE)) -> None:
     """Put a disc: cream, smooth, wet, thicker in places, browner where yeast lies under it."""
     grown = min(1.0, 0.45 + c.age / (2 * DISC_DAYS))
-    c.add("sp-disc-under", closed(uneven(c.chance, at[0] + 2, at[1] + 3, RADIUS * size, 0.03, 60)))
+    c.add("sp-disc-under", patch(c, (at[0] + 2, at[1] + 3), RADIUS * size, 0.03))
     c.blob("sp-disc", at, RADIUS * size, 0.03)
     for _ in range(4):
         c.blob("sp-disc-thick", c.spot(0.4), RADIUS * size * c.chance.uniform(0.2, 0.42) * grown, 0.16)
     for _ in range(5):
         c.blob("sp-tan", c.spot(0.68), c.chance.uniform(5, 13), 0.3)
-    rim = uneven(c.chance, *at, RADIUS * size * 0.95, 0.03, 60)
-    c.add("sp-disc-rim", closed(rim))
+    c.add("sp-disc-rim", patch(c, at, RADIUS * size * 0.95, 0.03))
     shine(c, at, RADIUS * size * 0.86)
     c.mark("smooth", (at[0] + 18, at[1] + 8))
 
@@ -60,8 +58,7 @@ def skin(c: Canvas) -> None:
     """Draw a first film: see-through, wet, hardly there, with edges that show only where light catches them."""
     for _ in range(int(2 + 4 * c.coverage)):
         at, radius = c.spot(0.5), RADIUS * c.chance.uniform(0.3, 0.5)
-        outline = closed(uneven(c.chance, *at, radius, 0.18, 40))
-        c.add("sp-skin", outline)
+        c.add("sp-skin", patch(c, at, radius, 0.18))
         shine(c, at, radius * 0.8)
         c.mark("clear", at)
     bubbles(c, 9, 1.4, 4)
@@ -78,7 +75,7 @@ def jelly(c: Canvas) -> None:
     whole_disc(c, 0.84)
     for _ in range(int(4 + 8 * c.coverage)):
         at, radius = c.spot(0.72), c.chance.uniform(10, 25)
-        lump = closed(uneven(c.chance, *at, radius, 0.16, 40))
+        lump = patch(c, at, radius, 0.16)
         c.add("sp-jelly", lump)
         c.add("sp-jelly-edge", f"M{at[0] + radius * 0.75:.1f} {at[1] + radius * 0.2:.1f}q{-radius * 0.1:.1f} {radius * 0.6:.1f} {-radius * 0.9:.1f} {radius * 0.66:.1f}")
         shine(c, at, radius * 0.9)
@@ -100,19 +97,19 @@ def holed(c: Canvas) -> None:
 
 def tilted(c: Canvas) -> None:
     """Draw a disc that lies askew: its low side under the liquid, a new film beginning beside it."""
-    c.add("sp-skin", closed(uneven(c.chance, CENTRE + 40, CENTRE - 30, RADIUS * 0.5, 0.15, 40)))
+    c.add("sp-skin", patch(c, (CENTRE + 40, CENTRE - 30), RADIUS * 0.5, 0.15))
     lean = c.chance.uniform(0, 360)
     at = (CENTRE - 16, CENTRE + 14)
     whole_disc(c, 0.7, at)
     low = on_circle(0, RADIUS * 0.42, lean / 360)
-    c.add("sp-sunk", closed(uneven(c.chance, at[0] + low[0], at[1] + low[1], RADIUS * 0.5, 0.08, 40)))
+    c.add("sp-sunk", patch(c, (at[0] + low[0], at[1] + low[1]), RADIUS * 0.5, 0.08))
     bubbles(c, 8, 1.5, 4)
 
 
 def froth(c: Canvas) -> None:
     """Draw a head of foam: bubbles of all sizes, packed."""
     c.blob("sp-foam-bed", (CENTRE, CENTRE), RADIUS * (0.75 + 0.22 * c.coverage), 0.05)
-    for size, number in ((9.0, 38), (5.5, 90), (3.0, int(110 + 120 * c.coverage))):
+    for size, number in ((9.0, 34), (5.5, 66), (3.4, int(70 + 80 * c.coverage))):
         for _ in range(number):
             at, radius = c.spot(0.72 + 0.22 * c.coverage), c.chance.uniform(0.6, 1.2) * size
             c.add("sp-foam", round_path(at, radius))
@@ -134,8 +131,7 @@ def strings(c: Canvas) -> None:
         c.mark("string", (x + dx * 1.8, y + dy * 1.8))
     c.add("sp-string-soft", "".join(under))
     c.add("sp-string", "".join(under))
-    grown = uneven(c.chance, CENTRE, CENTRE, RADIUS * 0.72, 0.05, 60)
-    c.add("sp-disc-thin", closed(grown))
+    c.add("sp-disc-thin", patch(c, (CENTRE, CENTRE), RADIUS * 0.72, 0.05))
     for _ in range(4):
         c.blob("sp-tan", c.spot(0.5), c.chance.uniform(6, 15), 0.3)
     shine(c, (CENTRE, CENTRE), RADIUS * 0.62)
@@ -149,6 +145,6 @@ def clouds(c: Canvas) -> None:
             puff = (x + c.chance.gauss(0, 11), y + c.chance.gauss(0, 9))
             c.blob("sp-cloud", puff, c.chance.uniform(5, 17), 0.2)
         c.mark("cloud", (x, y))
-    c.add("sp-skin", closed(uneven(c.chance, CENTRE, CENTRE, RADIUS * 0.8, 0.08, 50)))
+    c.add("sp-skin", patch(c, (CENTRE, CENTRE), RADIUS * 0.8, 0.08))
     shine(c, (CENTRE, CENTRE), RADIUS * 0.7)
     bubbles(c, 8, 1.5, 3.5)

@@ -7,7 +7,7 @@ import math
 from .dial import uneven
 from .growing import bubbles, craters, shine, whole_disc
 from .shapes import Point, closed, on_circle, path_through
-from .surface_canvas import CENTRE, RADIUS, Canvas, grain, lines, round_path, turned
+from .surface_canvas import CENTRE, RADIUS, Canvas, grain, lines, patch, round_path, turned
 
 FUZZ = {
     "white": "#dedbcf",
@@ -31,14 +31,13 @@ def film_yeast(c: Canvas) -> None:
         spot, radius = c.spot(0.75), c.chance.uniform(4, 12)
         if all(math.dist(spot, known) > 1.5 * (radius + wide) for known, wide in holes) and math.dist(spot, at) < size * 0.7:
             holes.append((spot, radius))
-    torn = "".join(closed(uneven(c.chance, *spot, radius, 0.35, 24)) for spot, radius in holes)
+    torn = "".join(patch(c, spot, radius, 0.35) for spot, radius in holes)
     c.add("sp-film", closed(outline) + torn)
 
     def inside(point: Point) -> bool:
         return math.dist(point, at) < size * 0.92 and all(math.dist(point, spot) > radius + 2 for spot, radius in holes)
 
     ripples = c.streams(inside, int(170 + 420 * c.coverage), 30 + c.age, 0.6)
-    c.add("sp-ripple-shade", lines(ripples, 0.7, 0.9))
     c.add("sp-wrinkle", lines(ripples))
     if ripples:
         longest = max(ripples, key=len)
@@ -54,7 +53,7 @@ def coloured(c: Canvas) -> None:
     for _ in range(int(1 + 6 * c.coverage)):
         at, radius = c.spot(0.62), c.chance.uniform(9, 22) * (0.6 + 0.55 * c.coverage)
         for wide, kind in ((1.4, "sp-stain-edge"), (1.15, "sp-stain-edge"), (0.85, "sp-stain")):
-            c.add(kind, closed(uneven(c.chance, *at, radius * wide, 0.16, 40)), shade)
+            c.add(kind, patch(c, at, radius * wide, 0.16), shade)
         shine(c, at, radius)
         c.mark("stain", (at[0] + radius * 0.8, at[1] + radius * 0.5))
         c.mark("wet", (at[0] - radius * 0.36, at[1] - radius * 0.58))
@@ -84,14 +83,14 @@ def fuzzy(c: Canvas) -> None:
 
 def _colony(c: Canvas, at: Point, radius: float, shade: str) -> None:
     c.blob("sp-shadow", (at[0] + 3.5, at[1] + 4.5), radius * 1.24, 0.06)
-    c.add("sp-down", closed(uneven(c.chance, *at, radius * 1.16, 0.05, 40)))
-    c.add("sp-hair", c.hairs(at, radius * 0.86, radius * 1.45, int(60 + 5 * radius)))
-    c.add("sp-fuzz-white", closed(uneven(c.chance, *at, radius, 0.07, 40)))
+    c.add("sp-down", patch(c, at, radius * 1.16, 0.05))
+    c.add("sp-hair", c.hairs(at, radius * 0.86, radius * 1.45, int(46 + 3.6 * radius)))
+    c.add("sp-fuzz-white", patch(c, at, radius, 0.07))
     ripe = min(1.0, max(0.0, (c.age - YOUNG_MOULD_DAYS + 3) / 6))
     if ripe:
-        c.add("sp-fuzz", closed(uneven(c.chance, *at, radius * (0.35 + 0.4 * ripe), 0.1, 40)), shade)
+        c.add("sp-fuzz", patch(c, at, radius * (0.35 + 0.4 * ripe), 0.1), shade)
     c.add("sp-powder", c.dots(at, radius * 0.3, radius * 0.92, int(14 + 50 * ripe), 0.5, 1.15), shade)
-    c.add("sp-fluff", c.hairs(at, 0.0, radius * 0.8, 46))
+    c.add("sp-fluff", c.hairs(at, 0.0, radius * 0.8, 30))
     c.mark("hair", (at[0], at[1] - radius * 1.25))
     c.mark("shadow", (at[0] + radius, at[1] + radius))
     c.mark("spores", at)

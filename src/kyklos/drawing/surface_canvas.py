@@ -8,9 +8,11 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from .dial import uneven
-from .shapes import Point, closed, on_circle, path_through
+from .shapes import Point, closed, on_circle, short_line
 
 CENTRE, RADIUS = 110.0, 100.0
+STEP = 2.6  #: Of a line that is traced.
+LEAST_POINTS, MOST_POINTS = 14, 48  #: Of an outline, by its size.
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,7 +61,7 @@ class Canvas:
 
     def blob(self, kind: str, at: Point, radius: float, rough: float, fill: str = "") -> None:
         """Put an uneven round there."""
-        self.add(kind, closed(uneven(self.chance, *at, radius, rough, 48)), fill)
+        self.add(kind, patch(self, at, radius, rough), fill)
 
     def hairs(self, at: Point, inner: float, outer: float, number: int) -> str:
         """Draw fine bent hairs around a place, as one path.
@@ -78,7 +80,7 @@ class Canvas:
                 for radius, lean in ((inner, 0.0), ((inner + far) / 2, self.chance.uniform(-0.012, 0.012)), (far, self.chance.uniform(-0.03, 0.03)))
             )
             (sx, sy), (bx, by), (ex, ey) = start, bend, end
-            out.append(f"M{at[0] + sx:.1f} {at[1] + sy:.1f}Q{at[0] + bx:.1f} {at[1] + by:.1f} {at[0] + ex:.1f} {at[1] + ey:.1f}")
+            out.append(f"M{at[0] + sx:.1f} {at[1] + sy:.1f}q{bx - sx:.1f} {by - sy:.1f} {ex - sx:.1f} {ey - sy:.1f}")
         return "".join(out)
 
     def dots(self, at: Point, inner: float, outer: float, number: int, low: float, high: float) -> str:
@@ -86,7 +88,8 @@ class Canvas:
         out = []
         for _ in range(number):
             x, y = on_circle(0, self.chance.uniform(inner, outer), self.chance.random())
-            out.append(round_path((at[0] + x, at[1] + y), self.chance.uniform(low, high)))
+            size = self.chance.uniform(low, high)
+            out.append(f"M{at[0] + x:.1f} {at[1] + y - size:.1f}l{size:.1f} {size:.1f}-{size:.1f} {size:.1f}-{size:.1f}-{size:.1f}z")
         return "".join(out)
 
     def streams(self, inside: Callable[[Point], bool], number: int, long: float, wave: float) -> list[list[Point]]:
@@ -105,13 +108,13 @@ class Canvas:
             dx = math.cos(base) - wave * math.sin(y / 21 + b) + 0.5 * math.cos((x + y) / 4.2 + a)
             dy = math.sin(base) + wave * math.sin(x / 26 + a) - 0.5 * math.cos((x + y) / 4.2 + a)
             long_ = math.hypot(dx, dy) or 1.0
-            return x + 2 * dx / long_, y + 2 * dy / long_
+            return x + STEP * dx / long_, y + STEP * dy / long_
 
         out = []
         for _ in range(number):
             x, y = self.spot(0.97)
             line = []
-            for _ in range(int(self.chance.uniform(0.35, 1.0) * long / 2)):
+            for _ in range(int(self.chance.uniform(0.35, 1.0) * long / STEP)):
                 if not inside((x, y)):
                     break
                 line.append((x, y))
@@ -127,9 +130,15 @@ def round_path(at: Point, radius: float) -> str:
     return f"M{x - radius:.1f} {y:.1f}a{radius:.1f} {radius:.1f} 0 1 0 {2 * radius:.1f} 0a{radius:.1f} {radius:.1f} 0 1 0 {-2 * radius:.1f} 0Z"
 
 
-def lines(some: list[list[Point]], dx: float = 0.0, dy: float = 0.0) -> str:
-    """Draw many lines as one path, moved by so much."""
-    return "".join(path_through([(round(x + dx, 1), round(y + dy, 1)) for x, y in line]) for line in some)
+def lines(some: list[list[Point]]) -> str:
+    """Draw many lines as one path."""
+    return "".join(short_line(line) for line in some)
+
+
+def patch(canvas: Canvas, at: Point, radius: float, rough: float) -> str:
+    """Draw an uneven round, by as many points as it is large."""
+    points = uneven(canvas.chance, *at, radius, rough, int(min(MOST_POINTS, max(LEAST_POINTS, 1.3 * radius))))
+    return short_line(points) + "z"
 
 
 def turned(point: Point, about: Point, degrees: float) -> Point:
