@@ -28,6 +28,7 @@ PLACES = (
     "/cellar/ranking",
     "/flavours/",
     "/almanac/",
+    "/almanac/earlier?piece=4&lanes=30",
     "/tasters/",
     "/tasters/hindsight",
     "/day-book/",

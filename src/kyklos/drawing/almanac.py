@@ -124,22 +124,23 @@ def _inside(value: float, low: float, high: float) -> float:
 
 
 def almanac(
-    lanes: Sequence[LaneFacts], today: date, behind: int, ahead: int, away: tuple[int, int] | None = None
+    lanes: Sequence[LaneFacts], today: date, behind: int, ahead: int, away: tuple[int, int] | None = None, thickest_l: float | None = None
 ) -> Almanac:
     """Draw the almanac.
 
     Args:
         lanes: In the order of the round.
         today: The day that stands between behind and ahead.
-        behind, ahead: Days shown before and after today.
+        behind, ahead: Days shown before and after today; a stretch that ended before today has a negative `ahead`.
         away: An absence, in days from today.
+        thickest_l: What the thickest ribbon stands for; the most of these lanes unless given. [L]
     """
     right = LEFT + (behind + ahead) * DAY
 
     def x(day: float) -> float:
         return _inside(LEFT + (day + behind) * DAY, LEFT, right)
 
-    most = max((bar.litres or 0.0 for lane in lanes for bar in lane.bars), default=0.0)
+    most = thickest_l or max((bar.litres or 0.0 for lane in lanes for bar in lane.bars), default=0.0)
     drawn, last_place = [], ""
     for number, lane in enumerate(lanes):
         y = TOP + number * LANE
@@ -163,7 +164,8 @@ def _bar(bar: Bar, y: float, x: Callable[[float], float], most_l: float) -> BarS
     windows = _windows(bar, top, x)
     dial = x(0.0) if bar.dial is not None else None
     label = _name(bar.name, start, end, y, dial, height)
-    return BarShape(bar, start, top, width, height, _ribbon(start, top, width, height), _colours(bar, start, width, x), windows, label, dial)
+    cut = x(bar.start - 1) == start, x(bar.end + 1) == end  # it goes on beyond what is shown
+    return BarShape(bar, start, top, width, height, _ribbon(start, top, width, height, *cut), _colours(bar, start, width, x), windows, label, dial)
 
 
 def _thickness(litres: float | None, most_l: float) -> float:
@@ -173,9 +175,13 @@ def _thickness(litres: float | None, most_l: float) -> float:
     return THIN + (THICK - THIN) * min(1.0, max(0.0, litres) / max(most_l, 0.5))
 
 
-def _ribbon(x: float, y: float, width: float, height: float) -> str:
-    """Draw a ribbon: it begins in a point, as liquid poured, and ends round."""
-    tip, bend = min(12.0, width / 3), min(8.0, width / 3, height / 2)
+def _ribbon(x: float, y: float, width: float, height: float, cut_left: bool, cut_right: bool) -> str:
+    """Draw a ribbon: it begins in a point, as liquid poured, and ends round; where it is cut off it ends straight."""
+    tip = 0.0 if cut_left else min(12.0, width / 3)
+    bend = 0.0 if cut_right else min(8.0, width / 3, height / 2)
+    if cut_left:
+        right, low = x + width, y + height
+        return f"M{x:.1f} {y:.1f}H{right - bend:.1f}Q{right:.1f} {y:.1f} {right:.1f} {y + bend:.1f}V{low - bend:.1f}Q{right:.1f} {low:.1f} {right - bend:.1f} {low:.1f}H{x:.1f}"
     right, low = x + width, y + height
     return (
         f"M{x:.1f} {y + height / 2:.1f}Q{x + tip * 0.4:.1f} {y:.1f} {x + tip:.1f} {y:.1f}H{right - bend:.1f}"

@@ -47,7 +47,7 @@ def hue(colour: str) -> int:
     """Return a colour as a number, for who does not tell colours: red about 0, yellow 60, green 120. [degrees]
 
     >>> hue("#d4472f"), hue("#4f8f58")
-    (9, 129)
+    (9, 128)
     """
     red, green, blue = (int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5))
     turn = colorsys.rgb_to_hls(red, green, blue)[0] * 360

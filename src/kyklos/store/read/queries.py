@@ -322,6 +322,12 @@ def brews_since(session: Session, since: datetime) -> list[Brew]:
     return list(session.scalars(query.options(joinedload(Brew.culture))))
 
 
+def brews_between(session: Session, since: datetime, until: datetime) -> list[Brew]:
+    """List brews that stood at some time between two moments, the oldest first."""
+    query = select(Brew).where(Brew.pitched_at < until, (Brew.ended_at.is_(None)) | (Brew.ended_at > since)).order_by(Brew.pitched_at)
+    return list(session.scalars(query.options(joinedload(Brew.culture))))
+
+
 def photo_content(session: Session, sha: str) -> PhotoContent | None:
     """Find a photo's content by its sum."""
     return session.scalars(select(PhotoContent).where(PhotoContent.sha == sha)).first()

@@ -74,7 +74,8 @@ def _course(brew: Brew, stop: Stop, last: float) -> tuple[tuple[float, float], .
     return tuple((day, share_of(out.at(out.ta_g_per_l, min(day, known) - began)[1])) for day in days)
 
 
-def _ended(brew: Brew) -> Bar:
+def _ended(brew: Brew, litres: float | None = None) -> Bar:
+    """Draw a brew of the past; as thick as what it was started with, or as told. [L]"""
     end = brew.ended_at or g.now
     word = WORDS.get(brew.status, brew.status)
     address = url_for("brews.show", number=brew.id)
@@ -85,7 +86,7 @@ def _ended(brew: Brew) -> Bar:
         word,
         address,
         says=f"{brew.culture.name}, {word}",
-        litres=brew.started_l,
+        litres=brew.started_l if litres is None else litres,
     )
 
 
@@ -94,6 +95,23 @@ def _brews(behind: int) -> dict[int, list[Brew]]:
     for brew in queries.brews_since(g.session, g.now - timedelta(days=behind)):
         out.setdefault(brew.vessel_id, []).append(brew)
     return out
+
+
+def lanes_before(since: int, until: int, lanes: int) -> list[LaneFacts]:
+    """List the lanes of a stretch of the past: what stood in each vessel, and room for the lanes that stand below today.
+
+    Args:
+        since, until: Days before today, the larger first. [d]
+        lanes: How many there are today.
+    """
+    start, end = (g.now - timedelta(days=days) for days in (since, until))
+    vessels = {vessel.id: vessel for vessel in queries.vessels(g.session)}
+    by_vessel: dict[int, list[Bar]] = {}
+    for brew in queries.brews_between(g.session, start, end):
+        if brew.vessel_id in vessels:  # so long ago all are drawn as full: no liquid is added up for it
+            by_vessel.setdefault(brew.vessel_id, []).append(_ended(brew, vessels[brew.vessel_id].usable_l))
+    rows = [LaneFacts(vessel.name, vessel.place.name, by_vessel.get(number, [])) for number, vessel in vessels.items()]
+    return rows + [LaneFacts("", "")] * (lanes - len(rows))
 
 
 def lanes_of(behind: int) -> list[LaneFacts]:

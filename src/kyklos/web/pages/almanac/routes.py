@@ -14,11 +14,12 @@ from ....store.read import planning_queries, queries
 from ...kit.acting import act
 from ...kit.numbers import number_of
 from ...kit.render import page
-from .lanes import lanes_of, today_here
+from .lanes import lanes_before, lanes_of, today_here
 
 bp = Blueprint("almanac", __name__, url_prefix="/almanac", template_folder="templates")
 BEHIND, AHEAD = 14, 28
-MOST_WEEKS_BACK = 260  #: Five years.
+MOST_WEEKS_BACK, PIECE_WEEKS = 260, 13  #: Five years, a season at a time.
+MOST_LANES = 1_000
 
 
 def _page(status: int = 200, problem: str = "") -> Response:
@@ -48,6 +49,17 @@ def _page(status: int = 200, problem: str = "") -> Response:
 def show() -> Response:
     """Show the almanac."""
     return _page()
+
+
+@bp.get("/earlier")
+def earlier() -> Response:
+    """Show a season more of the past, to stand before what is shown already."""
+    piece, lanes = (request.args.get(name, 1, type=number_of) for name in ("piece", "lanes"))
+    piece, lanes = min(max(piece, 1), MOST_WEEKS_BACK // PIECE_WEEKS), min(max(lanes, 1), MOST_LANES)
+    since, until = (BEHIND + 7 * PIECE_WEEKS * number for number in (piece, piece - 1))
+    thickest = max((vessel.usable_l for vessel in queries.vessels(g.session)), default=1.0)
+    drawn = almanac(lanes_before(since, until, lanes), today_here(), since, -until, thickest_l=thickest)
+    return page("almanac/_earlier.html", drawn=drawn, piece=piece, lanes=lanes, last=piece * PIECE_WEEKS >= MOST_WEEKS_BACK)
 
 
 @bp.post("/plan")

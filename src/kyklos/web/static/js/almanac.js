@@ -48,6 +48,13 @@
     });
   }
 
+  const lanes = document.querySelector(".almanac-scroll");
+  if (lanes) {  // what is put before stays where it was looked at
+    let wide = 0;
+    lanes.addEventListener("htmx:beforeSwap", () => { wide = lanes.scrollWidth; });
+    lanes.addEventListener("htmx:afterSwap", () => { lanes.scrollLeft += lanes.scrollWidth - wide; });
+  }
+
   const button = document.querySelector("[data-notify]");
   const can = "Notification" in window && window.isSecureContext;
   const told = new Set(JSON.parse(localStorage.getItem("told") || "[]"));
