@@ -173,7 +173,7 @@ def says(question: EyeQuestion, word: str, sign: str) -> str:
     if outcome == Graded.RIGHT:
         return f"{right} is right."
     if outcome == Graded.UNSAFE:
-        return f"Not safe: {question.verdict.word}. {by_name}."
+        return f"Not safe: {question.verdict.word}."
     if outcome == Graded.SAFE and word == question.verdict.word:
         return f"{right} is right, but for another reason: {by_name.lower() if question.card.sign != BY_PH else 'its pH'}."
     if outcome == Graded.SAFE:
