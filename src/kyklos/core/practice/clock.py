@@ -201,7 +201,7 @@ def pressure_course(question: BottleQuestion) -> tuple[Array, Array]:
 
 
 def reason(question: BottleQuestion) -> str:
-    """Say why the wise choice is wise."""
+    """Return why the wise choice is wise."""
     wise, (low, likely, high) = question.weighed.wise, fizz_now(question)
     if question.past_tomorrow >= UNSAFE_SHARE:
         near = "By tomorrow it could come near what this bottle holds"

@@ -152,7 +152,7 @@ def _on(days: NDArray[np.float64], known: NDArray[np.float64], each: NDArray[np.
 
 
 def reason(question: HarvestQuestion) -> str:
-    """Say why the wise choice is wise."""
+    """Return why the wise choice is wise."""
     wise, window = question.weighed.wise, question.forecast.ready[""]
     likely = "" if window.p50 is None else f" It is likely right on day {window.p50:.0f}."
     if question.above_gate >= 0.05:

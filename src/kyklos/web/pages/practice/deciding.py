@@ -108,7 +108,7 @@ def clock_decided() -> Answer:
 
 @bp.get("/palate/seen")
 def palate_seen() -> Answer:
-    """Say what would have been wise, and why."""
+    """Show what would have been wise, and why."""
     what, choice = posed(PALATE, request.args), request.args.get("choice", "")
     if what is None or choice not in harvest.CHOICES:
         return redirect(url_for(".palate"), 303)
@@ -118,7 +118,7 @@ def palate_seen() -> Answer:
 
 @bp.get("/clock/seen")
 def clock_seen() -> Answer:
-    """Say what would have been wise, and why."""
+    """Show what would have been wise, and why."""
     what, choice = posed(CLOCK, request.args), request.args.get("choice", "")
     if what is None or choice not in bottles.CHOICES:
         return redirect(url_for(".clock"), 303)

@@ -62,7 +62,7 @@ def answer() -> Answer:
 
 @bp.get("/eye/seen")
 def seen() -> Answer:
-    """Say what came of an answer, and why."""
+    """Show what came of an answer, and why."""
     what, word, sign = posed(EYE, request.args), request.args.get("word", ""), request.args.get("sign", "")
     question = None if what is None else eye.posed(*what)
     if what is None or question is None or word not in WORDS or sign not in question.signs:

@@ -66,7 +66,7 @@ def strip_read() -> Answer:
 
 @bp.get("/strip/seen")
 def strip_seen() -> Answer:
-    """Say what came of a reading."""
+    """Show what came of a reading."""
     what, field = posed(STRIP, request.args), _field_sent(request.args.get("field", ""))
     answer = request.args.get("answer", "")
     if what is None or field is None or answer not in strips.ANSWERS:
@@ -111,7 +111,7 @@ def burette_read() -> Answer:
 
 @bp.get("/burette/seen")
 def burette_seen() -> Answer:
-    """Say what came of it, and what it does to the starter."""
+    """Show what came of it, and what it does to the starter."""
     what = posed(BURETTE, request.args)
     if what is None:
         return redirect(url_for(".burette"), 303)
