@@ -7,6 +7,10 @@ import pytest
 from sqlalchemy import text
 
 from kyklos.core.practice import burette, clock, eye, harvest
+from kyklos.core.practice.counsel import counsel
+from kyklos.core.practice.moves import WAIT, play
+from kyklos.core.practice.season import begin
+from kyklos.core.practice.world import world
 from kyklos.store.file.journal import PRACTICE
 from tests.conftest import START
 
@@ -154,6 +158,25 @@ def test_the_practice_kitchen_meets_wrong_input_kindly(demo_client):
     assert "Choose one of the things below." in demo_client.post("/practice/kitchen", data={"move": "zz"}).text
     demo_client.post("/practice/kitchen/back", data={"day": "ten"})
     assert "Day 0" in demo_client.get("/practice/kitchen").text
+
+
+def test_mould_found_while_bottling_is_seen_from_then_on(demo_client):
+    """Bottling a moulded brew that nobody looked at is refused with the reason, and the look is kept: the jar shows it, throwing it out is left."""
+    seed = next(seed for seed in range(200) if world(seed).mould is not None)
+    season, moves = begin(seed), ""
+    while not (season.jar and season.jar.mould_from is not None and season.jar.day(season.day) == season.jar.mould_from):
+        letter = WAIT if season.jar and season.jar.mould_from else counsel(season).letter
+        season, moves = play(season, letter), moves + letter
+    demo_client.post("/practice/kitchen/new", data={"seed": seed})
+    for letter in moves:
+        demo_client.post("/practice/kitchen", data={"move": letter})
+    refused = demo_client.post("/practice/kitchen", data={"move": "h"})
+    assert refused.status_code == 422
+    assert "are mould" in refused.text
+    page = demo_client.get("/practice/kitchen").text
+    assert "Looked at today." in page
+    assert "tag-discard" in page
+    assert "fresh starter" in demo_client.post("/practice/kitchen/advice", follow_redirects=True).text
 
 
 def test_a_season_goes_to_its_end_and_teaches(demo_client):

@@ -130,6 +130,8 @@ def _ripe(season: PlayedSeason) -> Counsel | None:
     if verdict is not None and verdict.word == HOLD:
         return None
     if _tastes_right(season) or weighed.wise == harvest.HARVEST:
+        if jar.looks[-1:] == () or jar.looks[-1].day < day:
+            return Counsel(LOOK, "It is looked at before it is bottled.")
         return Counsel("h", "As near to right as it comes: each day more takes it past.")
     return None
 

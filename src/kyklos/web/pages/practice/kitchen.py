@@ -38,6 +38,7 @@ from .routes import bp
 
 RUN_DAYS, TOLD = 7, 9  #: Days that run on at most; sentences shown.
 KEYS = {"t": "t", "m": "m", "l": "l", "k": "s", "h": "h", "H": "H", "x": "x", "b": "b", "w": "w", "c": "c", "q": "q", "u": "p", "g": "d"}
+BOTTLES_IT = frozenset({"h", "H"})
 WEIGHTY = frozenset({WAIT, "h", "H", "x"})  #: After these it is said what would have been wiser.
 
 
@@ -164,8 +165,18 @@ def move() -> Answer:
     try:
         after(kept.seed, kept.moves + letter)
     except RefusedMoveError as refused:
-        return _page(kept, 422, str(refused))
+        return _page(_looked(kept, letter), 422, str(refused))
     return _keep(kept.seed, kept.moves + letter)
+
+
+def _looked(kept: practising.SeasonKept, letter: str) -> practising.SeasonKept:
+    """Keep that it was looked at, where bottling it was refused for what lies on it: who opens a jar sees it."""
+    season = after(kept.seed, kept.moves)
+    if letter not in BOTTLES_IT or all(one.letter != wise.LOOK for one in offered(season)):
+        return kept
+    seen = practising.SeasonKept(kept.seed, kept.moves + wise.LOOK)
+    keep(practice.keep_season, person(), seen.seed, seen.moves, g.now)
+    return seen
 
 
 def _run_on(kept: practising.SeasonKept) -> str:
@@ -185,7 +196,9 @@ def advice() -> Answer:
     kept = _kept()
     if kept is None or after(kept.seed, kept.moves).over:
         return redirect(url_for(".kitchen"), 303)
-    return _keep(kept.seed, kept.moves + wise.counsel(after(kept.seed, kept.moves)).letter)
+    moves = kept.moves + wise.counsel(after(kept.seed, kept.moves)).letter
+    after(kept.seed, moves)  # a counsel that the house refuses would be a defect, and is not kept
+    return _keep(kept.seed, moves)
 
 
 @bp.post("/kitchen/back")
