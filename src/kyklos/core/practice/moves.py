@@ -273,15 +273,29 @@ def play(season: PlayedSeason, letter: str) -> PlayedSeason:
     return replace(out, done=(*season.done, letter))
 
 
-_KEPT: OrderedDict[tuple[int, str], PlayedSeason] = OrderedDict()
-_LOCK, _MOST_KEPT = Lock(), 400
+class SeasonMemory:
+    """Where seasons stood after each day, so that the next day goes on from there; the one asked longest ago makes room."""
+
+    def __init__(self, most: int) -> None:
+        """Remember so many at most."""
+        self._kept: OrderedDict[tuple[int, str], PlayedSeason] = OrderedDict()
+        self._lock, self._most = Lock(), most
+
+    def keep(self, seed: int, moves: str, season: PlayedSeason) -> None:
+        """Remember where a season stands after what was done."""
+        with self._lock:
+            self._kept[seed, moves] = season
+            while len(self._kept) > self._most:
+                self._kept.popitem(last=False)
+
+    def latest(self, seed: int, moves: str) -> tuple[int, PlayedSeason] | None:
+        """Return how many of the moves lead to the last place remembered, and where it stood; None: to none."""
+        with self._lock:
+            known = next((number for number in range(len(moves), -1, -1) if (seed, moves[:number]) in self._kept), None)
+            return None if known is None else (known, self._kept[seed, moves[:known]])
 
 
-def _keep(seed: int, moves: str, season: PlayedSeason) -> None:
-    with _LOCK:
-        _KEPT[seed, moves] = season
-        while len(_KEPT) > _MOST_KEPT:
-            _KEPT.popitem(last=False)
+_MEMORY = SeasonMemory(most=400)
 
 
 def after(seed: int, moves: str) -> PlayedSeason:
@@ -294,16 +308,12 @@ def after(seed: int, moves: str) -> PlayedSeason:
     Raises:
         RefusedMoveError: If one of them was refused.
     """
-    with _LOCK:
-        known = next((number for number in range(len(moves), -1, -1) if (seed, moves[:number]) in _KEPT), None)
-        season = None if known is None else _KEPT[seed, moves[:known]]
-    if season is None:
-        season, known = begin(seed), 0
-    for number in range(known or 0, len(moves)):
+    known, season = _MEMORY.latest(seed, moves) or (0, begin(seed))
+    for number in range(known, len(moves)):
         season = play(season, moves[number])
         if moves[number] == WAIT:
-            _keep(seed, moves[: number + 1], season)
-    _keep(seed, moves, season)
+            _MEMORY.keep(seed, moves[: number + 1], season)
+    _MEMORY.keep(seed, moves, season)
     return season
 
 
