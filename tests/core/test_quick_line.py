@@ -9,10 +9,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kyklos.core.quick.amounts import QuickAmount
+from kyklos.core.quick.bought import bought_said
 from kyklos.core.quick.line import LONGEST, understand
 from kyklos.core.quick.parts import parts_of
 from kyklos.core.quick.said import Context, DeedKind, Named, NamedShelf
 from kyklos.core.quick.words import FILLERS, phrases, tokens
+from kyklos.core.supply.goods import goods
 
 NOW = datetime(2027, 2, 18, 8, 30)  # a Thursday
 KITCHEN = Context(
@@ -557,3 +559,33 @@ def test_tonight_is_no_moment_gone_by():
     """In the morning it is still to come: a note keeps now; at night it is then."""
     assert understand("jar one let's drink it tonight", KITCHEN).at is None
     assert understand("jar one 3.4 last night", KITCHEN).at is not None
+
+
+@pytest.mark.parametrize(
+    "line, leads",
+    [
+        ("disc of jar one is black on top", "look"), ("scoby in jar one has gone pink", "look"), ("away from 3 to 9 march", "away"),
+        ("away from the 3rd to the 10th", "away"), ("calibrated meter 7.00 4.01", "calibrate"),
+    ],
+)  # fmt: skip
+def test_what_looks_grave_or_asks_for_a_page_is_never_saved_as_something_else(line, leads):
+    """A coloured disc is no disc as it should be; days are no pH, buffers no brew."""
+    quick = understand(line, KITCHEN)
+    assert quick.leads.to == leads
+    assert quick.surface != "disc"
+
+
+@pytest.mark.parametrize("line", ["jar one disc fine, no black spots", "black tea disc in jar one", "nice disc on jar one, brown strings under it"])
+def test_a_colour_that_is_the_teas_or_denied_makes_no_disc_suspicious(line):
+    """It is kept as a disc."""
+    quick = understand(line, KITCHEN)
+    assert quick.surface == "disc"
+    assert quick.leads is None
+
+
+@pytest.mark.parametrize("line", ["got a disc from ben", "a splash of vinegar in jar one"])
+def test_a_thing_that_came_or_went_in_is_neither_seen_nor_tasted_nor_bought(line):
+    """It is a note."""
+    quick = understand(line, KITCHEN)
+    assert (quick.surface, list(quick.tastes)) == ("", [])
+    assert bought_said(line, goods()) is None

@@ -17,6 +17,7 @@ from .words import same_word
 
 LONGEST = 120  #: A line of this kind is no longer. [letters]
 BOUGHT = {"bought", "buy", "got", "purchased"}
+LIVING = {"disc", "scoby", "starter", "culture", "pellicle", "mother"}
 COUNTED = {"counted", "count", "left"}
 _UNITS = {
     "kilo": "kg", "kilos": "kg", "kgs": "kg", "gram": "g", "grams": "g", "gr": "g", "lbs": "lb", "pound": "lb", "pounds": "lb",
@@ -78,6 +79,8 @@ def bought_said(line: str, among: Sequence[Good], *, always: bool = False) -> Bo
     """
     words = _PIECE.findall(_SIGNS.sub(" ", line[:LONGEST]))
     verbs = {word.lower() for word in words[:1]}
+    if verbs == {"got"} and not always and {word.lower() for word in words} & LIVING:
+        return None  # from a friend: it is received, not bought
     told, counted = bool(verbs & BOUGHT), bool(verbs & COUNTED)
     words = words[1:] if told or counted else words
     amount, unit, times, price, rest = _parts(words)

@@ -29,7 +29,7 @@ from ..judging.observations import CARRY_ON, ORDER
 from ..liquid.taste import score_word
 from . import numbers
 from .amounts import PUT, TOOK, QuickAmount, amount_at, past_verb, source_at, volume_at
-from .openings import Leads, Opening
+from .openings import Leads, Opening, has_a_colour
 from .reader import LONGEST, Reader, Rule
 from .said import Context, Named, Quick, QuickDoubt
 from .time import UNITS as TIMES
@@ -48,6 +48,7 @@ LEFT = {"gave", "given", "gifted", "tossed", "threw", "thrown", "chucked", "binn
 #: Verbs by which a disc leaves, or is worked on: nothing is seen on the brew.
 USED = {"poured", "threw", "tossed", "dumped", "made", "kept", "bottled", "turned", "saved", "clean", "cleaned", "tipped", "added", "add"}
 #: Beside these vinegar is a thing, not a taste.
+SPLASH = {"splash", "dash", "drop", "drops", "spoon", "spoonful", "glug"}  #: Of vinegar: a thing as well.
 GOOD = {"good", "nice", "great", "lovely", "perfect"}  #: Before what is seen they say nothing of the taste.
 VESSELS = {"jar", "jars", "crock", "vessel", "carboy", "demijohn", "pot", "bucket", "bottle", "bottles"}
 DRY = {"sugar", "honey", "salt", "raisins", "ginger", "fruit", "berries", "leaves", "flour"}  #: A cup of it is no liquid.
@@ -296,9 +297,9 @@ def _is_a_thing(r: Reader, meaning: Meaning, at: int, count: int) -> bool:
     """Return whether words that may say a taste or a look name a thing here: the old disc that left, vinegar poured out, good bubbles."""
     words = set(r.words)
     if meaning.group == "surface" and meaning.key == "disc":
-        return bool(words & LEFT)
+        return bool(words & LEFT) or (r.word(0) in {"got", "received"} and "from" in words)
     if meaning.group == "taste" and r.word(at) == "vinegar":
-        return bool(words & USED)
+        return bool(words & (USED | SPLASH))
     if meaning.group == "taste" and count == 1 and r.word(at) in GOOD:
         after = phrase_at(r.words, at + 1)
         return r.word(at + 1).startswith(("bubbl", "fizz", "film", "disc", "scoby")) or (after is not None and after[1].group in {"sign", "surface"})
@@ -310,6 +311,9 @@ def _phrase(r: Reader, at: int) -> int:
     if found is None:
         return 0
     count, meaning, mended = found
+    if meaning.group == "surface" and meaning.key == "disc" and not r.out.surface and has_a_colour(r.words, NOT):
+        r.out.leads = Leads(Opening.LOOK)
+        return r.keep(at, count)
     if meaning.group == "note" or _is_a_thing(r, meaning, at, count):
         return r.keep(at, count)
     if mended and meaning.key in OBSERVATIONS and OBSERVATIONS[meaning.key].verdict != CARRY_ON:

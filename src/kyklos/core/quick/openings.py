@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from enum import StrEnum
@@ -33,6 +33,9 @@ ODD = frozenset({"gross", "yuck", "yucky", "disgusting", "nasty", "weird", "stra
 DRY = (("dry", "on", "top"), ("dry", "top"), ("top", "is", "dry"), ("disc", "is", "dry"), ("dried", "out"))
 BREWED = {"brewed", "brew"}
 NEW_BREW = {"batch", "brew"}
+BUFFER_7, BUFFER_4 = {"7", "7.0", "7.00", "7.01"}, {"4", "4.0", "4.00", "4.01"}  #: As they stand on their bottles.
+COLOURS = {"black", "pink", "orange", "green", "blue", "red", "grey", "gray", "purple", "brown"}  #: Beside a disc: nobody calls it as it should be.
+COLOURED = {"tea", "teas", "jar", "crock", "leaf", "strings", "bits", "flakes", "stuff", "sediment", "strands", "blobs"}  #: After a colour: it is theirs.
 GONE = {"away", "holiday", "holidays", "vacation", "travelling", "traveling"}
 GOING = {"going", "go", "leaving", "off", "on", "we're", "i'm", "be"}
 MOVED = {"moved", "move"}
@@ -57,6 +60,20 @@ def _coming(words: Sequence[str], now: datetime) -> tuple[date, ...]:
     return tuple(out[:2])
 
 
+def has_a_colour(words: Sequence[str], denying: Collection[str]) -> bool:
+    """Return whether a colour is said that is no tea's and no yeast's, and is not denied.
+
+    >>> has_a_colour("disc is black on top".split(), {"no"}), has_a_colour("no black spots on the black tea disc".split(), {"no"})
+    (True, False)
+    """
+    padded = ["", "", *words, ""]
+    return any(
+        word in COLOURS and padded[number + 1] not in COLOURED and not set(padded[number - 2 : number]) & set(denying)
+        for number, word in enumerate(padded)
+        if number > 1
+    )
+
+
 def opening_of(words: Sequence[str], now: datetime, measured: bool) -> Leads | None:
     """Return where a line leads; None: nowhere.
 
@@ -69,9 +86,9 @@ def opening_of(words: Sequence[str], now: datetime, measured: bool) -> Leads | N
     (datetime.date(2027, 2, 19), datetime.date(2027, 2, 22))
     """
     said = set(words)
-    if said & GONE and said & GOING:
+    if said & GONE and (said & GOING or words[0] in GONE or {"from", "to"} <= said):
         return Leads(Opening.AWAY, _coming(words, now))
-    if said & {"calibrated", "calibrate"} and not measured:
+    if said & {"calibrated", "calibrate"} and (not measured or (said & BUFFER_7 and said & BUFFER_4)):
         return Leads(Opening.CALIBRATE)
     if words and words[0] == "label" and not measured:
         return Leads(Opening.LABEL)
