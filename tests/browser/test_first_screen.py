@@ -50,12 +50,13 @@ def house(demo, clock):
 
 
 @pytest.fixture
-def phone(browser):
-    """A phone whose browser lets a worker keep pages."""
+def phone(browser_type, browser_type_launch_args):
+    """A phone whose browser lets a worker keep pages: one of its own, for one that has run hundreds of tests keeps no pages at times."""
+    browser = browser_type.launch(**browser_type_launch_args)
     context = browser.new_context(locale="en-GB", viewport=PHONE, service_workers="allow")
     context.set_default_timeout(30_000)
     yield SimpleNamespace(context=context, page=context.new_page())
-    context.close()
+    browser.close()
 
 
 KEPT = "async () => { const kept = await caches.open('kyklos-pages'); return (await kept.keys()).map((one) => new URL(one.url).pathname) }"
