@@ -166,6 +166,11 @@ def graded(question: EyeQuestion, word: str, sign: str) -> Graded:
     return Graded.SAFE if said == is_ + 1 else Graded.WRONG
 
 
+def said_graver(question: EyeQuestion, word: str) -> bool:
+    """Return whether an answer is graver than what is right."""
+    return ORDER.index(VerdictWord(word)) > ORDER.index(VerdictWord(question.verdict.word))
+
+
 def says(question: EyeQuestion, word: str, sign: str) -> str:
     """Put what came of an answer into one sentence."""
     outcome, right = graded(question, word, sign), question.verdict.word.capitalize()
@@ -179,7 +184,9 @@ def says(question: EyeQuestion, word: str, sign: str) -> str:
     if outcome == Graded.SAFE:
         more = {HOLD: "holding", DISCARD: "discarding"}.get(VerdictWord(word), "watching")
         return f"{right} is right; {more} is safe too."
-    return f"{right} would do: nothing here is to be thrown out." if right.lower() == CARRY_ON else f"{right} is right here."
+    if right.lower() == CARRY_ON:
+        return f"{right} would do: nothing here is to be {'held' if word == HOLD else 'thrown out'}."
+    return f"{right} would do here." if said_graver(question, word) else f"{right} is right here."
 
 
 def why(question: EyeQuestion) -> tuple[str, str]:
