@@ -61,6 +61,13 @@ def phone(browser_type, browser_type_launch_args):
 
 KEPT = "async () => { const kept = await caches.open('kyklos-pages'); return (await kept.keys()).map((one) => new URL(one.url).pathname) }"
 
+#: Whether the worker runs, and what the browser keeps at all.
+STANDS = """async () => {
+  const one = await navigator.serviceWorker.getRegistration();
+  const states = one ? ['installing', 'waiting', 'active'].map((name) => one[name] && one[name].state) : 'no worker';
+  return [location.href, isSecureContext, states, await caches.keys(), await navigator.storage.estimate(), document.querySelectorAll('.stop').length];
+}"""
+
 
 def kept_when(page, fits):
     """Wait until what is kept fits; gives it."""
@@ -72,7 +79,7 @@ def kept_when(page, fits):
         if number % 100 == 0 and page.locator(".stop").count():
             page.reload()  # a busy machine: who looks again keeps again
         page.wait_for_timeout(200)
-    raise AssertionError(found)
+    raise AssertionError((found, page.evaluate(STANDS)))
 
 
 def test_it_can_be_installed(phone, house):
@@ -86,6 +93,7 @@ def test_it_can_be_installed(phone, house):
     assert [one["errorId"] for one in session.send("Page.getInstallabilityErrors")["installabilityErrors"] if one["errorId"] != "in-incognito"] == []
 
 
+@pytest.mark.alone  # beside another worker's computing the browser keeps nothing at times
 def test_read_and_typed_on_without_a_connection_and_sent_once(phone, house):
     """The round and each living brew are read "as of"; a pH typed meanwhile waits, and stands there once when Kyklos answers again."""
     page = phone.page
