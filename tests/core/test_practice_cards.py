@@ -160,7 +160,7 @@ def test_the_guide_shows_every_sign_once_the_grave_first():
 @pytest.mark.parametrize("field", strip.CHART_PH)
 def test_a_strip_says_what_the_rules_let_it_say(field):
     """Yes and no only where a strip settles the limit of 4.2."""
-    said = strip.told_by(field)
+    said = strip.said_by_strip(field)
     assert (said != strip.CANNOT) == settles(field, "strip", limit("safe_ph"))
     assert said == strip.CANNOT or (said == strip.YES) == (field <= 4.2)
 

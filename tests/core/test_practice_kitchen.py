@@ -6,10 +6,11 @@ import time
 import pytest
 
 from kyklos.core.base.facts import BOTTLES
+from kyklos.core.bottles.gas import Gas, burp
 from kyklos.core.judging.safety import may_bottle
 from kyklos.core.practice import counsel as wise
 from kyklos.core.practice.moves import MOVES, WAIT, RefusedMoveError, after, offered, play, until
-from kyklos.core.practice.season import BOTTLE, BOTTLE_L, JAR_L, begin, facts_of, verdict_of
+from kyklos.core.practice.season import BOTTLE, BOTTLE_L, HEADSPACE, JAR_L, begin, facts_of, verdict_of
 from kyklos.core.practice.world import DAYS, world
 from tests.pace import slower
 
@@ -127,7 +128,7 @@ def test_bottles_left_in_the_warm_burst_and_what_may_be_past_its_limit_is_not_ca
         play(season, "u")
     told = play(season, "c")
     assert all(rack.cold_since is None or rack.filled != warm[0].filled for rack in told.racks)
-    assert "not carried" in told.told[-1][1]
+    assert "not carried" in told.happened[-1][1]
 
 
 def test_every_move_has_a_letter_of_its_own_and_the_end_is_the_end():
@@ -140,3 +141,31 @@ def test_every_move_has_a_letter_of_its_own_and_the_end_is_the_end():
     with pytest.raises(RefusedMoveError, match="over"):
         play(done, WAIT)
     assert wise.things_to_learn(done)
+
+
+def test_film_yeast_that_nobody_skims_smells_and_rots_and_never_turns_to_mould():
+    """From bread to bad to rot; the rules watch it, hold it, discard it. Skimmed on its first day it is gone for now."""
+    seed = next(seed for seed in range(99) if world(seed).mould is None and world(seed).film == (2, 5))
+    season = begin(seed)
+    while not (season.brews == 2 and season.jar.day(season.day) == 5):
+        season = play(season, WAIT if season.brews == 2 else wise.counsel(season).letter)
+    skimmed = play(play(season, "l"), "k")
+    assert play(play(skimmed, WAIT), "l").jar.looks[-1].surface == "disc"
+    words = []
+    for _ in range(7):
+        looked = play(season, "l")
+        assert looked.jar.looks[-1].surface == "film-yeast"
+        words.append(str(verdict_of(looked).word))
+        season = play(season, WAIT)
+    assert words == ["watch"] * 3 + ["hold"] * 3 + ["discard"]
+
+
+def test_a_burp_lets_gas_and_air_out_as_the_core_has_it():
+    """What a burp leaves in the bottles is what the house's own burp leaves."""
+    season = after(5, "." * 11 + "h" + "." * 2)
+    rack = season.racks[0]
+    left = burp(Gas(rack.gas), season.room_c, season.room_c, HEADSPACE)
+    burped = play(season, "u").racks[0]
+    assert burped.gas == pytest.approx(left.co2_volumes)
+    assert burped.air_atm == left.air_atm < 1
+    assert burped.bar(season.room_c) < rack.bar(season.room_c)

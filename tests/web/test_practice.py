@@ -6,6 +6,7 @@ import sqlite3
 import pytest
 from sqlalchemy import text
 
+from kyklos.actions.household import ChangeSettings, change_settings
 from kyklos.core.practice import burette, clock, eye, harvest
 from kyklos.core.practice.counsel import counsel
 from kyklos.core.practice.moves import WAIT, play
@@ -92,6 +93,29 @@ def test_progress_is_each_persons_own_and_is_forgotten_at_a_tap(demo_client, dem
     assert demo_client.get("/practice").text.count("4 today") == fresh
     demo_client.post("/practice/who", data={"who": bram})
     assert demo_client.get("/practice").text.count("4 today") == fresh - 1
+
+
+def test_who_comes_after_a_taster_that_left_finds_nothing_of_theirs(client, database):
+    """A taster that goes takes the progress along: the next one, whose number may be the same, begins anew."""
+    settings = {"name": "Ours", "units": "metric", "zone": "UTC", "theme": "auto"}
+    for names in (["Ana", "Ben"], ["Ana"], ["Ana", "Cleo"]):
+        with database.writer() as session:
+            change_settings(session, ChangeSettings(tasters=tuple(names), **settings), START)
+        with database.reader() as session:
+            last = session.execute(text("SELECT max(id) FROM taster")).scalar()
+        client.post("/practice/who", data={"who": last})
+        if names[-1] == "Ben":
+            client.post("/practice/strip", data={**posed(client, "strip"), "field": "3.0", "answer": "yes"})
+            assert "Forget my practice" in client.get("/practice").text
+    assert "Forget my practice" not in client.get("/practice").text
+
+
+def test_a_season_alone_can_be_forgotten_too(client):
+    """Who only played a season finds the button that wipes it."""
+    client.post("/practice/kitchen/new", data={"seed": "7"})
+    assert "Forget my practice" in client.get("/practice").text
+    client.post("/practice/wipe")
+    assert "Season number" in client.get("/practice/kitchen").text
 
 
 def test_a_card_called_safe_that_was_not_comes_first_again_and_stands_in_the_table(demo_client):

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from zoneinfo import available_timezones
 
-from sqlalchemy import select
+from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from ..core.base import marked
@@ -15,6 +15,7 @@ from ..core.brewing.places import LIGHTS, REACHES
 from ..core.liquid import Way
 from ..core.liquid.pouring import LiquidKind
 from ..core.liquid.standing import PlaceKind
+from ..store.file.journal import PRACTICE
 from ..store.read import culture_queries, queries
 from ..store.records import Culture, Disc, Household, Place, StarterLot, Taster, Tasting, Vessel
 from .base import Checks, Done, action, check_version, flushed
@@ -84,6 +85,8 @@ def _write_tasters(session: Session, names: tuple[str, ...]) -> list[str]:
             stays.append(extra.name)
         else:
             session.delete(extra)
+            for kind in PRACTICE:  # its number may be given again: nobody is to find another’s progress under it
+                session.execute(delete(kind).where(kind.person == extra.id))
     return stays
 
 

@@ -177,16 +177,14 @@ def _thickness(litres: float | None, most_l: float) -> float:
 
 def _ribbon(x: float, y: float, width: float, height: float, cut_left: bool, cut_right: bool) -> str:
     """Draw a ribbon: it begins in a point, as liquid poured, and ends round; where it is cut off it ends straight."""
-    tip = 0.0 if cut_left else min(12.0, width / 3)
-    bend = 0.0 if cut_right else min(8.0, width / 3, height / 2)
+    tip, bend = min(12.0, width / 3), 0.0 if cut_right else min(8.0, width / 3, height / 2)
+    right, low, middle = x + width, y + height, y + height / 2
+    ends = f"H{right - bend:.1f}Q{right:.1f} {y:.1f} {right:.1f} {y + bend:.1f}V{low - bend:.1f}Q{right:.1f} {low:.1f} {right - bend:.1f} {low:.1f}"
     if cut_left:
-        right, low = x + width, y + height
-        return f"M{x:.1f} {y:.1f}H{right - bend:.1f}Q{right:.1f} {y:.1f} {right:.1f} {y + bend:.1f}V{low - bend:.1f}Q{right:.1f} {low:.1f} {right - bend:.1f} {low:.1f}H{x:.1f}"
-    right, low = x + width, y + height
+        return f"M{x:.1f} {y:.1f}{ends}H{x:.1f}"
     return (
-        f"M{x:.1f} {y + height / 2:.1f}Q{x + tip * 0.4:.1f} {y:.1f} {x + tip:.1f} {y:.1f}H{right - bend:.1f}"
-        f"Q{right:.1f} {y:.1f} {right:.1f} {y + bend:.1f}V{low - bend:.1f}Q{right:.1f} {low:.1f} {right - bend:.1f} {low:.1f}"
-        f"H{x + tip:.1f}Q{x + tip * 0.4:.1f} {low:.1f} {x:.1f} {y + height / 2:.1f}Z"
+        f"M{x:.1f} {middle:.1f}Q{x + tip * 0.4:.1f} {y:.1f} {x + tip:.1f} {y:.1f}{ends}"
+        f"H{x + tip:.1f}Q{x + tip * 0.4:.1f} {low:.1f} {x:.1f} {middle:.1f}Z"
     )
 
 

@@ -118,7 +118,7 @@ def band_view(
         wanted: From, to; in the band's unit.
         most: The top of the picture.
         limit: Drawn as a line; None: there is none.
-        dots: Days on which something was asked, with what it told.
+        dots: Days on which something was asked, with what came of it.
     """
     end = float(days[-1])
 
@@ -133,12 +133,12 @@ def band_view(
 
     upper, lower = points(high), points(low)
     step = 2 if end <= 16 else 5
-    told = tuple((x(day), y(float(np.interp(day, days, likely))), word) for day, word in dots)
+    asked = tuple((x(day), y(float(np.interp(day, days, likely))), word) for day, word in dots)
     cut = x(today)
     past = [p for p in upper if p[0] <= cut], [p for p in lower if p[0] <= cut]
     return BandView(
         closed(upper + lower[::-1]), path_through(points(likely)), round(cut, 1), (y(wanted[1]), y(wanted[0])),
-        None if limit is None else y(limit), tuple((x(day), day) for day in range(0, int(end) + 1, step)), told,
+        None if limit is None else y(limit), tuple((x(day), day) for day in range(0, int(end) + 1, step)), asked,
         closed(past[0] + past[1][::-1]) if len(past[0]) > 1 else "",
     )  # fmt: skip
 

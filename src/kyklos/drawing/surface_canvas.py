@@ -50,7 +50,7 @@ class Canvas:
             self.shapes.append(Shape(kind, path, fill))
 
     def mark(self, part: str, at: Point) -> None:
-        """Say where a part is; the first of its kind counts, unless it lies at the rim."""
+        """Keep where a part is; the first of its kind counts, unless it lies at the rim."""
         if all(known.part != part for known in self.marks) and math.dist(at, (CENTRE, CENTRE)) < 0.9 * RADIUS:
             self.marks.append(TellingMark(part, *at))
 

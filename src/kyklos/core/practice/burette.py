@@ -17,7 +17,7 @@ from .boxes import Graded
 
 NORMALITY = 0.1  #: Of the base. [mol/L]
 BREWED_WITH = TeaAndWater("black", 6.0, 0.5)
-PINK_PH = 9.3  #: Half of the indicator is pink there (usual for phenolphthalein). [pH]
+FIRST_PINK, MORE_PINK = 0.16, 0.09  #: How deep the first pink that stays is, and how much each drop past it adds (assumed). [-]
 FADES_FROM = 0.9  #: From this share of the end point on, a drop's pink is slow to fade (assumed). [-]
 START_PH = 4.2  #: What the starter is planned for. [pH]
 JAR_L = 3.8  #: [L]
@@ -104,10 +104,10 @@ class FlaskLook:
 
 def flask(question: BuretteQuestion, drops: int) -> FlaskLook:
     """Return how the flask looks after so many drops."""
-    value, end = ph_after(question.ta_g_per_l, question.card.sample_ml, drops), question.end_drops
+    end = question.end_drops
     if drops >= end:
         over = drops - end
-        pink = min(1.0, 0.16 + 0.09 * over + 0.5 / (1 + 10 ** (PINK_PH + 1.5 - value)))
+        pink = min(1.0, FIRST_PINK + MORE_PINK * over)
         return FlaskLook(pink, "", "A breath of pink stays." if over < 1 else "Pink stays." if over < 4 else "Deep pink.")
     share = drops / end
     if drops == 0:

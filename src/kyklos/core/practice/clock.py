@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from ..base import limit
 from ..base.errors import UnknownNameError
 from ..base.facts import BOTTLES
-from ..bottles.bottle import TARGETS, BottleAsk, MembersRun, run_of
+from ..bottles.bottle import TARGETS, BottleAsk, MembersRun, at_day, run_of
 from ..liquid import Batch, Course, Recipe
 from ..liquid.batch import run
 from ..liquid.temperature import steady
@@ -182,8 +182,8 @@ def _after_burp(ask: BottleAsk, days: Array, limit_bar: float, wished_volumes: f
 
 def _members(out: MembersRun, days: Array) -> tuple[Array, Array]:
     """Read gas and pressure of the members on days: shapes (days, members)."""
-    rows = [np.clip(np.searchsorted(out.day, day, side="right") - 1, 0, len(out.day) - 1) for day in days + 1e-6]
-    return out.gas[rows, 1:], out.bar[rows, 1:]
+    gas, bar = (np.array([at_day(out.day, each, day)[1:] for day in days]) for each in (out.gas, out.bar))
+    return gas, bar
 
 
 def fizz_now(question: BottleQuestion) -> tuple[float, float, float]:

@@ -35,7 +35,7 @@ class Counsel:
 
 def pauses(season: PlayedSeason) -> bool:
     """Return whether there is something to decide today: something came, or a wise brewer would do something."""
-    return season.over or (bool(season.told) and season.told[-1][0] == season.day) or counsel(season).letter not in {WAIT, LOOK}
+    return season.over or (bool(season.happened) and season.happened[-1][0] == season.day) or counsel(season).letter not in {WAIT, LOOK}
 
 
 def counsel(season: PlayedSeason) -> Counsel:

@@ -15,11 +15,12 @@ from ..base import limit
 from ..base.errors import UnknownNameError
 from ..forecast.answer import Carried, Forecast, carried, forecast
 from ..forecast.ask import ForecastAsk, Observation, Prior
+from ..forecast.palate import Palate
 from ..liquid import Batch, Kinetics, Point, Recipe
 from ..liquid.batch import run
-from ..liquid.taste import TASTE_SD, score_word
+from ..liquid.taste import TASTE_SD, TASTE_STEEPNESS, score_word
 from ..liquid.temperature import steady
-from .regret import Weighed, WeighedChoice, harvest_losses, loss_after_tasting, taste_scores
+from .regret import UNSAFE_SHARE, Weighed, WeighedChoice, harvest_losses, loss_after_tasting, taste_scores
 
 HARVEST, TASTE, WAIT = "harvest", "taste", "wait"
 CHOICES = (HARVEST, TASTE, WAIT)
@@ -73,6 +74,11 @@ class HarvestQuestion:
     weighed: Weighed
     best_day: int  #: Of waiting. [d since the pitch]
     above_gate: float  #: Chance that it is above the limit today. [-]
+
+    @property
+    def window_g_per_l(self) -> tuple[float, float]:
+        """Acidity from and to which it tastes right. [g/L]"""
+        return Palate(self.point.ta_g_per_l, self.point.sd, TASTE_STEEPNESS, 0).window_g_per_l
 
     @property
     def forecast(self) -> Forecast:
@@ -155,7 +161,7 @@ def reason(question: HarvestQuestion) -> str:
     """Return why the wise choice is wise."""
     wise, window = question.weighed.wise, question.forecast.ready[""]
     likely = "" if window.p50 is None else f" It is likely right on day {window.p50:.0f}."
-    if question.above_gate >= 0.05:
+    if question.above_gate >= UNSAFE_SHARE:
         return f"It may still be above pH 4.2: nothing is bottled then.{likely}"
     if wise == HARVEST:
         return "It is as near to right as it will come: each day more takes it past."

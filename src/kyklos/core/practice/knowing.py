@@ -13,7 +13,7 @@ from .season import Jar, PlayedSeason
 AHEAD_DAYS = 22  #: A brew is foretold so far. [d]
 TASTER = "you"
 SHARED_SPREAD = 0.15  #: Of ln vigour, from one brew of a culture to the next (assumed). [-]
-TOLD_EVERY = 3  #: Warmth is told anew so often when nothing else was: equal questions come again. [d]
+WARMTH_EVERY = 3  #: Warmth is taken anew so often when nothing else was: equal questions come again. [d]
 
 
 @lru_cache(maxsize=256)
@@ -45,7 +45,7 @@ def ask_of(season: PlayedSeason) -> ForecastAsk | None:
     palate = palate_of(season.past)
     point = Point(TASTER, palate.ta_g_per_l, palate.sd)
     return ForecastAsk(
-        batch=Batch(recipe=jar.batch.recipe, course=_course_told(season, jar), litres=jar.batch.litres),
+        batch=Batch(recipe=jar.batch.recipe, course=_course_known(season, jar), litres=jar.batch.litres),
         observations=_seen(jar, point),
         prior=prior_of(season.past),
         points=(point,),
@@ -59,7 +59,7 @@ def plain_ask(season: PlayedSeason) -> ForecastAsk | None:
     if jar is None:
         return None
     point = Point(TASTER, 4.0)
-    batch = Batch(recipe=jar.batch.recipe, course=_course_told(season, jar), litres=jar.batch.litres)
+    batch = Batch(recipe=jar.batch.recipe, course=_course_known(season, jar), litres=jar.batch.litres)
     return ForecastAsk(batch=batch, observations=_seen(jar, point), points=(point,), days=max(AHEAD_DAYS, jar.day(season.day) + 15))
 
 
@@ -70,9 +70,9 @@ def _seen(jar: Jar, point: Point) -> tuple[Observation, ...]:
     return tuple(sorted(seen, key=lambda one: one.day))
 
 
-def _course_told(season: PlayedSeason, jar: Jar) -> Course:
-    told = [reading.day for reading in jar.readings] + [at for at, _ in jar.tastes]
-    days = min(len(jar.temps), max(int(max(told, default=0.0)) + 1, TOLD_EVERY * (len(jar.temps) // TOLD_EVERY)))
+def _course_known(season: PlayedSeason, jar: Jar) -> Course:
+    known = [reading.day for reading in jar.readings] + [at for at, _ in jar.tastes]
+    days = min(len(jar.temps), max(int(max(known, default=0.0)) + 1, WARMTH_EVERY * (len(jar.temps) // WARMTH_EVERY)))
     points = tuple((float(number), celsius) for number, celsius in enumerate(jar.temps[:days]))
     return Course(points, None if points else season.jar_c)
 

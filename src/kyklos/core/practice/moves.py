@@ -14,7 +14,7 @@ from ..base import limit
 from ..base.errors import KyklosError
 from ..base.facts import BOTTLES
 from ..bottles.bottle import BottleAsk, BottleForecast, bottle_forecast
-from ..bottles.gas import gauge_bar
+from ..bottles.gas import Gas, burp
 from ..bottles.ingredients import ADDED_SUCROSE_SHARE
 from ..judging.observations import DISCARD, HOLD
 from ..judging.safety import PhReading, may_bottle
@@ -48,7 +48,7 @@ WAIT = "."
 MOST_MOVES = 1_500
 METER_SD = 0.05  #: [pH]
 MOST_PAST = 4  #: So many brews before teach.
-VOLUMES_TOLD = 0.1  #: How near a squeeze tells. [volumes]
+SQUEEZE_SD = 0.1  #: What a thumb cannot tell. [volumes]
 
 
 class RefusedMoveError(KyklosError):
@@ -77,8 +77,8 @@ def _jar_stands(season: PlayedSeason) -> bool:
 
 def _taste(season: PlayedSeason) -> PlayedSeason:
     jar = _jar(season)
-    told = score(ta_of(jar), season.world.point_g_per_l) + season.chance("taste").gauss(0, TASTE_SD)
-    value = int(np.clip(round(told), -3, 3))
+    felt = score(ta_of(jar), season.world.point_g_per_l) + season.chance("taste").gauss(0, TASTE_SD)
+    value = int(np.clip(round(felt), -3, 3))
     kept = replace(jar, tastes=(*jar.tastes, (float(jar.day(season.day)), value)))
     return replace(season, jar=kept).tell(f"Tasted: {score_word(value)}.")
 
@@ -97,7 +97,7 @@ def _look(season: PlayedSeason) -> PlayedSeason:
         "bare": "Nothing on it yet.", "skin": "A clear film begins.", "disc": "A disc, cream and even.",
         "film-yeast": "A dull film in fine ripples.", "fuzzy": "Fuzzy spots that stand up.",
     }  # fmt: skip
-    smell = " It smells bad." if seen.smell == "bad" else ""
+    smell = {"bad": " It smells bad.", "rotten": " It smells of rot."}.get(seen.smell, "")
     return replace(season, jar=replace(jar, looks=(*jar.looks, seen))).tell(words[seen.surface] + smell)
 
 
@@ -109,7 +109,7 @@ def _skim(season: PlayedSeason) -> PlayedSeason:
 
 
 def _seen_film(season: PlayedSeason) -> bool:
-    return season.jar is not None and bool(season.jar.looks) and season.jar.looks[-1].surface == "film-yeast" and "k" not in season.done
+    return season.jar is not None and _looked_today(season) and season.jar.looks[-1].surface == "film-yeast" and "k" not in season.done
 
 
 def _mat(season: PlayedSeason) -> PlayedSeason:
@@ -156,7 +156,7 @@ def _remembered(season: PlayedSeason) -> PlayedSeason:
 
 def _discard(season: PlayedSeason) -> PlayedSeason:
     jar = _jar(season)
-    why = "mould" if jar.looks and jar.looks[-1].surface == "fuzzy" else "film" if _seen_film(season) else "thrown out"
+    why = {"fuzzy": "mould", "film-yeast": "film"}.get(jar.looks[-1].surface if jar.looks else "", "thrown out")
     counted = season.counted.with_lost(why, JAR_L)
     return replace(_remembered(season), jar=None, counted=counted, starter_l=RESERVE_L, starter_ph=3.2).tell(
         "Brew and disc thrown out, the jar scalded. A fresh starter comes from the hotel."
@@ -202,12 +202,13 @@ def _chill(season: PlayedSeason) -> PlayedSeason:
         return replace(_with_rack(season, rack, None), counted=counted).tell(
             f"{rack.count} bottles may be past their limit: left standing under towels, not carried, not opened."
         )
-    return _with_rack(season, rack, replace(rack, cold_since=season.day)).tell(f"{rack.count} bottles into the fridge.")
+    carried = replace(season, counted=replace(season.counted, unsafe=season.counted.unsafe + (rack.count if rack.passed else 0)))
+    return _with_rack(carried, rack, replace(rack, cold_since=season.day)).tell(f"{rack.count} bottles into the fridge.")
 
 
 def _squeeze(season: PlayedSeason) -> PlayedSeason:
     rack = warm_racks(season)[0]
-    gas = rack.gas + season.chance("squeeze").gauss(0, VOLUMES_TOLD)
+    gas = rack.gas + season.chance("squeeze").gauss(0, SQUEEZE_SD)
     word = "soft" if gas < 1.3 else "firm" if gas < 2.0 else "hard" if gas < 2.7 else "like stone"
     return season.tell(f"The tester is {word}.")
 
@@ -216,9 +217,10 @@ def _burp(season: PlayedSeason) -> PlayedSeason:
     rack = warm_racks(season)[0]
     if may_be_past(season, rack):
         raise RefusedMoveError("May be past its limit: not to be opened warm. Towel over it; it stays where it stands.")
-    over = max(0.0, float(gauge_bar(rack.gas, season.room_c, HEADSPACE)))
-    day = season.day - rack.filled
-    burped = replace(rack, lost_volumes=rack.lost_volumes + 0.04 * over, burps=(*rack.burps, day) if day not in rack.burps else rack.burps)
+    left, day = burp(Gas(rack.gas, rack.air_atm), season.room_c, season.room_c, HEADSPACE), season.day - rack.filled
+    burped = replace(
+        rack, lost_volumes=rack.lost_volumes + rack.gas - left.co2_volumes, air_atm=left.air_atm, burps=tuple(sorted({*rack.burps, day}))
+    )
     return _with_rack(season, rack, burped).tell("Burped: a hiss.")
 
 

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from ..base.facts import BOTTLES
 from ..bottles.bottle import VOLUMES_AT_FILLING, activity
-from ..bottles.gas import CO2_G_PER_VOLUME, gauge_bar
+from ..bottles.gas import CO2_G_PER_VOLUME, Gas, gauge_of
 from ..forecast.ask import ForecastAsk
 from ..judging.observations import SeenLook
 from ..judging.safety import BrewFacts, PhReading, Verdict, judge
@@ -36,7 +36,7 @@ SAVES_DAYS = 4  #: So long before guests come, bottles are kept for them; then t
 BURSTS = 1.5  #: Of its limit: then a bottle gives way (assumed). [-]
 FLAT_VOLUMES = 1.2  #: Less than this is flat (assumed). [volumes]
 LIKED = 2.0  #: A score so far from right is still drunk; beyond, it is poured away (assumed). [steps]
-FILM_SPREADS, FILM_SPOILS = 3, 6  #: After so many days film yeast that nobody skims smells; then it is lost. [d]
+FILM_SMELLS, FILM_ROTS = 3, 6  #: After so many days film yeast that nobody skims smells bad; then of rot, and the brew is lost (assumed). [d]
 RETURN_CHANCE = 0.3  #: That film yeast comes back once it was skimmed. [-]
 
 
@@ -75,12 +75,17 @@ class Rack:
     temps: tuple[float, ...] = ()
     burps: tuple[int, ...] = ()  #: Days since filling.
     lost_volumes: float = 0.0  #: What burps let out. [volumes]
+    air_atm: float = 1.0  #: Air left in the headspace. [atm]
     passed: bool = False  #: Hidden: it was past its limit once.
 
     @property
     def gas(self) -> float:
         """Gas now. [volumes]"""
         return max(0.0, VOLUMES_AT_FILLING + self.state[CO2] / CO2_G_PER_VOLUME - self.lost_volumes)
+
+    def bar(self, celsius: float) -> float:
+        """Return its pressure at a temperature. [degC -> bar]"""
+        return gauge_of(Gas(self.gas, self.air_atm), celsius, celsius, HEADSPACE)
 
     @property
     def litres(self) -> float:
@@ -95,7 +100,7 @@ class SeasonCount:
     drunk: float = 0.0
     served: float = 0.0  #: To guests; part of what was drunk.
     wasted: float = 0.0
-    unsafe: int = 0  #: Bottles drunk above the gate, past their limit, or burst.
+    unsafe: int = 0  #: Bottles drunk above the gate, past their limit when they were carried or set aside, or burst.
     above_gate: int = 0  #: Of these, drunk above the gate.
     lost: tuple[tuple[str, float], ...] = ()  #: By what it was lost. [L]
     dry_days: int = 0  #: Nothing to drink.
@@ -121,7 +126,7 @@ class PlayedSeason:
     mat: bool = False  #: The heating mat is on.
     racks: tuple[Rack, ...] = ()
     counted: SeasonCount = SeasonCount()
-    told: tuple[tuple[int, str], ...] = ()  #: What happened, day by day.
+    happened: tuple[tuple[int, str], ...] = ()  #: What happened, day by day.
     gave_disc: bool = False
     past: tuple[ForecastAsk, ...] = ()  #: What was known of brews before, at their end.
     done: tuple[str, ...] = field(default=())  #: What was done today.
@@ -138,7 +143,7 @@ class PlayedSeason:
 
     def tell(self, sentence: str) -> PlayedSeason:
         """Return the same with one more sentence of today."""
-        return replace(self, told=(*self.told, (self.day, sentence)))
+        return replace(self, happened=(*self.happened, (self.day, sentence)))
 
     @property
     def room_c(self) -> float:
@@ -191,8 +196,8 @@ def surface_of(jar: Jar, today: int) -> SeenLook:
     if jar.mould_from is not None and day >= jar.mould_from:
         return SeenLook(float(day), "fuzzy", (), "bread")
     if jar.film_from is not None and day >= jar.film_from:
-        spoiled = day - jar.film_from >= FILM_SPREADS
-        return SeenLook(float(day), "film-yeast", (), "bad" if spoiled else "bread")
+        since = day - jar.film_from
+        return SeenLook(float(day), "film-yeast", (), "rotten" if since >= FILM_ROTS else "bad" if since >= FILM_SMELLS else "bread")
     return SeenLook(float(day), "bare" if day < 3 else "skin" if day < 6 else "disc", (), "bread")
 
 
@@ -241,7 +246,7 @@ def next_day(season: PlayedSeason) -> PlayedSeason:
     season = replace(season, jar=_jar_goes_on(season), racks=tuple(_rack_goes_on(season, rack) for rack in season.racks))
     season = _burst(season)
     season = replace(season, day=season.day + 1, done=())
-    return _news(_drunk(_film_spoils(season)))
+    return _news(_drunk(season))
 
 
 def _jar_goes_on(season: PlayedSeason) -> Jar | None:
@@ -262,32 +267,19 @@ def _rack_goes_on(season: PlayedSeason, rack: Rack) -> Rack:
         kinetics = Kinetics(working, 0.0, air=0.0, food=food(6.0))
         state = integrate(_column(rack.state), kinetics, yeast, bacteria, np.full(4, STEP_DAYS))[-1, :, 0]
         rack = replace(rack, state=tuple(float(part) for part in state))
-    bar = float(gauge_bar(rack.gas, celsius, HEADSPACE))
-    return replace(rack, temps=(*rack.temps, celsius), passed=rack.passed or bar > BOTTLES[BOTTLE].limit_bar)
-
-
-def pressure(rack: Rack) -> float:
-    """Return the pressure of bottles as they last stood. [bar]"""
-    return float(gauge_bar(rack.gas, rack.temps[-1] if rack.temps else FRIDGE_C, HEADSPACE))
+    return replace(rack, temps=(*rack.temps, celsius), passed=rack.passed or rack.bar(celsius) > BOTTLES[BOTTLE].limit_bar)
 
 
 def _burst(season: PlayedSeason) -> PlayedSeason:
     left, counted = [], season.counted
     for rack in season.racks:
-        if pressure(rack) > BURSTS * BOTTLES[BOTTLE].limit_bar:
+        if rack.bar(rack.temps[-1]) > BURSTS * BOTTLES[BOTTLE].limit_bar:
             counted = counted.with_lost("burst", BOTTLE_L, unsafe=1)
             season = season.tell("A bottle burst in the night, behind the cupboard door. Nobody was near.")
             rack = replace(rack, count=rack.count - 1)
         if rack.count:
             left.append(rack)
     return replace(season, racks=tuple(left), counted=counted)
-
-
-def _film_spoils(season: PlayedSeason) -> PlayedSeason:
-    jar = season.jar
-    if jar is None or jar.film_from is None or jar.day(season.day) - jar.film_from != FILM_SPOILS or jar.mould_from is not None:
-        return season
-    return replace(season, jar=replace(jar, mould_from=jar.day(season.day)))
 
 
 def _drunk(season: PlayedSeason) -> PlayedSeason:

@@ -65,13 +65,13 @@ class StripQuestion:
     @property
     def answer(self) -> str:
         """Whether it says that the brew is at or below the limit: a strip within half a unit of it cannot tell."""
-        return told_by(self.field)
+        return said_by_strip(self.field)
 
 
-def told_by(field_ph: float) -> str:
+def said_by_strip(field_ph: float) -> str:
     """Return what a reading by strip says of the limit of 4.2. [pH]
 
-    >>> told_by(3.5), told_by(4.0), told_by(5.0)
+    >>> said_by_strip(3.5), said_by_strip(4.0), said_by_strip(5.0)
     ('yes', 'cannot tell', 'no')
     """
     bound = limit("safe_ph")
@@ -108,9 +108,6 @@ def graded(question: StripQuestion, field_ph: float, answer: str) -> Graded:
     if answer == question.answer:
         return Graded.RIGHT if near else Graded.SAFE
     return Graded.SAFE if answer == CANNOT or question.answer == CANNOT else Graded.WRONG
-
-
-SAID = {YES: "Yes: it is at or below 4.2.", NO: "No: it is above 4.2.", CANNOT: "Nobody can tell from this strip."}
 
 
 def says(question: StripQuestion, field_ph: float, answer: str) -> tuple[str, str]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from sqlalchemy import Select, func, select
+from sqlalchemy import Select, select
 from sqlalchemy.orm import Session
 
 from ...core.practice.boxes import CardStanding
@@ -54,12 +54,3 @@ def season(session: Session, person: int) -> SeasonKept | None:
     """Return where a person's season stands; None: none was begun."""
     rows = _anew(session, select(PracticeSeason.seed, PracticeSeason.moves).where(PracticeSeason.person == person))
     return SeasonKept(*rows[0]) if rows else None
-
-
-def has_practised(session: Session, person: int) -> bool:
-    """Return whether anything is kept of a person's practice."""
-    asked = (
-        select(func.count()).select_from(PracticeCard).where(PracticeCard.person == person).scalar_subquery(),
-        select(func.count()).select_from(PracticeSeason).where(PracticeSeason.person == person).scalar_subquery(),
-    )
-    return any(_anew(session, select(*asked))[0])

@@ -33,10 +33,10 @@ from ....store.read import practising
 from ...kit.numbers import whole
 from ...kit.render import page
 from .decks import DECKS
-from .person import keep, person
+from .person import keep, person, season_kept
 from .routes import bp
 
-RUN_DAYS, TOLD = 7, 9  #: Days that run on at most; sentences shown.
+RUN_DAYS, SENTENCES = 7, 9  #: Days that run on at most; sentences shown.
 KEYS = {"t": "t", "m": "m", "l": "l", "k": "s", "h": "h", "H": "H", "x": "x", "b": "b", "w": "w", "c": "c", "q": "q", "u": "p", "g": "d"}
 BOTTLES_IT = frozenset({"h", "H"})
 WEIGHTY = frozenset({WAIT, "h", "H", "x"})  #: After these it is said what would have been wiser.
@@ -50,21 +50,10 @@ class RackLine(NamedTuple):
     fizz: str
 
 
-def _kept() -> practising.SeasonKept | None:
-    kept = practising.season(g.session, person())
-    if kept is None:
-        return None
-    try:
-        after(kept.seed, kept.moves)
-    except RefusedMoveError:  # rules changed since it was kept: it begins anew
-        return practising.SeasonKept(kept.seed, "")
-    return kept
-
-
 @bp.get("/kitchen")
 def kitchen() -> Response:
     """Show where the season stands, or begin one."""
-    kept = _kept()
+    kept = season_kept()
     if kept is None:
         return page("practice/kitchen_begin.html", seed=secrets.randbelow(MOST_SEED), most=MOST_SEED)
     return _page(kept)
@@ -85,7 +74,7 @@ def _page(kept: practising.SeasonKept, status: int = 200, problem: str = "") -> 
         racks=[_rack_line(season, rack) for rack in season.racks],
         moves=offered(season),
         keys=KEYS,
-        told=season.told[-TOLD:][::-1],
+        happened=season.happened[-SENTENCES:][::-1],
         line=_line(season),
         wiser=_wiser(kept),
         wise_name=lambda letter: MOVES[letter].name if letter in MOVES else "wait",
@@ -131,10 +120,10 @@ def _rack_line(season: PlayedSeason, rack: Rack) -> RackLine:
 
 def _line(season: PlayedSeason) -> SeasonLine:
     began = [season.day - len(season.jar.temps)] if season.jar is not None else []
-    starts = [day for day, says in season.told if says.startswith(("A jar", "A new brew")) or "bottles filled" in says]
+    starts = [day for day, says in season.happened if says.startswith(("A jar", "A new brew")) or "bottles filled" in says]
     edges = sorted({*starts, *began})
     spans = [(start, edges[number + 1] if number + 1 < len(edges) else season.day) for number, start in enumerate(edges)]
-    return season_line(DAYS, season.day, spans, [day for day, says in season.told if "bottles filled" in says])
+    return season_line(DAYS, season.day, spans, [day for day, says in season.happened if "bottles filled" in says])
 
 
 def _wiser(kept: practising.SeasonKept) -> wise.Counsel | None:
@@ -153,7 +142,7 @@ def _keep(seed: int, moves: str) -> Answer:
 @bp.post("/kitchen")
 def move() -> Answer:
     """Do one thing, let a day pass, or let days run until there is something to decide."""
-    kept, letter = _kept(), request.form.get("move", "")
+    kept, letter = season_kept(), request.form.get("move", "")
     if kept is None:
         return redirect(url_for(".kitchen"), 303)
     if len(kept.moves) >= MOST_MOVES:
@@ -162,6 +151,11 @@ def move() -> Answer:
         return _keep(kept.seed, _run_on(kept))
     if letter not in MOVES and letter != WAIT:
         return _page(kept, 422, "Choose one of the things below.")
+    return _played(kept, letter)
+
+
+def _played(kept: practising.SeasonKept, letter: str) -> Answer:
+    """Keep a move, or show why the house refuses it."""
     try:
         after(kept.seed, kept.moves + letter)
     except RefusedMoveError as refused:
@@ -193,18 +187,16 @@ def _run_on(kept: practising.SeasonKept) -> str:
 @bp.post("/kitchen/advice")
 def advice() -> Answer:
     """Do what a wise brewer would do now."""
-    kept = _kept()
+    kept = season_kept()
     if kept is None or after(kept.seed, kept.moves).over:
         return redirect(url_for(".kitchen"), 303)
-    moves = kept.moves + wise.counsel(after(kept.seed, kept.moves)).letter
-    after(kept.seed, moves)  # a counsel that the house refuses would be a defect, and is not kept
-    return _keep(kept.seed, moves)
+    return _played(kept, wise.counsel(after(kept.seed, kept.moves)).letter)
 
 
 @bp.post("/kitchen/back")
 def back() -> Answer:
     """Go back to the morning of a day."""
-    kept, day = _kept(), whole(request.form.get("day"))
+    kept, day = season_kept(), whole(request.form.get("day"))
     if kept is None or day is None or not 0 <= day <= DAYS:
         return redirect(url_for(".kitchen"), 303)
     return _keep(kept.seed, until(kept.moves, day))

@@ -16,7 +16,7 @@ from ...kit.render import page
 from .decks import BURETTE, STRIP, Posed, about, address_of, keep_answer, next_card, posed
 from .routes import bp
 
-BY_NUMBERS = "by_numbers"  #: In this device's cookie: colours are told as numbers, and in words.
+BY_NUMBERS = "by_numbers"  #: In this device's cookie: colours are given as numbers, and in words.
 MOST_DROPS = 1_000
 
 
@@ -94,7 +94,8 @@ def _burette_page(what: Posed, drops: int, **more: Any) -> Response:
     look = titration.flask(q, drops)
     return page(
         "practice/burette.html", "practice/_flask.html", question=q, drops=drops, look=look, used_ml=drops * DROP_ML, most=MOST_DROPS,
-        view=flask_view(drops * DROP_ML, q.card.dark, look.pink, look.fades), jar_l=titration.JAR_L, by_words=bool(session.get(BY_NUMBERS)), **about(BURETTE, what), **more,
+        view=flask_view(drops * DROP_ML, q.card.dark, look.pink, look.fades), jar_l=titration.JAR_L, by_words=bool(session.get(BY_NUMBERS)),
+        **about(BURETTE, what), **more,
     )  # fmt: skip
 
 

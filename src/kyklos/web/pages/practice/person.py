@@ -1,14 +1,14 @@
-"""Who practises on this device, and writing how it goes."""
+"""Who practises on this device, where their season stands, and writing how it goes."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import date
 from typing import Any, TypeVar
 
 from flask import current_app, g, session
 
-from ....store.read import queries
+from ....core.practice.moves import RefusedMoveError, after
+from ....store.read import practising, queries
 from ....store.records import Taster
 from ...kit.words import local_today
 
@@ -39,9 +39,16 @@ def today() -> int:
     return local_today().toordinal()
 
 
-def day_of_calendar(day: int) -> date:
-    """Return the date of a day of the calendar. [d]"""
-    return date.fromordinal(day)
+def season_kept() -> practising.SeasonKept | None:
+    """Return the season of who practises here; None: none was begun. One that the rules refuse since begins anew."""
+    kept = practising.season(g.session, person())
+    if kept is None:
+        return None
+    try:
+        after(kept.seed, kept.moves)
+    except RefusedMoveError:
+        return practising.SeasonKept(kept.seed, "")
+    return kept
 
 
 def keep(run: Callable[..., Kept], *args: Any) -> Kept:

@@ -8,13 +8,14 @@ from werkzeug.wrappers import Response as Answer
 from ....actions import practice
 from ....core.practice import eye, rehearsal
 from ....core.practice.mixing import worst_first
+from ....core.practice.moves import after
 from ....core.practice.world import DAYS
 from ....store.read import practising
 from ...kit.numbers import whole
 from ...kit.render import page
 from . import overview
 from .decks import DECKS, EYE, left_today
-from .person import choose, keep, person, tasters
+from .person import choose, keep, person, season_kept, tasters
 
 bp = Blueprint("practice", __name__, url_prefix="/practice", template_folder="templates")
 MOST_MIXED = 4
@@ -23,18 +24,19 @@ MOST_MIXED = 4
 @bp.get("")
 def show() -> Response:
     """Show what waits today."""
-    kept = practising.decks(g.session, person())
+    kept, played = practising.decks(g.session, person()), season_kept()
+    season = None if played is None else after(played.seed, played.moves)
     stops = [(deck, left_today(deck, kept.get(deck.key, {}))) for deck in DECKS]
     return page(
         "practice/index.html",
         stops=stops,
-        begun=bool(kept),
+        begun=bool(kept) or played is not None,
         mixed=worst_first(practising.mixed(g.session, person(), EYE.key))[:MOST_MIXED],
         sign_name=eye.sign_name,
         who=person(),
         tasters=tasters(),
         pictures=overview.pictures(),
-        season=overview.season_of(person()),
+        season=None if season is None or season.over else season,
         season_days=DAYS,
         rehearsals=(*rehearsal.NAMES.items(), ("calibration", "A first calibration")),
     )
