@@ -12,7 +12,8 @@ from numpy.typing import NDArray
 from ..base import limit, require_between
 from ..base.errors import UnknownNameError
 from ..liquid import Course, Kinetics
-from ..liquid.ferment import CO2, CO2_PER_ETHANOL, ETHANOL, ETHANOL_YIELD, MONO, SUCROSE, YEAST, abv_percent, food
+from ..liquid.ferment import CO2, ETHANOL, ETHANOL_YIELD, MONO, SUCROSE, YEAST, abv_percent, food
+from ..liquid.rates import CO2_PER_ETHANOL
 from ..liquid.temperature import bacteria_ratio, ratios_over, yeast_ratio
 from .contents import Contents, run_on
 from .gas import ATMOSPHERE_BAR, CO2_G_PER_VOLUME, CO2_MOLAR_MASS, GAS_CONSTANT, gauge_bar

@@ -27,11 +27,11 @@ from .ferment import (
     Recipe,
     food,
     oxygen,
-    rates,
     start_state,
     surface_factor,
 )
 from .liquid import Inert, Liquid
+from .rates import rates_of
 from .temperature import Course, ratios_over
 
 Array = NDArray[np.float64]
@@ -167,20 +167,27 @@ def integrate(state: Array, k: Kinetics, yeast: Array, bacteria: Array, steps_da
     """
     course = np.empty((len(yeast) + 1, *state.shape))
     course[0] = state
+    rates = rates_of(k, state.shape[1])
+    first, second, third, fourth, there = (np.empty(state.shape) for _ in range(5))
     for i, step in enumerate(steps_days):
-        vy, vb, half = k.food * k.yeast * yeast[i], k.food * k.bacteria * bacteria[i], step / 2
-        most = k.oxygen * np.sqrt(bacteria[i]) if np.isfinite(k.oxygen) else np.inf
-        first = rates(state, vy, vb, k, most)
-        second = rates(state + half * first, vy, vb, k, most)
-        third = rates(state + half * second, vy, vb, k, most)
-        fourth = rates(state + step * third, vy, vb, k, most)
+        here, after = course[i], course[i + 1]
+        rates.step(yeast[i], bacteria[i])
+        rates(here, first)
+        rates(_ahead(here, first, step / 2, there), second)
+        rates(_ahead(here, second, step / 2, there), third)
+        rates(_ahead(here, third, step, there), fourth)
         second += third
         second *= 2
         second += first
         second += fourth
-        state = np.maximum(state + (step / 6) * second, 0.0)
-        course[i + 1] = state
+        np.maximum(_ahead(here, second, step / 6, there), 0.0, out=after)
     return course
+
+
+def _ahead(state: Array, rate: Array, days: float, out: Array) -> Array:
+    """Write where a state comes to at a rate. [d]"""
+    np.multiply(rate, days, out)
+    return np.add(state, out, out)
 
 
 @dataclass(frozen=True)

@@ -1,8 +1,7 @@
-"""The first ferment: yeast turns sugar into alcohol and gas, bacteria turn alcohol and sugar into acid.
+"""What a first ferment starts with, and what may differ between brews.
 
-The state of all brews, or of all members of an ensemble, is one stacked array of shape (8, n); `batch.py` integrates it.
-Parameters were fitted to published courses (Chen & Liu 2000) and household experience; late ethanol is too
-high, a known weakness. Growth and inhibition constants are assumed.
+The state of all brews, or of all members of an ensemble, is one stacked array of shape (8, n); `rates.py` says how quickly each part
+of it changes, and `batch.py` integrates it.
 """
 
 from __future__ import annotations
@@ -37,7 +36,6 @@ LONG_STEP_RATE = 3.4  #: Fastest first-order rate at which the long step keeps a
 TYPICAL_SURFACE_PER_CM = 0.05  #: Liquid surface over volume where a = 1. [1/cm]
 HONEY_SUGARS = 0.82  #: Sugars of honey by mass (typical). [-]
 ETHANOL_YIELD = 0.46  #: Ethanol from sugar (assumed; 0.511 is the most there can be). [g/g]
-CO2_PER_ETHANOL = 0.9553  #: 44.01/46.07. [g/g]
 #: Yeast and bacteria of a starter against those of a fresh finished brew (assumed). [-]
 STARTER_LIVELINESS = {"fresh": (1.0, 1.0), "dried": (0.3, 0.3), "bottle": (0.3, 0.3), "hotel": (0.5, 1.2)}
 #: What a mature starter brings besides its acids: sugars, alcohol, yeast and bacteria (fitted: fresh liquid carries more
@@ -45,7 +43,6 @@ STARTER_LIVELINESS = {"fresh": (1.0, 1.0), "dried": (0.3, 0.3), "bottle": (0.3, 
 STARTER_SUCROSE_G_PER_L, STARTER_MONO_G_PER_L, STARTER_ETHANOL_G_PER_L = 10.0, 25.0, 3.0
 STARTER_YEAST, STARTER_BACTERIA = 3.9, 1.1
 DRIED_SEED = 0.03  #: A dried disc seeds like so much starter, besides what is poured in (assumed). [-]
-GLUCONIC_AS_ACETIC = 0.334  #: Acid made from glucose, as acetic. [g/g]
 ACID_THROUGH_SURFACE_G_PER_M2_D = 250.0  #: (assumed) [g/(m2 d)]
 ABV_G_PER_L = 7.893  #: Ethanol per % ABV. [g/L]
 
@@ -179,72 +176,6 @@ class Kinetics:
     ethanol_yield: Any = ETHANOL_YIELD  #: [g/g]
     food: float = 1.0  #: n: how far the leaf feeds both
     oxygen: float = np.inf  #: Most acid that the air through the surface allows at 25 degC, as acetic [g/(L d)]
-
-
-_MONOD_ROWS = np.array([SUCROSE, MONO, MONO, ETHANOL, ETHANOL])
-_MONOD_HALF = np.array([[10.0], [8.0], [30.0], [0.6], [0.3]])  #: F/(30+F) is G/(15+G), as G = F/2. [g/L]
-_INHIBITION = np.array([[1 / 19], [1 / 6.5]])  #: Yeast, bacteria, by acidity. [L/g]
-_FLOWS = np.zeros(
-    (8, 8)
-)  #: Change of each part (rows) by flow: inversion, uptake, gluconic, oxidised, formed, ethanol, dY, dB.
-_FLOWS[SUCROSE, 0], _FLOWS[MONO, :3] = -1.0, (1.053, -1.0, -1.0)
-_FLOWS[ETHANOL, 3:6], _FLOWS[ACETIC, 3], _FLOWS[GLUCONIC, 2] = (-1.0, 1.0, -0.03), 1.30, 1.09
-_FLOWS[YEAST, 6], _FLOWS[BACTERIA, 7], _FLOWS[CO2, 4] = 1.0, 1.0, CO2_PER_ETHANOL
-
-
-def rates(state: Array, yeast: Any, bacteria: Any, k: Kinetics, most_acid: Any = np.inf) -> Array:
-    """Return the rate of change of each part of the state.
-
-    Args:
-        state: Shape (8, n).
-        yeast, bacteria: Vigour times the temperature's ratio, number or shape (n,). [-]
-        k: The rest.
-        most_acid: What the air allows at this temperature, number or shape (n,). [g/(L d) as acetic]
-
-    Returns: Shape (8, n). [g/(L d), or 1/d for shares]
-    """
-    acidity = state[ACETIC] + 0.306 * state[GLUCONIC]
-    if isinstance(k.air, float) and k.air == 0.0:
-        return _rates_without_air(state, acidity, yeast, k)
-    slow_yeast, slow_bacteria = 1 / (1 + (acidity * _INHIBITION) ** 2)
-    monod = state[_MONOD_ROWS]
-    monod /= monod + _MONOD_HALF
-    share, acid_makers = state[YEAST], state[BACTERIA]
-    sugars = state[SUCROSE] + state[MONO]
-    working_yeast = yeast * share
-    working_bacteria = bacteria * acid_makers * slow_bacteria * k.air
-    flow = np.empty_like(state)
-    np.multiply(working_yeast, 12 * monod[0], out=flow[0])
-    working_yeast *= slow_yeast
-    np.multiply(working_yeast, 2.45 * monod[1], out=flow[1])
-    np.multiply(working_bacteria, 0.70 * k.gluconic * monod[2], out=flow[2])
-    np.multiply(working_bacteria, 1.25 * k.oxidation * monod[3], out=flow[3])
-    if np.isfinite(k.oxygen):
-        made = 1.30 * flow[3] + GLUCONIC_AS_ACETIC * flow[2]
-        flow[2:4] *= np.minimum(1.0, most_acid / np.maximum(made, 1e-12))
-    np.multiply(flow[1], k.ethanol_yield, out=flow[4])
-    np.multiply(state[ETHANOL], k.air, out=flow[5])
-    np.multiply(working_yeast, sugars / (5 + sugars) * (1 - share), out=flow[6])
-    np.multiply(working_bacteria, 0.48 * monod[4] * (1 - acid_makers / k.surface), out=flow[7])
-    return np.asarray(_FLOWS @ flow)
-
-
-_CLOSED_FLOWS = _FLOWS[:, [0, 1, 4, 6]]  #: Inversion, uptake, formed and dY: all that goes on where no air comes in.
-
-
-def _rates_without_air(state: Array, acidity: Array, yeast: Any, k: Kinetics) -> Array:
-    """Return the same in a closed bottle, where acid bacteria rest: half the flows are nothing."""
-    monod = state[[SUCROSE, MONO]]
-    monod /= monod + _MONOD_HALF[:2]
-    share, sugars = state[YEAST], state[SUCROSE] + state[MONO]
-    working = yeast * share
-    flow = np.empty((4, state.shape[1]))
-    np.multiply(working, 12 * monod[0], out=flow[0])
-    working *= 1 / (1 + (acidity * _INHIBITION[0]) ** 2)
-    np.multiply(working, 2.45 * monod[1], out=flow[1])
-    np.multiply(flow[1], k.ethanol_yield, out=flow[2])
-    np.multiply(working, sugars / (5 + sugars) * (1 - share), out=flow[3])
-    return np.asarray(_CLOSED_FLOWS @ flow)
 
 
 def food(leaf_g_per_l: float) -> float:
