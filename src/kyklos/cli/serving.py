@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import gc
 import secrets
 import signal
 import socket
@@ -49,6 +50,8 @@ def _serve(app: Any, host: str, port: int, certificate: tuple[Path, Path] | None
     silent = _announced(app, shown, server.port, certificate is not None)
     stop_beside = beside(address.rstrip("/")) if beside is not None else None
     sys.stdout.flush()
+    gc.freeze()  # what a start made stays; looking through it again and again would hold up pages
+    gc.enable()
     with contextlib.suppress(KeyboardInterrupt):
         serving.run(server)
     if stop_beside is not None:
@@ -112,6 +115,7 @@ def _cache() -> Path:
 @click.option("--instruments", "standins", default=8018, show_default=True, help="Port of its stand-ins' page; 0 picks a free one.")
 def demo(port: int, host: str, pace: float, standins: int) -> None:
     """Fill a sample household in a temporary place and serve it."""
+    gc.disable()  # until it serves: a start throws little away
     if not is_local(host):
         fail("--host: the sample household answers on this machine only; `kyklos serve` can answer others.")
     from ..demo.day import DEMO_NOW
@@ -182,6 +186,7 @@ def serve(
     new: bool,
 ) -> None:
     """Keep a household's own data, in the platform's data folder."""
+    gc.disable()  # until it serves: a start throws little away
     from ..serving.announce import NAME
     from ..serving.app import create_app
     from ..serving.security import secret_in

@@ -11,7 +11,6 @@ from pathlib import Path
 
 from ..store.file.database import Database
 from ..store.file.keeping import back_up
-from .household import fill
 
 PACKED = Path(__file__).with_name("sample.db.gz")
 
@@ -30,6 +29,8 @@ def unpacked() -> Path:
 
 def lived(path: Path) -> None:
     """Fill a file by every action of the scenario; takes a while."""
+    from .household import fill
+
     database = Database(path)
     database.migrate()
     fill(database)

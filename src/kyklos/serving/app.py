@@ -13,7 +13,7 @@ from werkzeug.wrappers import Response as Answer
 from ..clock import Clock, system_clock
 from ..store.file.database import Database
 from ..web.kit import acting, cautioned, errors, once, render, template_names, timing
-from ..web.kit.addresses import STATIC, address, asset
+from ..web.kit.addresses import STATIC, LateRule, address, asset
 from ..web.kit.numbers import Whole
 from ..web.kit.problems import asked_by_program
 from . import devices, first_screen, security, seen_again, sign_in
@@ -67,6 +67,7 @@ def create_app(database: Database, clock: Clock = system_clock, secret: str = ""
         MAX_FORM_MEMORY_SIZE=500_000,
         **config,
     )
+    app.url_rule_class = LateRule
     app.url_map.converters["int"] = Whole
     app.jinja_env.globals |= {"url_for": address, "form_keys": once.form_keys}
     if (folder := config.get("KYKLOS_TEMPLATES")) is not None:

@@ -18,14 +18,29 @@ from ...store.read import queries, warmth_queries
 from ...store.read.memory import remembered
 from ...store.read.moments import days_between, since_start
 from ...store.read.recorded import by_hand, logged, sound_points
-from ...store.records import Brew, Place, Reading, Standing, TemperatureLog
+from ...store.records import (
+    Brew,
+    Device,
+    DeviceDoubt,
+    Household,
+    Place,
+    Reading,
+    SpotReading,
+    Standing,
+    TemperatureLog,
+    Vessel,
+)
 from . import weather
 
 RECENT_DAYS, RECENT_READINGS = 14.0, 2  #: A place is as warm as its brews lately were, if measured so often. [d, -]
 SETTLED_DAYS = 0.5  #: A brew takes some hours to its place's warmth. [d]
 LEARNED_DAYS, LATELY_DAYS = 365.0, 60.0  #: A place's own warmth is learned so far back; brews of late share one question. [d]
 MOMENT_DAYS = 0.02  #: A change of what is expected takes so long. [d]
+#: What the warmth of places is made of; what else is written changes nothing of it.
+WARMTH_OF = (Place, Standing, Household, Reading, Brew, Vessel, SpotReading, TemperatureLog, Device, DeviceDoubt)
 LOOK_BACK_DAYS = 14.0  #: Before a bottle came to a place: what was measured there still tells. [d]
+
+DAY_S = 86400.0
 
 Steps = tuple[tuple[float, float], ...]
 
@@ -57,10 +72,16 @@ def offset_of(session: Session, place: Place, known_by: datetime) -> float:
     now = context_of(session).now
     shared = now is not None and timedelta(0) <= now - known_by <= timedelta(days=LATELY_DAYS)
     until = now.replace(hour=0, minute=0, second=0, microsecond=0) + timedelta(days=1) if shared and now is not None else known_by
-    rows = remembered(session, ("looks", until), lambda: tuple(_looks(session, until)))
-    since = known_by - timedelta(days=LEARNED_DAYS)
-    looks = [(at, celsius) for number, at, celsius in rows if number == place.id and since <= at < known_by]
-    return learned_offset([(days_between(since, at), celsius - usual_celsius(place, at)) for at, celsius in looks])
+    rows = remembered(session, ("differed", place.id, until), lambda: tuple(_differed(session, place, until)), WARMTH_OF)
+    by_s = known_by.timestamp()
+    since_s = by_s - LEARNED_DAYS * DAY_S
+    return learned_offset([((at_s - since_s) / DAY_S, kelvin) for at_s, kelvin in rows if since_s <= at_s < by_s])
+
+
+def _differed(session: Session, place: Place, until: datetime) -> list[tuple[float, float]]:
+    """List by how much it was warmer in a place than usual, when it was read there. [s since 1970, K]"""
+    rows = remembered(session, ("looks", until), lambda: tuple(_looks(session, until)), WARMTH_OF)
+    return [(at.timestamp(), celsius - usual_celsius(place, at)) for number, at, celsius in rows if number == place.id]
 
 
 def _looks(session: Session, until: datetime) -> list[tuple[int, datetime, float]]:
@@ -194,7 +215,7 @@ def _room_lately(session: Session, place: Place, now: datetime) -> list[tuple[fl
     """List what was read in a place in the last weeks, in its air and in settled, unheated brews: days since 1970, degC."""
     since = now - timedelta(days=weather.LEARNED_DAYS)
     until = now.replace(hour=0, minute=0, second=0, microsecond=0) + timedelta(days=1)
-    rows = remembered(session, ("looks", until), lambda: tuple(_looks(session, until)))
+    rows = remembered(session, ("looks", until), lambda: tuple(_looks(session, until)), WARMTH_OF)
     read = [(at, celsius) for number, at, celsius in rows if number == place.id and since <= at <= now]
     air = _daily_air(session, place, since, now) if place.id in warmth_queries.logged_places(session) else []
     return sorted((weather.days_of(at), celsius) for at, celsius in (*air, *read))
@@ -245,9 +266,9 @@ def _daily_air(session: Session, place: Place, since: datetime, until: datetime)
     days: dict[int, list[float]] = {}
     for log in warmth_queries.logs_in(session, place, since - timedelta(days=1), until + timedelta(days=1)):
         for seconds, celsius in sound_points(log):
-            days.setdefault(int(seconds // 86400), []).append(float(celsius))
+            days.setdefault(int(seconds // DAY_S), []).append(float(celsius))
     means = [
-        (datetime.fromtimestamp((day + 0.5) * 86400, UTC), float(np.mean(some))) for day, some in sorted(days.items())
+        (datetime.fromtimestamp((day + 0.5) * DAY_S, UTC), float(np.mean(some))) for day, some in sorted(days.items())
     ]
     return [(at, celsius) for at, celsius in means if since < at <= until]
 
@@ -281,7 +302,7 @@ def warmth_from(session: Session, standings: Sequence[Standing | Stay], start: d
         spot_c: As warm it is there now, not written down yet; None: nobody looked. [degC]
     """
     key = ("warmth from", tuple((row.place_id, row.since, row.until) for row in standings), start, days, spot_c)
-    return remembered(session, key, lambda: _warmth_from(session, standings, start, days, spot_c))
+    return remembered(session, key, lambda: _warmth_from(session, standings, start, days, spot_c), WARMTH_OF)
 
 
 def _warmth_from(session: Session, standings: Sequence[Standing | Stay], start: datetime, days: float, spot_c: float | None) -> Warmth:
@@ -332,5 +353,5 @@ def _measured_once(session: Session, place: Place, since: datetime, until: datet
     if context_of(session).writing or now is None or until < since:
         return tuple(measured_in(session, place, since, until))
     first, last = datetime(max(since.year - 1, 1), 1, 1, tzinfo=UTC), now.replace(hour=0, minute=0, second=0, microsecond=0) + timedelta(days=2)
-    rows = remembered(session, ("measured in", place.id, first, last), lambda: tuple(measured_in(session, place, first, last)))
+    rows = remembered(session, ("measured in", place.id, first, last), lambda: tuple(measured_in(session, place, first, last)), WARMTH_OF)
     return tuple(row for row in rows if since < row[0] <= until)

@@ -4,15 +4,25 @@ from __future__ import annotations
 
 import hashlib
 import re
+from collections.abc import Callable
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
 from urllib.parse import urlsplit
 
 from flask import request, url_for
+from werkzeug.routing import Rule
 
 STATIC = Path(__file__).parent.parent / "static"
 _WITHIN = re.compile(r"/(?![/\\])[!-~]*")  #: An address within the house: printable letters, no space, no second slash.
+
+
+class LateRule(Rule):
+    """An address that works out how it is written when somebody first asks for it: most of them nobody does."""
+
+    def _compile_builder(self, append_unknown: bool = True) -> Callable[..., tuple[str, str]]:
+        make = lru_cache(maxsize=1)(lambda: super(LateRule, self)._compile_builder(append_unknown))
+        return lambda rule, **values: make()(rule, **values)
 
 
 def within(wanted: str, instead: str) -> str:
