@@ -69,7 +69,7 @@ def _compiled_once(rule):
 
 Rule.compile = _compiled_once
 sign_in.generate_password_hash = security.generate_password_hash = partial(security.generate_password_hash, method="scrypt:1024:8:1")  # strong ones take long, as they should
-answer._carried = lru_cache(maxsize=400)(answer._carried.__wrapped__)  # many tests ask the same of the same household
+answer._room_for = lru_cache(maxsize=400)(answer._room_for.__wrapped__)  # many tests ask the same of the same household
 _make_engine = database_module.create_engine
 _shared = _make_engine("sqlite://")
 _shared.connect().close()  # so that its dialect knows which SQLite it speaks to

@@ -19,7 +19,7 @@ from kyklos.core.brewing import away
 from kyklos.core.forecast.answer import forecast
 from kyklos.core.forecast.ask import ForecastAsk, Observation, Prior
 from kyklos.core.liquid.acids import medium, starter_from_titration
-from kyklos.core.liquid.batch import Batch, carry_on, ferment, fill_at, integrate, run
+from kyklos.core.liquid.batch import Batch, carry_on, ferment, fill_at, run
 from kyklos.core.liquid.events import Draw, Move, Pour, Thin
 from kyklos.core.liquid.ferment import (
     ACETIC,
@@ -34,6 +34,7 @@ from kyklos.core.liquid.ferment import (
     start_state,
     surface_factor,
 )
+from kyklos.core.liquid.integrator import integrate
 from kyklos.core.liquid.liquid import (
     PARTS,
     Liquid,

@@ -40,6 +40,10 @@ def test_the_braid_and_its_table_show_every_brew_and_disc(demo_client, demo):
     assert table.count('<th scope="row">') == brews + plates
     for words in ("parted from Bora", "Given Sat 16 Jan", "Joined Levanter", "Nothing of it lived any more", "at most"):
         assert words in table
+    assert "Generation" not in table
+    counted = demo_client.get("/cultures/table?line=1&generations=1").text
+    assert "Generation" in counted
+    assert re.search(r"/brews/1\".*?<td>1</td>.*?/brews/2\".*?<td>2</td>", counted, re.DOTALL)
     card = demo_client.get("/cultures/bead/brew/2", headers={"HX-Request": "true"}).text
     assert "Generation 2" in card
     assert "brew-1" in card.split('data-lit="')[1].split('"')[0]

@@ -13,8 +13,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..liquid import Kinetics
-from ..liquid.batch import integrate
 from ..liquid.ferment import CO2, MONO, SUCROSE
+from ..liquid.integrator import Leg, side_by_side
 
 Array = NDArray[np.float64]
 
@@ -70,23 +70,8 @@ def run_on(many: Sequence[Contents], number: int) -> None:
 
 def _run_alike(group: list[tuple[Contents, Stretch]], number: int) -> None:
     edges = group[0][1][0]
-    sizes = [contents.now.shape[1] for contents, _ in group]
-    steps = len(edges) - 1
-
-    def beside(values: list[Array]) -> Array:
-        """Put ratios of shape (steps,) or (steps, members) side by side."""
-        return np.concatenate([np.broadcast_to(v.reshape(steps, -1), (steps, n)) for v, n in zip(values, sizes, strict=True)], axis=1)
-
-    kinetics = Kinetics(
-        np.concatenate([np.broadcast_to(c.kinetics.yeast, (n,)) for (c, _), n in zip(group, sizes, strict=True)]),
-        0.0,
-        air=0.0,
-        food=np.repeat([c.kinetics.food for c, _ in group], sizes),  # type: ignore[arg-type]
-    )
-    state = np.concatenate([contents.now for contents, _ in group], axis=1)
-    yeast, bacteria = beside([s[1] for _, s in group]), beside([s[2] for _, s in group])
-    states = integrate(state, kinetics, yeast, bacteria, np.diff(edges))[1:]
-    for (contents, _), part in zip(group, np.split(states, np.cumsum(sizes)[:-1], axis=2), strict=True):
+    legs = [Leg(one.now, one.kinetics, yeast, bacteria, np.diff(edges)) for one, (_, yeast, bacteria) in group]
+    for (contents, _), states in zip(group, side_by_side(legs), strict=True):
         with contents.lock:
             if len(contents.days) == number:  # nobody was quicker
-                contents.keep(edges, part)
+                contents.keep(edges, states[1:])

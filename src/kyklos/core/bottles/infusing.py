@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 from ..base import require_between
 from ..base.kinds import AddedAs
 from ..liquid import Course, Kinetics, Liquid
-from ..liquid.batch import integrate
 from ..liquid.ferment import CO2, MONO, SUCROSE, food
+from ..liquid.integrator import integrate
 from ..liquid.liquid import blend
 from ..liquid.temperature import ratios_over
 from .bottle import STRAINED_VOLUMES, VOLUMES_AT_FILLING

@@ -6,7 +6,7 @@ windows; beside it what is learned (prior, vigour, palate, hindsight) and what m
 
 from __future__ import annotations
 
-from .answer import Forecast, Posterior, Window, forecast
+from .answer import Forecast, Posterior, Window, carry_together, forecast
 from .ask import ForecastAsk, Observation, Prior
 
-__all__ = ["Forecast", "ForecastAsk", "Observation", "Posterior", "Prior", "Window", "forecast"]
+__all__ = ["Forecast", "ForecastAsk", "Observation", "Posterior", "Prior", "Window", "carry_together", "forecast"]

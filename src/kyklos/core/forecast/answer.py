@@ -8,7 +8,7 @@ Laplace ensemble, mildly inflated, carries what is still uncertain. The same dat
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
@@ -22,14 +22,16 @@ from ..liquid import Kinetics, Point
 from ..liquid.batch import JUST_BEFORE, BatchCourse, carry_on, fill_at
 from ..liquid.events import Event
 from ..liquid.ferment import ETHANOL, MONO, SUCROSE, abv_percent, step_length
+from ..liquid.integrator import Computing, alone, together
 from ..liquid.taste import usual_point
 from ..liquid.temperature import ratios_of, yeast_ratio
 from .ask import ForecastAsk, Observation
-from .fit import Fit, Unknowns, expected, fastest_of, fitted, run_members
+from .fit import Fit, Unknowns, expected, fastest_of, fitting, running_members
 
 Array = NDArray[np.float64]
 
 MEMBERS = 200
+MOST_TOGETHER = 12  #: Brews carried forward side by side: more would fill the memory.
 SEED = 20_260_401
 INFLATION = 1.1  #: A bare Laplace band is a little narrow (fitted with `make bench`). [-]
 AT_ODDS = 1.3  #: From here a page says that readings contradict what is known (fitted). [-]
@@ -161,7 +163,7 @@ def _band(values: Array) -> Band:
     return Band(*np.quantile(values, (0.1, 0.5, 0.9), axis=1))
 
 
-def _ensemble(ask: ForecastAsk, unknowns: Unknowns, theta: Array, covariance: Array, fastest: float) -> BatchCourse:
+def _ensemble(ask: ForecastAsk, unknowns: Unknowns, theta: Array, covariance: Array, fastest: float) -> Computing[BatchCourse]:
     """Run the likeliest brew, the same a degree warmer, and the members: 2 + members, at the days that are kept."""
     spread: Array = np.linalg.cholesky(covariance) @ _normals(len(theta)) * INFLATION
     everyone = np.column_stack([theta, theta, theta[:, None] + spread])
@@ -178,7 +180,7 @@ def _ensemble(ask: ForecastAsk, unknowns: Unknowns, theta: Array, covariance: Ar
 
     step = step_length(fastest)
     first = ask.batch.from_day
-    out = run_members(ask, unknowns, everyone, first + int((ask.days - first) / step) * step, step, ratios)
+    out = yield from running_members(ask, unknowns, everyone, first + int((ask.days - first) / step) * step, step, ratios)
     return out.at(_kept_days(ask, float(out.day[-1])))
 
 
@@ -244,13 +246,12 @@ class Carried:
     abv_percent: Band
 
 
-@lru_cache(maxsize=96)
-def _carried(ask: ForecastAsk) -> Carried:
+def _carrying(ask: ForecastAsk) -> Computing[Carried]:
     """Fit a brew and carry it forward: a taster's point, or a target, reads from it and asks for no other run."""
     unknowns = Unknowns(ask)
     fastest = fastest_of(ask, unknowns)
-    fit = _learned(_told_so_far(ask), fastest)
-    out = _ensemble(ask, unknowns, fit.theta, fit.covariance, fastest)
+    fit = yield from _learning(_told_so_far(ask), fastest)
+    out = yield from _ensemble(ask, unknowns, fit.theta, fit.covariance, fastest)
     states = out.state
     return Carried(
         fit,
@@ -268,12 +269,40 @@ def _carried(ask: ForecastAsk) -> Carried:
 
 def carried(ask: ForecastAsk) -> Carried:
     """Return a brew carried forward member by member, as `forecast` reads it; the first two are the likeliest, and that a degree warmer."""
-    return _carried(replace(ask, points=(), target_ph=None))
+    room = _room_for(_whoever(ask))
+    if not room:
+        room.append(alone(_carrying(_whoever(ask))))
+    return room[0]
+
+
+def carry_together(asks: Iterable[ForecastAsk]) -> None:
+    """Carry many brews forward side by side, so that each is then foretold from memory: ten take little longer than one."""
+    missing = list(dict.fromkeys(one for one in map(_whoever, asks) if not _room_for(one)))
+    for first in range(0, len(missing), MOST_TOGETHER):
+        some = missing[first : first + MOST_TOGETHER]
+        for ask, out in zip(some, together([_carrying(one) for one in some]), strict=True):
+            _room_for(ask).append(out)
+
+
+def _whoever(ask: ForecastAsk) -> ForecastAsk:
+    return replace(ask, points=(), target_ph=None)
+
+
+@lru_cache(maxsize=96)
+def _room_for(ask: ForecastAsk) -> list[Carried]:
+    """Return where a brew's answer is kept once it is known."""
+    return []
+
+
+@lru_cache(maxsize=256)
+def _room_for_fit(ask: ForecastAsk, fastest: float) -> list[Fit]:
+    """Return where a brew's fit is kept once it is known."""
+    return []
 
 
 def forget() -> None:
     """Forget every answer given, as when a model is changed under test."""
-    for memory in (forecast, _carried, _learned):
+    for memory in (forecast, _room_for, _room_for_fit):
         memory.cache_clear()
 
 
@@ -284,9 +313,12 @@ def _told_so_far(ask: ForecastAsk) -> ForecastAsk:
     return replace(ask, batch=replace(ask.batch, events=events), ripe_from=0.0)
 
 
-@lru_cache(maxsize=256)
-def _learned(ask: ForecastAsk, fastest: float) -> Fit:
-    return fitted(ask, Unknowns(ask), fastest)
+def _learning(ask: ForecastAsk, fastest: float) -> Computing[Fit]:
+    room = _room_for_fit(ask, fastest)
+    if not room:
+        fit = yield from fitting(ask, Unknowns(ask), fastest)
+        room.append(fit)
+    return room[0]
 
 
 def _stalled(ask: ForecastAsk, seen: Sequence[Observation], fastest: float) -> bool:

@@ -15,9 +15,10 @@ from numpy.typing import NDArray
 
 from ..base.facts import INSTRUMENTS
 from ..base.kinds import SeenKind
-from ..liquid import Batch, Kinetics, Recipe, run
-from ..liquid.batch import BatchCourse, Ratios
+from ..liquid import Batch, Kinetics, Recipe
+from ..liquid.batch import BatchCourse, Ratios, running
 from ..liquid.ferment import ACETIC, BACTERIA, ETHANOL, GLUCONIC, MONO, SUCROSE, YEAST, step_length
+from ..liquid.integrator import Computing, alone
 from ..liquid.sweet_tea import density
 from ..liquid.taste import TASTE_STEEPNESS
 from ..liquid.temperature import ratios_of, step_ratios
@@ -118,12 +119,12 @@ def _remembered(ask: ForecastAsk, unknowns: Unknowns, theta: Array, ratios: Rati
     return paced
 
 
-def run_members(
+def running_members(
     ask: ForecastAsk, unknowns: Unknowns, theta: Array, days: float, step: float, ratios: Ratios | None = None
-) -> BatchCourse:
+) -> Computing[BatchCourse]:
     """Compute all members theta of shape (p, n) until a day."""
     ratios = _remembered(ask, unknowns, theta, ratios)
-    out = run(
+    out = yield from running(
         ask.batch,
         days,
         start=unknowns.start(ask.batch, theta),
@@ -134,12 +135,12 @@ def run_members(
     return replace(out, buffer=np.exp(theta[unknowns.buffer]))
 
 
-def _predict(ask: ForecastAsk, unknowns: Unknowns, theta: Array, fastest: float) -> Array:
+def _predicting(ask: ForecastAsk, unknowns: Unknowns, theta: Array, fastest: float) -> Computing[Array]:
     """Foretell every observation for every member: shape (observations, n)."""
     at = np.array([seen.day for seen in ask.observations])
     step = step_length(fastest)
     end = ask.batch.from_day + max(1, int(np.ceil(max(float(at.max()) - ask.batch.from_day, 0.5) / step - 1e-9))) * step
-    then = run_members(ask, unknowns, theta, end, step).at(at)
+    then = (yield from running_members(ask, unknowns, theta, end, step)).at(at)
     acidity = np.maximum(then.ta_g_per_l, 0.02)
     out = then.ph.copy()
     for i, seen in enumerate(ask.observations):
@@ -158,7 +159,7 @@ def _predict(ask: ForecastAsk, unknowns: Unknowns, theta: Array, fastest: float)
 def expected(ask: ForecastAsk, fastest: float) -> Array:
     """Foretell every observation as if none had been made: by recipe, culture and warmth alone, shape (observations,)."""
     unknowns = Unknowns(ask)
-    return np.asarray(_predict(ask, unknowns, unknowns.centre[:, None], fastest)[:, 0])
+    return np.asarray(alone(_predicting(ask, unknowns, unknowns.centre[:, None], fastest))[:, 0])
 
 
 def _gravity(state: Array) -> Array:
@@ -195,7 +196,7 @@ class Fit:
     aside: tuple[int, ...] = ()  #: Numbers of the readings that were set aside.
 
 
-def fitted(ask: ForecastAsk, unknowns: Unknowns, fastest: float) -> Fit:
+def fitting(ask: ForecastAsk, unknowns: Unknowns, fastest: float) -> Computing[Fit]:
     """Find the likeliest unknowns and their covariance by Gauss-Newton with priors.
 
     One wrong reading does not govern: where a reading lies far from what the others foretell, misfits count as Student-t, and
@@ -205,19 +206,22 @@ def fitted(ask: ForecastAsk, unknowns: Unknowns, fastest: float) -> Fit:
     centre = unknowns.centre
     if not ask.observations:
         return Fit(centre.copy(), unknowns.covariance, 1.0)
-    plain = _descend(ask, unknowns, fastest, centre, ITERATIONS, robust=False)
+    plain = yield from _descending(ask, unknowns, fastest, centre, ITERATIONS, robust=False)
     everything = np.ones(len(plain.left), bool)
     together = plain.fit(everything)
     alone = np.max(np.abs(plain.left)) > SUSPECT  # else one may pull the fit to itself
     if not alone and (together.wider < AT_ODDS_BY_ONE or np.max(np.abs(plain.from_others)) <= SUSPECT):
         return together
     starts = (centre, plain.theta)
-    some = [_descend(ask, unknowns, fastest, start, ROBUST_ITERATIONS, robust=True) for start in starts]
+    some = []
+    for start in starts:
+        some.append((yield from _descending(ask, unknowns, fastest, start, ROBUST_ITERATIONS, robust=True)))
     best = min(some, key=lambda found: found.heavy_cost)
     aside = np.abs(best.left if alone else best.from_others) > ASIDE
     if not aside.any() or _agreed(best.left, aside):
         return together
-    without = _descend(ask, unknowns, fastest, best.theta, ITERATIONS, robust=False, counts=~aside).fit(~aside)
+    others = yield from _descending(ask, unknowns, fastest, best.theta, ITERATIONS, robust=False, counts=~aside)
+    without = others.fit(~aside)
     return without if alone or without.wider <= ASIDE_WIDER else together
 
 
@@ -261,7 +265,7 @@ class _Descent:
         return Fit(self.theta, covariance, wider, tuple(int(i) for i in np.flatnonzero(~counts)))
 
 
-def _descend(
+def _descending(
     ask: ForecastAsk,
     unknowns: Unknowns,
     fastest: float,
@@ -269,7 +273,7 @@ def _descend(
     iterations: int,
     robust: bool,
     counts: NDArray[np.bool_] | None = None,
-) -> _Descent:
+) -> Computing[_Descent]:
     """Walk down from a start by Gauss-Newton; robust: a reading counts the less the farther it is off.
 
     Args:
@@ -286,7 +290,7 @@ def _descend(
     jacobian, weight = np.zeros((len(value), len(theta))), np.ones(len(value))
     for _ in range(iterations):
         nudged = np.column_stack([theta, theta[:, None] + NUDGE * np.eye(len(theta))])
-        predicted = _predict(ask, unknowns, nudged, fastest)
+        predicted = yield from _predicting(ask, unknowns, nudged, fastest)
         jacobian = (predicted[:, 1:] - predicted[:, :1]) / NUDGE / sd[:, None]
         misfit = (value - predicted[:, 0]) / sd
         weight = (STUDENT + 1) / (STUDENT + misfit**2) if robust else np.ones(len(value))

@@ -1,4 +1,4 @@
-"""A brew with what happens to it, and the one integrator of the house: from event to event, on stacked members.
+"""A brew with what happens to it, computed from event to event on stacked members.
 
 A batch is started once; then it may be drawn from, topped up, given starter, blended, thinned, moved to another vessel.
 Batch and continuous brewing are the same with fewer or more events. What is dissolved leaves and comes by volume; of
@@ -30,8 +30,8 @@ from .ferment import (
     start_state,
     surface_factor,
 )
+from .integrator import Computing, Leg, alone
 from .liquid import Inert, Liquid
-from .rates import rates_of
 from .temperature import Course, ratios_over
 
 Array = NDArray[np.float64]
@@ -154,42 +154,6 @@ def _poured(state: Array, now: Fill, liquid: Liquid) -> Fill:
     )
 
 
-def integrate(state: Array, k: Kinetics, yeast: Array, bacteria: Array, steps_days: Array) -> Array:
-    """Integrate by Runge-Kutta steps of fourth order; the only place in the house that does.
-
-    Args:
-        state: At the start, shape (8, n).
-        k: Vigour and the rest.
-        yeast, bacteria: Temperature ratios by step, shape (steps,) or (steps, n). [-]
-        steps_days: Length of each step, shape (steps,). [d]
-
-    Returns: States at every edge of a step, shape (steps + 1, 8, n).
-    """
-    course = np.empty((len(yeast) + 1, *state.shape))
-    course[0] = state
-    rates = rates_of(k, state.shape[1])
-    first, second, third, fourth, there = (np.empty(state.shape) for _ in range(5))
-    for i, step in enumerate(steps_days):
-        here, after = course[i], course[i + 1]
-        rates.step(yeast[i], bacteria[i])
-        rates(here, first)
-        rates(_ahead(here, first, step / 2, there), second)
-        rates(_ahead(here, second, step / 2, there), third)
-        rates(_ahead(here, third, step, there), fourth)
-        second += third
-        second *= 2
-        second += first
-        second += fourth
-        np.maximum(_ahead(here, second, step / 6, there), 0.0, out=after)
-    return course
-
-
-def _ahead(state: Array, rate: Array, days: float, out: Array) -> Array:
-    """Write where a state comes to at a rate. [d]"""
-    np.multiply(rate, days, out)
-    return np.add(state, out, out)
-
-
 @dataclass(frozen=True)
 class BatchCourse:
     """A computed batch. An event's day stands twice: before and after it."""
@@ -265,6 +229,19 @@ def run(
 
     Returns: States at every step, and before and after every event.
     """
+    return alone(running(batch, days, start=start, kinetics=kinetics, step_days=step_days, ratios=ratios))
+
+
+def running(
+    batch: Batch,
+    days: float,
+    *,
+    start: Array | None = None,
+    kinetics: Kinetics | None = None,
+    step_days: float = STEP_DAYS,
+    ratios: Ratios | None = None,
+) -> Computing[BatchCourse]:
+    """Compute a batch as `run` does, side by side with others."""
     state = batch.first_state() if start is None else start
     kinetics = kinetics or Kinetics(batch.recipe.vigour, batch.recipe.vigour)
     return _carried(batch, state, batch.first_fill(), batch.from_day, days, kinetics, step_days, ratios)
@@ -289,7 +266,7 @@ def carry_on(
         kinetics: Of the members.
         step_days: Longest step. [d]
     """
-    return _carried(batch, state, fill, from_day, days, kinetics, step_days, None)
+    return alone(_carried(batch, state, fill, from_day, days, kinetics, step_days, None))
 
 
 def _carried(
@@ -301,7 +278,7 @@ def _carried(
     kinetics: Kinetics,
     step_days: float,
     ratios: Ratios | None,
-) -> BatchCourse:
+) -> Computing[BatchCourse]:
     work = ratios or (lambda edges: ratios_over(batch.course, edges))
     days: list[Array] = []
     states: list[Array] = []
@@ -312,7 +289,7 @@ def _carried(
         until = end if event is None else event.day
         edges = _edges(here, until, step_days) if until > here else np.array([here])
         k = _fed_and_aired(kinetics, fill)
-        some = integrate(state, k, *work(edges), np.diff(edges)) if len(edges) > 1 else state[None]
+        some = (yield Leg(state, k, *work(edges), np.diff(edges))) if len(edges) > 1 else state[None]
         days.append(edges)
         states.append(some)
         fills.append(fill)

@@ -1,7 +1,7 @@
 """What a first ferment starts with, and what may differ between brews.
 
 The state of all brews, or of all members of an ensemble, is one stacked array of shape (8, n); `rates.py` says how quickly each part
-of it changes, and `batch.py` integrates it.
+of it changes, and `integrator.py` integrates it.
 """
 
 from __future__ import annotations
@@ -169,13 +169,13 @@ class Kinetics:
 
     yeast: Any = 1.0  #: v_y
     bacteria: Any = 1.0  #: v_b
-    surface: float = 1.0  #: a
-    air: float = 1.0  #: 1 under cloth, 0 in a closed bottle
+    surface: Any = 1.0  #: a
+    air: Any = 1.0  #: 1 under cloth, 0 in a closed bottle
     gluconic: Any = 1.0  #: factor on gluconic acid formed
     oxidation: Any = 1.0  #: factor on alcohol oxidised
     ethanol_yield: Any = ETHANOL_YIELD  #: [g/g]
-    food: float = 1.0  #: n: how far the leaf feeds both
-    oxygen: float = np.inf  #: Most acid that the air through the surface allows at 25 degC, as acetic [g/(L d)]
+    food: Any = 1.0  #: n: how far the leaf feeds both
+    oxygen: Any = np.inf  #: Most acid that the air through the surface allows at 25 degC, as acetic [g/(L d)]
 
 
 def food(leaf_g_per_l: float) -> float:

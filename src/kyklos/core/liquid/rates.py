@@ -52,8 +52,7 @@ def rates_of(k: Kinetics, members: int) -> Rates:
         k: Of the members.
         members: How many there are.
     """
-    closed = isinstance(k.air, float) and k.air == 0.0
-    return ClosedRates(k, members) if closed else OpenRates(k, members)
+    return OpenRates(k, members) if np.any(k.air) else ClosedRates(k, members)
 
 
 class OpenRates:
@@ -68,7 +67,7 @@ class OpenRates:
         self.speed[2:5] *= k.air
         self.speed[2] *= k.gluconic
         self.speed[3] *= k.oxidation
-        self.aired = not np.isfinite(k.oxygen)
+        self.aired = not np.all(np.isfinite(k.oxygen))
         self.acidity, self.spare = np.empty(members), np.empty(members)
         self.slowed = np.empty((2, members))
         self.food, self.below, self.doing = (np.empty((6, members)) for _ in range(3))

@@ -19,8 +19,9 @@ from ..forecast.ask import ForecastAsk
 from ..judging.observations import SeenLook
 from ..judging.safety import BrewFacts, PhReading, Verdict, judge
 from ..liquid import Batch, Kinetics, Recipe
-from ..liquid.batch import BatchCourse, carry_on, integrate
+from ..liquid.batch import BatchCourse, carry_on
 from ..liquid.ferment import CO2, MONO, STEP_DAYS, SUCROSE, food
+from ..liquid.integrator import integrate
 from ..liquid.temperature import steady, step_ratios
 from .world import DAYS, World, world
 

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from ..base import limit, require_between
 from ..liquid import Batch, Course, Draw, Kinetics, Pour, Recipe, acids, run
-from ..liquid.batch import BACTERIA_STAYING, MOST_DRAWN, YEAST_STAYING, BatchCourse, integrate
+from ..liquid.batch import BACTERIA_STAYING, MOST_DRAWN, YEAST_STAYING, BatchCourse
 from ..liquid.events import Event
 from ..liquid.ferment import (
     ACETIC,
@@ -34,6 +34,7 @@ from ..liquid.ferment import (
     step_length,
     surface_factor,
 )
+from ..liquid.integrator import integrate
 from ..liquid.liquid import Inert, sweet_tea_of
 from ..liquid.temperature import ratios_over, yeast_ratio
 

@@ -13,9 +13,10 @@ from numpy.typing import NDArray
 
 from ..base import limit, require_between
 from ..liquid import Course, Draw, Kinetics, Point, Pour, Recipe, acids
-from ..liquid.batch import BACTERIA_STAYING, YEAST_STAYING, Fill, integrate
+from ..liquid.batch import BACTERIA_STAYING, YEAST_STAYING, Fill
 from ..liquid.events import Event
 from ..liquid.ferment import ACETIC, CO2, GLUCONIC, food, oxygen, step_length, surface_factor
+from ..liquid.integrator import integrate
 from ..liquid.liquid import sweet_tea_of
 from ..liquid.taste import TASTE_STEEPNESS
 from ..liquid.temperature import ratios_over, yeast_ratio

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime
 from functools import lru_cache
@@ -12,8 +13,9 @@ from sqlalchemy.orm import Session, object_session
 
 from ...core.base.kinds import SeenKind
 from ...core.brewing.planner import prior_on
-from ...core.forecast import Forecast, ForecastAsk, Posterior, Prior, forecast
+from ...core.forecast import Forecast, ForecastAsk, Posterior, Prior, carry_together, forecast
 from ...core.forecast.ask import MEASURED_SD_K, UNMEASURED_SD_K
+from ...core.forecast.hindsight import without_last
 from ...core.forecast.prior import culture_prior
 from ...core.liquid import Batch, Draw, Kinetics, Point, Pour, run, teas
 from ...core.liquid.batch import fill_at
@@ -193,6 +195,18 @@ def forecast_ask_of(session: Session, brew: Brew) -> ForecastAsk:
         return _ask(brew, prior_of(brew.culture, brew.pitched_at, brew.tea), points_of(session, brew.honey_share))
 
     return remembered(session, ("forecast ask", brew.id, hour), make)
+
+
+def foretell_together(session: Session, brews: Sequence[Brew]) -> None:
+    """Foretell several brews side by side, so that each is then answered from memory."""
+    carry_together([forecast_ask_of(session, brew) for brew in brews])
+
+
+def foretell_with_before(session: Session, brew: Brew) -> None:
+    """Foretell a brew beside what was foretold before its last reading or taste: its page tells what that changed."""
+    ask = forecast_ask_of(session, brew)
+    before = without_last(ask)
+    carry_together([ask] if before is None else [ask, before[0]])
 
 
 def forecast_of(session: Session, brew: Brew) -> Forecast:

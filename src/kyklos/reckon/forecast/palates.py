@@ -8,7 +8,7 @@ import numpy as np
 from sqlalchemy.orm import Session, object_session
 
 from ...core.base.kinds import SeenKind
-from ...core.forecast import forecast
+from ...core.forecast import ForecastAsk, carry_together, forecast
 from ...core.forecast.palate import Palate, Tasted, learn
 from ...core.liquid import Point, taste
 from ...store.file.session import context_of
@@ -52,7 +52,9 @@ def _tasted_by(session: Session, before: datetime | None) -> dict[tuple[str, boo
     """Put together what ended brews taught, as it is kept, and what those that stand teach now."""
     names = {taster.id: taster.name for taster in queries.tasters_of(session)}
     rows = [(jun, *one) for jun in (False, True) for one in lessons.tasted(session, jun)]
-    for brew in _tasted_now(session):
+    standing = _tasted_now(session)
+    carry_together([_untasted(brew) for brew in standing if not brew.runs])
+    for brew in standing:
         rows += [(is_jun(brew), *one) for one in tasted_of(brew)]
     now = (before or LATEST).timestamp()
     rows = [row for row in rows if row[3] <= now]
@@ -90,15 +92,19 @@ def tasted_of(brew: Brew) -> list[tuple[int, int, float, float, float]]:
     return [(one.taster_id, one.score, one.at.timestamp(), acidity, sd) for one, acidity, sd in known]
 
 
+def _untasted(brew: Brew, until: datetime | None = None) -> ForecastAsk:
+    from .forecasting import untasted
+
+    return untasted(brew, until)
+
+
 def acidity_then(brew: Brew, tasting: Tasting) -> tuple[float, float]:
     """Return how sour a brew was when it was tasted, and the sd of that. [g/L, ln]
 
     A batch's is read from all that is measured of it; a tapped vessel's from what was known then, for what is drawn and poured in
     later must not change what a taste taught.
     """
-    from .forecasting import untasted
-
-    ask = untasted(brew, tasting.at if brew.runs else None)
+    ask = _untasted(brew, tasting.at if brew.runs else None)
     day = max(0.0, days_between(brew.pitched_at, tasting.at))
     near = [
         o.value

@@ -51,12 +51,15 @@ def state_of(session: Session) -> FileState:
     return FileState(str(session.get_bind().engine.url), *row)
 
 
-def state_for(session: Session, state: FileState, kinds: Sequence[type[Base]]) -> FileState:
-    """Return the state in which the file was when a row of some kinds was last written; lessons do not count."""
-    names = [kind.__tablename__ for kind in kinds]
-    last = session.scalar(select(func.max(Touched.change_id)).where(Touched.name.in_(names), Touched.refers.is_(False)))
-    landed = state.landed if LANDED & set(names) else None
-    return state._replace(change=last, lesson=None, stale=0, landed=landed)
+def states_for(session: Session, state: FileState, several: Sequence[Sequence[type[Base]]]) -> list[FileState]:
+    """Return for several sets of kinds the state in which the file was when a row of them was last written; lessons do not count."""
+    names = [[kind.__tablename__ for kind in kinds] for kinds in several]
+    written = [select(func.max(Touched.change_id)).where(Touched.name.in_(some), Touched.refers.is_(False)).scalar_subquery() for some in names]
+    row = session.execute(select(*written)).one()
+    return [
+        state._replace(change=last, lesson=None, stale=0, landed=state.landed if LANDED & set(some) else None)
+        for last, some in zip(row, names, strict=True)
+    ]
 
 
 def follow(session: HouseSession, was: FileState, now: FileState) -> bool:

@@ -18,6 +18,7 @@ from ..records.base import Base
 T = TypeVar("T")
 ROOM = 256
 _known: OrderedDict[Hashable, Any] = OrderedDict()
+_wanted: dict[tuple[type[Base], ...], None] = {}  #: Sets of kinds of which a state was ever wanted.
 _lock = Lock()
 
 
@@ -49,9 +50,13 @@ def state_of(session: Session) -> FileState:
 
 
 def _state_for(session: Session, kinds: tuple[type[Base], ...]) -> FileState:
+    """Return in which state the file is as far as some kinds go; all that was ever wanted of this is asked in one question."""
     answers = context_of(session).answers
     if kinds not in answers:
-        answers[kinds] = following.state_for(session, state_of(session), kinds)
+        with _lock:
+            _wanted.setdefault(kinds)
+            several = list(_wanted)
+        answers.update(zip(several, following.states_for(session, state_of(session), several), strict=True))
     return cast(FileState, answers[kinds])
 
 

@@ -5,7 +5,21 @@ from __future__ import annotations
 from datetime import datetime, timedelta
 from typing import Any
 
-from sqlalchemy import Float, Integer, String, bindparam, cast, func, or_, select, text, type_coerce, union_all
+from sqlalchemy import (
+    Float,
+    Integer,
+    String,
+    bindparam,
+    cast,
+    func,
+    literal,
+    null,
+    or_,
+    select,
+    text,
+    type_coerce,
+    union_all,
+)
 from sqlalchemy.orm import Session
 
 from ..records import Addition, Brew, BrewDisc, Culture, Disc, Gift, StarterLot, Transfer, UtcTime, Vessel
@@ -21,7 +35,7 @@ def _day(column: Any) -> Any:
     return cast(func.julianday(column), Float) - bindparam("today", type_=Float)
 
 
-def asked(session: Session, query: Any, now: datetime, since: float = EVER, line: int = 0) -> Any:
+def asked(session: Session, query: Any, now: datetime, since: float = EVER, line: int = 0, **more: Any) -> Any:
     """Return the rows of one of the questions below.
 
     Args:
@@ -30,9 +44,10 @@ def asked(session: Session, query: Any, now: datetime, since: float = EVER, line
         now: The moment.
         since: What ended before is left out. [d from now]
         line: Number of a culture, where the question is of one line; 0: of all.
+        more: What else the question asks for, by name.
     """
     first = ALWAYS if since == EVER else now + timedelta(days=since)
-    return session.execute(query, {"today": now.timestamp() / 86400 + JULIAN_1970, "since": first, "line": line}).all()
+    return session.execute(query, {"today": now.timestamp() / 86400 + JULIAN_1970, "since": first, "line": line, **more}).all()
 
 
 BREWS = select(
@@ -67,43 +82,89 @@ CHANGES = union_all(
 
 
 LINE = bindparam("line", type_=Integer)
-BREWS_OF_LINE, DISCS_OF_LINE = BREWS.where(Brew.culture_id == LINE), DISCS.where(Disc.culture_id == LINE)
 _owned = union_all(
     select(Brew.liquid_id.label("liquid")).where(Brew.culture_id == LINE),
     select(StarterLot.liquid_id).where(StarterLot.culture_id == LINE),
 ).subquery()
-CHANGES_OF_LINE = union_all(
-    select(LINE, _day(Addition.at), Addition.litres).join(_owned, Addition.liquid_id == _owned.c.liquid),
-    select(LINE, _day(Transfer.at), Transfer.litres).join(_owned, Transfer.target_id == _owned.c.liquid),
-    select(LINE, _day(Transfer.at), -Transfer.litres).join(_owned, Transfer.source_id == _owned.c.liquid),
-).order_by(text("1, 2"))  #: As CHANGES, of one line and of all times.
-EVERY_BREW = (
-    select(Brew.id, Culture.name, Vessel.name, Brew.pitched_at, Brew.ended_at, Brew.status, Brew.honey_share)
-    .join(Culture, Culture.id == Brew.culture_id)
-    .join(Vessel, Vessel.id == Brew.vessel_id)
-    .where(Brew.culture_id == LINE)
+_changes = union_all(
+    select(_day(Addition.at).label("day"), Addition.litres.label("litres")).join(_owned, Addition.liquid_id == _owned.c.liquid),
+    select(_day(Transfer.at), Transfer.litres).join(_owned, Transfer.target_id == _owned.c.liquid),
+    select(_day(Transfer.at), -Transfer.litres).join(_owned, Transfer.source_id == _owned.c.liquid),
+).subquery()
+_running = select(func.sum(_changes.c.litres).over(order_by=_changes.c.day).label("lived")).subquery()
+#: Of one line and of all times: the most that ever lived, what lives now, and the day of the last change. [L, L, d from today]
+LIVED_OF_LINE = select(
+    select(func.max(_running.c.lived)).scalar_subquery(), func.sum(_changes.c.litres), func.max(_changes.c.day)
 )
-EVERY_DISC = (
-    select(
-        Disc.id, Disc.name, Disc.made_at, Disc.ended_at, Disc.ended_as,
-        Culture.name, Culture.started_at, Brew.ended_at, Brew.pitched_at,
-    )
+_things = union_all(
+    select(Brew.ended_at.label("ended")).where(Brew.culture_id == LINE),
+    select(Disc.ended_at).where(Disc.culture_id == LINE),
+).subquery()
+#: How many brews and discs a line has, how many of them ended, and the day of the last end. [d from today]
+THINGS_OF_LINE = select(func.count(), func.count(_things.c.ended), _day(func.max(_things.c.ended))).select_from(_things)
+_beads = union_all(
+    select(literal("brew").label("kind"), Brew.id.label("number"), Brew.pitched_at.label("began")).where(Brew.culture_id == LINE),
+    select(literal("disc"), Disc.id, _born)
     .join(Culture, Culture.id == Disc.culture_id)
     .outerjoin(Brew, Brew.id == Disc.born_brew_id)
-    .where(Disc.culture_id == LINE)
-)  # fmt: skip
-GIFTS = select(Gift.culture_id, _day(Gift.at), Gift.outward).where(Gift.at >= SINCE, or_(LINE == 0, Gift.culture_id == LINE))
+    .where(Disc.culture_id == LINE),
+).subquery()
+#: A page of a line's brews and discs, in order of time: their kind and number.
+BEADS_OF_PAGE = (
+    select(_beads.c.kind, _beads.c.number)
+    .order_by(_beads.c.began, _beads.c.kind, _beads.c.number)
+    .limit(bindparam("most", type_=Integer))
+    .offset(bindparam("skipped", type_=Integer))
+)
+NUMBERS: Any = bindparam("numbers", expanding=True)
+EVERY_BREW = (
+    select(Brew.id, Vessel.name, Brew.pitched_at, Brew.ended_at, Brew.status, Brew.honey_share)
+    .join(Vessel, Vessel.id == Brew.vessel_id)
+    .where(Brew.id.in_(NUMBERS))
+)
+EVERY_DISC = (
+    select(Disc.id, Disc.name, Disc.made_at, Disc.ended_at, Disc.ended_as, Culture.started_at, Brew.ended_at, Brew.pitched_at)
+    .join(Culture, Culture.id == Disc.culture_id)
+    .outerjoin(Brew, Brew.id == Disc.born_brew_id)
+    .where(Disc.id.in_(NUMBERS))
+)
+GIFTS = select(Gift.culture_id, _day(Gift.at), Gift.outward).where(Gift.at >= SINCE)
 POURED = (
     select(StarterLot.culture_id, Brew.culture_id, _day(Transfer.at))
     .join(Transfer, Transfer.source_id == StarterLot.liquid_id)
     .join(Brew, Brew.liquid_id == Transfer.target_id)
-    .where(StarterLot.culture_id != Brew.culture_id, Transfer.at >= SINCE, or_(LINE == 0, StarterLot.culture_id == LINE))
+    .where(StarterLot.culture_id != Brew.culture_id, Transfer.at >= SINCE)
 )
 JOINED = (
     select(Disc.culture_id, Brew.culture_id, _day(BrewDisc.since))
     .join(BrewDisc, BrewDisc.disc_id == Disc.id)
     .join(Brew, Brew.id == BrewDisc.brew_id)
-    .where(Disc.culture_id != Brew.culture_id, BrewDisc.since >= SINCE, or_(LINE == 0, Disc.culture_id == LINE))
+    .where(Disc.culture_id != Brew.culture_id, BrewDisc.since >= SINCE)
+)
+
+
+def _counted(word: Any, other: Any, at: Any) -> Any:
+    """Ask how often something passed in one way from a line to another, and when it last did."""
+    return select(word.label("word"), other.label("other"), func.count().label("times"), _day(func.max(at)).label("last"))
+
+
+_other = null()
+#: What passed from one line, of all times: the way, the other line where there is one, how often, and the last day. [d from today]
+PASSED_OF_LINE = union_all(
+    _counted(literal("received"), _other, Gift.at).where(Gift.culture_id == LINE, Gift.outward.is_(False)).having(func.count() > 0),
+    _counted(literal("given"), _other, Gift.at).where(Gift.culture_id == LINE, Gift.outward).having(func.count() > 0),
+    _counted(literal("poured into"), Brew.culture_id, Transfer.at)
+    .select_from(StarterLot)
+    .join(Transfer, Transfer.source_id == StarterLot.liquid_id)
+    .join(Brew, Brew.liquid_id == Transfer.target_id)
+    .where(StarterLot.culture_id == LINE, Brew.culture_id != LINE)
+    .group_by(Brew.culture_id),
+    _counted(literal("joined"), Brew.culture_id, BrewDisc.since)
+    .select_from(Disc)
+    .join(BrewDisc, BrewDisc.disc_id == Disc.id)
+    .join(Brew, Brew.id == BrewDisc.brew_id)
+    .where(Disc.culture_id == LINE, Brew.culture_id != LINE)
+    .group_by(Brew.culture_id),
 )
 
 

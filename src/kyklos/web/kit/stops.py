@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, fields
 from datetime import datetime, timedelta
 from typing import Any
@@ -21,6 +22,7 @@ from ...drawing.curve import Curve, CurveFacts, curve
 from ...drawing.dial import Dial, DialFacts, dial
 from ...drawing.sour_line import SourLine, sour_line
 from ...reckon.brewing.remedies import remedies_of
+from ...reckon.forecast.forecasting import foretell_together
 from ...reckon.judging.attention import Attention, attention_of, tasted_days, windows_of
 from ...reckon.judging.next_steps import next_steps_of
 from ...reckon.tapped import TappedStanding, standing_of
@@ -115,6 +117,12 @@ def _dial_of(known: Attention) -> Dial:
             seed=brew.id,
         )
     )
+
+
+def stops_of(session: Session, brews: Sequence[Brew], now: datetime, house: Household) -> list[Stop]:
+    """Put together all that is shown of several living brews, foretold side by side."""
+    foretell_together(session, brews)
+    return [stop_of(session, brew, now, house) for brew in brews]
 
 
 def stop_of(session: Session, brew: Brew, now: datetime, house: Household) -> Stop:

@@ -22,7 +22,7 @@ from ....store.records import Brew
 from ...kit.acting import act
 from ...kit.bottle_groups import BottleGroup, groups_of
 from ...kit.render import page
-from ...kit.stops import Stop, stop_of
+from ...kit.stops import Stop, stop_of, stops_of
 from ...kit.words import day_word, window_word
 from .lanes import today_here
 from .routes import bp
@@ -80,7 +80,7 @@ def _page(status: int = 200, problems: dict[str, str] | None = None) -> Response
     if row is not None:
         context |= {"rows": rows_of(row.leaves, row.returns), "bottles": bottles_before(row.returns)}
     if gone:
-        stops = [stop_of(g.session, b, g.now, g.household) for b in queries.living_brews(g.session)]
+        stops = stops_of(g.session, queries.living_brews(g.session), g.now, g.household)
         wanting = [s for s in stops if s.due.kind != DueKind.NOTHING]
         context["hotels"] = [v.name for v in queries.vessels(g.session) if v.kind == VesselKind.HOTEL and v.standings]
         context["catch_up"] = sorted(wanting, key=lambda s: catch_up_key(attention_of(g.session, s.brew, g.now)))

@@ -23,7 +23,7 @@ from ....store.read import planning_queries, queries
 from ...kit.acting import act, in_units
 from ...kit.bottle_groups import groups_of
 from ...kit.small_dues import hotels_told, small_dues
-from ...kit.stops import Stop, stop_of
+from ...kit.stops import Stop, stops_of
 from .lanes import DRAWS_AHEAD_DAYS, today_here
 from .routes import bp
 
@@ -101,8 +101,8 @@ def calendar_of() -> bytes:
     out.add("prodid", "-//Kyklos//Round//EN")
     out.add("version", "2.0")
     out.add("x-wr-calname", f"Kyklos, {' '.join(g.household.name.split())}")
-    for brew in queries.living_brews(g.session):
-        for event in _of_brew(stop_of(g.session, brew, g.now, g.household)):
+    for stop in stops_of(g.session, queries.living_brews(g.session), g.now, g.household):
+        for event in _of_brew(stop):
             out.add_component(event)
     cellar, almanac = _page_of("cellar.show"), _page_of("almanac.show")
     for group in groups_of(queries.bottles(g.session, BottleState.WARM), g.now):

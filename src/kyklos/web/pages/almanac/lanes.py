@@ -22,7 +22,7 @@ from ...kit.acting import in_units
 from ...kit.bottle_groups import BottleGroup, groups_of
 from ...kit.first_names import called_by
 from ...kit.small_dues import HotelTold, hotels_told
-from ...kit.stops import Stop, stop_of
+from ...kit.stops import Stop, stops_of
 from ...kit.words import day_word, local
 
 COURSE_POINTS, DRAWN_POINTS = 8, 60  #: So many colours a ribbon has along its course; more where it is drawn from.
@@ -121,7 +121,7 @@ def lanes_of(behind: int) -> list[LaneFacts]:
         behind: Days shown before today.
     """
     standing = {brew.id: brew for brew in queries.living_brews(g.session)}
-    stops = {number: stop_of(g.session, brew, g.now, g.household) for number, brew in standing.items()}
+    stops = {stop.brew.id: stop for stop in stops_of(g.session, list(standing.values()), g.now, g.household)}
     past, planned = _brews(behind), planning_queries.planned_days(g.session)
     hotels = {hotel.vessel_id: hotel for hotel in hotels_told(g.session, g.now)}
     out = []

@@ -47,6 +47,7 @@ def context_of(brew: Brew, **more: Any) -> Mapping[str, Any]:
     """Put together what the pages of a living brew show."""
     from .futures import future_context
 
+    forecasting.foretell_with_before(g.session, brew)
     stop = stop_of(g.session, brew, g.now, g.household)
     return {
         "stop": stop,

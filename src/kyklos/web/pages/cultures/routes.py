@@ -27,7 +27,7 @@ from .forms import CultureForm, GiftForm, ReceiveForm, RuleForm
 from .naming import age_days, born_at, lot_words, source_words
 from .place import bp
 
-TABLE_ROWS = 200  #: Of a line on one page of its table.
+TABLE_ROWS = 60  #: Of a line on one page of its table.
 GONE_SHOWN, BREWS_SHOWN = 12, 8  #: Of a line's discs that ended, and of its brews, the last ones are listed.
 
 
@@ -57,19 +57,18 @@ def table() -> Response:
     shown = next((line for line in lines if line.id == asked), lines[0] if lines else None)
     if asked is not None and (shown is None or shown.id != asked):
         abort(404)
-    rows = strands.rows_of(shown.id) if shown is not None else []
-    pages = -(-len(rows) // TABLE_ROWS)
+    pages = -(-strands.count_of(shown.id) // TABLE_ROWS) if shown is not None else 0
     number = min(whole(request.args.get("page"), 1, 10_000) or pages, max(pages, 1))  # the last one, unless asked: what is newest
     return page(
         "cultures/table.html",
         lines=lines,
         shown=shown,
-        words=strands.words_of(strands.lines_of(only=shown.id)) if shown is not None else [],
-        rows=rows[(number - 1) * TABLE_ROWS : number * TABLE_ROWS],
+        words=strands.words_of(shown.id) if shown is not None else [],
+        rows=strands.rows_of(shown.id, (number - 1) * TABLE_ROWS, TABLE_ROWS) if shown is not None else [],
         number=number,
         pages=pages,
         state_words=strands.state_words,
-        generations=lineages.generations(g.session),
+        generations=lineages.generations(g.session) if "generations" in request.args else None,
     )
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any, NamedTuple
 
@@ -38,7 +38,6 @@ LEAST_DAYS = 60.0  #: The braid shows at least so much of time. [d]
 class StrandRow(NamedTuple):
     """A bead in the table that says what the braid shows."""
 
-    line: str
     node: Node
     what: str
     began: datetime
@@ -52,17 +51,24 @@ def state_words(state: str) -> str:
     return {"alive": "in its vessel", "held": "held back", "kept": "kept"}.get(state, ENDS.get(state, state).lower())
 
 
-def rows_of(line_number: int) -> list[StrandRow]:
-    """List every brew and disc of a line, in order of time."""
-    out: list[StrandRow] = []
-    for number, line, vessel, began, ended, status, honey in strand_rows.asked(g.session, strand_rows.EVERY_BREW, g.now, line=line_number):
+def rows_of(line_number: int, skipped: int, most: int) -> list[StrandRow]:
+    """List a page of a line's brews and discs, in order of time."""
+    beads = [(kind, number) for kind, number in strand_rows.asked(g.session, strand_rows.BEADS_OF_PAGE, g.now, line=line_number, skipped=skipped, most=most)]
+    brews, discs = ([number for kind, number in beads if kind == wanted] for wanted in (NodeKind.BREW, NodeKind.DISC))
+    found: dict[Node, StrandRow] = {}
+    for number, vessel, began, ended, status, honey in strand_rows.asked(g.session, strand_rows.EVERY_BREW, g.now, numbers=brews):
         state = "alive" if status == BrewStatus.FERMENTING else status
         diet = "honey" if is_all_honey(honey) else f"{100 * honey:.0f} % honey" if honey > 0 else "sugar"
-        out.append(StrandRow(line, (NodeKind.BREW, number), vessel, began, ended, state, diet))
-    for number, name, made, ended, ended_as, line, started, brew_end, brew_start in strand_rows.asked(g.session, strand_rows.EVERY_DISC, g.now, line=line_number):
+        found[NodeKind.BREW, number] = StrandRow((NodeKind.BREW, number), vessel, began, ended, state, diet)
+    for number, name, made, ended, ended_as, started, brew_end, brew_start in strand_rows.asked(g.session, strand_rows.EVERY_DISC, g.now, numbers=discs):
         began = made or brew_end or brew_start or started
-        out.append(StrandRow(line, (NodeKind.DISC, number), name, began, ended, ended_as or "kept", ""))
-    return sorted(out, key=lambda row: (row.began, row.node))
+        found[NodeKind.DISC, number] = StrandRow((NodeKind.DISC, number), name, began, ended, ended_as or "kept", "")
+    return [found[bead] for bead in beads]
+
+
+def count_of(line_number: int) -> int:
+    """Count a line's brews and discs."""
+    return int(strand_rows.asked(g.session, strand_rows.THINGS_OF_LINE, g.now, line=line_number)[0][0])
 
 
 def _says(name: str, began: str, state: str) -> str:
@@ -71,14 +77,13 @@ def _says(name: str, began: str, state: str) -> str:
     return f"{name}, {int(began[8:10])} {MONTHS[int(began[5:7]) - 1]} {began[:4]}{words}"
 
 
-def _beads_of(since: float, only: int | None = None) -> dict[int, list[Bead]]:
-    """List the beads of each line, or of one; moments stay as the database has them, as there may be thousands."""
+def _beads_of(since: float) -> dict[int, list[Bead]]:
+    """List the beads of each line; moments stay as the database has them, as there may be thousands."""
     out = defaultdict[int, list[Bead]](list)
-    brews, discs = (strand_rows.BREWS, strand_rows.DISCS) if only is None else (strand_rows.BREWS_OF_LINE, strand_rows.DISCS_OF_LINE)
-    for number, line, vessel, began, day, end, status, honey in strand_rows.asked(g.session, brews, g.now, since, only or 0):
+    for number, line, vessel, began, day, end, status, honey in strand_rows.asked(g.session, strand_rows.BREWS, g.now, since):
         state = "alive" if status == BrewStatus.FERMENTING else status
         out[line].append(Bead(f"brew-{number}", day, end, "brew", state, _says(vessel, began, state), honey))
-    for number, line, name, began, day, end, ended_as in strand_rows.asked(g.session, discs, g.now, since, only or 0):
+    for number, line, name, began, day, end, ended_as in strand_rows.asked(g.session, strand_rows.DISCS, g.now, since):
         state = ended_as or "kept"
         out[line].append(Bead(f"disc-{number}", day, end, "disc", state, _says(name, began, state)))
     return out
@@ -94,10 +99,9 @@ def _alive() -> dict[int, float]:
     return out
 
 
-def _volumes(since: float, only: int | None = None) -> tuple[dict[int, list[tuple[float, float]]], dict[int, float]]:
+def _volumes(since: float) -> tuple[dict[int, list[tuple[float, float]]], dict[int, float]]:
     """Sum what lives of each line over time, and say when nothing did any more. [d from today, L]"""
-    query = strand_rows.CHANGES if only is None else strand_rows.CHANGES_OF_LINE
-    changes = strand_rows.asked(g.session, query, g.now, since, only or 0)
+    changes = strand_rows.asked(g.session, strand_rows.CHANGES, g.now, since)
     lived: dict[int, float] = {}
     if since > EVER:  # what lived before is what lives now, less what changed since
         lived = _alive()
@@ -116,24 +120,22 @@ def _volumes(since: float, only: int | None = None) -> tuple[dict[int, list[tupl
     return out, left
 
 
-def _passings(since: float, only: int | None = None) -> dict[int, list[Passing]]:
+def _passings(since: float) -> dict[int, list[Passing]]:
     """List what passed between lines, and over the threshold."""
     out: dict[int, list[Passing]] = defaultdict(list)
-    for line, day, outward in strand_rows.asked(g.session, strand_rows.GIFTS, g.now, since, only or 0):
+    for line, day, outward in strand_rows.asked(g.session, strand_rows.GIFTS, g.now, since):
         out[line].append(Passing(day, "given" if outward else "received", None, not outward))
     for word, query in (("poured into", strand_rows.POURED), ("joined", strand_rows.JOINED)):
-        for source, target, day in strand_rows.asked(g.session, query, g.now, since, only or 0):
+        for source, target, day in strand_rows.asked(g.session, query, g.now, since):
             out[source].append(Passing(day, word, target))
     return out
 
 
-def lines_of(since: float = EVER, only: int | None = None) -> list[LineFacts]:
-    """Put the lines together for the braid: every one, or those that lived since a day, or only one. [d from today]"""
-    beads, (volumes, empty), passings = _beads_of(since, only), _volumes(since, only), _passings(since, only)
+def lines_of(since: float = EVER) -> list[LineFacts]:
+    """Put the lines together for the braid: every one, or those that lived since a day. [d from today]"""
+    beads, (volumes, empty), passings = _beads_of(since), _volumes(since), _passings(since)
     out = []
     for number, name, started, parent in strand_rows.asked(g.session, strand_rows.LINES, g.now):
-        if only not in {None, number}:
-            continue
         own = beads[number]
         if since > EVER and not own and number not in volumes:
             continue
@@ -144,38 +146,26 @@ def lines_of(since: float = EVER, only: int | None = None) -> list[LineFacts]:
     return out
 
 
-@dataclass(frozen=True, slots=True)
-class LineWords:
-    """What the braid shows of a line besides its beads, in words."""
-
-    name: str
-    says: tuple[str, ...]
-
-
-def words_of(facts: list[LineFacts]) -> list[LineWords]:
-    """Return when lines began, from whom, how much of them lived, what passed on and when they ended."""
-    names = {number: name for number, name, *_ in strand_rows.asked(g.session, strand_rows.LINES, g.now)}
+def words_of(line_number: int) -> list[str]:
+    """Return when a line began, from whom, how much of it lived, what passed on and when it ended."""
+    lines = {number: (name, started, parent) for number, name, started, parent in strand_rows.asked(g.session, strand_rows.LINES, g.now)}
+    _, started, parent = lines[line_number]
 
     def date(day: float) -> str:
         return day_word(g.now + timedelta(days=day), g.now, g.household.zone)
 
-    out = []
-    for line in facts:
-        parent = f", parted from {names[line.parent]}" if line.parent in names else ""
-        says = [f"Began {date(line.started)}{parent}."]
-        if line.volumes:
-            most = max(litres for _, litres in line.volumes)
-            now = line.volumes[-1][1]
-            says.append(
-                f"{units.words(now, 'volume', g.units)} of it live now, at most {units.words(most, 'volume', g.units)}."
-            )
-        for passing in line.passings:
-            where = f" {names[passing.other]}" if passing.other in names else ""
-            says.append(f"{passing.word.capitalize()}{where} {date(passing.day)}.")
-        if line.ended is not None:
-            says.append(f"Nothing of it lived any more {date(line.ended)}.")
-        out.append(LineWords(line.name, tuple(says)))
-    return out
+    says = [f"Began {date(started)}{f', parted from {lines[parent][0]}' if parent in lines else ''}."]
+    most, now, changed = strand_rows.asked(g.session, strand_rows.LIVED_OF_LINE, g.now, line=line_number)[0]
+    if most is not None:
+        alive, ever = (units.words(max(0.0, litres), "volume", g.units) for litres in (now, most))
+        says.append(f"{alive} of it live now, at most {ever}.")
+    for word, other, times, day in strand_rows.asked(g.session, strand_rows.PASSED_OF_LINE, g.now, line=line_number):
+        where = f" {lines[other][0]}" if other in lines else ""
+        says.append(f"{word.capitalize()}{where} {date(day) if times == 1 else f'{times} times, last {date(day)}'}.")
+    things, ended, last = strand_rows.asked(g.session, strand_rows.THINGS_OF_LINE, g.now, line=line_number)[0]
+    if things and things == ended and (now or 0.0) < LITTLE_L:
+        says.append(f"Nothing of it lived any more {date(max(changed, last))}.")
+    return says
 
 
 def braid_of(span: str) -> Braid:

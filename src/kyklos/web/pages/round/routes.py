@@ -31,7 +31,7 @@ from ...kit.bottle_groups import BottleGroup, groups_of, shown_group
 from ...kit.rack import RackShelf, ShownLot, shelves_of
 from ...kit.render import page
 from ...kit.small_dues import SmallDue, small_dues
-from ...kit.stops import Stop, stop_of
+from ...kit.stops import Stop, stops_of
 
 LEAST_WAIT = 2.0  #: A shorter wait is not worth a word. [d]
 bp = Blueprint("round", __name__, template_folder="templates")
@@ -73,7 +73,7 @@ class Walk:
 
 def walk_of(brews: Sequence[Brew]) -> Walk:
     """Put the round together: living brews by place, warm bottles."""
-    stops = [stop_of(g.session, brew, g.now, g.household) for brew in brews]
+    stops = stops_of(g.session, brews, g.now, g.household)
     stops.sort(key=lambda s: not s.due.urgent)
     wanting = [s for s in stops if s.due.kind != DueKind.NOTHING]
     lots = lots_of(alike_in(queries.bottles(g.session, BottleState.WARM), g.now))
