@@ -5,6 +5,8 @@ BIN := $(VENV)/bin
 PIP := $(BIN)/python -m pip install -q --disable-pip-version-check --require-hashes
 QUIET := 2>&1 | { grep -v "is ignored" || true; }
 PORT ?= 8017
+# What Python compiled is kept beside it, whatever the shell says: every start and every test reads it.
+export PYTHONDONTWRITEBYTECODE :=
 .DEFAULT_GOAL := demo
 SHELL := bash
 .SHELLFLAGS := -o pipefail -ec
