@@ -589,3 +589,39 @@ def test_a_thing_that_came_or_went_in_is_neither_seen_nor_tasted_nor_bought(line
     quick = understand(line, KITCHEN)
     assert (quick.surface, list(quick.tastes)) == ("", [])
     assert bought_said(line, goods()) is None
+
+
+def test_a_ph_beside_a_temperature_is_no_range_of_warmth():
+    """"3.2 and 23c" is how sour and how warm; "18 to 23c" is a low and a high."""
+    both, ends = understand("jar one 3.2 and 23c", KITCHEN), understand("jar one 18 to 23c", KITCHEN)
+    assert (both.ph, both.celsius, both.low_c) == (3.2, 23, None)
+    assert (ends.ph, ends.low_c, ends.high_c) == (None, 18, 23)
+
+
+@pytest.mark.parametrize(
+    "line, leads",
+    [
+        ("is jar one safe", "jar"), ("when is jar one ready", "jar"), ("gone friday till monday", "away"), ("cleaned the crock tap", "care"),
+        ("new cloth for jar one", "care"), ("we are out of honey", "shopping"), ("buy sugar", "shopping"), ("turned the heater to 26", "heater"),
+    ],
+)  # fmt: skip
+def test_what_measures_nothing_leads_to_the_page_that_it_is_about(line, leads):
+    """A question, an errand, a heater that was set: nothing of it is written as a reading, a taste or a purchase."""
+    quick = understand(line, KITCHEN)
+    assert quick.leads.to == leads
+    assert (quick.ph, quick.celsius, quick.surface, list(quick.tastes)) == (None, None, "", [])
+    assert bought_said(line, goods()) is None
+
+
+@pytest.mark.parametrize("line", ["took the disc out of jar one", "is this mold? jar one", "drank 1 l out of the crock"])
+def test_what_only_sounds_like_an_errand_leads_to_none(line):
+    """A disc that was taken out is none that lies there; mould asked about opens the guided look; a drink is a drink."""
+    quick = understand(line, KITCHEN)
+    assert quick.leads is None
+    assert quick.surface != "disc"
+
+
+def test_a_lovely_smell_is_no_taste():
+    """It says nothing of how the brew tastes; said with a taste it does."""
+    assert understand("jar one smells like apples, lovely", KITCHEN).tastes == []
+    assert understand("jar one tastes lovely", KITCHEN).tastes != []

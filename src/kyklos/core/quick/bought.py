@@ -16,7 +16,7 @@ from ..supply.goods import Good, of_own_name
 from .words import same_word
 
 LONGEST = 120  #: A line of this kind is no longer. [letters]
-BOUGHT = {"bought", "buy", "got", "purchased"}
+BOUGHT = {"bought", "got", "purchased"}
 LIVING = {"disc", "scoby", "starter", "culture", "pellicle", "mother"}
 COUNTED = {"counted", "count", "left"}
 _UNITS = {

@@ -27,9 +27,9 @@ import re
 from ..judging import OBSERVATIONS
 from ..judging.observations import CARRY_ON, ORDER
 from ..liquid.taste import score_word
-from . import numbers
+from . import beside, numbers
 from .amounts import PUT, TOOK, QuickAmount, amount_at, past_verb, source_at, volume_at
-from .openings import Leads, Opening, has_a_colour
+from .openings import ASKING, Leads, Opening, has_a_colour, turns_a_heater
 from .reader import LONGEST, Reader, Rule
 from .said import Context, Named, Quick, QuickDoubt
 from .time import UNITS as TIMES
@@ -38,28 +38,8 @@ from .words import FILLERS, NO_NAME, Meaning, exact_name, near_name, phrase_at
 
 __all__ = ["LONGEST", "understand"]
 
+SEEN = {"surface", "sign", "smell"}
 VERB_NEAR = 3  #: "gave maria a jug": so many words back a verb still counts.
-TO_DO = {"remind", "remember", "todo", "must", "should", "need", "plan", "when", "why", "how", "can", "could", "will", "shall"}
-NEW = {"batch", "started", "brewed", "brewing"}  #: A volume beside these is of a new brew.
-NOT = {"no", "not", "never", "without", "isn't", "isnt", "wasn't", "wasnt", "hasn't", "doesn't", "don't", "didn't", "didnt", "nor", "nobody", "none"}
-DENIED_VERBS = {"didn't", "didnt", "don't", "doesn't", "nobody", "none"}  #: Before "think it was too sour": what is thought is denied too.
-LEFT = {"gave", "given", "gifted", "tossed", "threw", "thrown", "chucked", "binned", "dumped", "composted", "dried", "discarded", "sold", "sent",
-        "split", "parted", "peeled", "cut", "halved", "trimmed", "fell", "sank", "sunk"}  # fmt: skip
-#: Verbs by which a disc leaves, or is worked on: nothing is seen on the brew.
-USED = {"poured", "threw", "tossed", "dumped", "made", "kept", "bottled", "turned", "saved", "clean", "cleaned", "tipped", "added", "add"}
-#: Beside these vinegar is a thing, not a taste.
-SPLASH = {"splash", "dash", "drop", "drops", "spoon", "spoonful", "glug"}  #: Of vinegar: a thing as well.
-GOOD = {"good", "nice", "great", "lovely", "perfect"}  #: Before what is seen they say nothing of the taste.
-VESSELS = {"jar", "jars", "crock", "vessel", "carboy", "demijohn", "pot", "bucket", "bottle", "bottles"}
-DRY = {"sugar", "honey", "salt", "raisins", "ginger", "fruit", "berries", "leaves", "flour"}  #: A cup of it is no liquid.
-STOOD = {"sat", "stood", "stayed", "held", "kept", "was"}
-SOFTENED = {"sign", "signs", "of", "any", "yet", "so", "really", "too", "very", "quite", "a", "the", "that", "bit", "at", "all",
-            "more", "even", "as", "much", "like"}  # fmt: skip
-SAYING = {":", "says", "finds", "thinks", "said", "found", "thought", "reckons", "it", "it's", "its", "is", "still", "say",
-          "think", "find", "as", "likes"}  # fmt: skip
-SMELLING = {"smells", "smell", "smelled", "smelt", "smelling"}
-SMELL_LIKE = {"like", "of", "a", "bit", "slightly", "quite", "really", "very", "strongly", "strong", "little", "is", "the",
-              "faintly", "more", "still", "so", "now"}  # fmt: skip
 
 
 def _amount(r: Reader, at: int) -> int:
@@ -84,9 +64,9 @@ def _bare_volume(r: Reader, at: int) -> int:
     volume = volume_at([*r.words[:at], r.words[at].lstrip("+-"), *r.words[at + 1 :]], at)
     if volume is None:
         return 0
-    if NEW & set(r.words) or r.word(at + volume[0]) in DRY:
+    if beside.NEW & set(r.words) or r.word(at + volume[0]) in beside.DRY:
         return r.keep(at, volume[0])
-    if r.word(at + volume[0]) in VESSELS or (r.word(at - 3) == "between" and r.word(at - 1) == "and"):  # "a 4 gallon jar": how large it is
+    if r.word(at + volume[0]) in beside.VESSELS or (r.word(at - 3) == "between" and r.word(at - 1) == "and"):  # "a 4 gallon jar": how large it is
         first = at - 2 if r.word(at - 1) in {"and", "to", "or"} and r.number(at - 2) is not None else at
         if first < at and r.out.ph == r.number(first):
             r.out.ph, r.out.doubts = None, [doubt for doubt in r.out.doubts if doubt.text != r.word(first)]
@@ -111,15 +91,22 @@ def _bare_volume(r: Reader, at: int) -> int:
 
 def _reminder(r: Reader, at: int) -> int:
     """Keep what is still to be done, or is asked, as a note: it is no reading, and its day is to come."""
-    if at or r.word(0) not in TO_DO:
+    if at or r.word(0) not in beside.TO_DO:
         return 0
+    if r.word(0) in ASKING and any((found := phrase_at(r.words, place)) is not None and found[1].group in SEEN for place in range(len(r.words))):
+        return 0  # "is this mould?": the guided look answers
     next((place for place in range(len(r.words)) if _vessel(r, place)), None)
     return r.keep(0, len(r.words))
 
 
+def _heater(r: Reader, at: int) -> int:
+    """Keep the degrees to which a heater is set as a note."""
+    return r.keep(at, 1) if r.number(at) is not None and turns_a_heater(r.words) else 0
+
+
 def _time(r: Reader, at: int) -> int:
     before = r.words[at]
-    if before == "at" and r.word(at - 1) in STOOD:
+    if before == "at" and r.word(at - 1) in beside.STOOD:
         return 0  # "sat at 17": how warm
     if before in {"noon", "night", "morning", "evening"} and r.when.clock is not None:
         return 0
@@ -182,7 +169,7 @@ def _taster(r: Reader, at: int) -> int:
     if r.word(at) in {"both", "everyone", "everybody", "we"} and len(r.context.tasters) > 1:
         length, found = 1, list(r.context.tasters)
         said = phrase_at(r.words, _past_saying(r, at + 1))
-        if (said is None and r.word(at) != "both") or (said is not None and said[1].group != "taste") or r.word(at + 1) in SMELLING:
+        if (said is None and r.word(at) != "both") or (said is not None and said[1].group != "taste") or r.word(at + 1) in beside.SMELLING:
             return 0
         r.waiting = tuple(found)
         return _past_saying(r, at + 1) - at
@@ -210,7 +197,7 @@ def _taster(r: Reader, at: int) -> int:
 def _past_saying(r: Reader, at: int) -> int:
     """Step over "says it's", if a taste follows."""
     end = at
-    while r.word(end) in SAYING | {"both", "all"}:
+    while r.word(end) in beside.SAYING | {"both", "all"}:
         end += 1
     return end if end == at or phrase_at(r.words, end) is not None else at + (r.word(at) in {":", "says"})
 
@@ -263,10 +250,10 @@ def _tool(r: Reader, key: str) -> None:
 
 def _denied(r: Reader, at: int) -> int:
     """Keep what is denied as a note: "no mould", "not ready yet"."""
-    if r.word(at) not in NOT or ((found := phrase_at(r.words, at)) is not None and found[1].group != "note"):
+    if r.word(at) not in beside.NOT or ((found := phrase_at(r.words, at)) is not None and found[1].group != "note"):
         return 0
     end = at + 1
-    little = SOFTENED | SAYING | {"was", "were", "be", "been"} if r.word(at) in DENIED_VERBS else SOFTENED
+    little = beside.SOFTENED | beside.SAYING | {"was", "were", "be", "been"} if r.word(at) in beside.DENIED_VERBS else beside.SOFTENED
     while r.word(end) in little:
         end += 1
     if (meant := phrase_at(r.words, end)) is not None:
@@ -279,10 +266,10 @@ def _smell(r: Reader, at: int) -> int:
     if r.word(at + 1) == "smell" and (found := phrase_at(["smells", "of", r.word(at)], 0)) is not None and found[0] == 3 and found[1].group == "smell":
         _seen(r, found[1])
         return 2
-    if r.word(at) not in SMELLING or phrase_at(r.words, at) is not None:
+    if r.word(at) not in beside.SMELLING or phrase_at(r.words, at) is not None:
         return 0
     end = at + 1
-    while r.word(end) in SMELL_LIKE:
+    while r.word(end) in beside.SMELL_LIKE:
         end += 1
     for before in (["smells", "of"], ["smells"]):
         found = phrase_at([*before, *r.words[end : end + 4]], 0)
@@ -297,10 +284,13 @@ def _is_a_thing(r: Reader, meaning: Meaning, at: int, count: int) -> bool:
     """Return whether words that may say a taste or a look name a thing here: the old disc that left, vinegar poured out, good bubbles."""
     words = set(r.words)
     if meaning.group == "surface" and meaning.key == "disc":
-        return bool(words & LEFT) or (r.word(0) in {"got", "received"} and "from" in words)
+        taken = bool(beside.TAKEN_OUT & set(r.words[max(0, at - VERB_NEAR) : at]))
+        return taken or bool(words & beside.LEFT) or (r.word(0) in {"got", "received"} and "from" in words)
     if meaning.group == "taste" and r.word(at) == "vinegar":
-        return bool(words & (USED | SPLASH))
-    if meaning.group == "taste" and count == 1 and r.word(at) in GOOD:
+        return bool(words & (beside.USED | beside.SPLASH))
+    if meaning.group == "taste" and count == 1 and r.word(at) in beside.GOOD:
+        if beside.SMELLING & set(r.words[:at]) and not words & {"taste", "tastes", "tasted"}:
+            return True  # a lovely smell
         after = phrase_at(r.words, at + 1)
         return r.word(at + 1).startswith(("bubbl", "fizz", "film", "disc", "scoby")) or (after is not None and after[1].group in {"sign", "surface"})
     return False
@@ -311,7 +301,7 @@ def _phrase(r: Reader, at: int) -> int:
     if found is None:
         return 0
     count, meaning, mended = found
-    if meaning.group == "surface" and meaning.key == "disc" and not r.out.surface and has_a_colour(r.words, NOT):
+    if meaning.group == "surface" and meaning.key == "disc" and not r.out.surface and has_a_colour(r.words, beside.NOT):
         r.out.leads = Leads(Opening.LOOK)
         return r.keep(at, count)
     if meaning.group == "note" or _is_a_thing(r, meaning, at, count):
@@ -357,6 +347,7 @@ BESIDE: tuple[Rule, ...] = (_vessel, _time, numbers.warmth, numbers.ph)
 RULES: tuple[Rule, ...] = (
     _bare_vessel,
     _reminder,
+    _heater,
     _denied,
     _another_jar,
     _vessel,

@@ -127,8 +127,8 @@ def warmth_range(r: Reader, at: int) -> int:
     elif low_word or not re.fullmatch(r"-\d+(\.\d+)?", joined):
         return 0
     second = r.number(place)
-    if second is None:
-        return 0
+    if second is None or (not low_word and "." in r.word(at + between) and PH_SURE[0] <= first <= PH_SURE[1] < abs(second)):
+        return 0  # "3.2 and 23c": a pH, and how warm
     unit_two, used = _unit(r, place + 1)
     unit = unit_two or unit_one or ("f" if r.context.us else "c")
     ends = sorted(_in_c(abs(value), unit) for value in (first, second))

@@ -19,6 +19,10 @@ class Opening(StrEnum):
     LABEL = "label"
     LOOK = "look"
     MOVE = "move"
+    JAR = "jar"  #: What is asked about a jar stands on its page.
+    CARE = "care"
+    HEATER = "heater"
+    SHOPPING = "shopping"
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +43,12 @@ COLOURED = {"tea", "teas", "jar", "crock", "leaf", "strings", "bits", "flakes", 
 GONE = {"away", "holiday", "holidays", "vacation", "travelling", "traveling"}
 GOING = {"going", "go", "leaving", "off", "on", "we're", "i'm", "be"}
 MOVED = {"moved", "move"}
+ASKING = {"is", "are", "when", "what", "what's", "whats", "why", "how", "who", "which", "where", "can", "could", "does", "do", "did", "will", "shall"}
+CLEANED = {"cleaned", "washed", "changed", "replaced", "scrubbed", "descaled", "sanitised", "sanitized", "new"}
+CLEANED_THINGS = {"tap", "spigot", "cloth", "cloths", "bottles", "gasket", "gaskets", "seal", "seals", "strainer", "siphon"}
+HEATERS = {"heater", "mat", "thermostat"}
+TURNED = {"turned", "turn", "set", "put", "raised", "lowered"}
+OUT_OF = {"", "we", "are", "we're", "i'm", "am", "ran", "run", "nearly", "almost", "all"}  #: Before "out of honey": nothing was taken out of a jar.
 
 
 def _in(words: Sequence[str], phrase: Sequence[str]) -> bool:
@@ -74,6 +84,29 @@ def has_a_colour(words: Sequence[str], denying: Collection[str]) -> bool:
     )
 
 
+def turns_a_heater(words: Collection[str]) -> bool:
+    """Return whether a line sets a heater: its degrees are where that stands, and no brew is as warm yet.
+
+    >>> turns_a_heater("turned the heater to 26".split()), turns_a_heater("jar one 26c on the mat".split())
+    (True, False)
+    """
+    return bool(HEATERS & set(words) and TURNED & set(words))
+
+
+def _leads_elsewhere(words: Sequence[str], said: set[str], measured: bool) -> Opening | None:
+    """Return which page of the house a line is about that measures nothing; None: no such page."""
+    if measured:
+        return None
+    if words[0] in ASKING:
+        return Opening.JAR
+    if turns_a_heater(said):
+        return Opening.HEATER
+    if said & CLEANED and said & CLEANED_THINGS:
+        return Opening.CARE
+    bare = _in(words, ("out", "of")) and words[max(0, words.index("out") - 1)] in OUT_OF | {"out"}
+    return Opening.SHOPPING if bare or words[0] == "buy" else None
+
+
 def opening_of(words: Sequence[str], now: datetime, measured: bool) -> Leads | None:
     """Return where a line leads; None: nowhere.
 
@@ -85,17 +118,23 @@ def opening_of(words: Sequence[str], now: datetime, measured: bool) -> Leads | N
     >>> opening_of("going away friday to monday".split(), datetime(2027, 2, 18), False).days
     (datetime.date(2027, 2, 19), datetime.date(2027, 2, 22))
     """
+    if not words:
+        return None
     said = set(words)
     if said & GONE and (said & GOING or words[0] in GONE or {"from", "to"} <= said):
         return Leads(Opening.AWAY, _coming(words, now))
+    if words[0] == "gone" and (days := _coming(words, now)):
+        return Leads(Opening.AWAY, days)
+    if (after := _leads_elsewhere(words, said, measured)) is not None:
+        return Leads(after)
     if said & {"calibrated", "calibrate"} and (not measured or (said & BUFFER_7 and said & BUFFER_4)):
         return Leads(Opening.CALIBRATE)
-    if words and words[0] == "label" and not measured:
+    if words[0] == "label" and not measured:
         return Leads(Opening.LABEL)
-    if words and not measured and (words[0] in BREWED or (words[0] == "started" and said & NEW_BREW)):
+    if not measured and (words[0] in BREWED or (words[0] == "started" and said & NEW_BREW)):
         return Leads(Opening.BREW_DAY)
     if said & ODD or any(_in(words, phrase) for phrase in DRY):
         return Leads(Opening.LOOK)
-    if words and words[0] in MOVED:
+    if words[0] in MOVED:
         return Leads(Opening.MOVE)
     return None

@@ -253,7 +253,10 @@ def _tell(line: str, chosen: Chosen, brews: Sequence[Brew], context: Context) ->
     return _of_brew(line, quick, chosen, brews)
 
 
-WITHOUT_A_JAR = {Opening.AWAY: "the page of an absence", Opening.CALIBRATE: "your instruments", Opening.BREW_DAY: "a brew day"}
+WITHOUT_A_JAR = {
+    Opening.AWAY: "the page of an absence", Opening.CALIBRATE: "your instruments", Opening.BREW_DAY: "a brew day",
+    Opening.CARE: "what was washed and changed", Opening.SHOPPING: "the shopping list",
+}  # fmt: skip
 
 
 def _opens(line: str, quick: Quick, leads: Leads) -> Understood:
@@ -263,6 +266,10 @@ def _opens(line: str, quick: Quick, leads: Leads) -> Understood:
         at = url_for("almanac.away", **days)
     elif leads.to is Opening.CALIBRATE:
         at = url_for("instruments.show")
+    elif leads.to is Opening.CARE:
+        at = url_for("notebook.care")
+    elif leads.to is Opening.SHOPPING:
+        at = url_for("supply.shopping")
     else:
         vessels = {brew.id: brew.vessel_id for brew in queries.standing_brews(g.session)}
         named = vessels.get(quick.vessels[0].key) if len(quick.vessels) == 1 else None
@@ -323,6 +330,10 @@ def _page_of(opening: Opening, brew: Brew) -> tuple[str, str]:
     name = brew.vessel.name
     if opening is Opening.LABEL:
         return url_for("brew_day.label", number=brew.id), f"the label of {name}"
+    if opening is Opening.JAR:
+        return url_for("brews.show", number=brew.id), f"the page of {name}"
+    if opening is Opening.HEATER:
+        return url_for("vessels.edit", number=brew.vessel_id), f"{name} and its heater"
     if opening is Opening.MOVE:
         return url_for("brews.happened", number=brew.id, do="move") + "#do-move", f"where {name} went"
     return url_for("brews.inspect", number=brew.id), f"the guided look at {name}"

@@ -1,0 +1,26 @@
+"""Words that say how another one is meant: what is denied, asked, still to be done, or a thing rather than a taste."""
+
+from .openings import ASKING
+
+TO_DO = {"remind", "remember", "todo", "must", "should", "need", "plan"} | ASKING
+NEW = {"batch", "started", "brewed", "brewing"}  #: A volume beside these is of a new brew.
+NOT = {"no", "not", "never", "without", "isn't", "isnt", "wasn't", "wasnt", "hasn't", "doesn't", "don't", "didn't", "didnt", "nor", "nobody", "none"}
+DENIED_VERBS = {"didn't", "didnt", "don't", "doesn't", "nobody", "none"}  #: Before "think it was too sour": what is thought is denied too.
+LEFT = {"gave", "given", "gifted", "tossed", "threw", "thrown", "chucked", "binned", "dumped", "composted", "dried", "discarded", "sold", "sent",
+        "split", "parted", "peeled", "cut", "halved", "trimmed", "fell", "sank", "sunk"}  # fmt: skip
+#: Verbs by which a disc leaves, or is worked on: nothing is seen on the brew.
+TAKEN_OUT = {"took", "taken", "removed", "pulled", "lifted"}  #: Just before a disc: it was taken out.
+USED = {"poured", "threw", "tossed", "dumped", "made", "kept", "bottled", "turned", "saved", "clean", "cleaned", "tipped", "added", "add"}
+#: Beside these vinegar is a thing, not a taste.
+SPLASH = {"splash", "dash", "drop", "drops", "spoon", "spoonful", "glug"}  #: Of vinegar: a thing as well.
+GOOD = {"good", "nice", "great", "lovely", "perfect"}  #: Before what is seen they say nothing of the taste.
+VESSELS = {"jar", "jars", "crock", "vessel", "carboy", "demijohn", "pot", "bucket", "bottle", "bottles"}
+DRY = {"sugar", "honey", "salt", "raisins", "ginger", "fruit", "berries", "leaves", "flour"}  #: A cup of it is no liquid.
+STOOD = {"sat", "stood", "stayed", "held", "kept", "was"}
+SOFTENED = {"sign", "signs", "of", "any", "yet", "so", "really", "too", "very", "quite", "a", "the", "that", "bit", "at", "all",
+            "more", "even", "as", "much", "like"}  # fmt: skip
+SAYING = {":", "says", "finds", "thinks", "said", "found", "thought", "reckons", "it", "it's", "its", "is", "still", "say",
+          "think", "find", "as", "likes"}  # fmt: skip
+SMELLING = {"smells", "smell", "smelled", "smelt", "smelling"}
+SMELL_LIKE = {"like", "of", "a", "bit", "slightly", "quite", "really", "very", "strongly", "strong", "little", "is", "the",
+              "faintly", "more", "still", "so", "now"}  # fmt: skip
