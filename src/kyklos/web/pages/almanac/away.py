@@ -23,7 +23,7 @@ from ...kit.acting import act
 from ...kit.bottle_groups import BottleGroup, groups_of
 from ...kit.render import page
 from ...kit.stops import Stop, stop_of, stops_of
-from ...kit.words import day_word, window_word
+from ...kit.words import day_word, right_word
 from .lanes import today_here
 from .routes import bp
 
@@ -53,7 +53,7 @@ def _brings(brew: Brew, option: Any) -> str:
     if option.kind == "volume":
         when = brew.pitched_at + timedelta(days=option.window.p50)
         return f"right about {day_word(when, g.now, g.household.zone)}"
-    return f"right {window_word(brew.pitched_at, option.window, g.now, g.household.zone)}"
+    return f"right {right_word(brew.pitched_at, option.window, g.now, g.household.zone)}"
 
 
 def rows_of(leaves: date, returns: date) -> list[AwayRow]:
@@ -66,11 +66,11 @@ def rows_of(leaves: date, returns: date) -> list[AwayRow]:
     return out
 
 
-def bottles_before(returns: date) -> list[tuple[BottleGroup, datetime]]:
-    """List bottles that must be cold before the return."""
-    back = _moment(returns, BACK_AT)
+def bottles_before(leaves: date, returns: date) -> list[tuple[BottleGroup, datetime]]:
+    """List bottles that must be cold before the return, and by when somebody is still here to chill them."""
+    leave, back = _moment(leaves, LEAVES_AT), _moment(returns, BACK_AT)
     rows = [(group, group.alike.chill_at) for group in groups_of(queries.bottles(g.session, BottleState.WARM), g.now)]
-    return [(group, when) for group, when in rows if when is not None and when < back]
+    return [(group, max(g.now, min(when, leave))) for group, when in rows if when is not None and when < back]
 
 
 def _page(status: int = 200, problems: dict[str, str] | None = None) -> Response:
@@ -78,7 +78,7 @@ def _page(status: int = 200, problems: dict[str, str] | None = None) -> Response
     gone = row is not None and row.leaves <= today
     context: dict[str, Any] = {"row": row, "gone": gone, "problems": problems or {}, "least": today.isoformat()}
     if row is not None:
-        context |= {"rows": rows_of(row.leaves, row.returns), "bottles": bottles_before(row.returns)}
+        context |= {"rows": rows_of(row.leaves, row.returns), "bottles": bottles_before(row.leaves, row.returns)}
     if gone:
         stops = stops_of(g.session, queries.living_brews(g.session), g.now, g.household)
         wanting = [s for s in stops if s.due.kind != DueKind.NOTHING]

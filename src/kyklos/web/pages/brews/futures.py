@@ -22,7 +22,7 @@ from ...kit.acting import in_units
 from ...kit.numbers import decimal_of
 from ...kit.render import page
 from ...kit.stops import curve_of, stop_of
-from ...kit.words import chance_word, moved_words, span_word, window_word
+from ...kit.words import chance_word, moved_words, right_word, span_word
 from .routes import bp, brew_of
 
 KINDS = {
@@ -101,7 +101,7 @@ def _day(brew: Brew, text: str) -> float:
 def _lines(brew: Brew, usual: Forecast, then: Forecast, day: float) -> tuple[str, ...]:
     out = []
     for name, window in then.ready.items():
-        says = f"Right for {name} {window_word(brew.pitched_at, window, g.now, g.household.zone)}"
+        says = f"Right for {name} {right_word(brew.pitched_at, window, g.now, g.household.zone)}"
         was = usual.ready[name].p50
         out.append(f"{says}{moved_words(was, window.p50)}.")
     if day < 7:

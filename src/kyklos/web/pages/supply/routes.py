@@ -112,6 +112,7 @@ def _page(status: int = 200, wish: str = "", wish_problem: str = "", problem: st
         "money": telling.money_taken(taken),
         "seasons": through_year,
         "warmer": telling.warmer_says(warm),
+        "said_l": lambda litres: drunk.said_a_week(litres, units.large_l(g.units)),
         "most": [(lane.producer.name, lane.most_l) for lane in plan.in_plan if lane.most_l],
         "vessels": queries.vessels(g.session),
         "planned": any(row.by_plan for row in planning_queries.planned_days(g.session)),
