@@ -2,7 +2,7 @@
 
 import re
 from dataclasses import replace
-from datetime import datetime
+from datetime import date, datetime
 
 import pytest
 from hypothesis import given
@@ -13,6 +13,7 @@ from kyklos.core.quick.bought import bought_said
 from kyklos.core.quick.line import LONGEST, understand
 from kyklos.core.quick.parts import parts_of
 from kyklos.core.quick.said import Context, DeedKind, Named, NamedShelf
+from kyklos.core.quick.wishes import wish_said
 from kyklos.core.quick.words import FILLERS, phrases, tokens
 from kyklos.core.supply.goods import goods
 
@@ -625,3 +626,31 @@ def test_a_lovely_smell_is_no_taste():
     """It says nothing of how the brew tastes; said with a taste it does."""
     assert understand("jar one smells like apples, lovely", KITCHEN).tastes == []
     assert understand("jar one tastes lovely", KITCHEN).tastes != []
+
+
+@pytest.mark.parametrize("line", ["used jar one as vinegar", "jar one bubbling nicely", "meter reads 7.1 in buffer 7", "jar one is hard as a rock"])
+def test_what_says_nothing_of_the_taste_is_no_taste(line):
+    """What it was used for, how it bubbles, what a meter reads in a buffer."""
+    quick = understand(line, KITCHEN)
+    assert (list(quick.tastes), quick.ph) == ([], None)
+
+
+def test_a_volume_is_what_was_done_with_it():
+    """Set aside it is starter, from a burette nothing that left the jar, drawn it is drunk."""
+    aside = understand("set aside 0.5 l of jar one", KITCHEN)
+    assert (aside.deed.kind, aside.deed.litres, aside.amounts) == ("reserved", 0.5, [])
+    assert understand("titrated jar one 8.4 ml", KITCHEN).amounts == []
+    assert understand("drew 0.5 l from jar one", KITCHEN).amounts[0].litres == 0.5
+
+
+def test_bottles_to_be_filled_open_the_harvest_with_their_flavours():
+    """"bottle jar one: 6 damson 2 plain" is no pH of 2."""
+    quick = understand("bottle jar one: 6 damson 2 plain", KITCHEN)
+    assert (quick.ph, quick.deed.kind, [count for count, _ in quick.deed.groups]) == (None, "bottled", [6, 2])
+
+
+def test_a_party_is_guests_and_leaving_an_absence():
+    """Twelve people are no degrees; a journey from Friday is no note of last Friday."""
+    found = wish_said("party on saturday for 12", date(2027, 2, 18), 0.25)
+    assert (found.people, found.litres) == (12, 6.0)
+    assert understand("going to lisbon from friday for a week", KITCHEN).leads.to == "away"

@@ -10,7 +10,7 @@ LEFT = {"gave", "given", "gifted", "tossed", "threw", "thrown", "chucked", "binn
         "split", "parted", "peeled", "cut", "halved", "trimmed", "fell", "sank", "sunk"}  # fmt: skip
 #: Verbs by which a disc leaves, or is worked on: nothing is seen on the brew.
 TAKEN_OUT = {"took", "taken", "removed", "pulled", "lifted"}  #: Just before a disc: it was taken out.
-USED = {"poured", "threw", "tossed", "dumped", "made", "kept", "bottled", "turned", "saved", "clean", "cleaned", "tipped", "added", "add"}
+USED = {"poured", "used", "use", "threw", "tossed", "dumped", "made", "kept", "bottled", "turned", "saved", "clean", "cleaned", "tipped", "added", "add"}
 #: Beside these vinegar is a thing, not a taste.
 SPLASH = {"splash", "dash", "drop", "drops", "spoon", "spoonful", "glug"}  #: Of vinegar: a thing as well.
 GOOD = {"good", "nice", "great", "lovely", "perfect"}  #: Before what is seen they say nothing of the taste.
@@ -24,3 +24,4 @@ SAYING = {":", "says", "finds", "thinks", "said", "found", "thought", "reckons",
 SMELLING = {"smells", "smell", "smelled", "smelt", "smelling"}
 SMELL_LIKE = {"like", "of", "a", "bit", "slightly", "quite", "really", "very", "strongly", "strong", "little", "is", "the",
               "faintly", "more", "still", "so", "now"}  # fmt: skip
+TITRATED = {"titrated", "titration", "titrating", "burette", "naoh", "lye"}  #: Beside these a volume is what the burette gave.

@@ -26,6 +26,7 @@ from .words import FILLERS, NO_NAME, NUMBERS, is_room_again, near_name, phrase_a
 FRIDGE = {"fridge", "refrigerator", "icebox", "cold"}
 OUT_OF = {"out", "from", "off"}
 ALL = {"all", "every", "everything", "both", "rest", "bottles"}
+ASIDE = {"set aside", "put aside", "put by", "reserved"}  #: So starter is kept, named or not.
 BOTTLE_WORDS = {"bottle", "bottles", "bottled"}
 ONE = {"a", "an", "another", "last", "first"}
 MANY = 200  #: More bottles than that are a slip. [bottles]
@@ -168,7 +169,7 @@ def _flavour_at(words: Sequence[str], at: int) -> tuple[int, str] | None:
 
 def _harvest(line: _Line) -> FoundDeed | None:
     """Read "bottled 6", "filled 3 damson 2 plain", "harvested jar one"."""
-    verb = line.verb("bottled")
+    verb = line.verb("bottled") or ((0, 1) if line.words[0] == "bottle" and line.vessel is not None else None)  # "bottle jar one: 6 damson"
     if verb is None:
         return None
     at, length = verb
@@ -211,13 +212,14 @@ def _reserve(line: _Line) -> FoundDeed | None:
     verb = line.verb("reserved")
     if verb is None and "took" in line.words:
         verb = (line.words.index("took"), 1)  # "took 1 cup of starter from jar one"
-    if verb is None or "starter" not in line.words:
+    aside = verb is not None and " ".join(line.words[verb[0] : verb[0] + verb[1]]) in ASIDE
+    if verb is None or ("starter" not in line.words and not aside):
         return None
     for at in range(len(line.words)):
         volume = volume_at(line.words, at)
         if volume is not None:
             taken = set(range(verb[0], verb[0] + verb[1])) | set(range(at, at + volume[0]))
-            taken |= {line.words.index("starter")}
+            taken |= {line.words.index("starter")} if "starter" in line.words else set()
             return FoundDeed(Deed(DeedKind.RESERVED, litres=volume[1]), taken)
     return None
 

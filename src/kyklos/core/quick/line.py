@@ -64,7 +64,7 @@ def _bare_volume(r: Reader, at: int) -> int:
     volume = volume_at([*r.words[:at], r.words[at].lstrip("+-"), *r.words[at + 1 :]], at)
     if volume is None:
         return 0
-    if beside.NEW & set(r.words) or r.word(at + volume[0]) in beside.DRY:
+    if (beside.NEW | beside.TITRATED) & set(r.words) or r.word(at + volume[0]) in beside.DRY:
         return r.keep(at, volume[0])
     if r.word(at + volume[0]) in beside.VESSELS or (r.word(at - 3) == "between" and r.word(at - 1) == "and"):  # "a 4 gallon jar": how large it is
         first = at - 2 if r.word(at - 1) in {"and", "to", "or"} and r.number(at - 2) is not None else at
@@ -288,7 +288,9 @@ def _is_a_thing(r: Reader, meaning: Meaning, at: int, count: int) -> bool:
         return taken or bool(words & beside.LEFT) or (r.word(0) in {"got", "received"} and "from" in words)
     if meaning.group == "taste" and r.word(at) == "vinegar":
         return bool(words & (beside.USED | beside.SPLASH))
-    if meaning.group == "taste" and count == 1 and r.word(at) in beside.GOOD:
+    if meaning.group == "taste" and count == 1 and r.word(at) in beside.GOOD | {"nicely"}:
+        if r.word(at) == "nicely" or r.word(at - 1).startswith(("bubbl", "fizz", "ferment")):
+            return True
         if beside.SMELLING & set(r.words[:at]) and not words & {"taste", "tastes", "tasted"}:
             return True  # a lovely smell
         after = phrase_at(r.words, at + 1)

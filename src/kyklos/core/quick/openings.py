@@ -43,6 +43,7 @@ COLOURED = {"tea", "teas", "jar", "crock", "leaf", "strings", "bits", "flakes", 
 GONE = {"away", "holiday", "holidays", "vacation", "travelling", "traveling"}
 GOING = {"going", "go", "leaving", "off", "on", "we're", "i'm", "be"}
 MOVED = {"moved", "move"}
+LEAVES = {"gone", "going", "leaving", "flying", "off"}
 ASKING = {"is", "are", "when", "what", "what's", "whats", "why", "how", "who", "which", "where", "can", "could", "does", "do", "did", "will", "shall"}
 CLEANED = {"cleaned", "washed", "changed", "replaced", "scrubbed", "descaled", "sanitised", "sanitized", "new"}
 CLEANED_THINGS = {"tap", "spigot", "cloth", "cloths", "bottles", "gasket", "gaskets", "seal", "seals", "strainer", "siphon"}
@@ -123,10 +124,12 @@ def opening_of(words: Sequence[str], now: datetime, measured: bool) -> Leads | N
     said = set(words)
     if said & GONE and (said & GOING or words[0] in GONE or {"from", "to"} <= said):
         return Leads(Opening.AWAY, _coming(words, now))
-    if words[0] == "gone" and (days := _coming(words, now)):
+    if words[0] in LEAVES and (days := _coming(words, now)):
         return Leads(Opening.AWAY, days)
     if (after := _leads_elsewhere(words, said, measured)) is not None:
         return Leads(after)
+    if not measured and said & {"buffer", "buffers"}:
+        return Leads(Opening.CALIBRATE)
     if said & {"calibrated", "calibrate"} and (not measured or (said & BUFFER_7 and said & BUFFER_4)):
         return Leads(Opening.CALIBRATE)
     if words[0] == "label" and not measured:

@@ -18,6 +18,7 @@ from .words import NUMBERS, WEEKDAYS, tokens
 GUESTS, GIFT, MORE = "guests", "gift", "more"
 WISHES = {GUESTS: "Guests", GIFT: "A gift", MORE: "More than usual"}
 _PEOPLE = {"people", "guests", "guest", "persons", "person", "friends", "adults"}
+_PARTY = {"party", "parties", "dinner", "visitors"}
 _GLASSES = {"glasses", "glass"}
 _BOTTLES = {"bottles", "bottle"}
 _GIFT = {"gift", "present", "give", "giving"}
@@ -103,6 +104,8 @@ def _people(words: Sequence[str]) -> float | None:
     """Read how many come: "6 people", or "guests ..., 6 of them"."""
     counted = _before(words, _PEOPLE)
     of_them = next((at for at in range(1, len(words) - 1) if words[at] == "of" and words[at + 1] in {"them", "us"}), None)
+    if counted is None and set(words) & _PARTY:
+        counted = next((n for at, word in enumerate(words[:-1]) if word == "for" and (n := _number(words[at + 1])) is not None), None)
     return counted if counted is not None or of_them is None or not set(words) & _PEOPLE else _number(words[of_them - 1])
 
 
@@ -123,7 +126,7 @@ def wish_said(line: str, today: date, glass_l: float, *, always: bool = False) -
     said = set(words)
     people, glasses, bottles, litres = _people(words), _before(words, _GLASSES), _before(words, _BOTTLES), _volume(words)
     kind = GIFT if said & _GIFT else MORE if said & _MORE else GUESTS if people is not None or said & _PEOPLE or always else ""
-    names_it = (kind == GUESTS and bool(said & (_PEOPLE | {"visitors"}))) or (kind == GIFT and bool(said & {"gift", "present"})) or (kind == MORE and "more" in said)
+    names_it = (kind == GUESTS and bool(said & (_PEOPLE | _PARTY))) or (kind == GIFT and bool(said & {"gift", "present"})) or (kind == MORE and "more" in said)
     when = _day(words, today)
     if not kind or when is None or (not always and not names_it):
         return None

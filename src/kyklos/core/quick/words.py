@@ -20,7 +20,7 @@ NUMBERS = MappingProxyType(
         "nine": "9", "ten": "10", "eleven": "11", "twelve": "12",
     }
 )
-NO_NAME = frozenset(NUMBERS)  #: "one" alone is a count, not the jar of that name.
+NO_NAME = frozenset({*NUMBERS, "rock", "rocks"})  #: "one" alone is a count, not the jar of that name; hard as a rock is no crock.
 WEEKDAYS = ("monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday")
 MONTH_NAMES = ("january", "february", "march", "april", "may", "june", "july", "august", "september", "october", "november", "december")
 MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
@@ -102,7 +102,7 @@ def spelt(word: str) -> str:
     ('strip', 'bubbles', 'cat')
     """
     known = _words()
-    if len(word) < LEAST_FORGIVEN or word in known or not word.isalpha():
+    if len(word) < LEAST_FORGIVEN or word in known or word in FILLERS or not word.isalpha():
         return word
     near = difflib.get_close_matches(word, known, 1, NEARNESS)
     return near[0] if near else word

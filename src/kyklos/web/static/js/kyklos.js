@@ -232,10 +232,10 @@
   });
 
   const zone = document.querySelector(".welcome select[name=zone]");
-  const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
-  if (zone?.value === "UTC" && !zone.form.querySelector(".problem") && [...zone.options].some((one) => one.value === here)) zone.value = here;
-
-  for (const box of document.querySelectorAll("[data-scroll-to]")) box.scrollLeft = Number(box.dataset.scrollTo);
+  if (zone?.value === "UTC" && !zone.form.querySelector(".problem")) {
+    const here = Intl.DateTimeFormat().resolvedOptions().timeZone; // takes a while: asked only where it is wanted
+    if ([...zone.options].some((one) => one.value === here)) zone.value = here;
+  }
 
   const toToday = () => {
     for (const box of document.querySelectorAll(".curve-scroll")) {
@@ -243,7 +243,11 @@
       if (now) box.scrollLeft += now.getBoundingClientRect().left - box.getBoundingClientRect().left - box.clientWidth * 0.6;
     }
   };
-  toToday();
+  /* With the first picture, not before: else the page is laid out twice. */
+  requestAnimationFrame(() => {
+    for (const box of document.querySelectorAll("[data-scroll-to]")) box.scrollLeft = Number(box.dataset.scrollTo);
+    toToday();
+  });
   document.addEventListener("htmx:afterSettle", toToday);
 
   document.addEventListener("htmx:sendError", () => {
