@@ -41,6 +41,7 @@ bench: $(VENV)/dev.stamp
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_forecast.py
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_tapped.py
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_years.py
+	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_readers.py
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_devices.py
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/bench_practice.py
 	OPENBLAS_NUM_THREADS=1 $(BIN)/python tests/malformed.py

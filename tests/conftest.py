@@ -21,7 +21,7 @@ from werkzeug.test import TestResponse
 from kyklos.actions import household, learning
 from kyklos.actions.bottles import filling, harvest
 from kyklos.actions.brewing import pitching, readings
-from kyklos.core.forecast import answer, prior
+from kyklos.core.forecast import answer, prior, rooms
 from kyklos.core.forecast import fit as forecast_fit
 from kyklos.core.forecast.ask import ForecastAsk, Prior
 from kyklos.core.liquid import batch as batch_module
@@ -69,7 +69,7 @@ def _compiled_once(rule):
 
 Rule.compile = _compiled_once
 sign_in.generate_password_hash = security.generate_password_hash = partial(security.generate_password_hash, method="scrypt:1024:8:1")  # strong ones take long, as they should
-answer._room_for = lru_cache(maxsize=400)(answer._room_for.__wrapped__)  # many tests ask the same of the same household
+rooms.room_for = lru_cache(maxsize=400)(rooms.room_for.__wrapped__)  # many tests ask the same of the same household
 _make_engine = database_module.create_engine
 _shared = _make_engine("sqlite://")
 _shared.connect().close()  # so that its dialect knows which SQLite it speaks to

@@ -1,5 +1,8 @@
 """What a page read of the file serves the next one: nothing is asked twice, and nothing that was written since is missed."""
 
+import threading
+import time
+
 import pytest
 from sqlalchemy import event
 
@@ -8,6 +11,7 @@ from kyklos.actions.brewing import readings
 from kyklos.serving.app import create_app
 from kyklos.store.file import database as database_module
 from kyklos.store.file.database import Database
+from kyklos.store.read import memory
 
 PAGES = ("/", "/vessels/", "/cultures/", "/almanac/", "/brews/1")
 
@@ -90,3 +94,30 @@ def test_what_failed_or_is_too_much_is_not_kept(house, monkeypatch):
     house.database.drop_kept()
     assert house.client.get("/brews/999").status_code == 404
     assert ask(house, "/vessels/")[1] > 2
+
+
+def test_two_who_ask_the_same_at_once_have_it_made_once(kitchen):
+    """The second waits for the first; where the first fails, the second makes it."""
+    made, answers = [], []
+
+    def slow():
+        made.append(1)
+        time.sleep(0.2)
+        if len(made) == 1:
+            raise ValueError("the first time it cannot be made")
+        return len(made)
+
+    def ask():
+        with kitchen.database.reader() as session:
+            try:
+                answers.append(memory.remembered(session, "slow", slow))
+            except ValueError:
+                answers.append(None)
+
+    threads = [threading.Thread(target=ask) for _ in range(4)]
+    for one in threads:
+        one.start()
+    for one in threads:
+        one.join()
+    assert len(made) == 2
+    assert sorted(answers, key=str) == [2, 2, 2, None]

@@ -11,6 +11,7 @@ import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
+from threading import RLock
 
 import numpy as np
 from numpy.typing import NDArray
@@ -25,6 +26,7 @@ from ..liquid.ferment import ETHANOL, MONO, SUCROSE, abv_percent, step_length
 from ..liquid.integrator import Computing, alone, together
 from ..liquid.taste import usual_point
 from ..liquid.temperature import ratios_of, yeast_ratio
+from . import rooms
 from .ask import ForecastAsk, Observation
 from .fit import Fit, Unknowns, expected, fastest_of, fitting, running_members
 
@@ -269,40 +271,35 @@ def _carrying(ask: ForecastAsk) -> Computing[Carried]:
 
 def carried(ask: ForecastAsk) -> Carried:
     """Return a brew carried forward member by member, as `forecast` reads it; the first two are the likeliest, and that a degree warmer."""
-    room = _room_for(_whoever(ask))
-    if not room:
-        room.append(alone(_carrying(_whoever(ask))))
-    return room[0]
+    bare = _whoever(ask)
+    room = rooms.room_for(bare)
+    with room.turn:
+        if room.kept is None:
+            room.kept = alone(_carrying(bare))
+        return room.kept
 
 
 def carry_together(asks: Iterable[ForecastAsk]) -> None:
     """Carry many brews forward side by side, so that each is then foretold from memory: ten take little longer than one."""
-    missing = list(dict.fromkeys(one for one in map(_whoever, asks) if not _room_for(one)))
-    for first in range(0, len(missing), MOST_TOGETHER):
-        some = missing[first : first + MOST_TOGETHER]
-        for ask, out in zip(some, together([_carrying(one) for one in some]), strict=True):
-            _room_for(ask).append(out)
+    every = list(dict.fromkeys(map(_whoever, asks)))
+    with _one_at_a_time:
+        missing = [one for one in every if rooms.room_for(one).kept is None]
+        for first in range(0, len(missing), MOST_TOGETHER):
+            some = missing[first : first + MOST_TOGETHER]
+            for ask, out in zip(some, together([_carrying(one) for one in some]), strict=True):
+                rooms.room_for(ask).kept = out
 
 
 def _whoever(ask: ForecastAsk) -> ForecastAsk:
     return replace(ask, points=(), target_ph=None)
 
 
-@lru_cache(maxsize=96)
-def _room_for(ask: ForecastAsk) -> list[Carried]:
-    """Return where a brew's answer is kept once it is known."""
-    return []
-
-
-@lru_cache(maxsize=256)
-def _room_for_fit(ask: ForecastAsk, fastest: float) -> list[Fit]:
-    """Return where a brew's fit is kept once it is known."""
-    return []
+_one_at_a_time = RLock()  #: Two pages that want the same brews compute them once.
 
 
 def forget() -> None:
     """Forget every answer given, as when a model is changed under test."""
-    for memory in (forecast, _room_for, _room_for_fit):
+    for memory in (forecast, rooms.room_for, rooms.room_for_fit):
         memory.cache_clear()
 
 
@@ -314,7 +311,7 @@ def _told_so_far(ask: ForecastAsk) -> ForecastAsk:
 
 
 def _learning(ask: ForecastAsk, fastest: float) -> Computing[Fit]:
-    room = _room_for_fit(ask, fastest)
+    room = rooms.room_for_fit(ask, fastest)
     if not room:
         fit = yield from fitting(ask, Unknowns(ask), fastest)
         room.append(fit)

@@ -6,7 +6,7 @@ from collections import OrderedDict
 from collections.abc import Callable, Hashable, Sequence
 from copy import copy
 from functools import wraps
-from threading import Lock
+from threading import Lock, RLock
 from typing import Any, TypeVar, cast
 
 from sqlalchemy.orm import Session
@@ -19,6 +19,7 @@ T = TypeVar("T")
 ROOM = 256
 _known: OrderedDict[Hashable, Any] = OrderedDict()
 _wanted: dict[tuple[type[Base], ...], None] = {}  #: Sets of kinds of which a state was ever wanted.
+_making: dict[Hashable, Any] = {}  #: Whose turn it is to make an answer that is not known yet.
 _lock = Lock()
 
 
@@ -75,16 +76,29 @@ def remembered(session: Session, key: Hashable, make: Callable[[], T], of: Seque
 
 
 def _kept(whole: Hashable, make: Callable[[], T]) -> T:
-    """Answer from memory, or make it and keep it; what was asked longest ago makes room."""
+    """Answer from memory, or make it and keep it; what was asked longest ago makes room.
+
+    Two who ask the same at once make it once: the second waits for the first. What an answer is made of never asks for that answer,
+    so that nobody waits for who waits for them.
+    """
     with _lock:
         if whole in _known:
             _known.move_to_end(whole)
             return cast(T, _known[whole])
-    made = make()
-    with _lock:
-        _known[whole] = made
-        while len(_known) > ROOM:
-            _known.popitem(last=False)
+        turn = _making.setdefault(whole, RLock())
+    with turn:
+        with _lock:
+            if whole in _known:
+                return cast(T, _known[whole])
+        try:
+            made = make()
+            with _lock:
+                _known[whole] = made
+                while len(_known) > ROOM:
+                    _known.popitem(last=False)
+        finally:
+            with _lock:
+                _making.pop(whole, None)
     return made
 
 
