@@ -654,3 +654,25 @@ def test_a_party_is_guests_and_leaving_an_absence():
     found = wish_said("party on saturday for 12", date(2027, 2, 18), 0.25)
     assert (found.people, found.litres) == (12, 6.0)
     assert understand("going to lisbon from friday for a week", KITCHEN).leads.to == "away"
+
+
+@pytest.mark.parametrize("line", ["jar one dropped from 3.8 to 3.5", "jar one was 3.8 now 3.5"])
+def test_of_then_and_now_the_second_counts(line):
+    """What it was stays a note."""
+    quick = understand(line, KITCHEN)
+    assert quick.ph == 3.5
+    assert "3.8" in quick.note
+
+
+@pytest.mark.parametrize("line, people", [("visitors saturday 4", 4), ("8 for dinner on sunday", 8), ("party on 4 march for 12", 12)])
+def test_people_are_counted_wherever_they_stand(line, people):
+    """A day of the month is none of them."""
+    assert wish_said(line, date(2027, 2, 18), 0.25).people == people
+
+
+def test_what_goes_out_and_in_is_drunk_and_topped_up():
+    """Two volumes, one each way; a volume of starter that nobody set aside is asked about and written nowhere."""
+    out, put = understand("jar one out 2 litres in 1 litre", KITCHEN).amounts
+    assert (out.put, out.litres, put.put, put.litres) == (False, 2, True, 1)
+    assert understand("starter: 1 l of jar one", KITCHEN).amounts == []
+    assert understand("hotel disc moved to jar one", KITCHEN).surface == ""

@@ -21,7 +21,7 @@ SOFTENED = {"sign", "signs", "of", "any", "yet", "so", "really", "too", "very", 
             "more", "even", "as", "much", "like"}  # fmt: skip
 SAYING = {":", "says", "finds", "thinks", "said", "found", "thought", "reckons", "it", "it's", "its", "is", "still", "say",
           "think", "find", "as", "likes"}  # fmt: skip
-SMELLING = {"smells", "smell", "smelled", "smelt", "smelling"}
+SMELLING = {"smells", "smell", "smelled", "smelt", "smelling", "reeks", "reek"}
 SMELL_LIKE = {"like", "of", "a", "bit", "slightly", "quite", "really", "very", "strongly", "strong", "little", "is", "the",
               "faintly", "more", "still", "so", "now"}  # fmt: skip
 TITRATED = {"titrated", "titration", "titrating", "burette", "naoh", "lye"}  #: Beside these a volume is what the burette gave.

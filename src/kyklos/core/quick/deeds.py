@@ -266,8 +266,8 @@ def _move(line: _Line) -> FoundDeed | None:
     return None
 
 
-def _count(line: _Line, before: int) -> tuple[int | None, set[int]]:
-    """Read how many bottles, given just before their name or after the verb; None: all of them."""
+def _count(line: _Line, before: int, after: int) -> tuple[int | None, set[int]]:
+    """Read how many bottles, given just before their name, just after it, or after the verb; None: all of them."""
     for at in range(before - 1, max(-1, before - 4), -1):
         if at < 0:
             break
@@ -279,7 +279,7 @@ def _count(line: _Line, before: int) -> tuple[int | None, set[int]]:
             return None, {at}
         if line.words[at] not in {"the", "of", "my", "our", "bottle", "bottles", "last"}:
             break
-    return None, set()
+    return (None, set()) if (count := line.number(after)) is None else (count, {after})
 
 
 def _hiss(line: _Line, taken: set[int]) -> tuple[int | None, set[int]]:
@@ -332,7 +332,7 @@ def _bottles(line: _Line) -> FoundDeed | None:
         kind = DeedKind.SAID  # a glass of it: the bottle is not gone
         taken = set()
     at = named.at if named is not None else min(about, default=_after_verb(line))
-    count, counted = _count(line, at)
+    count, counted = _count(line, at, max(named.places) + 1 if named is not None else -1)
     spoken = taken | counted | about | (named.places if named is not None else set())
     hiss, hissed = _hiss(line, spoken) if kind in _HEARD else (None, set())
     if count is None and not counted and kind in _SINGLY:

@@ -80,7 +80,13 @@ def _bare_volume(r: Reader, at: int) -> int:
     if sign == "-":
         r.out.amounts.append(QuickAmount("drunk", volume[1], put=False))
         return volume[0]
+    if r.word(at - 1) == "in" and "out" in r.words[:at]:  # "out 2 litres, in 2 litres"
+        r.out.amounts.append(QuickAmount("sweet tea", volume[1], put=True))
+        return volume[0]
     found = next((word for word in reversed(r.words[max(0, at - VERB_NEAR) : at]) if word in TOOK), None)
+    if found is None and "starter" in r.words:
+        r.ask(at, volume[0], "Starter that you saved? Kept as a note: write “set aside” before it.")
+        return r.keep(at, volume[0])
     if found is None:
         r.ask(at, volume[0], "Taken out of it to drink? Taken so: write “added” or “spilt” before it for something else.")
     elif any(word in PUT for word in r.words[max(0, at - VERB_NEAR) : at]):
@@ -284,7 +290,7 @@ def _is_a_thing(r: Reader, meaning: Meaning, at: int, count: int) -> bool:
     """Return whether words that may say a taste or a look name a thing here: the old disc that left, vinegar poured out, good bubbles."""
     words = set(r.words)
     if meaning.group == "surface" and meaning.key == "disc":
-        taken = bool(beside.TAKEN_OUT & set(r.words[max(0, at - VERB_NEAR) : at]))
+        taken = r.word(at + count) in {"moved", "went", "put"} or bool(beside.TAKEN_OUT & set(r.words[max(0, at - VERB_NEAR) : at]))
         return taken or bool(words & beside.LEFT) or (r.word(0) in {"got", "received"} and "from" in words)
     if meaning.group == "taste" and r.word(at) == "vinegar":
         return bool(words & (beside.USED | beside.SPLASH))
@@ -355,6 +361,7 @@ RULES: tuple[Rule, ...] = (
     _vessel,
     _amount,
     numbers.spoken_ph,
+    numbers.ph_then_and_now,
     numbers.ph_range,
     numbers.warmth_range,
     numbers.warmth,

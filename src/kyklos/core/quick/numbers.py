@@ -21,6 +21,7 @@ ABOUT = {"=", ":", "is", "was", "of", "about", "around", "roughly", "approx", "a
          "reads", "read", "still", "says", "shows", "only", "down", "to", "maybe", "near", "nearly"}  # fmt: skip
 OTHER_UNITS = {"g", "gram", "grams", "kg", "lb", "lbs", "bag", "bags", "spoon", "spoons", "%", "cm", "mm", "inch", "inches", "x", "drops",
                "sugar", "people", "guests", "nd", "rd", "th", "st"}  # fmt: skip
+WENT = {"dropped", "fell", "went", "down", "came", "rose", "moved"}  #: Before "from 3.8 to 3.5".
 JOINED = {"-", "–", "to", "and", "or"}
 
 
@@ -52,6 +53,17 @@ def ph(r: Reader, at: int) -> int:
     return r.once("ph", value, at, count)
 
 
+def ph_then_and_now(r: Reader, at: int) -> int:
+    """Read "was 3.8 now 3.5": the second is the reading."""
+    first = r.number(at + 1)
+    place = at + 2 + (r.word(at + 2) in {",", "and"})
+    second = r.number(place + 1)
+    if r.word(at) != "was" or r.word(place) != "now" or first is None or second is None or not PH_SURE[0] <= second <= PH_SURE[1]:
+        return 0
+    r.out.note += f"was {first:g} "
+    return r.once("ph", second, at, place + 2 - at)
+
+
 def ph_range(r: Reader, at: int) -> int:
     """Read "between 3 and 3.5", "ph 3 to 3.5": what a strip shows; the middle counts."""
     place = at + (r.word(at) == "ph")
@@ -67,6 +79,9 @@ def ph_range(r: Reader, at: int) -> int:
         second, end = abs(found), place + 3
     else:
         return 0
+    if set(r.words[:place]) & WENT and not (r.word(end) in TIMES or _unit(r, end)[1]) and PH_SURE[0] <= second <= PH_SURE[1]:
+        r.out.note += f"from {first:g} "
+        return r.once("ph", second, at, end - at)  # "dropped from 3.8 to 3.5": what it is now
     low, high = sorted((first, second))
     if not (PH_SURE[0] <= low < high <= PH_SURE[1]) or high - low > WIDEST_PH:
         return 0

@@ -10,6 +10,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
+from itertools import pairwise
 
 from .amounts import UNITS as AMOUNTS
 from .time import month_named
@@ -18,7 +19,7 @@ from .words import NUMBERS, WEEKDAYS, tokens
 GUESTS, GIFT, MORE = "guests", "gift", "more"
 WISHES = {GUESTS: "Guests", GIFT: "A gift", MORE: "More than usual"}
 _PEOPLE = {"people", "guests", "guest", "persons", "person", "friends", "adults"}
-_PARTY = {"party", "parties", "dinner", "visitors"}
+_PARTY = {"party", "parties", "dinner", "visitors", "birthday"}
 _GLASSES = {"glasses", "glass"}
 _BOTTLES = {"bottles", "bottle"}
 _GIFT = {"gift", "present", "give", "giving"}
@@ -105,7 +106,7 @@ def _people(words: Sequence[str]) -> float | None:
     counted = _before(words, _PEOPLE)
     of_them = next((at for at in range(1, len(words) - 1) if words[at] == "of" and words[at + 1] in {"them", "us"}), None)
     if counted is None and set(words) & _PARTY:
-        counted = next((n for at, word in enumerate(words[:-1]) if word == "for" and (n := _number(words[at + 1])) is not None), None)
+        counted = next((n for word, after in pairwise([*words, ""]) if (n := _number(word)) is not None and after not in _UNITS_AFTER and month_named(after) is None), None)
     return counted if counted is not None or of_them is None or not set(words) & _PEOPLE else _number(words[of_them - 1])
 
 
