@@ -676,3 +676,16 @@ def test_what_goes_out_and_in_is_drunk_and_topped_up():
     assert (out.put, out.litres, put.put, put.litres) == (False, 2, True, 1)
     assert understand("starter: 1 l of jar one", KITCHEN).amounts == []
     assert understand("hotel disc moved to jar one", KITCHEN).surface == ""
+
+
+@pytest.mark.parametrize("line", ["drank 2 damson at dinner today", "party saturday 8 pm", "dinner at 7 on friday"])
+def test_a_clock_or_a_drink_beside_a_party_is_nobody(line):
+    """Only a number of people is one."""
+    assert wish_said(line, date(2027, 2, 18), 0.25) is None
+
+
+def test_an_off_smell_or_a_range_is_no_journey_and_no_fall():
+    """"off smell since monday" leads to no absence; a range read after somebody went to look stays a range."""
+    leads = understand("off smell in jar one since monday", KITCHEN).leads
+    assert leads is None or leads.to != "away"
+    assert understand("went to look at jar one, ph between 3.4 and 3.6", KITCHEN).ph == 3.5

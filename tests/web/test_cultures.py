@@ -20,7 +20,7 @@ from kyklos.reckon.cultures import conversions, links, quarantine
 from kyklos.serving.app import create_app
 from kyklos.store.file.database import Database
 from kyklos.store.read import culture_queries
-from kyklos.store.records import Brew, Change, Disc, Gift, Household, StarterLot
+from kyklos.store.records import Brew, Change, Culture, Disc, Gift, Household, StarterLot
 from kyklos.web.pages.cultures import routes as culture_pages
 from tests.pace import slower
 from tests.years import NOW, fill_years
@@ -85,6 +85,20 @@ def test_the_braid_of_twenty_years_keeps_its_time_and_size(tmp_path, empty_file)
         assert min(times) < 0.2 * slower()
     assert "Shamal" in client.get("/cultures/table").text
     database.close()
+
+
+def test_a_line_of_which_nothing_was_ever_poured_has_its_table(client, kitchen):
+    """A disc that came and was composted, and no liquid: it is listed, and nothing is said of litres."""
+    with kitchen.database.writer() as session, session.begin():
+        line = Culture(name="Ostro", diet="sugar", origin="received", started_at=kitchen.clock.now)
+        session.add(line)
+        session.flush()
+        session.add(Disc(name="Ostro, first disc", culture=line, made_at=kitchen.clock.now, ended_at=kitchen.clock.now, ended_as="composted"))
+        number = line.id
+    page = client.get(f"/cultures/table?line={number}")
+    assert page.status_code == 200
+    assert "Ostro, first disc" in page.text
+    assert "of it live now" not in page.text
 
 
 def test_a_long_line_is_cut_into_pages(kitchen, monkeypatch):

@@ -22,6 +22,12 @@ if TYPE_CHECKING:
     from ..store.file.database import Database
 
 
+def _collects_later() -> None:
+    """Look for no garbage until it serves, for a start throws little away; a start that fails looks for it again."""
+    gc.disable()
+    click.get_current_context().call_on_close(gc.enable)
+
+
 def _serve(app: Any, host: str, port: int, certificate: tuple[Path, Path] | None = None, beside: Callable[[str], Callable[[], None]] | None = None) -> None:
     """Serve until interrupted, on a port that is free. `beside` starts something that knows the address, and gives what stops it."""
     from .. import serving
@@ -115,7 +121,7 @@ def _cache() -> Path:
 @click.option("--instruments", "standins", default=8018, show_default=True, help="Port of its stand-ins' page; 0 picks a free one.")
 def demo(port: int, host: str, pace: float, standins: int) -> None:
     """Fill a sample household in a temporary place and serve it."""
-    gc.disable()  # until it serves: a start throws little away
+    _collects_later()
     if not is_local(host):
         fail("--host: the sample household answers on this machine only; `kyklos serve` can answer others.")
     from ..demo.day import DEMO_NOW
@@ -186,7 +192,7 @@ def serve(
     new: bool,
 ) -> None:
     """Keep a household's own data, in the platform's data folder."""
-    gc.disable()  # until it serves: a start throws little away
+    _collects_later()
     from ..serving.announce import NAME
     from ..serving.app import create_app
     from ..serving.security import secret_in

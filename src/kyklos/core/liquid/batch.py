@@ -330,7 +330,7 @@ def ferment(recipe: Recipe, course: Course, days: int = 30) -> BatchCourse:
 
     Returns: States at each whole day from 0, one member.
 
-    Source: see `ferment.py`; surface after Cvetkovic et al. 2008.
+    Source: see `rates.py`; surface after Cvetkovic et al. 2008.
 
     >>> from kyklos.core.liquid.temperature import steady
     >>> round(float(ferment(Recipe(starter_ph=3.0), steady(24), 9).ph[9, 0]), 1)

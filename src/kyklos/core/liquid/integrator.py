@@ -139,9 +139,8 @@ def side_by_side(legs: Sequence[Leg]) -> list[Array]:
     sizes = [leg.members for leg in legs]
     steps = len(legs[0].steps_days)
     k = Kinetics(**{part.name: np.concatenate([_each(getattr(leg.k, part.name), leg.members) for leg in legs]) for part in fields(Kinetics)})
-    yeast, bacteria = (np.concatenate([_padded(ratio, leg.members, steps) for ratio, leg in some], axis=1) for some in (
-        [(leg.yeast, leg) for leg in legs], [(leg.bacteria, leg) for leg in legs]
-    ))  # fmt: skip
+    yeast = np.concatenate([_padded(leg.yeast, leg.members, steps) for leg in legs], axis=1)
+    bacteria = np.concatenate([_padded(leg.bacteria, leg.members, steps) for leg in legs], axis=1)
     states = integrate(np.concatenate([leg.state for leg in legs], axis=1), k, yeast, bacteria, legs[0].steps_days)
     parts = np.split(states, np.cumsum(sizes)[:-1], axis=2)
     return [part[: len(leg.steps_days) + 1] for part, leg in zip(parts, legs, strict=True)]

@@ -79,14 +79,14 @@ def ph_range(r: Reader, at: int) -> int:
         second, end = abs(found), place + 3
     else:
         return 0
-    if set(r.words[:place]) & WENT and not (r.word(end) in TIMES or _unit(r, end)[1]) and PH_SURE[0] <= second <= PH_SURE[1]:
-        r.out.note += f"from {first:g} "
-        return r.once("ph", second, at, end - at)  # "dropped from 3.8 to 3.5": what it is now
     low, high = sorted((first, second))
     if not (PH_SURE[0] <= low < high <= PH_SURE[1]) or high - low > WIDEST_PH:
         return 0
     if r.word(end) in TIMES or volume_at(r.words, end - 1) is not None or _unit(r, end)[1]:
         return 0
+    if r.word(place - 1) == "from" and set(r.words[:place]) & WENT:
+        r.out.note += f"from {first:g} "
+        return r.once("ph", second, at, end - at)  # "dropped from 3.8 to 3.5": what it is now
     if r.out.ph is None:
         r.out.instrument = r.out.instrument or "strip"
         r.out.note += f"between {low:g} and {high:g} "

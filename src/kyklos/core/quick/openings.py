@@ -43,8 +43,8 @@ COLOURED = {"tea", "teas", "jar", "crock", "leaf", "strings", "bits", "flakes", 
 GONE = {"away", "holiday", "holidays", "vacation", "travelling", "traveling"}
 GOING = {"going", "go", "leaving", "off", "on", "we're", "i'm", "be"}
 MOVED = {"moved", "move"}
-LEAVES = {"gone", "going", "leaving", "flying", "off", "back"}
-ASKING = {"is", "are", "when", "what", "what's", "whats", "why", "how", "who", "which", "where", "can", "could", "does", "do", "did", "will", "shall"}
+LEAVES = {"gone", "going", "leaving", "flying", "back"}
+ASKING = {"is", "are", "when", "what", "what's", "whats", "why", "how", "who", "which", "where", "can", "could", "does", "will", "shall"}
 CLEANED = {"cleaned", "washed", "changed", "replaced", "scrubbed", "descaled", "sanitised", "sanitized", "new"}
 CLEANED_THINGS = {"tap", "spigot", "cloth", "cloths", "bottles", "gasket", "gaskets", "seal", "seals", "strainer", "siphon"}
 HEATERS = {"heater", "mat", "thermostat"}
@@ -124,7 +124,7 @@ def opening_of(words: Sequence[str], now: datetime, measured: bool) -> Leads | N
     said = set(words)
     if said & GONE and (said & GOING or words[0] in GONE or {"from", "to"} <= said):
         return Leads(Opening.AWAY, _coming(words, now))
-    if words[0] in LEAVES and (days := _coming(words, now)):
+    if not measured and words[0] in LEAVES and (days := _coming(words, now)):
         return Leads(Opening.AWAY, days)
     if (after := _leads_elsewhere(words, said, measured)) is not None:
         return Leads(after)

@@ -10,7 +10,6 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
-from itertools import pairwise
 
 from .amounts import UNITS as AMOUNTS
 from .time import month_named
@@ -101,12 +100,19 @@ def _volume(words: Sequence[str]) -> float | None:
     return next((number * litres for number, litres in found), None)
 
 
+def _counts_people(words: Sequence[str], at: int) -> bool:
+    """Return whether a bare number beside a party is who comes: no clock, no day of the month, nothing measured."""
+    after = words[at + 1] if at + 1 < len(words) else ""
+    clock = after in {"am", "pm", "h", ":", "o'clock", "oclock"} or (at > 0 and words[at - 1] in {"at", ":"})
+    return words[at].isalnum() and not clock and after not in _UNITS_AFTER and month_named(after) is None
+
+
 def _people(words: Sequence[str]) -> float | None:
     """Read how many come: "6 people", or "guests ..., 6 of them"."""
     counted = _before(words, _PEOPLE)
     of_them = next((at for at in range(1, len(words) - 1) if words[at] == "of" and words[at + 1] in {"them", "us"}), None)
-    if counted is None and set(words) & _PARTY:
-        counted = next((n for word, after in pairwise([*words, ""]) if (n := _number(word)) is not None and after not in _UNITS_AFTER and month_named(after) is None), None)
+    if counted is None and words and (words[0] in _PARTY or (words[1:2] == ["for"] and words[2:3] and words[2] in _PARTY)):
+        counted = next((n for at, word in enumerate(words) if (n := _number(word)) is not None and _counts_people(words, at)), None)
     return counted if counted is not None or of_them is None or not set(words) & _PEOPLE else _number(words[of_them - 1])
 
 

@@ -163,7 +163,7 @@ def words_of(line_number: int) -> list[str]:
         where = f" {lines[other][0]}" if other in lines else ""
         says.append(f"{word.capitalize()}{where} {date(day) if times == 1 else f'{times} times, last {date(day)}'}.")
     things, ended, last = strand_rows.asked(g.session, strand_rows.THINGS_OF_LINE, g.now, line=line_number)[0]
-    if things and things == ended and (now or 0.0) < LITTLE_L:
+    if things and things == ended and most is not None and now < LITTLE_L:
         says.append(f"Nothing of it lived any more {date(max(changed, last))}.")
     return says
 
