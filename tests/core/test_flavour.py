@@ -7,7 +7,7 @@ from dataclasses import replace
 from random import Random
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from kyklos.core.base.errors import CoreError
@@ -223,6 +223,7 @@ def test_the_plan_is_the_best_of_all(stock, weights, litres):
     st.lists(st.tuples(st.sampled_from([0.5, 1.0, 2.0]), st.floats(0.7, 1.0)), min_size=2, max_size=3),
     st.floats(0.2, 0.98),
 )
+@example({0.95: 3}, [(0.5, 0.703125), (0.5, 0.703125), (0.5, 0.765625)], 0.359375)  # one bottle: of the flavour that takes most
 @settings(max_examples=60, deadline=None)
 def test_the_plan_is_the_best_for_flavours_of_unequal_brew_too(have, told, full):
     """Fruit takes room: nothing left over wherever that can be, one short at most, the evenest then; else to a sip the least that stays within a bottle."""

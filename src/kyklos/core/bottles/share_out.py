@@ -204,7 +204,7 @@ class _Search:
         rest = np.maximum(0.0, drink - full)
         number = options.sum(axis=1) + sum(int(one.sum()) for one in taken if one is not None) + int(self.ahead.sum())
         steps = TINY if np.ptp(shares) < 1e-12 else SIP_L
-        lost = np.where(rest <= TINY, 0.0, np.maximum(1.0, np.round(rest * shares[last] / steps)) * steps)
+        lost = np.where(rest <= TINY, 0.0, np.ceil(rest * shares[last] / steps - 1e-6) * steps)
         if self.all_used:
             lost = np.zeros_like(lost)  # what no bottle takes is left over whoever gets which
         self._offer(last, taken, options, given, full, (lost, 0, number), None)

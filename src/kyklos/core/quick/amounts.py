@@ -39,7 +39,9 @@ SOURCES = {
     ("green", "tea"): "sweet tea", ("fresh", "sweet", "tea"): "sweet tea", ("tea",): "sweet tea", ("water",): "water", ("starter",): "starter",
     ("strong", "starter"): "starter", ("distilled", "vinegar"): "vinegar", ("white", "vinegar"): "vinegar", ("vinegar",): "vinegar",
 }  # fmt: skip
-BETWEEN = {"up", "in", "of", "with", "off", "out", "away", "about", "some", "by", "more", "the", "another", "just", "down", "around", "roughly", "it"}
+BETWEEN = {"up", "in", "of", "with", "off", "out", "away", "about", "some", "by", "more", "the", "another", "just", "down", "around", "roughly", "it",
+           "me", "myself", "us", "ourselves", "him", "her"}  # fmt: skip
+SERVED = {"glass", "glasses", "jug", "jugs"}  #: What is poured out by these is poured to be drunk.
 HALVES = {"half": 0.5, "quarter": 0.25, "1/2": 0.5, "1/4": 0.25, "3/4": 0.75, "1/3": 1 / 3, "2/3": 2 / 3, "½": 0.5, "¼": 0.25, "¾": 0.75}
 
 
@@ -104,7 +106,8 @@ def amount_at(words: Sequence[str], at: int) -> tuple[int, QuickAmount, str] | N
     if verb not in TOOK:
         return None
     away = words[end : end + 1] == ["away"] or "away" in words[at + 1 : place]
-    lost = (verb == "poured" and (away or "out" in words[at + 1 : end + 1])) or words[end : end + 2] == ["down", "the"]
+    served = words[end - 1] in SERVED or words[end : end + 2] == ["out", "of"]
+    lost = (verb == "poured" and (away or ("out" in words[at + 1 : end + 1] and not served))) or words[end : end + 2] == ["down", "the"]
     return end - at, QuickAmount("spilt" if lost else TOOK[verb], litres, put=False), ""
 
 

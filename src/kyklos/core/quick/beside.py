@@ -1,11 +1,14 @@
 """Words that say how another one is meant: what is denied, asked, still to be done, or a thing rather than a taste."""
 
 from .openings import ASKING
+from .words import WEEKDAYS
 
 TO_DO = {"remind", "remember", "todo", "must", "should", "need", "plan"} | ASKING
 NEW = {"batch", "started", "brewed", "brewing"}  #: A volume beside these is of a new brew.
-NOT = {"no", "not", "never", "without", "isn't", "isnt", "wasn't", "wasnt", "hasn't", "doesn't", "don't", "didn't", "didnt", "nor", "nobody", "none"}
-DENIED_VERBS = {"didn't", "didnt", "don't", "doesn't", "nobody", "none"}  #: Before "think it was too sour": what is thought is denied too.
+NOT = {"no", "not", "never", "without", "isn't", "isnt", "wasn't", "wasnt", "hasn't", "doesn't", "don't", "didn't", "didnt", "nor", "nobody", "none", "wants",
+       "want", "wanted", "prefers", "prefer", "wishes", "needs"}  # fmt: skip
+PERHAPS = {"could", "might", "maybe", "perhaps", "possibly", "unsure"}  #: What is only perhaps seen, the guided look settles.
+DENIED_VERBS = {"wants", "want", "wanted", "prefers", "prefer", "wishes", "needs", "didn't", "didnt", "don't", "doesn't", "nobody", "none"}  #: Before "think it was too sour": what is thought is denied too.
 LEFT = {"gave", "given", "gifted", "tossed", "threw", "thrown", "chucked", "binned", "dumped", "composted", "dried", "discarded", "sold", "sent",
         "split", "parted", "peeled", "cut", "halved", "trimmed", "fell", "sank", "sunk"}  # fmt: skip
 #: Verbs by which a disc leaves, or is worked on: nothing is seen on the brew.
@@ -14,11 +17,17 @@ USED = {"poured", "used", "use", "threw", "tossed", "dumped", "made", "kept", "b
 #: Beside these vinegar is a thing, not a taste.
 SPLASH = {"splash", "dash", "drop", "drops", "spoon", "spoonful", "glug"}  #: Of vinegar: a thing as well.
 GOOD = {"good", "nice", "great", "lovely", "perfect"}  #: Before what is seen they say nothing of the taste.
+LOOKS = {"new", "thick", "thin", "healthy", "even", "clean", "white", "young", "big", "little", "small", "smooth", "pale", "fresh"}  #: Of a disc or film.
+BUFFERS = {"buffer", "buffers", "calibration"}  #: Numbers beside these are a meter's, and no brew's.
+CLAUSE_ENDS = {",", ";", ".", ":", "-", "–", "and", "but", "(", ")"}
+FILLING = {"bottling", "bottles", "flavouring", "flavoring"}  #: A volume beside these goes into bottles, and is none drunk.
+DAYS = {"today", "yesterday", "tonight", *WEEKDAYS}  #: Beside one of these "at 22" is a time.
+AFTER_HOUR = {"c", "f", "°", "deg", "degrees", "to", "brix", "o'clock", "oclock", "am", "pm"}  #: These say what a number is.
 VESSELS = {"jar", "jars", "crock", "vessel", "carboy", "demijohn", "pot", "bucket", "bottle", "bottles"}
 DRY = {"sugar", "honey", "salt", "raisins", "ginger", "fruit", "berries", "leaves", "flour"}  #: A cup of it is no liquid.
 STOOD = {"sat", "stood", "stayed", "held", "kept", "was"}
 SOFTENED = {"sign", "signs", "of", "any", "yet", "so", "really", "too", "very", "quite", "a", "the", "that", "bit", "at", "all",
-            "more", "even", "as", "much", "like"}  # fmt: skip
+            "more", "even", "longer", "as", "much", "like"}  # fmt: skip
 SAYING = {":", "says", "finds", "thinks", "said", "found", "thought", "reckons", "it", "it's", "its", "is", "still", "say",
           "think", "find", "as", "likes"}  # fmt: skip
 SMELLING = {"smells", "smell", "smelled", "smelt", "smelling", "reeks", "reek"}

@@ -210,9 +210,9 @@ def _after_little(line: _Line, at: int) -> int:
 def _reserve(line: _Line) -> FoundDeed | None:
     """Read "saved 500 ml starter from jar one"."""
     verb = line.verb("reserved")
+    aside = verb is not None and (" ".join(line.words[verb[0] : verb[0] + verb[1]]) in ASIDE or (line.vessel is not None and "from" in line.words))
     if verb is None and "took" in line.words:
         verb = (line.words.index("took"), 1)  # "took 1 cup of starter from jar one"
-    aside = verb is not None and " ".join(line.words[verb[0] : verb[0] + verb[1]]) in ASIDE
     if verb is None or ("starter" not in line.words and not aside):
         return None
     for at in range(len(line.words)):

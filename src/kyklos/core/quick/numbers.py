@@ -9,11 +9,11 @@ from .amounts import volume_at
 from .reader import Reader
 from .said import DeedKind
 from .time import UNITS as TIMES
-from .words import NUMBERS
 
 PH_SURE = (2.0, 5.5)  #: A bare number between is a pH. [pH]
 C_SURE = (10.0, 45.0)  #: A bare number between is degC where that is used. [degC]
 F_SURE = (50.0, 113.0)  #: The same for degF. [degF]
+PH_LIKELY = (2.4, 4.6)  #: Where most brews are. [pH]
 PH_WITHOUT_POINT = (31.0, 45.0)  #: A bare number between may be a pH without its point as well as very warm.
 SG = (0.98, 1.1)  #: [-]
 WIDEST_PH = 1.5  #: Two numbers further apart are no range of pH. [pH]
@@ -22,6 +22,8 @@ ABOUT = {"=", ":", "is", "was", "of", "about", "around", "roughly", "approx", "a
 OTHER_UNITS = {"g", "gram", "grams", "kg", "lb", "lbs", "bag", "bags", "spoon", "spoons", "%", "cm", "mm", "inch", "inches", "x", "drops",
                "sugar", "people", "guests", "nd", "rd", "th", "st"}  # fmt: skip
 WENT = {"dropped", "fell", "went", "down", "came", "rose", "moved"}  #: Before "from 3.8 to 3.5".
+LOWEST, HIGHEST = {"low", "min", "lowest", "minimum"}, {"high", "max", "highest", "maximum"}
+BRIX = {"brix", "bx", "brx"}
 JOINED = {"-", "–", "to", "and", "or"}
 
 
@@ -82,7 +84,7 @@ def ph_range(r: Reader, at: int) -> int:
     low, high = sorted((first, second))
     if not (PH_SURE[0] <= low < high <= PH_SURE[1]) or high - low > WIDEST_PH:
         return 0
-    if r.word(end) in TIMES or volume_at(r.words, end - 1) is not None or _unit(r, end)[1]:
+    if r.word(end) in TIMES or volume_at(r.words, end - 1) is not None or _unit(r, end)[1] or r.word(end) in {*BRIX, "g"}:
         return 0
     if r.word(place - 1) == "from" and set(r.words[:place]) & WENT:
         r.out.note += f"from {first:g} "
@@ -100,7 +102,7 @@ def _in_c(value: float, unit: str) -> float:
 def _unit(r: Reader, at: int) -> tuple[str, int]:
     """Read a unit of temperature: which, and how many words it took."""
     count = 0
-    if r.word(at) in {"°", "deg", "degs", "degrees", "degree"}:
+    if r.word(at) in {"°", "deg", "degs", "degrees", "degree"} and r.word(at + 1) not in BRIX:
         count += 1
     named = {"c": "c", "f": "f", "celsius": "c", "centigrade": "c", "fahrenheit": "f"}.get(r.word(at + count), "")
     if named:
@@ -123,9 +125,18 @@ def warmth(r: Reader, at: int) -> int:
     return r.once("celsius", celsius, at, count + 1)
 
 
+def _are_two_things(first: float, second: float) -> bool:
+    """Return whether of two numbers one can only be a pH or a gravity, and the other a warmth."""
+    ph, other = sorted((first, second))
+    if SG[0] <= ph <= SG[1]:
+        return True
+    return PH_SURE[0] <= ph <= PH_SURE[1] < other and ph != int(ph)
+
+
 def warmth_range(r: Reader, at: int) -> int:
     """Read 18-24c, 18 to 24 c, between 18 and 24, low 18 high 24c."""
-    low_word = r.word(at) in {"low", "min", "lowest"}
+    low_word = r.word(at) in LOWEST | HIGHEST
+    other = HIGHEST if r.word(at) in LOWEST else LOWEST
     between = r.word(at) == "between"
     first = r.number(at + (low_word or between))
     if first is None:
@@ -137,19 +148,21 @@ def warmth_range(r: Reader, at: int) -> int:
     if low_word and joined in {"and", ","}:
         place += 1
         joined = r.word(place)
-    if (low_word and joined in {"high", "max", "highest"}) or (not low_word and joined in JOINED - {"or"}):
+    if (low_word and joined in other) or (not low_word and joined in JOINED - {"or"}):
         place += 1
     elif low_word or not re.fullmatch(r"-\d+(\.\d+)?", joined):
         return 0
     second = r.number(place)
-    if second is None or (not low_word and "." in r.word(at + between) and PH_SURE[0] <= first <= PH_SURE[1] < abs(second)):
-        return 0  # "3.2 and 23c": a pH, and how warm
+    if second is None or r.word(place + 1) in {*TIMES, "am", "pm"} or (joined == "and" and not between and second < C_SURE[0]):
+        return 0  # "22 c and 8am"
+    if not low_word and not between and _are_two_things(first, abs(second)):
+        return 0  # "3.2 and 23c", "22.5 c and 3.6"
     unit_two, used = _unit(r, place + 1)
     unit = unit_two or unit_one or ("f" if r.context.us else "c")
     ends = sorted(_in_c(abs(value), unit) for value in (first, second))
     if not unit_one and not used and not low_word:
         sure = F_SURE if unit == "f" else C_SURE
-        if not all(sure[0] <= abs(value) <= sure[1] for value in (first, second)) or r.word(place + 1) in TIMES:
+        if not all(sure[0] <= abs(value) <= sure[1] for value in (first, second)):
             return 0
     if not 0 <= ends[0] <= ends[1] <= 60:
         return 0
@@ -158,9 +171,6 @@ def warmth_range(r: Reader, at: int) -> int:
         return r.once("low_c", ends[0], at, count)
     r.out.low_c, r.out.high_c = ends
     return count
-
-
-BRIX = {"brix", "bx", "brx"}
 
 
 def _brix(r: Reader, value: float, at: int, count: int) -> int:
@@ -173,25 +183,34 @@ def _brix(r: Reader, value: float, at: int, count: int) -> int:
 
 def gravity(r: Reader, at: int) -> int:
     """Read "5.2 brix", "sg 1.021"."""
-    if r.word(at) in BRIX and (value := r.number(at + 1)) is not None:  # "brix 5.2"
-        return _brix(r, value, at, 2)
-    skip = r.word(at) in {"sg", "og", "fg", "gravity"}
+    after = _after_about(r, at + 1)
+    if r.word(at) in BRIX and (value := r.number(after)) is not None:  # "brix 5.2"
+        return _brix(r, value, at, after + 1 - at)
+    skip = after - at if r.word(at) in {"sg", "og", "fg", "gravity"} else 0
     value = r.number(at + skip)
     if value is None:
         return 0
+    if not skip and r.word(at + 1) in BRIX and (behind := r.number(_after_about(r, at + 2))) is not None and behind < C_SURE[0] and r.word(_after_about(r, at + 2) + 1) not in TIMES:
+        may_be_ph = PH_LIKELY[0] <= value <= PH_LIKELY[1]
+        if value > C_SURE[0] or (may_be_ph and not PH_LIKELY[0] <= behind <= PH_LIKELY[1]):
+            return 0  # "3.35 brix 5.2": the sugar stands behind
+        if may_be_ph:
+            r.ask(at, 3, "Which one is the sugar? Kept as a note: write “brix” before it, and “ph” before the other.")
+            return r.keep(at, 3)
     if r.word(at + 1 + skip) in BRIX or (r.word(at + 1) == "°" and r.word(at + 2) in BRIX):
         return _brix(r, value, at, 2 + skip + (r.word(at + 1) == "°"))
     if SG[0] <= value <= SG[1] and (skip or len(r.word(at)) >= 4):
         return r.once("gravity", value, at, 1 + skip)
     if skip and 980 <= value <= 1100:
-        return r.once("gravity", value / 1000, at, 2)
+        return r.once("gravity", value / 1000, at, 1 + skip)
     return 0
 
 
 def acidity(r: Reader, at: int) -> int:
     """Read "ta 4.6", "4.6 g/l"."""
-    if r.word(at) in {"ta", "acidity"} and (value := r.number(at + 1)) is not None:
-        count = 2 + (3 if r.words[at + 2 : at + 5] == ["g", "/", "l"] else 0)
+    after = _after_about(r, at + 1)
+    if r.word(at) in {"ta", "acidity"} and (value := r.number(after)) is not None:
+        count = after + 1 - at + (3 if r.words[after + 1 : after + 4] == ["g", "/", "l"] else 0)
     elif (value := r.number(at)) is not None and r.words[at + 1 : at + 4] == ["g", "/", "l"]:
         count = 4
     else:
@@ -199,32 +218,6 @@ def acidity(r: Reader, at: int) -> int:
     if not 0 < value <= 60:
         return 0
     return r.once("ta_g_per_l", value, at, count)
-
-
-def _spoken(r: Reader, at: int) -> tuple[int, float] | None:
-    """Read a number as it is spoken: 3 point 4, three and a half, three point two five; how many words, and the value."""
-    whole = NUMBERS.get(r.word(at), r.word(at))
-    if not whole.isdigit():
-        return None
-    if r.word(at + 1) == "point":
-        digits, end = "", at + 2
-        while (digit := NUMBERS.get(r.word(end), r.word(end))).isdigit() and len(digits + digit) <= 2:
-            digits, end = digits + digit, end + 1
-        return (end - at, float(f"{whole}.{digits}")) if digits else None
-    if r.words[at + 1 : at + 4] == ["and", "a", "half"]:
-        return 4, float(whole) + 0.5
-    return None
-
-
-def spoken_ph(r: Reader, at: int) -> int:
-    """Read "ph 3 point 4", "ph about three and a half"."""
-    place = at + 1 if r.word(at) == "ph" else at
-    while place > at and r.word(place) in {"about", "around", "roughly", "is", "at", "of", "maybe"}:
-        place += 1
-    found = _spoken(r, place)
-    if found is None or not PH_SURE[0] <= found[1] <= PH_SURE[1]:
-        return 0
-    return r.once("ph", found[1], at, place - at + found[0])
 
 
 def bare(r: Reader, at: int) -> int:
@@ -239,7 +232,7 @@ def bare(r: Reader, at: int) -> int:
     if PH_SURE[0] <= value <= PH_SURE[1]:
         after = r.word(at + 1)
         if r.out.ph is None and value == int(value) and "." not in r.words[at] and after != "ph":
-            if after.endswith("s") and after.isalpha() and after not in {"strips", "is", "was"}:
+            if after.endswith("s") and after.isalpha() and after not in {"strips", "is", "was", "smells", "tastes", "looks"}:
                 r.ask(at, 1, f"{value:g} of what? Kept as a note: write “ph {value:g}” for a pH.")
                 return r.keep(at, 1)
             r.ask(at, 1, f"Taken as pH {value:g}.")

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import re
+from calendar import monthrange
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from enum import StrEnum
 
+from .time import month_named
 from .words import WEEKDAYS
 
 
@@ -41,6 +44,9 @@ BUFFER_7, BUFFER_4 = {"7", "7.0", "7.00", "7.01"}, {"4", "4.0", "4.00", "4.01"} 
 COLOURS = {"black", "pink", "orange", "green", "blue", "red", "grey", "gray", "purple", "brown"}  #: Beside a disc: nobody calls it as it should be.
 COLOURED = {"tea", "teas", "jar", "crock", "leaf", "strings", "bits", "flakes", "stuff", "sediment", "strands", "blobs"}  #: After a colour: it is theirs.
 GONE = {"away", "holiday", "holidays", "vacation", "travelling", "traveling"}
+GROWTHS = {"patch", "patches", "spot", "spots", "dots", "dot", "fuzz", "stuff", "growth", "specks", "bloom", "fur"}  #: Behind a colour the guided look settles what it is.
+DENYING = {"no", "not", "without", "never", "isn't"}
+TOWN = {"town", "country"}
 GOING = {"going", "go", "leaving", "off", "on", "we're", "i'm", "be"}
 MOVED = {"moved", "move"}
 LEAVES = {"gone", "going", "leaving", "flying", "back"}
@@ -68,6 +74,21 @@ def _coming(words: Sequence[str], now: datetime) -> tuple[date, ...]:
         elif day is not None:
             after = out[-1] if out else now.date()
             out.append(after + timedelta(days=(day - after.weekday() - 1) % 7 + 1))
+    return tuple(out[:2]) or _coming_dates(words, now.date())
+
+
+def _coming_dates(words: Sequence[str], today: date) -> tuple[date, ...]:
+    """Return the coming dates that are named, each after the one before: from 5 to 9 february, 3 april to 10 april."""
+    days, out = list[int](), list[date]()
+    for word in words:
+        if re.fullmatch(r"[12]?\d|3[01]", word) and word != "0":
+            days.append(int(word))
+        elif (month := month_named(word)) is not None and word != "jun":
+            for day in days:
+                after = out[-1] if out else today - timedelta(days=1)
+                found = [date(year, month, day) for year in (after.year, after.year + 1) if day <= monthrange(year, month)[1]]
+                out += [one for one in found if one > after][:1]
+            days = []
     return tuple(out[:2])
 
 
@@ -105,7 +126,8 @@ def _leads_elsewhere(words: Sequence[str], said: set[str], measured: bool) -> Op
     if said & CLEANED and said & CLEANED_THINGS:
         return Opening.CARE
     bare = _in(words, ("out", "of")) and words[max(0, words.index("out") - 1)] in OUT_OF | {"out"}
-    return Opening.SHOPPING if bare or words[0] == "buy" else None
+    low = "low" in said and ("running" in said or "getting" in said)
+    return Opening.SHOPPING if bare or low or words[0] == "buy" or tuple(words[:2]) == ("we", "need") else None
 
 
 def opening_of(words: Sequence[str], now: datetime, measured: bool) -> Leads | None:
@@ -124,6 +146,8 @@ def opening_of(words: Sequence[str], now: datetime, measured: bool) -> Leads | N
     said = set(words)
     if said & GONE and (said & GOING or words[0] in GONE or {"from", "to"} <= said):
         return Leads(Opening.AWAY, _coming(words, now))
+    if _in(words, ("out", "of")) and said & TOWN:
+        return Leads(Opening.AWAY, _coming(words, now))
     if not measured and words[0] in LEAVES and (days := _coming(words, now)):
         return Leads(Opening.AWAY, days)
     if (after := _leads_elsewhere(words, said, measured)) is not None:
@@ -136,7 +160,7 @@ def opening_of(words: Sequence[str], now: datetime, measured: bool) -> Leads | N
         return Leads(Opening.LABEL)
     if not measured and (words[0] in BREWED or (words[0] == "started" and said & NEW_BREW)):
         return Leads(Opening.BREW_DAY)
-    if said & ODD or any(_in(words, phrase) for phrase in DRY):
+    if said & ODD or (said & GROWTHS and has_a_colour(words, DENYING)) or any(_in(words, phrase) for phrase in DRY):
         return Leads(Opening.LOOK)
     if words[0] in MOVED:
         return Leads(Opening.MOVE)

@@ -102,8 +102,9 @@ class Reader:
         out.read = [(t.start, t.end) for t, taken in zip(self.tokens, self.taken, strict=True) if taken]
         out.note = (out.note + self.rest()).strip()
         if out.deed is None and out.leads is None:
-            out.leads = opening_of(self.words, self.context.now, out.measured or bool(out.tastes or out.amounts or out.surface or out.signs or out.smell))
+            out.leads = opening_of(self.words, self.context.now, (out.measured and bool(out.vessels)) or bool(out.tastes or out.amounts or out.surface or out.signs or out.smell))
         if out.leads is not None and out.leads.to is Opening.AWAY:
+            out.ph = out.celsius = out.low_c = out.high_c = None
             out.at, out.vessels, out.doubts = None, (), [d for d in out.doubts if d.text != "the time"]
 
     def deed_asks(self) -> None:

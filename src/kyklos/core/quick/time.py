@@ -74,7 +74,7 @@ def _clock(words: list[str], at: int, when: When) -> int:
         return 2
     if word == "at" and (hour_told := _number(after)) is not None and 0 <= hour_told < 24:
         following = words[at + 2] if at + 2 < len(words) else ""
-        if following in {"am", "pm", "c", "f", "°", "deg", "degrees"}:
+        if following in {"am", "pm", "c", "f", "°", "deg", "degrees", "to", "brix", *UNITS} or re.fullmatch(r"-\d+", following) or month_named(following) is not None:
             return 0
         when.clock = time(hour_told)
         when.doubt = (
@@ -173,9 +173,11 @@ def _date(words: list[str], at: int, when: When, now: datetime, month_first: boo
         except ValueError:
             return 0
         return 1
-    number = _number(word)
-    if number is not None and words[at + 1 : at + 2] and month_named(words[at + 1]) is not None:
-        return 2 if _set_date(when, number, month_named(words[at + 1]) or 0, now) else 0
+    number, named = _number(word), at + 1
+    while number is not None and named < len(words) and words[named] in {"st", "nd", "rd", "th", "of"}:
+        named += 1  # "12th of February"
+    if number is not None and named < len(words) and words[named] != "jun" and (month := month_named(words[named])) is not None:
+        return named + 1 - at if _set_date(when, number, month, now) else 0
     after = _number(words[at + 1]) if at + 1 < len(words) else None
     if (month := month_named(word)) is not None and word != "jun" and after:  # jun is what stands in the jar
         return 2 if _set_date(when, after, month, now) else 0

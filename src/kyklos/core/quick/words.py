@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import difflib
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from types import MappingProxyType
@@ -41,6 +41,9 @@ class Token:
     end: int
 
 
+HALF_WORDS = MappingProxyType({"half": 0.5, "quarter": 0.25})
+FRACTIONS = MappingProxyType({"½": 0.5, "¼": 0.25, "¾": 0.75, "⅓": 1 / 3, "⅔": 2 / 3})
+NUMBERED = frozenset({"jar", "jars", "no"})  #: Before a half cup the number behind these is part of a name.
 _TOKEN = re.compile(
     r"\d{4}-\d{2}-\d{2}|\d{1,2}:\d{2}|[+-]?\d+(?:[.,]\d+)?|[^\W\d_]+(?:['’][^\W\d_]+)*|°|[^\s]", re.UNICODE
 )
@@ -54,7 +57,43 @@ def tokens(line: str) -> list[Token]:
         if re.fullmatch(r"[+-]?\d+,\d+", word):
             word = word.replace(",", ".")
         out.append(Token(found.group(), word, found.start(), found.end()))
-    return out
+    return list(_joined(line, out))
+
+
+def _joined(line: str, parts: Sequence[Token]) -> Iterator[Token]:
+    """Make one number of its parts: 3 1/2, 3½, three and a half, three point two five."""
+    at = 0
+    while at < len(parts):
+        found = _of_parts([part.word for part in parts[at : at + 5]])
+        length, value = found if found is not None else (1, 0.0)
+        after = parts[at + length].word if at + length < len(parts) else ""
+        if at and parts[at - 1].word in NUMBERED and after.isalpha() and after not in FILLERS:
+            found, length = None, 1  # "jar 2 1/2 cup of tea"
+        first, last = parts[at], parts[at + length - 1]
+        yield Token(line[first.start : last.end], f"{value:.4g}", first.start, last.end) if found is not None else first
+        at += length
+
+
+def _of_parts(words: Sequence[str]) -> tuple[int, float] | None:
+    """Return how many words a number of several parts takes, and its value; None: no such number begins here."""
+    whole = NUMBERS.get(words[0], words[0])
+    if not re.fullmatch(r"\d|1[0-2]", whole):
+        return None
+    if words[1:2] and (share := FRACTIONS.get(words[1])) is not None:
+        return 2, float(whole) + share
+    if len(words) >= 4 and words[2] == "/" and (words[1], words[3]) in {("1", "2"), ("1", "4"), ("3", "4"), ("1", "3"), ("2", "3")}:
+        return 4, float(whole) + float(words[1]) / float(words[3])
+    if list(words[1:3]) == ["and", "a"] and words[3:4] and (share := HALF_WORDS.get(words[3])) is not None:
+        return 4, float(whole) + share
+    if words[1:2] != ["point"]:
+        return None
+    digits = ""
+    for word in words[2:4]:
+        digit = NUMBERS.get(word, word)
+        if not digit.isdigit() or len(digits + digit) > 2:
+            break
+        digits += digit
+    return (2 + (len(digits) if words[2] in NUMBERS else 1), float(f"{whole}.{digits}")) if digits else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,14 +134,20 @@ def _words() -> tuple[str, ...]:
 
 
 @cache
+def _plain() -> frozenset[str]:
+    """Everyday words that are what they say, and no other word misspelt."""
+    return frozenset(entries_of("quick_plain")["plain"]["words"].split())
+
+
+@cache
 def spelt(word: str) -> str:
     """Return the word of the vocabulary that was meant, or the word itself.
 
-    >>> spelt("srtip"), spelt("bubles"), spelt("cat")
-    ('strip', 'bubbles', 'cat')
+    >>> spelt("srtip"), spelt("bubles"), spelt("feels")
+    ('strip', 'bubbles', 'feels')
     """
     known = _words()
-    if len(word) < LEAST_FORGIVEN or word in known or word in FILLERS or not word.isalpha():
+    if len(word) < LEAST_FORGIVEN or word in known or word in FILLERS or word in _plain() or not word.isalpha():
         return word
     near = difflib.get_close_matches(word, known, 1, NEARNESS)
     return near[0] if near else word
@@ -123,6 +168,11 @@ def phrase_at(words: Sequence[str], at: int) -> tuple[int, Meaning, bool] | None
     return None
 
 
+def _single(word: str) -> str:
+    """Return one of many: plums, cherries."""
+    return f"{word[:-3]}y" if word.endswith("ies") else word.removesuffix("s")
+
+
 def same_word(typed: str, meant: str) -> bool:
     """Return whether a typed word stands for a word of a name, misspelt or as a number.
 
@@ -130,9 +180,9 @@ def same_word(typed: str, meant: str) -> bool:
     (True, True, False)
     """
     a, b = NUMBERS.get(typed, typed), NUMBERS.get(meant, meant)
-    if a == b:
+    if a == b or _single(a) == _single(b):
         return True
-    if min(len(a), len(b)) < LEAST_FORGIVEN:
+    if min(len(a), len(b)) < LEAST_FORGIVEN or a in _plain():
         return False
     return difflib.SequenceMatcher(None, a, b).ratio() >= NEARNESS
 
@@ -172,6 +222,8 @@ def near_name(run: Sequence[str], among: Sequence[T]) -> list[T]:
         every = _names(one.name, one.also)
         return any(words and all(any(same_word(w, part) for part in words) for w in run) for words in every)
 
+    if len({NUMBERS.get(word, word) for word in run}) < len(run):
+        return []  # "jar two 2 days ago"
     return exact_name(run, among) or [one for one in among if fits(one)]
 
 

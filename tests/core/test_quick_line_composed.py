@@ -1,0 +1,137 @@
+"""The quick line: whatever is told in whatever order is read as just that, and everyday words are what they say."""
+
+from datetime import date
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from kyklos.core.quick.amounts import QuickAmount
+from kyklos.core.quick.bought import bought_said
+from kyklos.core.quick.line import understand
+from kyklos.core.quick.openings import Opening
+from kyklos.core.quick.said import DeedKind
+from kyklos.core.quick.words import spelt
+from kyklos.core.supply.goods import goods
+
+from .test_quick_line import BRAM, CROCK, KITCHEN, ODILE, ONE, TALL, TWO, at, told
+
+VESSELS = {
+    "crock": CROCK, "the crock": CROCK, "Stoneware crock -": CROCK, "from the crock": CROCK, "jar 1": ONE, "in jar one": ONE, "Jar one:": ONE,
+    "jar two": TWO, "meltemi": TWO, "the jun": TWO, "jar 2,": TWO, "tall jar": TALL, "levanter": TALL,
+}  # fmt: skip
+#: What is told, by the field it is kept in: ways to write it, and what it is.
+WAYS = {
+    "ph": (
+        [("ph 3.4", 3.4), ("pH is 3.25", 3.25), ("ph of 3,35", 3.35), ("4.1 ph", 4.1), ("3.4 on the meter", 3.4), ("meter says 3.25", 3.25),
+         ("reads 3.35", 3.35), ("strip says 3.5", 3.5), ("3 on the strip", 3), ("ph three point four", 3.4), ("ph 3 1/2", 3.5), ("3½ on the strip", 3.5),
+         ("strip between 3 and 3.5", 3.25), ("ph 3.2 to 3.4", 3.3), ("ph ~3.4", 3.4), ("it's 3.25", 3.25)]
+    ),
+    "celsius": (
+        [("24c", 24), ("22.5 C", 22.5), ("19°C", 19), ("24 degrees", 24), ("temp 22.5", 22.5), ("temp is 19 c", 19), ("room 24c", 24), ("it was 19c", 19),
+         ("thermometer says 22.5", 22.5), ("about 24 degrees", 24), ("77 degrees fahrenheit", 25)]
+    ),
+    "gravity": (
+        [("sg 1.018", 1.018), ("sg is 1.018", 1.018), ("1.018 sg", 1.018), ("hydrometer reads 1.018", 1.018), ("5.2 brix", 1.0205), ("brix is 5.2", 1.0205),
+         ("5.2° brix", 1.0205)]
+    ),
+    "ta_g_per_l": ([("ta 4.6", 4.6), ("ta is 4.6", 4.6), ("4.6 g/l", 4.6), ("titrated 4.6 g/l", 4.6), ("total acidity 4.6", 4.6)]),
+    "tastes": (
+        [("odile a bit sweet", [(ODILE, -1)]), ("odile thinks it's a bit sweet", [(ODILE, -1)]), ("too sour for bram", [(BRAM, 2)]),
+         ("bram finds it too sour", [(BRAM, 2)]), ("perfect for bram", [(BRAM, 0)]), ("both say perfect", [(ODILE, 0), (BRAM, 0)]),
+         ("odile too sweet, bram right", [(ODILE, -2), (BRAM, 0)])]
+    ),
+    "at": (
+        [("yesterday evening", at("02-17 19:00")), ("this morning", at("02-18 08:00")), ("on monday", at("02-15 08:30")), ("2 days ago", at("02-16 08:30")),
+         ("yesterday at 19:30", at("02-17 19:30")), ("8am", at("02-18 08:00")), ("at 7:30", at("02-18 07:30")), ("on the 12th of february", at("02-12 08:30"))]
+    ),
+    "amounts": (
+        [("drank a glass", [QuickAmount("drunk", 0.25, False)]), ("drew off 500 ml", [QuickAmount("drunk", 0.5, False)]),
+         ("poured myself a glass", [QuickAmount("drunk", 0.25, False)]), ("poured out 2 glasses", [QuickAmount("drunk", 0.5, False)]),
+         ("topped up with 2 l", [QuickAmount("sweet tea", 2.0, True)]), ("put in 1 l of tea", [QuickAmount("sweet tea", 1.0, True)])]
+    ),
+    "surface": ([("thin film", "skin"), ("a healthy disc", "disc"), ("nice new disc", "disc"), ("green mould", "fuzzy")]),
+    "": ([(note, None) for note in ("no mould", "not ready yet", "bubbles nicely", "looks good", "cloth changed", "all well", "hard to say", "lovely colour")]),
+}  # fmt: skip
+NOTHING = {"ph": None, "celsius": None, "gravity": None, "ta_g_per_l": None, "tastes": [], "at": None, "amounts": [], "surface": ""}
+
+
+@given(st.data())
+@settings(max_examples=400, deadline=None)
+def test_what_is_told_in_any_order_is_read_as_just_that(data):
+    """A vessel and up to three things about it, joined as people join them: each is read, and nothing besides."""
+    vessel, name = data.draw(st.sampled_from(list(VESSELS.items())))
+    fields = data.draw(st.lists(st.sampled_from(list(WAYS)), min_size=1, max_size=3, unique=True))
+    pieces = {field: data.draw(st.sampled_from(WAYS[field])) for field in fields}
+    line = f"{vessel} {data.draw(st.sampled_from([', ', ' ', ' and ', '; ', ' with ']), label='joined').join(text for text, _ in pieces.values())}"
+    quick = understand(line, KITCHEN)
+    meant = NOTHING | {field: value for field, (_, value) in pieces.items() if field}
+    read = {field: told(quick, field) for field in meant}
+    assert told(quick, "vessels") == name, line
+    assert {f: v for f, v in read.items() if f not in {"tastes", "amounts", "surface", "at"}} == {
+        f: None if v is None else pytest.approx(v, abs=2e-4) for f, v in meant.items() if f not in {"tastes", "amounts", "surface", "at"}
+    }, line
+    assert {f: read[f] for f in ("tastes", "amounts", "surface", "at")} == {f: meant[f] for f in ("tastes", "amounts", "surface", "at")}, line
+
+
+@pytest.mark.parametrize(
+    "word", ["could", "would", "night", "light", "start", "sheet", "plain", "feels", "thinks", "lively", "supper", "angry", "sell", "sunny", "watch"]
+)
+def test_an_everyday_word_is_no_other_misspelt(word):
+    """It stays what it is, however near it lies to a word of the kitchen."""
+    assert spelt(word) == word
+
+
+#: Lines of which a piece meant something else before: what they are read as now.
+ELSEWHERE = [
+    ("tall jar 3 1/2 on the strip", {"ph": 3.5, "at": None}),
+    ("topped up jar 2 1/2 cup of tea", {"vessels": TWO, "amounts": [QuickAmount("sweet tea", pytest.approx(0.118, abs=1e-3), True)]}),
+    ("levanter at 22.5 C and 3.6", {"celsius": 22.5, "ph": 3.6, "low_c": None}),
+    ("jar one high 24 low 18", {"low_c": 18.0, "high_c": 24.0, "celsius": None}),
+    ("jar one 22 c and 8am", {"celsius": 22.0, "low_c": None}),
+    ("crock smells like fresh cider, lively bubbles", {"tastes": []}),
+    ("jar one no longer sweet", {"tastes": []}),
+    ("odile wants more tang in jar two", {"tastes": []}),
+    ("jar one sg 1.014 at 22", {"gravity": 1.014, "at": None}),
+    ("meter reads 4.05 in the 4.01 buffer", {"ph": None}),
+    ("500ml starter from jar two to the hotel", {"amounts": []}),
+    ("crock: 1.5 l out for bottling", {"amounts": []}),
+    ("poured 3 glasses out of the crock", {"amounts": [QuickAmount("drunk", 0.75, False)]}),
+    ("poured out 1 l of the crock", {"amounts": [QuickAmount("spilt", 1.0, False)]}),
+    ("going to marta's from 5 to 9 february", {"ph": None, "at": None}),
+    ("crock 3.35 brix 5.2", {"ph": 3.35, "gravity": pytest.approx(1.0205, abs=1e-4)}),
+    ("meter says 3 jun", {"ph": 3.0, "at": None}),
+]
+
+
+@pytest.mark.parametrize(("line", "meant"), ELSEWHERE)
+def test_a_piece_is_read_by_what_stands_beside_it(line, meant):
+    """Fractions, units, labels and little words around a number or a taste say what it is."""
+    quick = understand(line, KITCHEN)
+    assert {field: told(quick, field) for field in meant} == meant
+
+
+@pytest.mark.parametrize(
+    ("line", "opening"),
+    [
+        ("blue green patch jar two!!", Opening.LOOK), ("could be kahm on jar two", Opening.LOOK), ("out of town next week", Opening.AWAY),
+        ("we need honey", Opening.SHOPPING), ("sugar is running low", Opening.SHOPPING), ("meter reads 4.05 in the 4.01 buffer", Opening.CALIBRATE),
+    ],
+)  # fmt: skip
+def test_a_line_opens_what_it_is_about(line, opening):
+    """What a line cannot settle has its page: a coloured patch, perhaps film yeast, an absence, what is to be bought."""
+    leads = understand(line, KITCHEN).leads
+    assert leads is not None
+    assert leads.to is opening
+
+
+def test_an_absence_by_its_dates_is_the_coming_one():
+    """From 5 to 9 March, and over a year's end."""
+    assert understand("holiday from 5 to 9 march", KITCHEN).leads.days == (date(2027, 3, 5), date(2027, 3, 9))
+    assert understand("away 28 december to 3 january", KITCHEN).leads.days == (date(2027, 12, 28), date(2028, 1, 3))
+
+
+def test_what_is_saved_from_a_jar_is_starter_and_numbers_of_a_jar_buy_nothing():
+    """"Saved half a litre from jar one" was drunk before, and "Jar 2 - 23.5 - 3.42" two bottles for so much."""
+    assert understand("saved half a litre from jar one", KITCHEN).deed.kind is DeedKind.RESERVED
+    assert bought_said("Jar 2 - 23.5 - 3.42", goods()) is None
