@@ -10,6 +10,7 @@ from kyklos.core.quick.amounts import QuickAmount
 from kyklos.core.quick.bought import bought_said
 from kyklos.core.quick.line import understand
 from kyklos.core.quick.openings import Opening
+from kyklos.core.quick.parts import parts_of
 from kyklos.core.quick.said import DeedKind
 from kyklos.core.quick.words import spelt
 from kyklos.core.supply.goods import goods
@@ -135,3 +136,23 @@ def test_what_is_saved_from_a_jar_is_starter_and_numbers_of_a_jar_buy_nothing():
     """"Saved half a litre from jar one" was drunk before, and "Jar 2 - 23.5 - 3.42" two bottles for so much."""
     assert understand("saved half a litre from jar one", KITCHEN).deed.kind is DeedKind.RESERVED
     assert bought_said("Jar 2 - 23.5 - 3.42", goods()) is None
+
+
+@pytest.mark.parametrize(
+    ("line", "meant"),
+    [
+        ("d5 jar one 3.6", {"ph": 3.6}), ("crock +2 l", {"amounts": [QuickAmount("sweet tea", 2.0, True)]}), ("a litre of the crock to anna", {"amounts": []}),
+        ("fed jar two 1 l", {"amounts": [QuickAmount("sweet tea", 1.0, True)]}), ("wasps around the crock", {"surface": ""}),
+        ("at the cottage till monday", {"at": None}), ("jar one finished, bottle it tomorrow", {"deed": None}), ("crock lovely colour", {"tastes": []}),
+    ],
+)  # fmt: skip
+def test_what_is_to_come_is_counted_or_goes_in_is_no_reading_and_no_drink(line, meant):
+    """A day of a brew, a plus before litres, a day still to come, an errand."""
+    quick = understand(line, KITCHEN)
+    assert {field: told(quick, field) for field in meant} == meant
+
+
+def test_one_jar_after_another_needs_no_comma():
+    """Each jar before its number is a part of its own."""
+    assert [part.strip() for part in parts_of("crock 3.1 jar 2 3.4 24c", KITCHEN)] == ["crock 3.1", "jar 2 3.4 24c"]
+    assert len(parts_of("moved jar one beside jar two", KITCHEN)) == 1

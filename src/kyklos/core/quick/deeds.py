@@ -18,10 +18,9 @@ from types import MappingProxyType
 
 from ..base.facts import entries_of
 from ..bottles.heard import LOUDEST
-from ..bottles.ingredients import INGREDIENTS
 from .amounts import volume_at
 from .said import Context, Deed, DeedKind, Named, NamedShelf
-from .words import FILLERS, NO_NAME, NUMBERS, is_room_again, near_name, phrase_at
+from .words import FILLERS, NO_NAME, NUMBERS, flavour_at, is_room_again, near_name, phrase_at
 
 FRIDGE = {"fridge", "refrigerator", "icebox", "cold"}
 OUT_OF = {"out", "from", "off"}
@@ -150,23 +149,6 @@ class _Name:
         return set(range(self.at, self.at + self.length))
 
 
-def _flavour_at(words: Sequence[str], at: int) -> tuple[int, str] | None:
-    """Find a flavour of the data that begins at a word: its length and key."""
-    for length in (2, 1):
-        run = list(words[at : at + length])
-        if len(run) < length:
-            continue
-        for key, entry in INGREDIENTS.items():
-            name = re.findall(r"[^\W_]+", entry.name.lower())
-            if run in (key.split("-"), name) or run == [f"{key}s"]:
-                return length, key
-        for key, entry in INGREDIENTS.items():
-            name = re.findall(r"[^\W_]+", entry.name.lower())
-            if run in (name[:1], name[1:]) or (length == 1 and run[0] in entry.was):
-                return length, key
-    return None
-
-
 def _harvest(line: _Line) -> FoundDeed | None:
     """Read "bottled 6", "filled 3 damson 2 plain", "harvested jar one"."""
     verb = line.verb("bottled") or ((0, 1) if line.words[0] == "bottle" and line.vessel is not None else None)  # "bottle jar one: 6 damson"
@@ -188,7 +170,7 @@ def _harvest(line: _Line) -> FoundDeed | None:
             place += 1
         if place < len(line.words) and line.words[place] == "of":
             place += 1
-        flavour = _flavour_at(line.words, place)
+        flavour = flavour_at(line.words, place)
         if flavour is not None:
             taken |= set(range(place, place + flavour[0]))
             place += flavour[0]
@@ -324,6 +306,8 @@ def _bottles(line: _Line) -> FoundDeed | None:
     found = _kind_on_bottles(line)
     if line.vessel is not None and (found is None or (named is None and not about) or (named and line.vessel.at < named.at)):
         return None
+    if line.vessel is not None and named is None and found is not None and found[0] is DeedKind.DRUNK and not _counted(line):
+        return None  # "jar one finished, bottle it tomorrow"
     alone = found is not None and found[0] in {DeedKind.OPENED, DeedKind.BURPED, DeedKind.SQUEEZED}
     if named is None and not about and not alone:
         return None
@@ -347,6 +331,11 @@ def _bottles(line: _Line) -> FoundDeed | None:
     if kind is DeedKind.SAID:
         return FoundDeed(replace(deed, count=None), about | (named.places if named is not None else set()))
     return FoundDeed(deed, spoken | hissed)
+
+
+def _counted(line: _Line) -> bool:
+    """Return whether bottles are counted: two bottles, a bottle."""
+    return any(line.words[at] in BOTTLE_WORDS and (line.words[at - 1] in ONE or line.number(at - 1) is not None) for at in range(1, len(line.words)))
 
 
 def _denied(line: _Line, word: str) -> bool:

@@ -77,6 +77,10 @@ def _bare_volume(r: Reader, at: int) -> int:
             r.ask(at, volume[0] + source[0], "Put in? Taken so.")
         r.out.amounts.append(QuickAmount(source[1], volume[1], put=True))
         return volume[0] + source[0]
+    if sign == "+" or "fed" in r.words[:at]:
+        r.ask(at, volume[0], "With sweet tea? Taken so; say “water” or “starter” otherwise.")
+        r.out.amounts.append(QuickAmount("sweet tea", volume[1], put=True))
+        return volume[0]
     if sign == "-":
         r.out.amounts.append(QuickAmount("drunk", volume[1], put=False))
         return volume[0]
@@ -86,6 +90,9 @@ def _bare_volume(r: Reader, at: int) -> int:
     found = next((word for word in reversed(r.words[max(0, at - VERB_NEAR) : at]) if word in TOOK), None)
     if found is None and "starter" in r.words:
         r.ask(at, volume[0], "Starter that you saved? Kept as a note: write “set aside” before it.")
+        return r.keep(at, volume[0])
+    if found is None and "to" in r.words[at + volume[0] :]:
+        r.ask(at, volume[0], "Given away? Kept as a note: write “gave” before it.")
         return r.keep(at, volume[0])
     if found is None:
         r.ask(at, volume[0], "Taken out of it to drink? Taken so: write “added” or “spilt” before it for something else.")

@@ -225,7 +225,7 @@ def bare(r: Reader, at: int) -> int:
     value = r.number(at)
     if value is None or r.words[at][0] in "+-":
         return 0
-    if r.word(at + 1) in TIMES or r.word(at - 1) == "day":
+    if r.word(at + 1) in TIMES or r.word(at - 1) in {"day", "d"}:
         return r.keep(at, 2 if r.word(at + 1) in TIMES else 1)  # "3 weeks old", "day 8" are no pH
     if r.word(at + 1) in OTHER_UNITS:
         return r.keep(at, 2)

@@ -7,6 +7,7 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -14,6 +15,7 @@ from dataclasses import dataclass
 from .deeds import ON_BOTTLES
 from .line import LONGEST, understand
 from .said import Context, DeedKind, Quick
+from .words import FILLERS, NO_NAME, near_name, tokens
 
 _BETWEEN = re.compile(r"\s*[,;]\s*(?:(?:and|then)\s+)*|\s+(?:and\s+then|and|then)\s+", re.IGNORECASE)
 _ALONE = (ON_BOTTLES - {DeedKind.SAID}) | {DeedKind.FED}  #: Deeds that are about no jar that brews.
@@ -47,13 +49,31 @@ def _of_a_jar(quick: Quick) -> bool:
     return len(quick.vessels) == 1 and bool(told) and (quick.deed is None or quick.deed.kind not in _ALONE)
 
 
-def _clauses(line: str) -> Iterator[tuple[int, int]]:
+def _clauses(line: str, context: Context) -> Iterator[tuple[int, int]]:
     """Give where each clause begins and ends."""
     start = 0
     for found in _BETWEEN.finditer(line):
-        yield start, found.start()
+        yield from _jar_by_jar(line, start, found.start(), context)
         start = found.end()
-    yield start, len(line)
+    yield from _jar_by_jar(line, start, len(line), context)
+
+
+def _jar_by_jar(line: str, start: int, end: int, context: Context) -> Iterator[tuple[int, int]]:
+    """Give a clause, or its parts where it names one jar after another, each before its number: "jar one 3.5 jar two 3.3"."""
+    parts = tokens(line[start:end])
+    words = [part.word for part in parts]
+    begins = dict[int, int]()  # where a name stands, and where it ends
+    named = set[int]()
+    for at, word in enumerate(words):
+        length, found = next(((n, one) for n in (3, 2, 1) if len(one := near_name(words[at : at + n], context.vessels)) == 1), (0, []))
+        if found and found[0].key not in named and word.isalpha() and word not in NO_NAME | FILLERS:
+            begins[at], named = at + length, named | {found[0].key}
+    told = zip(begins.values(), [*list(begins)[1:], len(words)], strict=True)
+    if len(begins) < 2 or not all(any(word[0].isdigit() for word in words[after:until]) for after, until in told):
+        yield start, end
+        return
+    cuts = [start, *(start + parts[at].start for at in list(begins)[1:]), end]
+    yield from itertools.pairwise(cuts)
 
 
 def parts_of(line: str, context: Context) -> tuple[str, ...]:
@@ -63,7 +83,7 @@ def parts_of(line: str, context: Context) -> tuple[str, ...]:
         line: As typed.
         context: As `line.py: understand` takes it.
     """
-    clauses, out = list(_clauses(line[:LONGEST])), list[_Clause]()
+    clauses, out = list(_clauses(line[:LONGEST], context)), list[_Clause]()
     if len(clauses) == 1:
         return (line,)
     for start, end in clauses:

@@ -71,7 +71,7 @@ def _is_a_thing(r: Reader, meaning: Meaning, at: int, count: int) -> bool:
             return True  # a lovely smell
         thing = at + 2 if r.word(at + 1) in beside.LOOKS else at + 1
         after = phrase_at(r.words, thing)
-        return r.word(thing).startswith(("bubbl", "fizz", "film", "disc", "scoby")) or (after is not None and after[1].group in {"sign", "surface"})
+        return r.word(thing).startswith(("bubbl", "fizz", "film", "disc", "scoby", "colo", "look", "aroma")) or (after is not None and after[1].group in {"sign", "surface"})
     return False
 
 

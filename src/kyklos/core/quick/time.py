@@ -10,6 +10,7 @@ from .words import MONTH_NAMES, MONTHS, NUMBERS, WEEKDAYS
 
 PARTS_OF_DAY = {"morning": 8, "noon": 12, "midday": 12, "lunchtime": 12, "afternoon": 15, "evening": 19, "night": 21, "tonight": 21, "midnight": 0}  # fmt: skip
 UNITS = {"h": "hours", "hr": "hours", "hrs": "hours", "hour": "hours", "hours": "hours", "min": "minutes", "mins": "minutes", "minutes": "minutes", "d": "days", "day": "days", "days": "days", "w": "weeks", "wk": "weeks", "wks": "weeks", "week": "weeks", "weeks": "weeks", "month": "months", "months": "months"}  # fmt: skip
+TO_COME = {"till", "until", "by", "for", "next", "before", "coming"}  #: A weekday behind these is still to come.
 DATE_ORDER = "Day or month first? Taken as {}."
 
 
@@ -145,6 +146,8 @@ def _weekday(words: list[str], at: int, when: When, now: datetime) -> int:
         for i, name in enumerate(WEEKDAYS)
         if word == name or (len(word) >= 3 and word != "sun" and name.startswith(word) and len(word) <= 5)
     ]
+    if words[max(0, at - 1)] in TO_COME or words[max(0, at - 2) : at] == ["this", "coming"]:
+        return 0
     if not short or (at and word == "sat" and words[at + 1 : at + 2] in (["at"], ["in"], ["on"], ["for"], ["by"])):
         return 0
     back = (now.weekday() - short[0]) % 7

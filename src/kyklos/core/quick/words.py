@@ -11,6 +11,7 @@ from types import MappingProxyType
 from typing import Protocol, TypeVar
 
 from ..base.facts import entries_of
+from ..bottles.ingredients import INGREDIENTS
 
 LEAST_FORGIVEN = 4  #: Shorter words must be spelt as they are. [letters]
 NEARNESS = 0.8  #: Of a misspelt word to the one meant. [-]
@@ -232,3 +233,20 @@ def is_room_again(words: Sequence[str], at: int) -> bool:
     if words[at] == "counter":
         return bool({"back", "out"} & set(words[max(0, at - 4) : at]))
     return words[at] == "room" and at + 1 < len(words) and words[at + 1].startswith("temp")
+
+
+def flavour_at(words: Sequence[str], at: int) -> tuple[int, str] | None:
+    """Find a flavour of the data that begins at a word: its length and key."""
+    for length in (2, 1):
+        run = list(words[at : at + length])
+        if len(run) < length:
+            continue
+        for key, entry in INGREDIENTS.items():
+            name = re.findall(r"[^\W_]+", entry.name.lower())
+            if run in (key.split("-"), name) or run == [f"{key}s"]:
+                return length, key
+        for key, entry in INGREDIENTS.items():
+            name = re.findall(r"[^\W_]+", entry.name.lower())
+            if run in (name[:1], name[1:]) or (length == 1 and run[0] in entry.was):
+                return length, key
+    return None
