@@ -156,3 +156,37 @@ def test_one_jar_after_another_needs_no_comma():
     """Each jar before its number is a part of its own."""
     assert [part.strip() for part in parts_of("crock 3.1 jar 2 3.4 24c", KITCHEN)] == ["crock 3.1", "jar 2 3.4 24c"]
     assert len(parts_of("moved jar one beside jar two", KITCHEN)) == 1
+
+
+#: Lines in which a vessel's name stands in the middle: what each is read as.
+AMONG = [
+    ("ph of {} 3.4", {"ph": 3.4}), ("ta {} 5.4", {"ta_g_per_l": 5.4}), ("brix {} 5.2", {"gravity": pytest.approx(1.0205, abs=1e-4)}),
+    ("gravity of {} 1.018", {"gravity": 1.018}), ("temperature in {} is 22.5", {"celsius": 22.5}), ("strip for {}: 3.5", {"ph": 3.5, "instrument": "strip"}),
+    ("yesterday {} was at 3.4", {"ph": 3.4, "at": at("02-17 08:30")}), ("odile tasted {}: a bit sweet", {"tastes": [(ODILE, -1)]}),
+    ("odile thinks {} is too sour", {"tastes": [(ODILE, 2)]}), ("{} perfect for odile and bram", {"tastes": [(ODILE, 0), (BRAM, 0)]}),
+    ("drank a glass of {}", {"amounts": [QuickAmount("drunk", 0.25, False)]}), ("poured 1 l of {} away", {"amounts": [QuickAmount("spilt", 1.0, False)]}),
+    ("{} has 5 l in it", {}), ("{} 2/3 full", {}), ("{} label says batch 12", {}), ("photo 4 of {}", {}), ("day 5 of {}", {}), ("put 60 g sugar in {}", {}),
+    ("no mould on {}", {}), ("{} for 3 people", {}), ("{} 3.5 yesterday 3.4 today", {}),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("line", "meant"), AMONG)
+@pytest.mark.parametrize(("vessel", "name"), [("the crock", CROCK), ("jar 1", ONE), ("meltemi", TWO), ("tall jar", TALL)])
+def test_a_vessel_may_be_named_anywhere_in_a_line(line, meant, vessel, name):
+    """What stands around its name is read as it would be beside it; counts of other things, and two days at once, are a note."""
+    quick = understand(line.format(vessel), KITCHEN)
+    assert told(quick, "vessels") == name
+    whole = NOTHING | meant
+    assert {field: told(quick, field) for field in whole} == whole
+
+
+@pytest.mark.parametrize(
+    ("line", "kind", "count"),
+    [
+        ("ginger bottle broke in the fridge", DeedKind.LOST, 1), ("uncapped 2 quince, flat", DeedKind.OPENED, 2), ("{} into the fridge", DeedKind.CHILLED, 2),
+    ],
+)  # fmt: skip
+def test_what_happened_to_bottles_counts_more_than_where(line, kind, count):
+    """A bottle that broke in the fridge was not put there."""
+    deed = understand(line.format("2 raspberry"), KITCHEN).deed
+    assert (deed.kind, deed.count) == (kind, count)

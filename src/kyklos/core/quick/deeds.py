@@ -75,6 +75,8 @@ class _Line:
         self.vessel = self._named(context.vessels)
         self.hotel = self._named(context.hotels) or self._hotel_word()
         self.shelf = self._named(context.shelves, within=self._of_a_phrase())
+        if self.vessel is not None and self.shelf is not None and self.vessel.places < self.shelf.places:
+            self.vessel = None  # "plain jun" are bottles, though jun stands in a jar
 
     def _verbs(self) -> list[tuple[int, int, tuple[str, ...]]]:
         """List verbs: where, how many words, what they may mean."""
@@ -287,7 +289,8 @@ def _kind_on_bottles(line: _Line) -> tuple[DeedKind, set[int]] | None:
     if room is not None:
         little = {at for at in range(max(0, room - 3), room) if words[at] in {"back", "to", "at", "the", "out", "on"}}
         return DeedKind.WARMED, places | {room, *([room + 1] if words[room] == "room" else ())} | little
-    if cold is not None:
+    lost = line.verb("lost")
+    if cold is not None and lost is None:
         before = set(words[max(0, cold - 3) : cold])
         kind = DeedKind.WARMED if before & OUT_OF else DeedKind.CHILLED
         return kind, places | {cold} | {at for at in range(max(0, cold - 3), cold) if words[at] in _TO | OUT_OF | {"of"}}

@@ -68,6 +68,8 @@ def _bare_volume(r: Reader, at: int) -> int:
         if first < at and r.out.ph == r.number(first):
             r.out.ph, r.out.doubts = None, [doubt for doubt in r.out.doubts if doubt.text != r.word(first)]
         return r.keep(first, at + volume[0] + 1 - first)
+    if {"has", "holds", "contains", "left"} & set(r.words[:at]) or r.words[at + volume[0] : at + volume[0] + 2] in (["in", "it"], ["left"], ["left", "in"]):
+        return r.keep(at, volume[0])  # "jar one has 5 l in it"
     source = source_at(r.words, at + volume[0])
     if source is not None and r.word(at + volume[0] + source[0]) in {"from", "for"} and not sign:
         r.ask(at, volume[0] + source[0], "Set aside from it? Kept as a note: write “set aside” before it.")

@@ -5,10 +5,13 @@ from __future__ import annotations
 import re
 
 from ..liquid.sweet_tea import density
+from . import names
 from .amounts import volume_at
 from .reader import Reader
 from .said import DeedKind
 from .time import UNITS as TIMES
+from .time import month_named
+from .words import FILLERS, NUMBERS, phrase_at, spelt
 
 PH_SURE = (2.0, 5.5)  #: A bare number between is a pH. [pH]
 C_SURE = (10.0, 45.0)  #: A bare number between is degC where that is used. [degC]
@@ -21,6 +24,9 @@ ABOUT = {"=", ":", "is", "was", "of", "about", "around", "roughly", "approx", "a
          "reads", "read", "still", "says", "shows", "only", "down", "to", "maybe", "near", "nearly"}  # fmt: skip
 OTHER_UNITS = {"g", "gram", "grams", "kg", "lb", "lbs", "bag", "bags", "spoon", "spoons", "%", "cm", "mm", "inch", "inches", "x", "drops",
                "sugar", "people", "guests", "nd", "rd", "th", "st"}  # fmt: skip
+ROOMS = {"room", "kitchen", "pantry", "cellar", "cupboard", "shelf", "temp", "temperature", "warmth", "thermometer", "heat", "degrees", "night", "day",
+         "outside", "inside", "mat", "brix", "meter", "strip", "strips"}  # fmt: skip
+#: A whole number behind these is how warm it is there, or what they show.
 WENT = {"dropped", "fell", "went", "down", "came", "rose", "moved"}  #: Before "from 3.8 to 3.5".
 LOWEST, HIGHEST = {"low", "min", "lowest", "minimum"}, {"high", "max", "highest", "maximum"}
 BRIX = {"brix", "bx", "brx"}
@@ -34,6 +40,17 @@ def _after_about(r: Reader, at: int) -> int:
     return at
 
 
+def _labelled(r: Reader, at: int) -> int:
+    """Return where the number stands that a label tells of: behind little words, and the vessel's name: ta of jar two 5.4."""
+    place = _after_about(r, at + 1)
+    if r.number(place) is None and not r.out.vessels and (length := names.vessel(r, place + (r.word(place) in {"in", "for", "from"}))):
+        behind = _after_about(r, place + (r.word(place) in {"in", "for", "from"}) + length)
+        if r.number(behind) is not None:
+            return behind
+        r.out.vessels = ()
+    return place
+
+
 def ph(r: Reader, at: int) -> int:
     """Read "ph 3.4", "pH is about 3,4"; a value that cannot be is asked about."""
     if r.out.deed is not None and r.out.deed.kind is DeedKind.FED and "." in r.word(at) and r.number(at) is not None:
@@ -41,7 +58,7 @@ def ph(r: Reader, at: int) -> int:
         return r.once("ph", alone, at, 1) if PH_SURE[0] <= alone <= PH_SURE[1] else 0
     if r.words[at] != "ph":
         return 0
-    place = _after_about(r, at + 1)
+    place = _labelled(r, at)
     value = r.number(place)
     if value is None:
         return 0
@@ -66,25 +83,31 @@ def ph_then_and_now(r: Reader, at: int) -> int:
     return r.once("ph", second, at, place + 2 - at)
 
 
+def _spelt_number(r: Reader, at: int) -> float | None:
+    """Read a number in figures or, between two, in a word: between three and 3.5."""
+    word = NUMBERS.get(r.word(at), "") if "between" in r.words[max(0, at - 3) : at] else ""
+    return float(word) if word else r.number(at)
+
+
 def ph_range(r: Reader, at: int) -> int:
     """Read "between 3 and 3.5", "ph 3 to 3.5": what a strip shows; the middle counts."""
     place = at + (r.word(at) == "ph")
     place = _after_about(r, place)
     between = r.word(place) in {"between", "from", "btw", "betw"}
     place += between
-    first, joint = r.number(place), r.word(place + 1)
+    first, joint = _spelt_number(r, place), r.word(place + 1)
     if first is None:
         return 0
     if re.fullmatch(r"-\d+(\.\d+)?", joint):
         second, end = abs(float(joint)), place + 2
-    elif joint in (JOINED if between else JOINED - {"and"}) and (found := r.number(place + 2)) is not None:
+    elif joint in (JOINED if between else JOINED - {"and"}) and (found := _spelt_number(r, place + 2)) is not None:
         second, end = abs(found), place + 3
     else:
         return 0
     low, high = sorted((first, second))
     if not (PH_SURE[0] <= low < high <= PH_SURE[1]) or high - low > WIDEST_PH:
         return 0
-    if r.word(end) in TIMES or volume_at(r.words, end - 1) is not None or _unit(r, end)[1] or r.word(end) in {*BRIX, "g"}:
+    if r.word(end) in TIMES or volume_at(r.words, end - 1) is not None or _unit(r, end)[1] or r.word(end + (r.word(end) == "°")) in {*BRIX, "g"}:
         return 0
     if r.word(place - 1) == "from" and set(r.words[:place]) & WENT:
         r.out.note += f"from {first:g} "
@@ -153,8 +176,10 @@ def warmth_range(r: Reader, at: int) -> int:
     elif low_word or not re.fullmatch(r"-\d+(\.\d+)?", joined):
         return 0
     second = r.number(place)
-    if second is None or r.word(place + 1) in {*TIMES, "am", "pm"} or (joined == "and" and not between and second < C_SURE[0]):
-        return 0  # "22 c and 8am"
+    if second is None or r.word(place + 1) in {*TIMES, "am", "pm"} or (month_named(r.word(place + 1)) is not None and r.word(place + 1) != "jun"):
+        return 0  # "22 c and 12 feb"
+    if not between and not low_word and min(first, abs(second)) < C_SURE[0] and (unit_one or joined == "and"):
+        return 0  # "22 c - 3 on the meter"
     if not low_word and not between and _are_two_things(first, abs(second)):
         return 0  # "3.2 and 23c", "22.5 c and 3.6"
     unit_two, used = _unit(r, place + 1)
@@ -183,7 +208,7 @@ def _brix(r: Reader, value: float, at: int, count: int) -> int:
 
 def gravity(r: Reader, at: int) -> int:
     """Read "5.2 brix", "sg 1.021"."""
-    after = _after_about(r, at + 1)
+    after = _labelled(r, at) if r.word(at) in {*BRIX, "sg", "og", "fg", "gravity"} else at
     if r.word(at) in BRIX and (value := r.number(after)) is not None:  # "brix 5.2"
         return _brix(r, value, at, after + 1 - at)
     skip = after - at if r.word(at) in {"sg", "og", "fg", "gravity"} else 0
@@ -208,7 +233,7 @@ def gravity(r: Reader, at: int) -> int:
 
 def acidity(r: Reader, at: int) -> int:
     """Read "ta 4.6", "4.6 g/l"."""
-    after = _after_about(r, at + 1)
+    after = _labelled(r, at) if r.word(at) in {"ta", "acidity"} else at
     if r.word(at) in {"ta", "acidity"} and (value := r.number(after)) is not None:
         count = after + 1 - at + (3 if r.words[after + 1 : after + 4] == ["g", "/", "l"] else 0)
     elif (value := r.number(at)) is not None and r.words[at + 1 : at + 4] == ["g", "/", "l"]:
@@ -220,15 +245,28 @@ def acidity(r: Reader, at: int) -> int:
     return r.once("ta_g_per_l", value, at, count)
 
 
+def _numbers_a_thing(r: Reader, at: int) -> bool:
+    """Return whether a whole number only numbers the thing named before it: batch 12, photo 4."""
+    before = r.word(at - 1)
+    if at == 0 or r.taken[at - 1] or not before.isalpha() or before in ROOMS | ABOUT | FILLERS or r.word(at + 1) in {"ph", "by", "on"}:
+        return False
+    return phrase_at(r.words, at - 1) is None and spelt(before) == before
+
+
 def bare(r: Reader, at: int) -> int:
     """Read a number without a unit by where it lies."""
     value = r.number(at)
     if value is None or r.words[at][0] in "+-":
         return 0
-    if r.word(at + 1) in TIMES or r.word(at - 1) in {"day", "d"}:
+    if (r.word(at + 1) in TIMES and r.number(at + 2) is None) or r.word(at - 1) in {"day", "d"}:
         return r.keep(at, 2 if r.word(at + 1) in TIMES else 1)  # "3 weeks old", "day 8" are no pH
     if r.word(at + 1) in OTHER_UNITS:
         return r.keep(at, 2)
+    if r.word(at + 1) == "/":
+        return r.keep(at, 3)  # "2/3 full"
+    if "." not in r.words[at] and _numbers_a_thing(r, at):
+        r.ask(at, 1, f"{value:g} of what? Kept as a note: write “ph {value:g}” or “{value:g}c”.")
+        return r.keep(at, 1)
     if PH_SURE[0] <= value <= PH_SURE[1]:
         after = r.word(at + 1)
         if r.out.ph is None and value == int(value) and "." not in r.words[at] and after != "ph":

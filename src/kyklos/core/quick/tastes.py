@@ -15,6 +15,11 @@ def taster(r: Reader, at: int) -> int:
     """Read who tasted: named before a taste or after it, alone or with others."""
     if r.word(at) in {"both", "everyone", "everybody", "we"} and len(r.context.tasters) > 1:
         length, found = 1, list(r.context.tasters)
+        if r.word(at - 1) == "for" and r.out.tastes and r.out.tastes[-1][0] is None:  # "perfect for both"
+            score = r.out.tastes.pop()[1]
+            r.out.tastes += [(who, score) for who in found]
+            r.taken[at - 1] = True
+            return length
         said = phrase_at(r.words, _past_saying(r, at + 1))
         if (said is None and r.word(at) != "both") or (said is not None and said[1].group != "taste") or r.word(at + 1) in beside.SMELLING:
             return 0
@@ -30,6 +35,11 @@ def taster(r: Reader, at: int) -> int:
     if last is not None and last[0] is None and r.word(at - 1) in {"for", "says", "said", "to", "by"}:
         r.out.tastes[-1] = (found[0], last[1])
         r.taken[at - 1] = True
+        r.told_to = at + length
+        return length
+    said = phrase_at(r.words, _past_saying(r, at + length))
+    if last is not None and r.told_to and r.told_to == at - 1 and r.word(at - 1) in {"and", "&"} and (said is None or said[1].group != "taste"):
+        r.out.tastes.append((found[0], last[1]))  # "perfect for odile and bram"
         return length
     if r.waiting and r.word(at - 1) in {"and", "&", "+"}:
         r.waiting = (*r.waiting, found[0])

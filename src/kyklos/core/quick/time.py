@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date, datetime, time, timedelta
 
 from .words import MONTH_NAMES, MONTHS, NUMBERS, WEEKDAYS
@@ -19,6 +19,7 @@ class When:
     """What of a time was said so far; local, without a zone."""
 
     day: date | None = None
+    days: set[date] = field(default_factory=set)  #: All that were said.
     clock: time | None = None
     moment: datetime | None = None  #: Said from now backwards.
     doubt: str = ""
@@ -189,6 +190,8 @@ def _date(words: list[str], at: int, when: When, now: datetime, month_first: boo
         and words[at + 1 : at + 2] == ["/"]
         and (second := _number(words[at + 2] if at + 2 < len(words) else ""))
     ):
+        if words[at + 3 : at + 4] and words[at + 3] in {"full", "empty", "gone", "left"}:
+            return 0  # "2/3 full"
         day, month = (second, number) if month_first else (number, second)
         if month > 12 >= day:
             day, month = month, day
@@ -224,6 +227,12 @@ def read_time(words: list[str], at: int, when: When, now: datetime, month_first:
 
     Returns: How many words were read; 0 when it is no time.
     """
+    count = _read(words, at, when, now, month_first)
+    when.days |= {when.day} if count and when.day is not None else set()
+    return count
+
+
+def _read(words: list[str], at: int, when: When, now: datetime, month_first: bool) -> int:
     word = words[at]
     if words[at : at + 4] == ["the", "day", "before", "yesterday"] or words[at : at + 3] == ["day", "before", "yesterday"]:
         when.day = now.date() - timedelta(days=2)
