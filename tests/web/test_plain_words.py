@@ -30,15 +30,16 @@ WORST = (
     "rests badly", "speaks where none", "foretells", "time speak", "Too little to tell", "living backup", "So much of it",
     "It got", "Of which brew", "It is set aside", "They are filled", "It is given", "Tend it", "was likely ",
 )  # fmt: skip
-US_NEVER = re.compile(r"(?<![A-Za-z\d])\d[\d.,]*\s?(?:L|g/L|°C|bar|cm)(?!\w)|\bg/L\b|°C|, bar\b")
+US_NEVER = re.compile(r"(?<![A-Za-z\d])\d[\d.,]*\s?(?:L|g/L|°C|bar|cm)(?!\w)|\bg/L\b|°C|, bar\b|\b[Ll]it(?:re|er)s?\b|\bcentimet|\b0\.\d+ in\b|\d\.\d\d in\b")
 METRIC_NEVER = re.compile(r"(?<![A-Za-z\d])\d[\d.,]*\s?(?:qt|fl oz|oz|°F|psi)(?!\w)|°F|oz/gal")
 FALSE_DECIMAL = re.compile(r"\b\d+\.\d*0 (?:cups?|qt|oz|fl oz|L|mL|tbsp|tsp|bags)\b|\b0(?:\.0)? (?:oz|g|cups)\b(?!/)")
-ONE_OF_MANY = re.compile(r"(?<![\d.,])1 (?:bottles|cups|bags|discs|jars|brews|readings|tablespoons|hours|days)\b")
+ONE_OF_MANY = re.compile(r"(?<![\d.,])1 (?:bottles|cups|bags|discs|jars|brews|readings|tablespoons|hours|days|tastings)\b")
 #: Said by the person: the option that names the units, a recipe's own note, the sizes of sheets, what a laboratory reads.
 EXCEPT = (
     "Litres, grams, °C",
     "Quarts, cups, ounces, °F",
     "across the yard",
+    "are enough for a litre",
     "labels of",
     "Titrated",
     "titrated",

@@ -5,7 +5,8 @@ from datetime import UTC, datetime, timedelta
 import pytest
 
 from kyklos.core.forecast.answer import Window
-from kyklos.web.kit.words import clock_word, day_word, span_word, window_word
+from kyklos.core.forecast.vigour import Trend
+from kyklos.web.kit.words import after_a_year_word, clock_word, day_word, span_word, window_word
 
 NOW = datetime(2027, 2, 18, 8, 30, tzinfo=UTC)  # a Thursday
 
@@ -42,7 +43,7 @@ def test_the_zone_decides_the_day():
         (Window(9, 9.5, 10), "likely tomorrow to Saturday"),
         (Window(9.0, 9.1, 9.2), "likely tomorrow"),
         (Window(7, 9, 10), "about now, until Saturday"),
-        (Window(2, 3, 5), "was ready last Friday to last Monday"),
+        (Window(2, 3, 5), "was right last Friday to last Monday"),
         (Window(None, None, None), "over 40 days at this pace"),
         (Window(12, None, None), "from Monday at the earliest, maybe much later"),
     ],
@@ -65,3 +66,9 @@ def test_windows_are_said_in_days(window, words):
 def test_spans_are_said_roughly(days, word):
     """Spans are no more exact than they are known."""
     assert span_word(days) == word
+
+
+def test_how_strong_a_line_is_after_a_year_is_said_with_its_doubt():
+    """A change of the logarithm by -0.64 a year is half as strong, not 64 % less; to ten per cent, with how sure that is."""
+    assert after_a_year_word(Trend((), -0.64, 0.2)) == "about 50 % weaker after a year, perhaps 30 to 60 %"
+    assert after_a_year_word(Trend((), 0.3, 0.1)) == "about 30 % stronger after a year, perhaps 20 to 50 %"

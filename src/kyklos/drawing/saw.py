@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from ..core.base import marked
 from .shapes import Label, closed, path_through
 
 WIDTH, HEIGHT = 800.0, 360.0
@@ -121,7 +122,7 @@ def saw(facts: SawFacts) -> Saw:
         today=x(facts.today),
         spans=_spans(facts.liked, y),
         sour=_too_sour(facts.liked, y, ceiling),
-        gate=None if facts.gate is None or facts.gate <= 0 else (y(facts.gate), Label(LEFT + 6, y(facts.gate) + 14, "below: above pH 4.2", "start")),
+        gate=None if facts.gate is None or facts.gate <= 0 else (y(facts.gate), Label(RIGHT - 6, y(facts.gate) + 14, "below the line: above pH 4.2", "end")),
         amounts=_amounts(facts, x, at),
         ticks="".join(f"M{x(d.day):.1f} {BOTTOM + 3:.0f}v6" for d in facts.draws if facts.first <= d.day <= facts.last),
         read=tuple((x(moment), at(moment)) for moment in facts.read if facts.first <= moment <= facts.today),
@@ -169,4 +170,4 @@ def _amounts(facts: SawFacts, x: Place, at: Place) -> tuple[Label, ...]:
 def _words(facts: SawFacts, now: float) -> str:
     past = [d for d in facts.draws if facts.first <= d.day <= facts.today]
     ahead = [d for d in facts.draws if facts.today < d.day <= facts.last]
-    return f"Acidity over days. Now about {now:.1f} grams a litre; {len(past)} draws in this time, {len(ahead)} to come."
+    return f"Acidity over days. Now about {marked(now, 'acidity')}; {len(past)} draws in this time, {len(ahead)} to come."

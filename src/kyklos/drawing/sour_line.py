@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
+from ..core.base import marked
 from .shapes import Label
 
 LOW_G_PER_L, HIGH_G_PER_L = 0.4, 14.0  #: Sweet tea, and vinegar. [g/L]
@@ -80,7 +81,7 @@ def sour_line(now: tuple[float, float, float], soon: float, points: tuple[tuple[
         points: Tasters' names and points. [g/L]
     """
     low, here, high = (along(value) for value in now)
-    words = ", ".join(f"{name} at {ta:g}" for name, ta in points)
+    words = ", ".join(f"{name} at {marked(ta, 'acidity')}" for name, ta in points)
     return SourLine(
         here,
         low,
@@ -88,5 +89,5 @@ def sour_line(now: tuple[float, float, float], soon: float, points: tuple[tuple[
         along(soon),
         _marks(points),
         (Label(LEFT, 64, "sweet tea", "start"), Label(RIGHT, 64, "vinegar", "end")),
-        f"Acidity about {now[1]:.1f} grams a litre now, {soon:.1f} in three days; points: {words}.",
+        f"Acidity about {marked(now[1], 'acidity')} now, {marked(soon, 'acidity')} in three days; points: {words}.",
     )

@@ -68,7 +68,7 @@ def for_standing(lots: Sequence[tuple[str, float]], left_l: float, room_l: float
     more = min(_measured(MORE_STARTER_SHARE * left_l, STARTER_STEP_L), room_l)
     out = [Remedy("starter", "starter", more, key) for key, litres in lots if litres >= more > LEAST_L][:1]
     sour = min(_measured(vinegar_l(left_l), VINEGAR_STEP_L), room_l)
-    return (*out, Remedy("vinegar", "vinegar", sour)) if sour > LEAST_L else tuple(out)
+    return (*out, Remedy("vinegar", "distilled vinegar", sour)) if sour > LEAST_L else tuple(out)
 
 
 def check(celsius: float | None, ph: float | None, instrument: str = "meter") -> tuple[VerdictWord, Said]:

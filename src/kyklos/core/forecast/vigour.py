@@ -35,14 +35,13 @@ class Trend:
     sd: float  #: [1/a]
 
     @property
-    def percent_a_year(self) -> float:
-        """How much stronger it grows in a year. [%]"""
-        return 100 * self.per_year
+    def after_a_year(self) -> tuple[float, float, float]:
+        """How strong it is after a year against now: likely, and four in five times between the other two. [-]
 
-    @property
-    def percent_doubt(self) -> float:
-        """How far that may be off, to either side of four in five. [%]"""
-        return 100 * SURE * self.sd
+        >>> [round(share, 2) for share in Trend((), -0.64, 0.0).after_a_year]
+        [0.53, 0.53, 0.53]
+        """
+        return tuple(float(np.exp(self.per_year + by * SURE * self.sd)) for by in (0, -1, 1))  # type: ignore[return-value]
 
     @property
     def word(self) -> str:
@@ -137,7 +136,7 @@ def _old_starter(before: list[Brewed], lately: list[Brewed]) -> SlowingCause | N
     now = [b.starter_age_days for b in lately if b.starter_age_days is not None]
     if not now or _mean(now) < OLD_STARTER_D or (was and _mean(now) - _mean(was) < OLDER_D):
         return None
-    earlier = f", before {_mean(was):.0f}" if was else ""
+    earlier = f"; before that {_mean(was):.0f}" if was else ""
     return SlowingCause(
         "old starter",
         f"Its starters were {_mean(now):.0f} days old when they were poured in{earlier}.",

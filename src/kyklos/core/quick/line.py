@@ -138,7 +138,7 @@ def _may_be_warm(r: Reader, at: int, hour: float) -> bool:
     """Return whether "at 22" may be how warm it is as well as a time: no day is named, and nothing behind it settles it."""
     if not 12 < hour < 24 or r.when.day is not None or beside.DAYS & set(r.words):
         return False
-    return r.word(at + 2) not in TIMES and r.word(at + 2) not in beside.AFTER_HOUR
+    return r.word(at + 2) not in TIMES and not r.word(at + 2).startswith("-") and r.word(at + 2) not in beside.AFTER_HOUR
 
 
 def _denied(r: Reader, at: int) -> int:

@@ -83,6 +83,12 @@ def ph_then_and_now(r: Reader, at: int) -> int:
     return r.once("ph", second, at, place + 2 - at)
 
 
+def _is_sugar(r: Reader, at: int) -> bool:
+    """Return whether the number before a word is a sugar or an acid by the unit that follows; "3.5 brix is 5.2" labels what stands behind."""
+    unit = at + (r.word(at) == "°")
+    return r.word(unit) == "g" or (r.word(unit) in BRIX and r.number(_after_about(r, unit + 1)) is None)
+
+
 def _spelt_number(r: Reader, at: int) -> float | None:
     """Read a number in figures or, between two, in a word: between three and 3.5."""
     word = NUMBERS.get(r.word(at), "") if "between" in r.words[max(0, at - 3) : at] else ""
@@ -107,7 +113,7 @@ def ph_range(r: Reader, at: int) -> int:
     low, high = sorted((first, second))
     if not (PH_SURE[0] <= low < high <= PH_SURE[1]) or high - low > WIDEST_PH:
         return 0
-    if r.word(end) in TIMES or volume_at(r.words, end - 1) is not None or _unit(r, end)[1] or r.word(end + (r.word(end) == "°")) in {*BRIX, "g"}:
+    if r.word(end) in TIMES or volume_at(r.words, end - 1) is not None or _unit(r, end)[1] or _is_sugar(r, end):
         return 0
     if r.word(place - 1) == "from" and set(r.words[:place]) & WENT:
         r.out.note += f"from {first:g} "

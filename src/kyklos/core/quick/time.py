@@ -76,7 +76,7 @@ def _clock(words: list[str], at: int, when: When) -> int:
         return 2
     if word == "at" and (hour_told := _number(after)) is not None and 0 <= hour_told < 24:
         following = words[at + 2] if at + 2 < len(words) else ""
-        if following in {"am", "pm", "c", "f", "°", "deg", "degrees", "to", "brix", *UNITS} or re.fullmatch(r"-\d+", following) or month_named(following) is not None:
+        if following in {"am", "pm", "c", "f", "°", "deg", "degrees", "to", "brix", "ph", *UNITS} or re.fullmatch(r"-\d+", following) or month_named(following) is not None:
             return 0
         when.clock = time(hour_told)
         when.doubt = (

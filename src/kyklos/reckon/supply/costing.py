@@ -142,6 +142,11 @@ class BrewCost:
     drinkable_l: float  #: Bottled, drunk or given; starter and what was lost bear nothing. [L]
 
     @property
+    def has_price(self) -> bool:
+        """Whether anything in it had a price."""
+        return self.money > 0
+
+    @property
     def per_litre(self) -> float | None:
         """By litre to drink; None: there was none, or it is not harvested yet."""
         over = self.brew.runs or self.brew.status == BrewStatus.HARVESTED

@@ -14,7 +14,7 @@ from ...core.base.saying import bottles_word, likely_word
 from ...core.bottles import ingredient
 from ...core.bottles.ingredients import known
 from ...core.bottles.suggest import is_liked_well
-from ...core.brewing import KINDS, SCHOOLS, pitch_check
+from ...core.brewing import KINDS, SCHOOLS
 from ...core.judging import OBSERVATIONS
 from ...core.judging.observations import of_group
 from ...core.judging.safety import trial_verdict
@@ -97,7 +97,6 @@ def _of_brews(app: Flask) -> None:
         "usual_tool": lambda brew: brew_records.usual_tool(g.session, brew, g.now),
         "timeline": brew_records.timeline,
         "extra_starter": brew_records.extra_starter,
-        "vinegar_l": pitch_check.vinegar_l,
         "glass_of": lambda: glasses_of(g.household)[0],
         "bottle_name": name_of,
         "bottles_word": bottles_word,

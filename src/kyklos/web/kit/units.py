@@ -310,6 +310,8 @@ def words(value: float, kind: str, units: str) -> str:
     if step := HALVES.get(unit):
         text = fractions(number, step)
         return f"{text} {ONE.get(unit, unit) if number <= 1 + step / 2 else unit}"
+    if unit == SHOWN["inch"]:
+        return f"{fractions(number, FINE_INCH if number < 1 else COARSE_INCH)} in" if number >= FINE_INCH / 2 else "under ⅛ in"
     if unit == SHOWN["ounce"] and number >= 2:
         return f"{fractions(number, 0.5)} {unit}"
     text = f"{number:.{_digits(number, kind, units, unit)}f}"
@@ -319,16 +321,17 @@ def words(value: float, kind: str, units: str) -> str:
 
 #: Finest step in which a kitchen reads a unit.
 HALVES = {"cups": 0.25, "tbsp": 0.5, "tsp": 0.25}
+FINE_INCH, COARSE_INCH = 0.125, 0.25  #: How an inch is read on a rule: below one, and above.
 
 
 def fractions(number: float, step: float) -> str:
-    """Write a number in halves or quarters, as measuring cups have them.
+    """Write a number in halves, quarters or eighths, as measuring cups and rules have them.
 
     >>> fractions(1.49, 0.25), fractions(0.75, 0.25), fractions(2.0, 0.5), fractions(0.05, 0.25)
     ('1½', '¾', '2', '0')
     """
     whole, part = divmod(round(number / step) * step, 1)
-    sign = {0.25: "¼", 0.5: "½", 0.75: "¾"}.get(part, "")
+    sign = {0.125: "⅛", 0.25: "¼", 0.375: "⅜", 0.5: "½", 0.625: "⅝", 0.75: "¾", 0.875: "⅞"}.get(part, "")
     return f"{whole:.0f}{sign}" if whole or not sign else sign
 
 

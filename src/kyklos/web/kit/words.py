@@ -10,6 +10,7 @@ from flask import g
 
 from ...core.base.facts import INSTRUMENTS
 from ...core.forecast import Window
+from ...core.forecast.vigour import Trend
 from ...core.liquid.sweet_tea import KitchenAmount
 from . import units
 from .reader import hour_word
@@ -40,7 +41,7 @@ def clock_word(moment: datetime, now: datetime, zone: str) -> str:
 
 
 WEEK = 7  #: [d]
-WAS_READY = "was ready "  #: How a window begins that has passed.
+WAS_READY = "was right "  #: How a window begins that has passed.
 
 
 def window_word(start: datetime, window: Window, now: datetime, zone: str) -> str:
@@ -71,7 +72,7 @@ def days_between_word(first: datetime, last: datetime, now: datetime, zone: str)
 
 
 def right_word(start: datetime, window: Window, now: datetime, zone: str) -> str:
-    """Put into few words when a brew is right: now, now to Saturday, Friday to Sunday, from Thu 4 Mar; was ready and when, if that is past."""
+    """Put into few words when a brew is right: now, now to Saturday, Friday to Sunday, from Thu 4 Mar; was right and when, if that is past."""
     if window.p10 is None:
         return "in over 40 days"
     first = start + timedelta(days=window.p10)
@@ -84,6 +85,13 @@ def right_word(start: datetime, window: Window, now: datetime, zone: str) -> str
         return days_between_word(first, last, now, zone)
     until = day_word(last, now, zone)
     return "now" if until == "today" else f"now to {until}"
+
+
+def after_a_year_word(trend: Trend) -> str:
+    """Put into words how much weaker or stronger a line is after a year, and how sure that is."""
+    likely, *between = (round(100 * abs(share - 1), -1) for share in trend.after_a_year)
+    low, high = sorted(between)
+    return f"about {likely:.0f} % {'weaker' if trend.per_year < 0 else 'stronger'} after a year, perhaps {low:.0f} to {high:.0f} %"
 
 
 def is_a_day(days: float) -> bool:

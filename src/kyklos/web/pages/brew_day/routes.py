@@ -11,7 +11,7 @@ from ....actions.base import RefusedError
 from ....actions.brew_days import StartBrewDay, start_brew_day
 from ....actions.brewing.pitching import pitch_brew
 from ....core.base import limit
-from ....core.base.kinds import Occasion
+from ....core.base.kinds import Occasion, Units
 from ....core.brewing.places import PlaceTold, advise, plan_back
 from ....core.brewing.tools import KIT, TOOLS, needs_of
 from ....core.brewing.vessel_parts import disc_room_l
@@ -29,6 +29,8 @@ from .defaults import plan_form
 from .forms import PlanForm, WantedForm
 from .place import bp
 from .planning import Shown, ask_of_form, brewed_for, pitch_of, plan_of
+
+DISC_MM = {Units.METRIC: 10.0, Units.US: 25.4}  #: A disc as an example of the room that it takes: a centimetre, an inch. [mm]
 
 
 def _picture(shown: Shown | None) -> dict[str, object]:
@@ -48,7 +50,8 @@ def _picture(shown: Shown | None) -> dict[str, object]:
     return {
         "fill": fill(parts, p.nominal_l, p.line_l),
         "cooling": cooling(ways, h.pour_c) if h.method != "cold" and h.must_wait else None,
-        "centimetre_l": disc_room_l(shown.plan.ask.vessel.diameter_cm, 10.0),
+        "disc_mm": DISC_MM[g.units],
+        "disc_takes_l": disc_room_l(shown.plan.ask.vessel.diameter_cm, DISC_MM[g.units]),
         "needs": needs_of(shown.plan, owned),
     }
 

@@ -49,7 +49,7 @@ def opinion_of(stop: Stop) -> Opinion:
         ),
         verdict=stop.verdict.word,
         reasons=tuple(replace(r, sentence=spoken(r.sentence, in_units)) for r in stop.verdict.reasons),
-        readings=tuple(f"Day {r.day:.1f}: {ph_word(r.ph, r.instrument)}, {INSTRUMENTS[r.instrument].name.lower()}" for r in facts.ph),
+        readings=tuple(f"Day {day_of(r.day)}: {ph_word(r.ph, r.instrument)}, {INSTRUMENTS[r.instrument].name.lower()}" for r in facts.ph),
         looks=tuple(looks),
         photos=photos,
         day_of={p.id: f"Day {day_of(max(0.0, moments.days_between(brew.pitched_at, p.at)))}" for p in photos},

@@ -15,7 +15,6 @@ from ....actions.bottles import filling, harvest
 from ....actions.brewing import happenings, readings
 from ....core.base.facts import INSTRUMENTS
 from ....core.base.kinds import BrewStatus, Occasion
-from ....core.brewing.pitch_check import vinegar_l
 from ....core.brewing.portions import UNSURE
 from ....core.liquid.sweet_tea import density
 from ....core.why import Why, why_ready, why_start_ph, why_starter
@@ -208,20 +207,6 @@ def add_starter(number: int) -> Answer:
         except RefusedError as refused:
             form.take(refused)
     return page("brews/show.html", None, 422, **{**context_of(brew_of(number)), "more_starter": form})
-
-
-@bp.post("/<int:number>/vinegar")
-def add_vinegar(number: int) -> Answer:
-    """Add vinegar to a held brew, so much as one does before it is measured again."""
-    brew = brew_of(number)
-    try:
-        ask = happenings.PutIn(brew_id=number, enters="vinegar", litres=vinegar_l(brew.left_l))
-        act(happenings.put_into, ask)
-    except RefusedError as refused:
-        form = _more_starter(brew_of(number)) or AddStarterForm(formdata=None)
-        form.take(refused)
-        return page("brews/show.html", None, 422, **{**context_of(brew_of(number)), "more_starter": form})
-    return redirect(url_for(".show", number=number), 303)
 
 
 @bp.post("/<int:number>/discard")

@@ -21,7 +21,7 @@ from ...kit.acting import tried
 from ...kit.fields import KitchenForm
 from ...kit.numbers import whole
 from ...kit.render import page
-from ...kit.words import local_today
+from ...kit.words import after_a_year_word, local_today
 from . import strands, telling
 from .forms import CultureForm, GiftForm, ReceiveForm, RuleForm
 from .naming import age_days, born_at, lot_words, source_words
@@ -101,6 +101,7 @@ def line_page(number: int, status: int = 200, problem: str = "", **forms: Kitche
         apart=culture_queries.set_apart(g.session),
         kept=lineages.backups_of(g.session, culture, g.now),
         vigour=vigour,
+        a_year=after_a_year_word(vigour),
         chart=strength(vigour, links.day_of(g.now), local_today()) if vigour.points else None,
         causes=lineages.slowing_of(g.session, culture, g.now),
         conversion=conversion,

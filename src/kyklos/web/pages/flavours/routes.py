@@ -12,7 +12,7 @@ from wtforms.fields.choices import SelectChoice
 
 from ....actions.base import ConflictError, RefusedError
 from ....actions.bottles import flavour_book
-from ....core.base.kinds import AddedAs
+from ....core.base.kinds import AddedAs, Units
 from ....core.bottles import Ingredient
 from ....core.bottles.flavouring import MOMENTS
 from ....core.bottles.ingredients import FORMS, INGREDIENTS, MONTHS, in_measures, ripe
@@ -208,6 +208,9 @@ def retire(number: int) -> Answer:
     return redirect(url_for("flavours.show"), 303)
 
 
+CM_PER_INCH = 2.54  #: [cm]
+
+
 class IngredientForm(KitchenForm):
     """An ingredient of one's own, from its label."""
 
@@ -215,7 +218,7 @@ class IngredientForm(KitchenForm):
     form = ChoiceField("How it goes in", choices=[(key, form[0].capitalize()) for key, form in FORMS.items() if key != "none"])
     sugar = QuantityField("Sugar, g in 100", required=False, hint="On the label, of 100 g or 100 mL.")
     ph = QuantityField("pH, if it is known", required=False)
-    acid_g_per_l = QuantityField("Acid, g in a litre", required=False, hint="Wines and ciders tell it; else leave it.")
+    acid_g_per_l = QuantityField("Acid", kind="acidity", required=False, hint="Wines and ciders tell it; else leave it.")
     abv = QuantityField("Alcohol, %", required=False, hint="Of a finished wine, cider or beer.")
     unit = StringField("You measure it in", description="piece, cup, spoon")
     unit_g = QuantityField("One of these weighs", kind="mass", required=False)
@@ -254,6 +257,8 @@ def _measure(one: Ingredient) -> str:
     if not one.units:
         return ""
     unit, grams = one.units[0]
+    if unit == "centimetre" and g.units == Units.US:
+        unit, grams = "inch", grams * CM_PER_INCH
     weight = amounts.weight(grams)
     return f"{unit}: {weight}" if weight else unit
 

@@ -13,6 +13,7 @@ from ....core.base.kinds import Units
 from ....core.supply.goods import KIND_NAMES, GoodKind
 from ....reckon.supply import costing
 from ....store.read import queries
+from ...kit import units
 from ...kit.acting import tried
 from ...kit.fields import KitchenForm, QuantityField, WholeField
 from ...kit.render import page
@@ -21,6 +22,9 @@ from .routes import bp
 FIELD_HEIGHT = 150.0
 WIDE, NARROW = (720.0, 38.0), (362.0, 20.0)  #: Width of the drawing, and of a bar: on a table, in the hand.
 USUAL_BOTTLE_L = {Units.METRIC: 0.5, Units.US: 0.4731765}  #: A bottle's content, in words beside the price of one. [L]
+
+
+LARGE = {Units.METRIC: "litre", Units.US: "quart"}  #: What a large volume is counted in.
 
 
 class PricesForm(KitchenForm):
@@ -57,7 +61,7 @@ def _page(form: PricesForm, status: int = 200) -> Response:
         by_kind=[(KIND_NAMES[GoodKind(kind)], money) for kind, money in sorted(kinds.items(), key=lambda row: -row[1]) if money > 0],
         bottle_l=bottle, per_bottle=None if year.per_litre is None else year.per_litre * bottle,
         shop_bottle=None if shop is None else shop * bottle, saved=year.saved(shop), brews=costing.brews(g.session, g.now),
-        flavours=costing.flavours(g.session, g.now), other=costing.other_use(g.session, g.now),
+        large=LARGE[g.units], large_l=units.large_l(g.units), flavours=costing.flavours(g.session, g.now), other=costing.other_use(g.session, g.now),
     )  # fmt: skip
 
 

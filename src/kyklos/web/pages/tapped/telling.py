@@ -26,6 +26,7 @@ from ....reckon.tapped_ahead import PLANNED_DAYS, coming
 from ....store.read import moments, recorded
 from ...kit import units
 from ...kit.acting import in_units
+from ...kit.goods_words import money_word
 from ...kit.words import day_word, local
 
 SHOWN_BACK = 24.0  #: So far back the saw is drawn. [d]
@@ -186,5 +187,6 @@ def shown(standing: TappedStanding) -> dict[str, object]:
         "saw": saw_of(standing, then, ask.batch.events),
         "cut": inside_of(standing),
         "warmer": heater_of(standing),
+        "money": money_word,
         "care": care_rows(standing),
     }
