@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from kyklos.core.calc import answer
 from kyklos.core.notebook import care, compare, experiments, triangle
 from kyklos.core.notebook.comparing import Higher, student_below, student_quantile
+from kyklos.core.notebook.lessons import BrewedTold, Happenings, proposals
 
 REFERENCE = Path(__file__).parent / "reference"
 SCORES = st.lists(st.integers(1, 5).map(float), min_size=2, max_size=12)
@@ -89,3 +90,11 @@ def test_only_who_tasted_both_counts_and_the_last_word():
     assert found.liked.difference == pytest.approx(1.5)
     assert (found.right, found.tried) == (1, 2)
     assert experiments.outcome([(1, 0, 3), (1, 1, 4)], []).liked is None
+
+
+def test_a_lesson_of_sixty_brews_offers_a_few_to_look_at():
+    """However often it happened: the latest three, and all of it is kept with the lesson."""
+    happened = Happenings(brews=[BrewedTold(number, "Jar", "Dresser", "winter", spoiled=True) for number in range(60)])
+    lesson = next(one for one in proposals(happened) if one.key == "spoiled:Dresser")
+    assert len(lesson.evidence) == 60
+    assert lesson.to_look_at == (("brew", 57), ("brew", 58), ("brew", 59))

@@ -44,7 +44,7 @@ def cut_way(session: Session, ask: CutWay, at: datetime) -> Done:
         at=at,
         reason=ask.reason.strip()[:200],
     )
-    return Done("That way is closed in the trace.", {"cut": flushed(session, row)})
+    return Done("Noted: it did not spread that way. The trace leaves it out.", {"cut": flushed(session, row)})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -150,6 +150,9 @@ class Happenings:
     ran_out: Sequence[RanOutTold] = ()
 
 
+LOOKED_AT = 3  #: So much of the evidence for a lesson is offered to be looked at.
+
+
 @dataclass(frozen=True, slots=True)
 class LessonProposal:
     """A lesson that happened, to be kept or not."""
@@ -159,6 +162,11 @@ class LessonProposal:
     because: str
     applies: Applies
     evidence: tuple[tuple[str, int], ...] = field(default=())
+
+    @property
+    def to_look_at(self) -> tuple[tuple[str, int], ...]:
+        """The latest of its evidence that has a page: however often it happened, a few are enough to look at."""
+        return tuple(one for one in self.evidence if one[0] != "cupboard_count")[-LOOKED_AT:]
 
 
 def proposals(happened: Happenings, known: Iterable[str] = ()) -> list[LessonProposal]:

@@ -221,7 +221,7 @@ def _bottle(number: int, status: int = 200, **more: Any) -> Response:
         passes=passes_words(alike),
         kelvin=0,
         dated=dated([alike]) if bottle.state == BottleState.WARM else {},
-        cautions=heard(Situation(moment=Occasion.OPEN, closed_bottles=bottle.limit_bar > 0, abv_high=shown_group(alike, g.now).abv_high)),
+        cautions=heard(Situation(moment=Occasion.OPEN, closed_bottles=bottle.limit_bar > 0 and bottle.state != BottleState.GONE, abv_high=shown_group(alike, g.now).abv_high)),
         **more,
     )
 
