@@ -120,3 +120,14 @@ def test_strength_stays_in_its_box_and_stronger_stands_higher(rows):
     assert all(46 <= d.x <= 540 and TOP <= d.y <= FLOOR and d.high_y <= d.y <= d.low_y for d in drawn.dots)
     assert bool(drawn.line) == (len(points) >= 2)
     assert y_of(2.0) < y_of(1.0) < y_of(0.5)
+
+
+def test_words_at_gifts_leave_each_other_room():
+    """A hundred gifts in a year: no word meets its line's name, another word or the edge, and every arrow stays."""
+    gifts = tuple(Passing(-3.6 * number, "given") for number in range(100))
+    drawn = braid([LineFacts(1, "Mistral", -4000.0, (), [(-4000.0, 1.0)], passings=gifts)], date(2027, 2, 18), 365.0).ribbons[0]
+    ends = [(word.x, word.x + 8 * len(word.text)) for word in drawn.words]
+    assert len(drawn.arrows) == 100
+    assert drawn.name.x + 8 * len("Mistral") < ends[0][0]
+    assert all(before[1] < after[0] for before, after in pairwise(ends))
+    assert ends[-1][1] <= 1200

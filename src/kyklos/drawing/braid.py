@@ -21,6 +21,7 @@ LEAST_PX = 0.05  #: A shorter piece is not drawn. [px]
 SPREAD = 2.4  #: Between the fibres of a parting. [px]
 SHADES = 5  #: Steps from sugar to honey.
 MOST_PIECES = 1800  #: Of all ribbons together: more than the eye parts.
+LETTER = 8.4  #: Width of a letter of a name or word. [px]
 LABELS_FROM = 40.0  #: Lanes narrower than this have no words at gifts.
 LINE_END = "m0 -9v18m-5 -14h10"  #: Where nothing of a line lived any more.
 CROWDED = 0.62  #: Marks are so much smaller then.
@@ -222,11 +223,16 @@ def _ribbon(line: LineFacts, y: float, first: float, x: X, lane: float, every: f
     )
     outside = [p for p in line.passings if p.other is None and p.day >= first]
     arrows = tuple((x(p.day), y - most / 2 - 6, p.arrives) for p in outside)
-    words = tuple(Label(ax + 7, ay - 4, p.word) for p, (ax, ay, _) in zip(outside, arrows, strict=True))
+    begins = max(LEFT, x(line.started))
+    words = _words_with_room(
+        [Label(ax + 7, ay - 4, p.word) for p, (ax, ay, _) in zip(outside, arrows, strict=True)],
+        begins + LETTER * len(line.name) + 6,
+        x(0.0) + LEFT,
+    )
     stretches = _stretches(line, first, x, most, every)
     return Ribbon(
         line.key,
-        Label(max(LEFT, x(line.started)), y - most / 2 - (9 if lane >= LABELS_FROM else 1), line.name, "start"),
+        Label(begins, y - most / 2 - (9 if lane >= LABELS_FROM else 1), line.name, "start"),
         outlines(stretches, y, line.ended is not None),
         fibres(stretches, y, whole) if lane >= LABELS_FROM else (),
         beads,
@@ -235,6 +241,16 @@ def _ribbon(line: LineFacts, y: float, first: float, x: X, lane: float, every: f
         words if lane >= LABELS_FROM else (),
         x(0.0 if line.ended is None else line.ended),
     )
+
+
+def _words_with_room(words: Sequence[Label], left: float, right: float) -> tuple[Label, ...]:
+    """Leave out words that would meet the line's name, each other or the edge; their arrows stay."""
+    out: list[Label] = []
+    for word in sorted(words, key=lambda one: one.x):
+        if word.x >= left and word.x + LETTER * len(word.text) <= right:
+            out.append(word)
+            left = word.x + LETTER * len(word.text) + 6
+    return tuple(out)
 
 
 def scaled(path: str, by: float) -> str:
