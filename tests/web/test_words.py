@@ -60,7 +60,9 @@ def test_windows_are_said_in_days(window, words):
         (0.5, "about half a day"),
         (1.1, "about a day"),
         (2.1, "about 2 days"),
-        (2.5, "about 2.5 days"),
+        (2.5, "about 2½ days"),
+        (1.25, "about a day"),
+        (6.4, "about 6 days"),
     ],
 )
 def test_spans_are_said_roughly(days, word):

@@ -14,6 +14,7 @@ from ...core.forecast.vigour import Trend
 from ...core.liquid.sweet_tea import KitchenAmount
 from . import units
 from .reader import hour_word
+from .units import fractions
 
 
 def local(moment: datetime, zone: str) -> datetime:
@@ -99,16 +100,19 @@ def is_a_day(days: float) -> bool:
     return days >= 1
 
 
+HALF, HALVES_TO = 0.5, 4.0  #: Shorter spans than this are told in half days. [d]
+
+
 def span_word(days: float) -> str:
-    """Put a number of days into words: half a day, 2 days."""
+    """Put a number of days into words: half a day, 2½ days, 6 days."""
     days = abs(days)
     if days < 0.3:
         return "a few hours"
     if days < 0.75:
         return "about half a day"
-    if days < 1.25:
+    if days <= 1.25:
         return "about a day"
-    return f"about {days:.0f} days" if abs(days - round(days)) < 0.25 else f"about {days:.1f} days"
+    return f"about {fractions(days, HALF if days < HALVES_TO else 1.0)} days"
 
 
 def moved_words(before: float | None, after: float | None) -> str:
