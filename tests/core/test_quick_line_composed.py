@@ -100,6 +100,8 @@ ELSEWHERE = [
     ("poured 3 glasses out of the crock", {"amounts": [QuickAmount("drunk", 0.75, False)]}),
     ("poured out 1 l of the crock", {"amounts": [QuickAmount("spilt", 1.0, False)]}),
     ("going to marta's from 5 to 9 february", {"ph": None, "at": None}),
+    ("threw away 300 ml of jar one", {"amounts": [QuickAmount("spilt", 0.3, False)]}),
+    ("new disc on tall jar, nice and even", {"tastes": [], "surface": "disc"}),
     ("crock 3.35 brix 5.2", {"ph": 3.35, "gravity": pytest.approx(1.0205, abs=1e-4)}),
     ("meter says 3 jun", {"ph": 3.0, "at": None}),
 ]
@@ -116,7 +118,7 @@ def test_a_piece_is_read_by_what_stands_beside_it(line, meant):
     ("line", "opening"),
     [
         ("blue green patch jar two!!", Opening.LOOK), ("could be kahm on jar two", Opening.LOOK), ("out of town next week", Opening.AWAY),
-        ("we need honey", Opening.SHOPPING), ("sugar is running low", Opening.SHOPPING), ("meter reads 4.05 in the 4.01 buffer", Opening.CALIBRATE),
+        ("we need honey", Opening.SHOPPING), ("need black tea", Opening.SHOPPING), ("washed the bottles", Opening.CARE), ("brewing jar one", Opening.BREW_DAY), ("sugar is running low", Opening.SHOPPING), ("meter reads 4.05 in the 4.01 buffer", Opening.CALIBRATE),
     ],
 )  # fmt: skip
 def test_a_line_opens_what_it_is_about(line, opening):
@@ -124,6 +126,12 @@ def test_a_line_opens_what_it_is_about(line, opening):
     leads = understand(line, KITCHEN).leads
     assert leads is not None
     assert leads.to is opening
+
+
+def test_of_two_bottles_opened_one_flat_tells_nothing_of_the_other():
+    """How they opened is asked."""
+    assert understand("opened 2 raspberry, one flat", KITCHEN).deed.hiss is None
+    assert understand("opened 2 raspberry, both flat", KITCHEN).deed.hiss == 0
 
 
 def test_an_absence_by_its_dates_is_the_coming_one():

@@ -27,7 +27,7 @@ UNITS = {
 TOOK = {
     "drank": "drunk", "drunk": "drunk", "drew": "drunk", "drawn": "drunk", "took": "drunk", "had": "drunk", "tapped": "drunk",
     "poured": "drunk", "removed": "drunk", "sampled": "drunk", "ladled": "drunk", "taken": "drunk", "draw": "drunk",
-    "tipped": "spilt", "dumped": "spilt", "binned": "spilt", "chucked": "spilt", "wasted": "spilt",
+    "threw": "spilt", "tossed": "spilt", "tipped": "spilt", "dumped": "spilt", "binned": "spilt", "chucked": "spilt", "wasted": "spilt",
     "spilt": "spilt", "spilled": "spilt", "lost": "spilt", "spill": "spilt",
     "gave": "given", "given": "given",
 }  # fmt: skip

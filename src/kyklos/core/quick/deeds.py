@@ -19,6 +19,7 @@ from types import MappingProxyType
 from ..base.facts import entries_of
 from ..bottles.heard import LOUDEST
 from .amounts import volume_at
+from .openings import CLEANED
 from .said import Context, Deed, DeedKind, Named, NamedShelf
 from .words import FILLERS, NO_NAME, NUMBERS, flavour_at, is_room_again, near_name, phrase_at
 
@@ -314,6 +315,8 @@ def _bottles(line: _Line) -> FoundDeed | None:
     alone = found is not None and found[0] in {DeedKind.OPENED, DeedKind.BURPED, DeedKind.SQUEEZED}
     if named is None and not about and not alone:
         return None
+    if found is None and named is None and set(line.words) & CLEANED:
+        return None  # "washed the bottles"
     kind, taken = found if found is not None else (DeedKind.SAID, set())
     if kind in {DeedKind.DRUNK, DeedKind.GIVEN} and _any_volume(line):
         kind = DeedKind.SAID  # a glass of it: the bottle is not gone
@@ -322,6 +325,8 @@ def _bottles(line: _Line) -> FoundDeed | None:
     count, counted = _count(line, at, max(named.places) + 1 if named is not None else -1)
     spoken = taken | counted | about | (named.places if named is not None else set())
     hiss, hissed = _hiss(line, spoken) if kind in _HEARD else (None, set())
+    if count is not None and count > 1 and any(line.words[place - 1] == "one" for place in hissed if place):
+        hiss, hissed = None, set()  # "opened 2 damson, one flat"
     if count is None and not counted and kind in _SINGLY:
         count = 1
     things = named.things if named is not None else tuple(line.context.shelves)

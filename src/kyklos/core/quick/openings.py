@@ -38,7 +38,7 @@ class Leads:
 
 ODD = frozenset({"gross", "yuck", "yucky", "disgusting", "nasty", "weird", "strange", "odd", "suspicious", "funky"})
 DRY = (("dry", "on", "top"), ("dry", "top"), ("top", "is", "dry"), ("disc", "is", "dry"), ("dried", "out"))
-BREWED = {"brewed", "brew"}
+BREWED = {"brewed", "brew", "brewing"}
 NEW_BREW = {"batch", "brew"}
 BUFFER_7, BUFFER_4 = {"7", "7.0", "7.00", "7.01"}, {"4", "4.0", "4.00", "4.01"}  #: As they stand on their bottles.
 COLOURS = {"black", "pink", "orange", "green", "blue", "red", "grey", "gray", "purple", "brown"}  #: Beside a disc: nobody calls it as it should be.
@@ -127,7 +127,7 @@ def _leads_elsewhere(words: Sequence[str], said: set[str], measured: bool) -> Op
         return Opening.CARE
     bare = _in(words, ("out", "of")) and words[max(0, words.index("out") - 1)] in OUT_OF | {"out"}
     low = "low" in said and ("running" in said or "getting" in said)
-    return Opening.SHOPPING if bare or low or words[0] == "buy" or tuple(words[:2]) == ("we", "need") else None
+    return Opening.SHOPPING if bare or low or words[0] == "buy" or tuple(words[:2]) == ("we", "need") or words[0] == "need" else None
 
 
 def opening_of(words: Sequence[str], now: datetime, measured: bool) -> Leads | None:

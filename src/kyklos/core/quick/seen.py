@@ -69,6 +69,8 @@ def _is_a_thing(r: Reader, meaning: Meaning, at: int, count: int) -> bool:
             return True
         if beside.SMELLING & set(r.words[:at]) and not words & {"taste", "tastes", "tasted"}:
             return True  # a lovely smell
+        if r.word(at + 1) == "and" and r.word(at + 2) in beside.LOOKS:
+            return True  # "nice and even"
         thing = at + 2 if r.word(at + 1) in beside.LOOKS else at + 1
         after = phrase_at(r.words, thing)
         return r.word(thing).startswith(("bubbl", "fizz", "film", "disc", "scoby", "colo", "look", "aroma")) or (after is not None and after[1].group in {"sign", "surface"})
