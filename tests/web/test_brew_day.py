@@ -311,9 +311,9 @@ def drawn(path, size):
     """A picture of a code's path."""
     image = Image.new("L", ((size + 8) * 6,) * 2, 255)
     pen = ImageDraw.Draw(image)
-    for x, y in re.findall(r"M(\d+) (\d+)h1v1h-1z", path):
+    for x, y, length in re.findall(r"M(\d+) (\d+)h(\d+)v1h-\d+z", path):
         left, top = (int(x) + 4) * 6, (int(y) + 4) * 6
-        pen.rectangle((left, top, left + 5, top + 5), fill=0)
+        pen.rectangle((left, top, left + 6 * int(length) - 1, top + 5), fill=0)
     return image
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
@@ -40,13 +41,13 @@ class LabelText:
 
 
 def code_path(address: str) -> tuple[str, int]:
-    """Draw a QR code as one path: the path and its size in modules."""
+    """Draw a QR code as one path, a stroke for each run of dark modules: the path and its size in modules."""
     import segno  # read in when a label is first printed
 
     code = segno.make(address, error="m", micro=False)
-    rows = [list(row) for row in code.matrix_iter(scale=1, border=0)]
-    path = "".join(f"M{x} {y}h1v1h-1z" for y, row in enumerate(rows) for x, dark in enumerate(row) if dark)
-    return path, len(rows)
+    rows = ["".join("1" if dark else "0" for dark in row) for row in code.matrix_iter(scale=1, border=0)]
+    runs = ((run.start(), y, run.end() - run.start()) for y, row in enumerate(rows) for run in re.finditer("1+", row))
+    return "".join(f"M{x} {y}h{length}v1h-{length}z" for x, y, length in runs), len(rows)
 
 
 def label_page(text: LabelText, back: str, files: str) -> Response:
@@ -108,9 +109,8 @@ def draw_code(canvas: Any, address: str, x: float, top: float, edge: float) -> N
     """Draw a QR code on a sheet, its upper left corner at x, top. [pt]"""
     code, modules = code_path(address)
     cell = edge / modules
-    for piece in code.split("M")[1:]:
-        column, row = piece.split("h", 1)[0].split(" ")
-        canvas.rect(x + float(column) * cell, top - (float(row) + 1) * cell, cell, cell, stroke=0, fill=1)
+    for column, row, length in re.findall(r"M(\d+) (\d+)h(\d+)", code):
+        canvas.rect(x + int(column) * cell, top - (int(row) + 1) * cell, int(length) * cell, cell, stroke=0, fill=1)
 
 
 def sheet(texts: Sequence[LabelText], key: str, skip: int = 0) -> bytes:
