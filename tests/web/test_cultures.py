@@ -412,9 +412,9 @@ def test_the_card_carries_a_code_another_household_reads(demo_client, client, da
     size = max(int(n) for n in re.findall(r"M\d+ (\d+)h", path)) + 1
     image = Image.new("L", ((size + 8) * 4, (size + 8) * 4), 255)
     draw = ImageDraw.Draw(image)
-    for x, y in re.findall(r"M(\d+) (\d+)h", path):
+    for x, y, length in re.findall(r"M(\d+) (\d+)h(\d+)", path):
         left, top = (int(x) + 4) * 4, (int(y) + 4) * 4
-        draw.rectangle((left, top, left + 3, top + 3), fill=0)
+        draw.rectangle((left, top, left + 4 * int(length) - 1, top + 3), fill=0)
     [found] = zxingcpp.read_barcodes(image)
     assert read(found.text.encode()).name == "Bora"
     assert code_path(found.text)[0] == path
