@@ -100,6 +100,8 @@ ELSEWHERE = [
     ("poured 3 glasses out of the crock", {"amounts": [QuickAmount("drunk", 0.75, False)]}),
     ("poured out 1 l of the crock", {"amounts": [QuickAmount("spilt", 1.0, False)]}),
     ("going to marta's from 5 to 9 february", {"ph": None, "at": None}),
+    ("jar one ready tomorrow", {"tastes": []}),
+    ("moved scoby from jar one to hotel", {"surface": ""}),
     ("threw away 300 ml of jar one", {"amounts": [QuickAmount("spilt", 0.3, False)]}),
     ("new disc on tall jar, nice and even", {"tastes": [], "surface": "disc"}),
     ("crock 3.35 brix 5.2", {"ph": 3.35, "gravity": pytest.approx(1.0205, abs=1e-4)}),

@@ -12,7 +12,7 @@ DENIED_VERBS = {"wants", "want", "wanted", "prefers", "prefer", "wishes", "needs
 LEFT = {"gave", "given", "gifted", "tossed", "threw", "thrown", "chucked", "binned", "dumped", "composted", "dried", "discarded", "sold", "sent",
         "split", "parted", "peeled", "cut", "halved", "trimmed", "fell", "sank", "sunk"}  # fmt: skip
 #: Verbs by which a disc leaves, or is worked on: nothing is seen on the brew.
-TAKEN_OUT = {"took", "taken", "removed", "pulled", "lifted"}  #: Just before a disc: it was taken out.
+TAKEN_OUT = {"moved", "put", "took", "taken", "removed", "pulled", "lifted"}  #: Just before a disc: it was taken out.
 USED = {"poured", "used", "use", "threw", "tossed", "dumped", "made", "kept", "bottled", "turned", "saved", "clean", "cleaned", "tipped", "added", "add"}
 #: Beside these vinegar is a thing, not a taste.
 SPLASH = {"splash", "dash", "drop", "drops", "spoon", "spoonful", "glug"}  #: Of vinegar: a thing as well.
@@ -21,6 +21,7 @@ LOOKS = {"new", "thick", "thin", "healthy", "even", "clean", "white", "young", "
 BUFFERS = {"buffer", "buffers", "calibration"}  #: Numbers beside these are a meter's, and no brew's.
 CLAUSE_ENDS = {",", ";", ".", ":", "-", "–", "and", "but", "(", ")"}
 FILLING = {"bottling", "bottles", "flavouring", "flavoring"}  #: A volume beside these goes into bottles, and is none drunk.
+TO_COME = {"tomorrow", "soon", "in", "by", "next", "around", "about", *WEEKDAYS}  #: Behind "ready" they say that it is not yet.
 DAYS = {"today", "yesterday", "tonight", *WEEKDAYS}  #: Beside one of these "at 22" is a time.
 AFTER_HOUR = {"c", "f", "°", "deg", "degrees", "to", "brix", "o'clock", "oclock", "am", "pm"}  #: These say what a number is.
 VESSELS = {"jar", "jars", "crock", "vessel", "carboy", "demijohn", "pot", "bucket", "bottle", "bottles"}

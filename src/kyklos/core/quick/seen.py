@@ -62,6 +62,8 @@ def _is_a_thing(r: Reader, meaning: Meaning, at: int, count: int) -> bool:
     if meaning.group == "surface" and meaning.key == "disc":
         taken = r.word(at + count) in {"moved", "went", "put"} or bool(beside.TAKEN_OUT & set(r.words[max(0, at - VERB_NEAR) : at]))
         return taken or bool(words & beside.LEFT) or (r.word(0) in {"got", "received"} and "from" in words)
+    if meaning.group == "taste" and r.word(at + count - 1) == "ready" and r.word(at + count) in beside.TO_COME:
+        return True  # "ready tomorrow"
     if meaning.group == "taste" and r.word(at) == "vinegar":
         return bool(words & (beside.USED | beside.SPLASH))
     if meaning.group == "taste" and count == 1 and r.word(at) in beside.GOOD | {"nicely"} and not is_for_a_taster(r, at):
