@@ -6,10 +6,15 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from kyklos.actions.bottles import harvest
+from kyklos.actions.brewing.readings import LogTasting, log_tasting
+from kyklos.actions.undo import Undo, undo
 from kyklos.core.forecast.answer import Posterior
 from kyklos.core.forecast.fit import symmetric
 from kyklos.core.forecast.prior import culture_prior
-from kyklos.reckon.forecast.forecasting import _of_tea
+from kyklos.reckon.forecast.forecasting import _of_tea, prior_of
+from kyklos.store.read import queries
+from kyklos.store.records import Culture
 
 
 @given(st.lists(st.tuples(st.floats(-0.6, 0.6), st.floats(-0.6, 0.6), st.floats(-0.6, 0.6)), min_size=1, max_size=5))
@@ -41,3 +46,22 @@ def test_how_another_tea_buffers_is_not_carried_over():
     assert same.buffer > 0.1
     assert other.buffer == 0
     assert other.yeast_vigour > 1.1
+
+
+def test_what_is_expected_of_a_line_is_kept_until_one_of_its_brews_ends(kitchen):
+    """A taste of a brew that stands changes nothing of it; a brew that ended teaches the line at once, and its undoing takes that back."""
+
+    def expected():
+        with kitchen.database.reader() as session:
+            session.context.now = kitchen.clock()
+            return prior_of(queries.get(session, Culture, kitchen.culture), kitchen.clock(), "")
+
+    brew = kitchen.ready()
+    before = expected()
+    kitchen.do(log_tasting, LogTasting(brew_id=brew, taster_id=1, score=0))
+    assert expected() is before
+    kitchen.do(harvest.reserve_starter, harvest.ReserveStarter(brew_id=brew, litres=0.5))
+    ended = kitchen.do(harvest.end_brew, harvest.EndBrew(brew_id=brew))
+    assert expected() != before
+    kitchen.do(undo, Undo(ended.change_id))
+    assert expected() == before

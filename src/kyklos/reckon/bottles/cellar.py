@@ -135,16 +135,20 @@ def why_not_given(bottle: Bottle, now: datetime) -> str:
     return ""
 
 
+Likeness = tuple[int, str, str, float, float, tuple[tuple[datetime, int], ...], tuple[datetime, ...]]
+
+
+def likeness_of(bottle: Bottle) -> Likeness:
+    """Return what bottles have in common that stand and press alike."""
+    moves = tuple((row.since, row.place_id) for row in bottle.standings)
+    burps = tuple(row.at for row in bottle.heard if row.how in LETS_OUT)
+    return (bottle.bottling_id, bottle.kind, bottle.state, bottle.volume_ml, bottle.headspace_fraction, moves, burps)
+
+
 def alike_in(bottles: Sequence[Bottle], now: datetime) -> list[Alike]:
     """Group bottles, the most pressing first."""
-
-    def key(b: Bottle) -> tuple[int, str, str, float, float, tuple[tuple[datetime, int], ...], tuple[datetime, ...]]:
-        moves = tuple((row.since, row.place_id) for row in b.standings)
-        burps = tuple(row.at for row in b.heard if row.how in LETS_OUT)
-        return (b.bottling_id, b.kind, b.state, b.volume_ml, b.headspace_fraction, moves, burps)
-
-    ordered = sorted(bottles, key=lambda b: (key(b), b.id))
-    alike = [list(some) for _, some in groupby(ordered, key=key)]
+    ordered = sorted(bottles, key=lambda b: (likeness_of(b), b.id))
+    alike = [list(some) for _, some in groupby(ordered, key=likeness_of)]
     foretell_together([some[0] for some in alike], now)
     return sorted((alike_of(some, now) for some in alike), key=urgency)
 

@@ -18,7 +18,7 @@ from ...core.liquid.standing import PlaceKind
 from ...store.read.moments import days_between
 from ...store.records import Bottle, Infusion
 from ..cultures import spoilage
-from .cellar import Alike, name_of
+from .cellar import Alike, likeness_of, name_of
 from .flavours import name_in_ranking, said
 from .pressure import RECLOSED, bottle_future
 
@@ -81,7 +81,9 @@ def wants(session: Session, warm: Sequence[Bottle], now: datetime) -> list[Small
             out.append(SmallThing(f"jar-{jar.id}", f"{jar.name}: bottle or drink it", "It is strained.", jar=jar.id))
         elif due <= now:
             out.append(SmallThing(f"jar-{jar.id}", f"{jar.name}: taste and strain it", "Its hours are over.", jar=jar.id))
-    warm = [bottle for bottle in warm if not _left_alone(bottle, now)]
+    first = {likeness_of(bottle): bottle for bottle in reversed(warm)}
+    alone = {like for like, bottle in first.items() if _left_alone(bottle, now)}
+    warm = [bottle for bottle in warm if likeness_of(bottle) not in alone]
     for bottle in warm:
         again = [row.at for row in bottle.heard if row.how == RECLOSED]
         if again and days_between(again[-1], now) >= AGAIN_DAYS:

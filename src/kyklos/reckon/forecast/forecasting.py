@@ -40,6 +40,7 @@ RUNS_ON_DAYS = 25  #: A tapped vessel is foretold so far after what last happene
 IDLE_STEP_DAYS = 20  #: A forgotten one is looked at further in such steps, so that its forecast is asked anew seldom. [d]
 MOST_DAYS = 200  #: No forecast is longer. [d]
 NEARLY_SETTLED = 1e-3  #: Enough for a state that fades.
+PRIOR_OF = (Lesson, Brew)  #: What a culture's ended brews taught is read from these alone.
 DOUBT_SDS = 1.2816  #: Four starts in five lie within what is remembered as give or take. [sd]
 
 
@@ -183,7 +184,7 @@ def prior_of(culture: Culture, before: datetime | None = None, tea: str = "") ->
         past = [(taught_by(row), row.brew.tea == tea) for row in lessons.of_line(session, culture, before, PAST_BREWS)]
         return culture_prior(culture.diet, tuple(_of_tea(step, same) for step, same in past if step is not None))
 
-    return remembered(session, ("prior", culture.id, culture.diet, before, tea), make)
+    return remembered(session, ("prior", culture.id, culture.diet, before, tea), make, PRIOR_OF)
 
 
 def forecast_ask_of(session: Session, brew: Brew) -> ForecastAsk:
