@@ -95,6 +95,7 @@ ELSEWHERE = [
     ("odile wants more tang in jar two", {"tastes": []}),
     ("jar one sg 1.014 at 22", {"gravity": 1.014, "at": None}),
     ("meter reads 4.05 in the 4.01 buffer", {"ph": None}),
+    ("3.4 with the calibrated meter in the crock", {"ph": 3.4}),
     ("500ml starter from jar two to the hotel", {"amounts": []}),
     ("crock: 1.5 l out for bottling", {"amounts": []}),
     ("poured 3 glasses out of the crock", {"amounts": [QuickAmount("drunk", 0.75, False)]}),

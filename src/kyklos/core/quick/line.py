@@ -118,7 +118,7 @@ def _instead(r: Reader, at: int) -> int:
     """Keep a number as a note that is no brew's: the degrees of a heater, a meter in its buffer."""
     if r.number(at) is None:
         return 0
-    in_buffer = bool(beside.BUFFERS & set(r.words)) or ({"calibrated", "meter"} <= set(r.words) and not r.out.vessels)
+    in_buffer = bool(beside.BUFFERS & set(r.words)) or ({"calibrated", "meter"} <= set(r.words) and not r.out.vessels and not names.any_vessel(r))
     return r.keep(at, 1) if turns_a_heater(r.words) or in_buffer else 0
 
 

@@ -48,6 +48,11 @@ def vessel(r: Reader, at: int) -> int:
     return length + start - at
 
 
+def any_vessel(r: Reader) -> bool:
+    """Return whether a line names a vessel anywhere."""
+    return any(word not in FILLERS and longest(r, at, r.context.vessels)[0] for at, word in enumerate(r.words))
+
+
 def _which_of_them(r: Reader, at: int) -> int:
     """Read a second name that says which of several vessels is meant: "bora crock"."""
     length, found = longest(r, at, r.out.vessels)
