@@ -655,3 +655,14 @@ def test_fruit_weighed_otherwise_is_foretold_and_recorded(demo_client, demo):
         largest = max(row.bottles, key=lambda bottle: bottle.volume_ml)
         litres = largest.volume_ml / 1000 * (1 - largest.headspace_fraction)
         assert row.flavour_g_per_l * litres == pytest.approx(60, rel=0.25)
+
+
+def test_the_round_shows_the_most_pressing_bottles_and_counts_the_others(client, kitchen):
+    """Twelve fillings stand warm: eight are drawn, the rest are a number that leads to the cellar, and all that must go is chilled."""
+    brew = kitchen.filled(count=1)
+    for name in ("damson", "plum", "quince", "apple", "pear", "cherry", "raspberry", "rhubarb", "strawberry", "blackberry", "peach"):
+        ask = filling.FillBottles(brew_id=brew, kind="swing-top", count=1, volume_ml=100, headspace_fraction=0.04, flavour=name, flavour_g_per_l=20)
+        kitchen.do(filling.fill_bottles, ask)
+    page = client.get("/").text
+    assert "And 4 more, further from their limit" in page
+    assert page.count('class="lot"') == 8

@@ -34,6 +34,7 @@ from ...kit.small_dues import SmallDue, small_dues
 from ...kit.stops import Stop, stops_of
 
 LEAST_WAIT = 2.0  #: A shorter wait is not worth a word. [d]
+LOTS_SHOWN = 8  #: So many groups of warm bottles stand beside the round; the cellar shows all.
 bp = Blueprint("round", __name__, template_folder="templates")
 
 
@@ -54,6 +55,7 @@ class Walk:
     stops: Sequence[Stop]  #: What is urgent first, then as they stand.
     shelves: Sequence[RackShelf]
     drawings: Sequence[BottleShape]
+    more_warm: int  #: Bottles that stand warm besides, further from their limit.
     to_chill: Sequence[int]  #: Numbers of the bottles that go into the cold today.
     wanting: int  #: Jars.
     first: Stop | None
@@ -77,7 +79,8 @@ def walk_of(brews: Sequence[Brew]) -> Walk:
     stops.sort(key=lambda s: not s.due.urgent)
     wanting = [s for s in stops if s.due.kind != DueKind.NOTHING]
     lots = lots_of(alike_in(queries.bottles(g.session, BottleState.WARM), g.now))
-    shelves, drawings = shelves_of(lots)
+    shelves, drawings = shelves_of(lots[:LOTS_SHOWN])
+    more_warm = sum(len(lot.bottles) for lot in lots[LOTS_SHOWN:])
     shown = {id(one.lot): one for shelf in shelves for one in shelf.lots}
     pressing = shown[id(lots[0])] if lots and lots[0].pressing else None
     to_chill = [bottle.id for lot in lots if lot.step in CHILLED_TODAY for bottle in lot.bottles]
@@ -87,7 +90,7 @@ def walk_of(brews: Sequence[Brew]) -> Walk:
     away = planning_queries.absence(g.session)
     young = len(stops) <= 1 and not lots and queries.last_brew(g.session, Brew.ended_at.is_not(None)) is None
     return Walk(
-        stops, shelves, drawings, to_chill, len(wanting), wanting[0] if wanting else None, pressing, small, waiting, away,
+        stops, shelves, drawings, more_warm, to_chill, len(wanting), wanting[0] if wanting else None, pressing, small, waiting, away,
         spoilage.incidents(g.session, g.now), young,
     )  # fmt: skip
 
