@@ -76,5 +76,5 @@ def palate_plot(name: str, palate: Palate, tasted: Sequence[Tasted], before: Pal
         before=_x(before.ta_g_per_l) if before is not None else None,
         levels=tuple(Label(LEFT - 10, _y(score) + 5, word, "end") for score, word in WORDS.items()),
         ends=(Label(LEFT, BOTTOM + 38, "sweet tea", "start"), Label(RIGHT, BOTTOM + 38, "vinegar", "end")),
-        says=f"{name} finds an acidity of {marked(palate.ta_g_per_l, 'acidity')} right, from {marked(low, 'acidity')} to {marked(high, 'acidity')}; tastings: {len(tasted)}.",
+        says=f"What {name} said of each tasting, from sweet tea to vinegar, and the point it leads to; tastings: {len(tasted)}.",
     )
