@@ -103,6 +103,9 @@ ELSEWHERE = [
     ("going to marta's from 5 to 9 february", {"ph": None, "at": None}),
     ("jar one ready tomorrow", {"tastes": []}),
     ("moved scoby from jar one to hotel", {"surface": ""}),
+    ("tall jar 3.5, bit of a skin on top", {"surface": "skin", "depth": ""}),
+    ("tall jar has a dry patch on the disc", {"surface": ""}),
+    ("no smell of mould in jar one", {"smell": ""}),
     ("threw away 300 ml of jar one", {"amounts": [QuickAmount("spilt", 0.3, False)]}),
     ("new disc on tall jar, nice and even", {"tastes": [], "surface": "disc"}),
     ("crock 3.35 brix 5.2", {"ph": 3.35, "gravity": pytest.approx(1.0205, abs=1e-4)}),
@@ -129,6 +132,18 @@ def test_a_line_opens_what_it_is_about(line, opening):
     leads = understand(line, KITCHEN).leads
     assert leads is not None
     assert leads.to is opening
+
+
+def test_of_seven_bottles_three_with_a_flavour_four_are_plain():
+    """A count of all is no filling of its own."""
+    assert understand("filled seven bottles from jar one, three with damson", KITCHEN).deed.groups == ((3, "damson"), (4, ""))
+    assert understand("bottled jar one: 4 damson, 2 plain", KITCHEN).deed.groups == ((4, "damson"), (2, "plain"))
+
+
+@pytest.mark.parametrize(("said", "hiss"), [("soft hiss", 1), ("hardly a hiss", 1), ("soft", 0), ("loud hiss", 3)])
+def test_a_hiss_is_as_loud_as_it_is_said(said, hiss):
+    """A soft hiss is no silence, and hardly a hiss no hiss."""
+    assert understand(f"opened a raspberry, {said}", KITCHEN).deed.hiss == hiss
 
 
 def test_of_two_bottles_opened_one_flat_tells_nothing_of_the_other():

@@ -11,14 +11,12 @@ One clause tells one deed (`parts.py`). Where a line is about bottles, nothing i
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import cache
-from types import MappingProxyType
 
-from ..base.facts import entries_of
 from ..bottles.heard import LOUDEST
 from .amounts import volume_at
+from .deed_words import phrase_of
 from .openings import CLEANED
 from .said import Context, Deed, DeedKind, Named, NamedShelf
 from .words import FILLERS, NO_NAME, NUMBERS, flavour_at, is_room_again, near_name, phrase_at
@@ -37,26 +35,6 @@ ON_BOTTLES = frozenset(
     }
 )  # fmt: skip
 _TO = {"to", "on", "onto", "in", "into", "at", "beside", "by", "next", "near", "nearer", "under", "the"}
-
-
-@cache
-def _phrases(group: str) -> Mapping[tuple[str, ...], tuple[str, ...]]:
-    """Phrases of a table, each with all that it may mean."""
-    out: dict[tuple[str, ...], tuple[str, ...]] = {}
-    for key, texts in entries_of("quick_deeds")[group].items():
-        for text in texts:
-            words = tuple(text.split())
-            out[words] = (*out.get(words, ()), key)
-    return MappingProxyType(out)
-
-
-def _longest(group: str, words: Sequence[str], at: int) -> tuple[int, tuple[str, ...]]:
-    """Find the longest phrase of a table that begins at a word: its length and meanings."""
-    table = _phrases(group)
-    for length in range(min(5, len(words) - at), 0, -1):
-        if (found := table.get(tuple(words[at : at + length]))) is not None:
-            return length, found
-    return 0, ()
 
 
 @dataclass(slots=True)
@@ -83,7 +61,7 @@ class _Line:
         """List verbs: where, how many words, what they may mean."""
         out, at = [], 0
         while at < len(self.words):
-            length, meanings = _longest("verb", self.words, at)
+            length, meanings = phrase_of("verb", self.words, at)
             if length and not (at and self.words[at - 1] in {"not", "never", "no", "to", "should", "will"}):
                 out.append((at, length, meanings))
             at += length or 1
@@ -171,18 +149,27 @@ def _harvest(line: _Line) -> FoundDeed | None:
         if place < len(line.words) and line.words[place] in BOTTLE_WORDS:
             taken.add(place)
             place += 1
-        if place < len(line.words) and line.words[place] == "of":
+        if place < len(line.words) and line.words[place] in {"of", "with"}:
             place += 1
         flavour = flavour_at(line.words, place)
         if flavour is not None:
             taken |= set(range(place, place + flavour[0]))
             place += flavour[0]
         groups.append((count, flavour[1] if flavour else ""))
+    groups = _of_all(groups)
     if not groups and (line.words[at] in {"filled", "bottling"} or line.vessel is None):
         return None
     if line.words[at] in {"harvest", "bottling"} and at and not groups:
         return None
     return FoundDeed(Deed(DeedKind.BOTTLED, groups=tuple(groups)), taken)
+
+
+def _of_all(groups: list[tuple[int, str]]) -> list[tuple[int, str]]:
+    """Take a count of all bottles for what it is: of seven, three with damson, four are plain."""
+    rest = groups[0][0] - sum(count for count, _ in groups[1:]) if len(groups) > 1 else -1
+    if rest < 0 or groups[0][1] or not all(flavour for _, flavour in groups[1:]):
+        return groups
+    return [*groups[1:], *([(rest, "")] if rest else [])]
 
 
 def _after_little(line: _Line, at: int) -> int:
@@ -271,7 +258,7 @@ def _hiss(line: _Line, taken: set[int]) -> tuple[int | None, set[int]]:
     """Read how it hissed: the longest phrase that is not taken otherwise."""
     best: tuple[int, int, int] | None = None
     for at in range(len(line.words)):
-        length, meanings = _longest("hiss", line.words, at)
+        length, meanings = phrase_of("hiss", line.words, at)
         if length and not taken & set(range(at, at + length)) and (best is None or length > best[1]):
             if at and line.words[at - 1] in {"not", "never", "isn't"}:
                 continue

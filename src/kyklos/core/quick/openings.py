@@ -49,7 +49,7 @@ DENYING = {"no", "not", "without", "never", "isn't"}
 TOWN = {"town", "country"}
 GOING = {"going", "go", "leaving", "off", "on", "we're", "i'm", "be"}
 MOVED = {"moved", "move"}
-LEAVES = {"gone", "going", "leaving", "flying", "back"}
+LEAVES = {"leave", "gone", "going", "leaving", "flying", "back"}
 ASKING = {"is", "are", "when", "what", "what's", "whats", "why", "how", "who", "which", "where", "can", "could", "does", "will", "shall"}
 CLEANED = {"cleaned", "washed", "changed", "replaced", "scrubbed", "descaled", "sanitised", "sanitized", "new"}
 CLEANED_THINGS = {"tap", "spigot", "cloth", "cloths", "bottles", "gasket", "gaskets", "seal", "seals", "strainer", "siphon"}
@@ -148,7 +148,7 @@ def opening_of(words: Sequence[str], now: datetime, measured: bool) -> Leads | N
         return Leads(Opening.AWAY, _coming(words, now))
     if _in(words, ("out", "of")) and said & TOWN:
         return Leads(Opening.AWAY, _coming(words, now))
-    if not measured and words[0] in LEAVES and (days := _coming(words, now)):
+    if not measured and set(words[:2]) & LEAVES and (days := _coming(words, now)):
         return Leads(Opening.AWAY, days)
     if (after := _leads_elsewhere(words, said, measured)) is not None:
         return Leads(after)

@@ -41,6 +41,11 @@ def smell(r: Reader, at: int) -> int:
     if r.word(at + 1) == "smell" and (found := phrase_at(["smells", "of", r.word(at)], 0)) is not None and found[0] == 3 and found[1].group == "smell":
         _seen(r, found[1])
         return 2
+    if r.word(at) in beside.SMELLING and r.word(at - 1) in beside.NOT:
+        end = at
+        while r.word(end) and r.word(end) not in beside.CLAUSE_ENDS | {"in", "on", "from"}:
+            end += 1
+        return r.keep(at, end - at)  # "no smell of mould in jar one"
     if r.word(at) not in beside.SMELLING or phrase_at(r.words, at) is not None:
         return 0
     end = at + 1
@@ -79,13 +84,20 @@ def _is_a_thing(r: Reader, meaning: Meaning, at: int, count: int) -> bool:
     return False
 
 
+def _is_dry(r: Reader) -> bool:
+    """Return whether something of a disc is said to be dry, and not denied."""
+    return any(word == "dry" and r.word(at - 1) not in beside.NOT for at, word in enumerate(r.words))
+
+
 def phrase(r: Reader, at: int) -> int:
     """Read a phrase of the vocabulary: a look, a sign, a smell, a taste, an instrument or where a sample came from."""
     found = phrase_at(r.words, at)
     if found is None:
         return 0
     count, meaning, mended = found
-    if meaning.group == "surface" and meaning.key == "disc" and not r.out.surface and has_a_colour(r.words, beside.NOT):
+    if meaning.group == "depth" and r.word(at - 1) == "on" and (r.out.surface or r.out.signs):
+        return r.keep(at, count)  # "a bit of skin on top"
+    if meaning.group == "surface" and meaning.key == "disc" and not r.out.surface and (has_a_colour(r.words, beside.NOT) or _is_dry(r)):
         r.out.leads = Leads(Opening.LOOK)
         return r.keep(at, count)
     if meaning.group == "note" or _is_a_thing(r, meaning, at, count):
