@@ -70,6 +70,7 @@ from kyklos.core.tapped import care, heater, vessel
 from kyklos.core.why import forecast_question, why_ready, why_start_ph, why_starter
 
 KEPT = Path(__file__).parent / "core/reference/answers.json"
+TYPED = KEPT.with_name("typed_lines.txt")
 NOW = datetime(2027, 3, 1, 18, 30)
 TEAS = ("black", "green", "oolong", "white")
 HANDS = ("meter", "strip")
@@ -432,6 +433,20 @@ def phrases(_: Rng) -> Iterator[typing.Any]:
                 yield line, understand(line, here)
 
 
+def typed_lines(_: Rng) -> Iterator[typing.Any]:
+    """Lines as people type them, each as it is understood, what it tells nothing of left out: whoever mends one line sees which others it moves."""
+    jars = (("Stoneware crock", "Bora"), ("Jar one", "Bora"), ("Jar two", "Meltemi"), ("Tall jar", "Levanter"), ("Stone jar", "Bora"))
+    bottled = ("Damson", "Sea buckthorn", "Fig and thyme", "Rhubarb and cardamom", "Plain, to compare", "Plain jun", "Quince and bay")
+    here = Context(
+        tuple(Named(number, name, (line,)) for number, (name, line) in enumerate(jars, 1)), (Named(1, "Odile Varga"), Named(2, "Bram Sollie")), NOW,
+        shelves=tuple(NamedShelf(number, name, (), 2, 1) for number, name in enumerate(bottled, 1)), hotels=(Named(9, "The hotel"),),
+        places=(Named(1, "Dresser"), Named(2, "Window shelf"), Named(3, "Pantry"), Named(4, "Fridge")),
+    )  # fmt: skip
+    for line in TYPED.read_text().splitlines():
+        told = plain(understand(line, here))
+        yield line, {name: value for name, value in told.items() if name != "read" and value not in (None, "", [], False)}
+
+
 def heard_bottles(rng: Rng) -> Iterator[typing.Any]:
     """What each sound of a bottle tells of its brothers, what a burp buys, bottles warm and cold."""
     for hiss in range(5):
@@ -474,7 +489,7 @@ def near(group: Callable[[Rng], Iterator[typing.Any]], times: int) -> Callable[[
 GROUPS: dict[str, Callable[[Rng], Iterator[typing.Any]]] = {
     "forecasts": forecasts, "bottles": bottles, "brew days": brew_days, "judgements": judgements, "cultures": cultures, "supplies": supplies, "tapped": tapped, "lines": lines,
     "judgements at turns": near(judgements, 3), "cultures at turns": near(cultures, 4), "bottles at turns": near(bottles, 1),
-    "phrases": phrases, "heard bottles": heard_bottles,
+    "phrases": phrases, "typed lines": typed_lines, "heard bottles": heard_bottles,
 }  # fmt: skip
 
 
