@@ -137,6 +137,7 @@ def test_a_line_opens_what_it_is_about(line, opening):
 def test_of_seven_bottles_three_with_a_flavour_four_are_plain():
     """A count of all is no filling of its own."""
     assert understand("filled seven bottles from jar one, three with damson", KITCHEN).deed.groups == ((3, "damson"), (4, ""))
+    assert understand("filled 8 bottles from jar three with damson", KITCHEN).deed.groups == ((8, ""),)
     assert understand("bottled jar one: 4 damson, 2 plain", KITCHEN).deed.groups == ((4, "damson"), (2, "plain"))
 
 

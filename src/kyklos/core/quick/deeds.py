@@ -19,7 +19,7 @@ from .amounts import volume_at
 from .deed_words import phrase_of
 from .openings import CLEANED
 from .said import Context, Deed, DeedKind, Named, NamedShelf
-from .words import FILLERS, NO_NAME, NUMBERS, flavour_at, is_room_again, near_name, phrase_at
+from .words import FILLERS, NO_NAME, NUMBERED, NUMBERS, flavour_at, is_room_again, near_name, phrase_at
 
 FRIDGE = {"fridge", "refrigerator", "icebox", "cold"}
 OUT_OF = {"out", "from", "off"}
@@ -141,7 +141,7 @@ def _harvest(line: _Line) -> FoundDeed | None:
     taken, groups, place = set(range(at, at + length)), [], 0
     while place < len(line.words):
         count = line.number(place)
-        if count is None or (line.vessel is not None and place in line.vessel.places):
+        if count is None or (place and line.words[place - 1] in NUMBERED) or (line.vessel is not None and place in line.vessel.places):
             place += 1
             continue
         taken.add(place)

@@ -127,7 +127,7 @@ def _leads_elsewhere(words: Sequence[str], said: set[str], measured: bool) -> Op
         return Opening.CARE
     bare = _in(words, ("out", "of")) and words[max(0, words.index("out") - 1)] in OUT_OF | {"out"}
     low = "low" in said and ("running" in said or "getting" in said)
-    return Opening.SHOPPING if bare or low or words[0] == "buy" or tuple(words[:2]) == ("we", "need") or words[0] == "need" else None
+    return Opening.SHOPPING if bare or low or words[0] == "buy" or tuple(words[:2]) == ("we", "need") or (words[0] == "need" and words[1:2] != ["to"]) else None
 
 
 def opening_of(words: Sequence[str], now: datetime, measured: bool) -> Leads | None:
