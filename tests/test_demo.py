@@ -12,7 +12,7 @@ from kyklos.reckon.judging import verdicts as judging
 from kyklos.store.file import keeping
 from kyklos.store.file.database import Database
 from kyklos.store.read import moments, queries
-from kyklos.store.records import Brew, Change, Lesson
+from kyklos.store.records import Brew, Change, Lesson, PracticeSeason
 from kyklos.web.kit.bottle_groups import groups_of
 from tests.core.test_answers_stay import differs
 
@@ -66,7 +66,7 @@ def plain(value):
 
 
 def test_what_is_packed_is_what_the_scenario_fills(demo_file, tmp_path):
-    """Change by change and lesson by lesson; where it is not, `python -m kyklos.demo.sample` packs it anew."""
+    """Change by change, lesson by lesson and every move of practice; where it is not, `python -m kyklos.demo.sample` packs it anew."""
     lived(tmp_path / "again.db")
     told = []
     for path in (demo_file, tmp_path / "again.db"):
@@ -74,6 +74,7 @@ def test_what_is_packed_is_what_the_scenario_fills(demo_file, tmp_path):
         with database.reader() as session:
             changes = [plain((c.action, c.says, c.at, c.rows)) for c in session.query(Change)]
             lessons = [plain((row.brew_id, row.stale, row.rules, row.yeast_vigour, row.bacteria_vigour, row.tasted)) for row in session.query(Lesson)]
-            told.append([changes, lessons, keeping.layout_in(path)])
+            seasons = [(row.person, row.seed, row.moves) for row in session.query(PracticeSeason)]
+            told.append([changes, lessons, plain(seasons), keeping.layout_in(path)])
         database.close()
     assert differs(told[0], told[1]) is None
