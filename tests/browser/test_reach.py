@@ -1,4 +1,4 @@
-"""Browser journeys in colours that the reader's system sets: what is chosen, where one is, and what is the main thing to do can be told."""
+"""Browser journeys of reach: nothing that has the focus is covered, and colours that the system sets tell what is chosen."""
 
 import pytest
 
@@ -38,3 +38,26 @@ def test_what_is_chosen_and_where_one_is_can_be_told_in_forced_colours(forced, q
     one_of(forced, ".btn", ".btn-primary")
     forced.goto(quince_yard.url + "/brews/7/inspect?surface=film-yeast&smell=bad")
     one_of(forced, ".specimen-card:has(input[type=radio])", ".specimen-card:has(input[type=radio]:checked)")
+
+
+COVERED = """() => {
+  const one = document.activeElement;
+  if (!one || one === document.body || one.closest('.places, .top')) return '';
+  const box = one.getBoundingClientRect();
+  if (box.width < 2 || box.height < 2 || box.height > 400) return '';
+  const there = document.elementFromPoint(box.left + Math.min(box.width / 2, 40), box.top + box.height / 2);
+  return there && (one.contains(there) || there.contains(one)) ? '' : `${one.tagName} ${one.innerText || one.name} under ${there && there.outerHTML.slice(0, 60)}`;
+}"""  #: What lies over the element that has the focus; nothing where it is seen.
+
+
+@pytest.mark.parametrize("path", ["/", "/brews/10", "/cellar/", "/brews/7/inspect?surface=film-yeast&smell=bad"])
+def test_nothing_covers_what_has_the_focus_on_a_phone(page, quince_yard, path):
+    """The bar at the foot, and the verdict above it, stand beside each control that a key leads to, never over it."""
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.emulate_media(reduced_motion="reduce")
+    page.goto(quince_yard.url + path)
+    covered = []
+    for _ in range(90):
+        page.keyboard.press("Tab")
+        covered.append(page.evaluate(COVERED))
+    assert [one for one in covered if one] == []
