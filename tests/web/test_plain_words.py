@@ -47,8 +47,8 @@ EXCEPT = (
 )
 
 
-def walk(client):
-    """Look at the pages that links lead to, a few of each kind: address and text."""
+def pages(client):
+    """Look at the pages that links lead to, a few of each kind: address and page."""
     seen, waiting, kinds = set(), deque(STARTS), {}
     while waiting:
         path = waiting.popleft()
@@ -61,7 +61,12 @@ def walk(client):
             continue
         kinds[kind] = kinds.get(kind, 0) + 1
         waiting.extend(html.unescape(link) for link in re.findall(r'href="(/(?!static)[^"#]*)', answer.text))
-        yield path, said_on(answer.text)
+        yield path, answer.text
+
+
+def walk(client):
+    """The same, in words."""
+    return ((path, said_on(page)) for path, page in pages(client))
 
 
 def said_on(page):
@@ -99,6 +104,16 @@ def test_a_page_follows_when_the_household_changes_its_units(demo_client, demo):
         us = ChangeSettings(name="Quince Yard", units="us", zone="Europe/Paris", theme="auto", tasters=("Odile Varga",))
         change_settings(session, us, DEMO_NOW)
     assert "from the fridge 41 °F" in demo_client.get("/brew-day/").text
+
+
+def test_no_id_stands_twice_on_a_page(demo_client):
+    """A label, a hint and a link inside a page lead to one thing."""
+    twice = {}
+    for path, page in pages(demo_client):
+        ids = re.findall(r'\sid="([^"]+)"', page)
+        if len(ids) > len(set(ids)):
+            twice[path] = sorted({one for one in ids if ids.count(one) > 1})
+    assert twice == {}
 
 
 def test_no_metric_page_shows_us_units_or_false_decimals(demo_client):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from datetime import UTC, datetime
-from typing import Any
+from typing import Any, Self
 from urllib.parse import urlencode
 from zoneinfo import ZoneInfo
 
@@ -221,6 +221,12 @@ class MomentField(Field):  # type: ignore[misc]
 
 class KitchenForm(FlaskForm):  # type: ignore[misc]
     """A form whose problems may come from the fields or from the action."""
+
+    def of_one(self, key: str) -> Self:
+        """Tell its fields from those of a form of the same kind that stands on the same page for another thing."""
+        for field in self:
+            field.id = f"{field.id}-{key}"
+        return self
 
     def take(self, refused: RefusedError) -> None:
         """Put an action's problems beside their fields; others stand above the form."""

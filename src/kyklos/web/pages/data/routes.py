@@ -93,4 +93,4 @@ def end_key(number: int) -> Answer:
     database, _ = current_app.extensions["kyklos"]
     with database.writer() as session:
         data_keys.end_key(session, number)
-    return redirect(url_for(".show") + "#keys", 303)
+    return redirect(url_for(".show") + "#data-keys", 303)

@@ -83,7 +83,7 @@ def instruments_page(
         own = wrong[1] if wrong and wrong[0] == row.id else CalibrationForm(formdata=None)
         lines = [(c, line) for c in row.calibrations if (line := line_of(c)) is not None]
         history = slopes_view([(c.at, line.slope, line.offset_mv) for c, line in lines[-MOST_SHOWN:]]) if len(lines) > 1 else None
-        rows.append((row, KINDS[row.kind], found, says_of(found) if found else "", own, _change(row, change), history, lines[-1][1] if lines else None))
+        rows.append((row, KINDS[row.kind], found, says_of(found) if found else "", own.of_one(str(row.id)), _change(row, change).of_one(str(row.id)), history, lines[-1][1] if lines else None))
     context |= {"rows": rows, "form": form or InstrumentForm(formdata=None), "buffers": measuring.buffers_told(g.session, g.now)}
     return page("instruments/show.html", None, status, **context, **more)
 

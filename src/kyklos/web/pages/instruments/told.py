@@ -111,5 +111,9 @@ def device_rows(forms: dict[int, Any] | None = None) -> list[DeviceRow]:
             set_c = devices.set_point_now(g.session, device, g.now)
             says = f"set to {in_units(set_c, 'temperature')}" if set_c is not None else "off"
         doubt = given if isinstance(given, DoubtForm) else DoubtForm(formdata=None)
-        out.append(DeviceRow(device, KIND_NAMES[DeviceKind(device.kind)], where, key, says, _heard(live.get(device.id)), [one for one in wrong if one.device_id == device.id], heater, doubt, DeviceMoveForm(formdata=None)))
+        moves = DeviceMoveForm(formdata=None)
+        for asked, form in (("set", heater), ("doubt", doubt), ("moves", moves)):
+            if form is not None:
+                form.of_one(f"{asked}-{device.id}")
+        out.append(DeviceRow(device, KIND_NAMES[DeviceKind(device.kind)], where, key, says, _heard(live.get(device.id)), [one for one in wrong if one.device_id == device.id], heater, doubt, moves))
     return out
