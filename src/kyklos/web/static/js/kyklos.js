@@ -163,9 +163,11 @@
     if (wrong) wrong.focus();
   });
 
+  let unfolded = null; // what a hand opened; what comes open with an answer takes no focus
+  document.addEventListener("click", (event) => { unfolded = event.target.closest?.("details[data-log] > summary")?.parentElement ?? unfolded; }, true);
   document.addEventListener("toggle", (event) => {
     if (event.target.matches?.("details[data-log]") && event.target.open) {
-      const asked = document.activeElement === event.target.querySelector("summary");
+      const asked = unfolded === event.target && document.activeElement === event.target.querySelector("summary");
       if (asked) event.target.querySelector("[data-first]")?.focus({ preventScroll: true });
       event.target.querySelector(".log-body")?.scrollIntoView({ block: "nearest" });
     }
