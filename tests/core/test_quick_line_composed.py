@@ -1,5 +1,7 @@
 """The quick line: whatever is told in whatever order is read as just that, and everyday words are what they say."""
 
+import time
+from dataclasses import replace
 from datetime import date
 
 import pytest
@@ -11,9 +13,10 @@ from kyklos.core.quick.bought import bought_said
 from kyklos.core.quick.line import understand
 from kyklos.core.quick.openings import Opening
 from kyklos.core.quick.parts import parts_of
-from kyklos.core.quick.said import DeedKind
+from kyklos.core.quick.said import DeedKind, Named
 from kyklos.core.quick.words import spelt
 from kyklos.core.supply.goods import goods
+from tests.pace import slower
 
 from .test_quick_line import BRAM, CROCK, KITCHEN, ODILE, ONE, TALL, TWO, at, told
 
@@ -217,3 +220,23 @@ def test_what_happened_to_bottles_counts_more_than_where(line, kind, count):
     """A bottle that broke in the fridge was not put there."""
     deed = understand(line.format("2 raspberry"), KITCHEN).deed
     assert (deed.kind, deed.count) == (kind, count)
+
+
+@pytest.mark.parametrize(
+    "line", ["jar one 3.5 yesterday 3.4 today green mould", "no smell white mould on jar one", "jar one smells of wet dog green mould", "jar one needs care green mould"]
+)  # fmt: skip
+def test_mould_is_seen_whatever_else_a_line_tells(line):
+    """No unknown smell, no two days and no wish before it takes it for a note."""
+    assert understand(line, KITCHEN).surface == "fuzzy"
+
+
+@pytest.mark.alone
+def test_a_long_line_is_read_while_it_is_typed():
+    """Three hundred letters beside fifteen jars, read again: under 60 ms on a common machine."""
+    jars = tuple(Named(number, f"{word} jar", ("Meltemi",)) for number, word in enumerate(["north", "south", "east", "west", "upper", "lower", "first", "second", "third", "fourth", "fifth", "sixth", "green", "brown", "grey"]))
+    line = "north jar cloudy with little strange bubbles around everything, smells pleasantly of orchard blossom and south jar 3.4 " * 3
+    here = replace(KITCHEN, vessels=jars)
+    parts_of(line, here)
+    started = time.process_time()
+    parts_of(line, here)
+    assert time.process_time() - started < 0.06 * slower()

@@ -73,4 +73,5 @@ def test_spans_are_said_roughly(days, word):
 def test_how_strong_a_line_is_after_a_year_is_said_with_its_doubt():
     """A change of the logarithm by -0.64 a year is half as strong, not 64 % less; to ten per cent, with how sure that is."""
     assert after_a_year_word(Trend((), -0.64, 0.2)) == "about 50 % weaker after a year, perhaps 30 to 60 %"
+    assert after_a_year_word(Trend((), -0.03, 0.01)) == "about 3 % weaker after a year, perhaps 2 to 4 %"
     assert after_a_year_word(Trend((), 0.3, 0.1)) == "about 30 % stronger after a year, perhaps 20 to 50 %"

@@ -41,7 +41,8 @@ class Trend:
         >>> [round(share, 2) for share in Trend((), -0.64, 0.0).after_a_year]
         [0.53, 0.53, 0.53]
         """
-        return tuple(float(np.exp(self.per_year + by * SURE * self.sd)) for by in (0, -1, 1))  # type: ignore[return-value]
+        low, high = self.per_year - SURE * self.sd, self.per_year + SURE * self.sd
+        return float(np.exp(self.per_year)), float(np.exp(low)), float(np.exp(high))
 
     @property
     def word(self) -> str:

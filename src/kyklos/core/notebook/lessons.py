@@ -150,7 +150,7 @@ class Happenings:
     ran_out: Sequence[RanOutTold] = ()
 
 
-LOOKED_AT = 3  #: So much of the evidence for a lesson is offered to be looked at.
+LOOKED_AT = 3  #: At most this many pieces of evidence for a lesson are linked.
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,10 +5,10 @@ from .words import WEEKDAYS
 
 TO_DO = {"remind", "remember", "todo", "must", "should", "need", "plan"} | ASKING
 NEW = {"batch", "started", "brewed", "brewing"}  #: A volume beside these is of a new brew.
-NOT = {"no", "not", "never", "without", "isn't", "isnt", "wasn't", "wasnt", "hasn't", "doesn't", "don't", "didn't", "didnt", "nor", "nobody", "none", "wants",
-       "want", "wanted", "prefers", "prefer", "wishes", "needs"}  # fmt: skip
+WISHED = {"wants", "want", "wanted", "prefers", "prefer", "wishes", "needs"}  #: What is wished for is not there yet.
+NOT = {"no", "not", "never", "without", "isn't", "isnt", "wasn't", "wasnt", "hasn't", "doesn't", "don't", "didn't", "didnt", "nor", "nobody", "none"} | WISHED
 PERHAPS = {"could", "might", "maybe", "perhaps", "possibly", "unsure"}  #: What is only perhaps seen, the guided look settles.
-DENIED_VERBS = {"wants", "want", "wanted", "prefers", "prefer", "wishes", "needs", "didn't", "didnt", "don't", "doesn't", "nobody", "none"}  #: Before "think it was too sour": what is thought is denied too.
+DENIED_VERBS = {"didn't", "didnt", "don't", "doesn't", "nobody", "none"} | WISHED  #: Before "think it was too sour": what is thought is denied too.
 LEFT = {"gave", "given", "gifted", "tossed", "threw", "thrown", "chucked", "binned", "dumped", "composted", "dried", "discarded", "sold", "sent",
         "split", "parted", "peeled", "cut", "halved", "trimmed", "fell", "sank", "sunk"}  # fmt: skip
 #: Verbs by which a disc leaves, or is worked on: nothing is seen on the brew.
@@ -21,7 +21,7 @@ LOOKS = {"new", "thick", "thin", "healthy", "even", "clean", "white", "young", "
 BUFFERS = {"buffer", "buffers", "calibration"}  #: Numbers beside these are a meter's, and no brew's.
 CLAUSE_ENDS = {",", ";", ".", ":", "-", "–", "and", "but", "(", ")"}
 FILLING = {"bottling", "bottles", "flavouring", "flavoring"}  #: A volume beside these goes into bottles, and is none drunk.
-TO_COME = {"tomorrow", "soon", "in", "by", "next", "around", "about", *WEEKDAYS}  #: Behind "ready" they say that it is not yet.
+NOT_YET = {"tomorrow", "soon", "in", "by", "next", "around", "about", *WEEKDAYS}  #: Behind "ready" they say that it is not yet.
 DAYS = {"today", "yesterday", "tonight", *WEEKDAYS}  #: Beside one of these "at 22" is a time.
 AFTER_HOUR = {"c", "f", "°", "deg", "degrees", "to", "brix", "o'clock", "oclock", "am", "pm"}  #: These say what a number is.
 VESSELS = {"jar", "jars", "crock", "vessel", "carboy", "demijohn", "pot", "bucket", "bottle", "bottles"}

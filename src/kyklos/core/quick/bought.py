@@ -18,7 +18,7 @@ from .words import same_word
 LONGEST = 120  #: A line of this kind is no longer. [letters]
 BOUGHT = {"bought", "got", "purchased"}
 LIVING = {"disc", "scoby", "starter", "culture", "pellicle", "mother"}
-VESSELS = {"jar", "crock", "tap", "ph"}
+OF_A_BREW = {"jar", "crock", "tap", "ph"}  #: A line that begins so tells of a brew.
 COUNTED = {"counted", "count", "left"}
 _UNITS = {
     "kilo": "kg", "kilos": "kg", "kgs": "kg", "gram": "g", "grams": "g", "gr": "g", "lbs": "lb", "pound": "lb", "pounds": "lb",
@@ -80,7 +80,7 @@ def bought_said(line: str, among: Sequence[Good], *, always: bool = False) -> Bo
     """
     words = _PIECE.findall(_SIGNS.sub(" ", line[:LONGEST]))
     verbs = {word.lower() for word in words[:1]}
-    if not always and verbs & VESSELS:
+    if not always and verbs & OF_A_BREW:
         return None  # "jar 2 - 23.5 - 3.42": a jar that brews
     if verbs == {"got"} and not always and {word.lower() for word in words} & LIVING:
         return None  # from a friend: it is received, not bought

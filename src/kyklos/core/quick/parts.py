@@ -68,8 +68,8 @@ def _jar_by_jar(line: str, start: int, end: int, context: Context) -> Iterator[t
         length, found = next(((n, one) for n in (3, 2, 1) if len(one := near_name(words[at : at + n], context.vessels)) == 1), (0, []))
         if found and found[0].key not in named and word.isalpha() and word not in NO_NAME | FILLERS:
             begins[at], named = at + length, named | {found[0].key}
-    told = zip(begins.values(), [*list(begins)[1:], len(words)], strict=True)
-    if len(begins) < 2 or not all(any(word[0].isdigit() for word in words[after:until]) for after, until in told):
+    reaches = zip(begins.values(), [*list(begins)[1:], len(words)], strict=True)
+    if len(begins) < 2 or not all(any(word[0].isdigit() for word in words[after:until]) for after, until in reaches):
         yield start, end
         return
     cuts = [start, *(start + parts[at].start for at in list(begins)[1:]), end]

@@ -25,7 +25,7 @@ class Reader:
         self.taken = [False] * len(self.tokens)
         self.when = When()
         self.waiting: tuple[Named, ...] = ()  #: Tasters named, whose taste is still to come.
-        self.told_to = 0  #: The word behind a taster to whom a taste before it was given.
+        self.given_to = 0  #: The word behind a taster to whom a taste before it was given.
         self.depth_at: range = range(0)  #: Words that tell where a sample came from.
         self.kept: set[int] = set()  #: Words that stay a note, whatever else they might mean.
 
@@ -94,7 +94,9 @@ class Reader:
             out.doubts.append(QuickDoubt("the time", "That lies in the future; kept as now."))
             out.at = None
         if len(self.when.days) > 1 and (again := next((d for d in out.doubts if d.question.startswith("Said twice")), None)) is not None:
-            self.out = out = Quick(vessels=out.vessels, doubts=[QuickDoubt(again.text, "Two days at once: kept as a note. Write a line for each.")])
+            doubt = QuickDoubt(again.text, "Two days at once: kept as a note. Write a line for each.")
+            # What was seen counts, whichever day it was.
+            self.out = out = Quick(vessels=out.vessels, surface=out.surface, signs=out.signs, smell=out.smell, leads=out.leads, doubts=[doubt])
             self.taken, self.kept = [False] * len(self.tokens), set(range(len(self.tokens)))
         self.tasters()
         self.deed_asks()

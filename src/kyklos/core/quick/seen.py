@@ -29,6 +29,12 @@ def _seen(r: Reader, meaning: Meaning) -> None:
             out.doubts.append(QuickDoubt(OBSERVATIONS[before].name, "Two things at once: the graver one counts."))
 
 
+def _shows(r: Reader, at: int) -> bool:
+    """Return whether something that is seen is named at a word: whatever smell is told before it, it counts."""
+    found = phrase_at(r.words, at)
+    return found is not None and found[1].group in {"surface", "sign"}
+
+
 def _tool(r: Reader, key: str) -> None:
     if key in {"hydrometer", "refractometer"}:
         r.out.gravity_by = key
@@ -42,10 +48,10 @@ def smell(r: Reader, at: int) -> int:
         _seen(r, found[1])
         return 2
     if r.word(at) in beside.SMELLING and r.word(at - 1) in beside.NOT:
-        end = at
-        while r.word(end) and r.word(end) not in beside.CLAUSE_ENDS | {"in", "on", "from"}:
-            end += 1
-        return r.keep(at, end - at)  # "no smell of mould in jar one"
+        end = at + 1
+        of = r.word(end) == "of"  # only what is smelled of is denied: "no smell of mould", not "no smell, white mould"
+        denied = phrase_at(r.words, end + 1) if of else None
+        return r.keep(at, 1 + of + (denied[0] if denied is not None else 0))
     if r.word(at) not in beside.SMELLING or phrase_at(r.words, at) is not None:
         return 0
     end = at + 1
@@ -56,7 +62,7 @@ def smell(r: Reader, at: int) -> int:
         if found is not None and found[0] > len(before) and found[1].group == "smell":
             _seen(r, found[1])
             return end + found[0] - len(before) - at
-    while r.word(end) and r.word(end) not in beside.CLAUSE_ENDS and r.number(end) is None:
+    while r.word(end) and r.word(end) not in beside.CLAUSE_ENDS and r.number(end) is None and not _shows(r, end):
         end += 1  # "like fresh cider": nothing of it is a taste
     return r.keep(at, end - at)
 
@@ -67,7 +73,7 @@ def _is_a_thing(r: Reader, meaning: Meaning, at: int, count: int) -> bool:
     if meaning.group == "surface" and meaning.key == "disc":
         taken = r.word(at + count) in {"moved", "went", "put"} or bool(beside.TAKEN_OUT & set(r.words[max(0, at - VERB_NEAR) : at]))
         return taken or bool(words & beside.LEFT) or (r.word(0) in {"got", "received"} and "from" in words)
-    if meaning.group == "taste" and r.word(at + count - 1) == "ready" and r.word(at + count) in beside.TO_COME:
+    if meaning.group == "taste" and r.word(at + count - 1) == "ready" and r.word(at + count) in beside.NOT_YET:
         return True  # "ready tomorrow"
     if meaning.group == "taste" and r.word(at) == "vinegar":
         return bool(words & (beside.USED | beside.SPLASH))

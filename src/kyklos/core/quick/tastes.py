@@ -35,10 +35,10 @@ def taster(r: Reader, at: int) -> int:
     if last is not None and last[0] is None and r.word(at - 1) in {"for", "says", "said", "to", "by"}:
         r.out.tastes[-1] = (found[0], last[1])
         r.taken[at - 1] = True
-        r.told_to = at + length
+        r.given_to = at + length
         return length
     said = phrase_at(r.words, _past_saying(r, at + length))
-    if last is not None and r.told_to and r.told_to == at - 1 and r.word(at - 1) in {"and", "&"} and (said is None or said[1].group != "taste"):
+    if last is not None and r.given_to and r.given_to == at - 1 and r.word(at - 1) in {"and", "&"} and (said is None or said[1].group != "taste"):
         r.out.tastes.append((found[0], last[1]))  # "perfect for odile and bram"
         return length
     if r.waiting and r.word(at - 1) in {"and", "&", "+"}:

@@ -6,7 +6,7 @@ import difflib
 import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 from types import MappingProxyType
 from typing import Protocol, TypeVar
 
@@ -174,6 +174,7 @@ def _single(word: str) -> str:
     return f"{word[:-3]}y" if word.endswith("ies") else word.removesuffix("s")
 
 
+@lru_cache(maxsize=8192)
 def same_word(typed: str, meant: str) -> bool:
     """Return whether a typed word stands for a word of a name, misspelt or as a number.
 

@@ -81,9 +81,9 @@ def wants(session: Session, warm: Sequence[Bottle], now: datetime) -> list[Small
             out.append(SmallThing(f"jar-{jar.id}", f"{jar.name}: bottle or drink it", "It is strained.", jar=jar.id))
         elif due <= now:
             out.append(SmallThing(f"jar-{jar.id}", f"{jar.name}: taste and strain it", "Its hours are over.", jar=jar.id))
-    first = {likeness_of(bottle): bottle for bottle in reversed(warm)}
-    alone = {like for like, bottle in first.items() if _left_alone(bottle, now)}
-    warm = [bottle for bottle in warm if likeness_of(bottle) not in alone]
+    alike = [(likeness_of(bottle), bottle) for bottle in warm]
+    alone = {like for like, bottle in dict(alike).items() if _left_alone(bottle, now)}
+    warm = [bottle for like, bottle in alike if like not in alone]
     for bottle in warm:
         again = [row.at for row in bottle.heard if row.how == RECLOSED]
         if again and days_between(again[-1], now) >= AGAIN_DAYS:

@@ -88,9 +88,14 @@ def right_word(start: datetime, window: Window, now: datetime, zone: str) -> str
     return "now" if until == "today" else f"now to {until}"
 
 
+def _rough_percent(value: float) -> float:
+    """Round to tens; a small share to whole ones, so that it is never nothing. [%]"""
+    return round(value, -1) if value >= 10 else max(1.0, round(value))
+
+
 def after_a_year_word(trend: Trend) -> str:
     """Put into words how much weaker or stronger a line is after a year, and how sure that is."""
-    likely, *between = (round(100 * abs(share - 1), -1) for share in trend.after_a_year)
+    likely, *between = (_rough_percent(100 * abs(share - 1)) for share in trend.after_a_year)
     low, high = sorted(between)
     return f"about {likely:.0f} % {'weaker' if trend.per_year < 0 else 'stronger'} after a year, perhaps {low:.0f} to {high:.0f} %"
 
