@@ -142,8 +142,9 @@ def test_seven_bottles_in_three_flavours_take_fifteen_taps(page, thumb, small_ki
     assert groups == [(3, "damson"), (2, "ginger-root"), (2, "plain")]
 
 
-def test_two_tasters_tap_within_half_a_second(page, thumb, small_kitchen, kitchen):
-    """The second presses while the first one's taste is still on its way: both are kept, each with whom it belongs."""
+@pytest.mark.parametrize("answered_first", [False, True])
+def test_two_tasters_tap_within_half_a_second(page, thumb, small_kitchen, kitchen, answered_first):
+    """The second presses where the button stood, be the first one's taste on its way or answered: both are kept, each with whom it belongs."""
     brew = kitchen.ready()
     page.goto(small_kitchen.url)
     stop = page.locator(f"#stop-{brew}")
@@ -156,6 +157,8 @@ def test_two_tasters_tap_within_half_a_second(page, thumb, small_kitchen, kitche
         page.mouse.down()
         page.wait_for_timeout(90)
         page.mouse.up()
+        if answered_first and place is places[0]:
+            expect(stop.locator(".score-name small")).to_have_text("a bit sour")
         page.wait_for_timeout(160)
     for name, score in (("Ana", "a bit sour"), ("Ben", "right")):
         expect(stop.locator(".score-name", has_text=name).locator("small")).to_have_text(score)

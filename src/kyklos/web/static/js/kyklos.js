@@ -19,6 +19,7 @@
     if (!details) return;
     const rest = details.closest("details.rest");
     if (rest) rest.open = true;
+    unfolded = details;
     details.open = true;
     details.querySelector("[data-first], input:not([type=hidden]), button")?.focus();
   };
@@ -105,10 +106,17 @@
     const target = event.detail.target;
     hand = target?.id && target.contains(document.activeElement) ? { id: target.id, at: spot(target), top: document.activeElement.getBoundingClientRect().top } : null;
   });
-  /* What the hand was on stays where it is on the screen: a second tap at the same place meets the same thing. */
+  /* What the hand was on stays where it is on the screen, also where the page is too short for it: a second tap at the same
+     place meets the same thing. */
   document.addEventListener("htmx:afterSwap", () => {
-    const there = hand?.at && document.getElementById(hand.id)?.querySelector(hand.at);
-    if (there?.checkVisibility?.()) window.scrollBy({ top: there.getBoundingClientRect().top - hand.top, behavior: "instant" });
+    const came = hand?.at && document.getElementById(hand.id);
+    const there = came?.querySelector(hand.at);
+    if (hand) document.body.style.minHeight = "";
+    if (!there?.checkVisibility?.()) return;
+    const off = () => there.getBoundingClientRect().top - hand.top;
+    document.body.style.minHeight = `${Math.ceil(window.scrollY + off() + window.innerHeight)}px`;
+    window.scrollBy({ top: off(), behavior: "instant" });
+    if (off() < -1) came.style.marginTop = `${-off()}px`;
   });
   document.addEventListener("htmx:afterSettle", () => {
     if (!hand) return;
@@ -122,8 +130,9 @@
     hand = null;
   });
 
-  /* While a finger is down on something, nothing replaces it: the tap would be lost. An answer that a newer request for the
-     same place will outdate, or has outdated, is not shown: what is written stands in the newer one. */
+  /* While a finger is down on something, and until its click has come, nothing replaces it: the tap would be lost. An answer
+     that a newer request for the same place will outdate, or has outdated, is not shown: what is written stands in the newer one. */
+  const CLICK_WITHIN = 350; // milliseconds after a finger is lifted: a touch screen sends the click on its own
   let down = null;
   const held = [];
   let sent = 0;
@@ -136,13 +145,16 @@
   });
   document.addEventListener("htmx:sendError", (event) => newest.delete(placeOf(event.detail.target)));
   const outdated = (xhr, target) => (newest.get(placeOf(target)) ?? 0) > (asked.get(xhr) ?? 0);
-  document.addEventListener("pointerdown", (event) => { down = event.target; }, true);
-  const up = () => {
+  let lifted = null;
+  const free = () => {
+    clearTimeout(lifted);
     down = null;
-    setTimeout(() => { while (held.length) held.shift()(); });
+    while (held.length) held.shift()();
   };
-  document.addEventListener("pointerup", up, true);
-  document.addEventListener("pointercancel", up, true);
+  document.addEventListener("pointerdown", (event) => { clearTimeout(lifted); down = event.target; }, true);
+  document.addEventListener("pointerup", () => { lifted = setTimeout(free, CLICK_WITHIN); }, true);
+  document.addEventListener("click", () => setTimeout(free), true);
+  document.addEventListener("pointercancel", free, true);
   document.addEventListener("htmx:beforeSwap", (event) => {
     const { target, xhr, shouldSwap } = event.detail;
     if (!shouldSwap) return;
@@ -163,14 +175,12 @@
     if (wrong) wrong.focus();
   });
 
-  let unfolded = null; // what a hand opened; what comes open with an answer takes no focus
+  let unfolded = null; // what a hand opened; what comes open with an answer takes no focus and moves nothing
   document.addEventListener("click", (event) => { unfolded = event.target.closest?.("details[data-log] > summary")?.parentElement ?? unfolded; }, true);
   document.addEventListener("toggle", (event) => {
-    if (event.target.matches?.("details[data-log]") && event.target.open) {
-      const asked = unfolded === event.target && document.activeElement === event.target.querySelector("summary");
-      if (asked) event.target.querySelector("[data-first]")?.focus({ preventScroll: true });
-      event.target.querySelector(".log-body")?.scrollIntoView({ block: "nearest" });
-    }
+    if (event.target !== unfolded || !unfolded.open) return;
+    if (document.activeElement === unfolded.querySelector("summary")) unfolded.querySelector("[data-first]")?.focus({ preventScroll: true });
+    unfolded.querySelector(".log-body")?.scrollIntoView({ block: "nearest" });
   }, true);
 
   document.addEventListener("htmx:beforeRequest", (event) => {
