@@ -1,6 +1,6 @@
 """Words that say how another one is meant: what is denied, asked, still to be done, or a thing rather than a taste."""
 
-from .openings import ASKING
+from .openings import ASKING, COLOURED, COLOURS
 from .words import WEEKDAYS
 
 TO_DO = {"remind", "remember", "todo", "must", "should", "need", "plan"} | ASKING
@@ -18,6 +18,12 @@ USED = {"poured", "used", "use", "threw", "tossed", "dumped", "made", "kept", "b
 SPLASH = {"splash", "dash", "drop", "drops", "spoon", "spoonful", "glug"}  #: Of vinegar: a thing as well.
 GOOD = {"good", "nice", "great", "lovely", "perfect"}  #: Before what is seen they say nothing of the taste.
 LOOKS = {"new", "thick", "thin", "healthy", "even", "clean", "white", "young", "big", "little", "small", "smooth", "pale", "fresh"}  #: Of a disc or film.
+GROWING = LOOKS | GOOD | COLOURS | COLOURED | {
+    "forming", "formed", "growing", "grows", "grew", "there", "here", "seen", "visible", "covers", "covering", "covered", "whole", "full", "all", "over", "surface", "across",
+    "top", "thicker", "thickening", "finally", "already", "yet", "looks", "look", "looking", "well", "beautiful", "has", "have", "got", "cream", "creamy", "nicely", "i", "see",
+    "very", "really", "quite", "mm", "cm", "some", "first", "another", "my", "our", "for", "day", "strong", "solid", "round", "complete", "completely", "edge", "between", "bit", "fine", "ok", "okay",
+}  #: Beside a disc or film these say no more than that it is there.
+IS = {"is", "was", "has", "hasn't", "does", "did"}
 BUFFERS = {"buffer", "buffers", "calibration"}  #: Numbers beside these are a meter's, and no brew's.
 CLAUSE_ENDS = {",", ";", ".", ":", "-", "–", "and", "but", "(", ")"}
 FILLING = {"bottling", "bottles", "flavouring", "flavoring"}  #: A volume beside these goes into bottles, and is none drunk.

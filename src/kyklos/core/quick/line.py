@@ -57,6 +57,8 @@ def _amount(r: Reader, at: int) -> int:
 
 def _bare_volume(r: Reader, at: int) -> int:
     """Read a volume without a verb beside it: before what may be put in it is put in, else taken out."""
+    if r.word(at - 1) == "into":
+        return r.keep(at, 2)  # "into a jug": where it went, not how much
     sign = r.word(at)[:1] if r.word(at)[:1] in {"+", "-"} else ""
     volume = volume_at([*r.words[:at], r.words[at].lstrip("+-"), *r.words[at + 1 :]], at)
     if volume is None:

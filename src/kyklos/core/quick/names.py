@@ -70,7 +70,8 @@ def another_jar(r: Reader, at: int) -> int:
     if len(r.out.vessels) != 1 or r.word(at - 1) not in {"and", "&", "+", ","}:
         return 0
     for length in range(min(4, len(r.words) - at), 0, -1):
-        named = exact_name(r.words[at : at + length], r.context.vessels)
+        said = r.words[at : at + length]
+        named = exact_name(said, r.context.vessels) or (exact_name([r.words[at - 3], *said], r.context.vessels) if length == 1 and at > 2 else [])  # "jar one and two"
         if len(named) == 1 and named[0].key != r.out.vessels[0].key:
             r.ask(at, length, f"Two jars at once: this is kept for {r.out.vessels[0].name} alone. Write a line for each.")
             return r.keep(at, length)

@@ -11,7 +11,7 @@ from .reader import Reader
 from .said import DeedKind
 from .time import UNITS as TIMES
 from .time import month_named
-from .words import FILLERS, NUMBERS, phrase_at, spelt
+from .words import FILLERS, NUMBERED, NUMBERS, phrase_at, spelt
 
 PH_SURE = (2.0, 5.5)  #: A bare number between is a pH. [pH]
 C_SURE = (10.0, 45.0)  #: A bare number between is degC where that is used. [degC]
@@ -268,11 +268,18 @@ def bare(r: Reader, at: int) -> int:
         return r.keep(at, 2 if r.word(at + 1) in TIMES else 1)  # "3 weeks old", "day 8" are no pH
     if r.word(at + 1) in OTHER_UNITS:
         return r.keep(at, 2)
+    if r.word(at - 1) in NUMBERED and "." not in r.words[at] and r.word(at + 1) != "ph" and len(r.out.vessels) != 1:
+        r.ask(at - 1, 2, f"No brew stands in one of that name: kept as a note. Write “ph {value:g}” for a pH.")
+        return r.keep(at - 1, 2)
     if r.word(at + 1) == "/":
         return r.keep(at, 3)  # "2/3 full"
     if "." not in r.words[at] and _numbers_a_thing(r, at):
         r.ask(at, 1, f"{value:g} of what? Kept as a note: write “ph {value:g}” or “{value:g}c”.")
         return r.keep(at, 1)
+    if (days := sum(word == "day" and r.number(place + 1) is not None for place, word in enumerate(r.words))) and "day" in {r.word(at + 2), r.word(at - 2), r.word(at - 3)}:
+        r.ask(at, 1, "Kept as a note: write a line for each day, with its date." if days > 1 else "Taken as today’s: write the date of an earlier one.")
+        if days > 1:
+            return r.keep(at, 1)
     if PH_SURE[0] <= value <= PH_SURE[1]:
         after = r.word(at + 1)
         if r.out.ph is None and value == int(value) and "." not in r.words[at] and after != "ph":

@@ -6,6 +6,7 @@ import re
 from collections.abc import Callable, Sequence
 
 from ..liquid.taste import score_word
+from .beside import CLAUSE_ENDS, GROWING, IS, NOT
 from .deeds import ON_BOTTLES, find_deed
 from .openings import Opening, opening_of
 from .said import Context, DeedKind, Named, Quick, QuickDoubt
@@ -28,6 +29,7 @@ class Reader:
         self.given_to = 0  #: The word behind a taster to whom a taste before it was given.
         self.depth_at: range = range(0)  #: Words that tell where a sample came from.
         self.kept: set[int] = set()  #: Words that stay a note, whatever else they might mean.
+        self.thing: range = range(0)  #: The one word that told what was seen: "disc".
 
     def word(self, at: int) -> str:
         """Return a word, or nothing past the end."""
@@ -84,9 +86,28 @@ class Reader:
         self.finish()
         return self.out
 
+    def only_named(self) -> bool:
+        """Return whether a thing is told something of that is not understood: "the disc didn't grow" is no disc as it should be."""
+        first = last = next(iter(self.thing), -1)
+        if first < 0:
+            return False
+        while first and self.words[first - 1] not in CLAUSE_ENDS:
+            first -= 1
+        while last + 1 < len(self.words) and self.words[last + 1] not in CLAUSE_ENDS:
+            last += 1
+        after = self.thing.stop + (self.word(self.thing.stop) in IS)
+        return self.word(after) in NOT or any(
+            not self.taken[at] and at not in self.kept and word.isalpha() and word not in FILLERS | GROWING for at, word in enumerate(self.words) if first <= at <= last
+        )
+
     def finish(self) -> None:
         """Settle the time, what measured, and the note."""
         out = self.out
+        if self.only_named():
+            self.ask(self.thing.start, 1, "Kept as a note: it is not clear how it looks.")
+            out.surface = ""
+            for place in self.thing:
+                self.taken[place] = False
         out.at = self.when.settle(self.context.now)
         if self.when.doubt:
             out.doubts.append(QuickDoubt("the time", self.when.doubt))

@@ -125,6 +125,8 @@ def phrase(r: Reader, at: int) -> int:
         r.depth_at = range(at, at + count)
     else:
         _seen(r, meaning)
+        if meaning.group == "surface":
+            r.thing = range(at, at + 1) if count == 1 and meaning.key in {"disc", "skin"} else range(0)
     if meaning.doubt:
         r.ask(at, count, meaning.doubt)
     elif mended and meaning.group in {"surface", "smell"}:

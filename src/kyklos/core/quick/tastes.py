@@ -14,6 +14,8 @@ from .words import phrase_at
 def taster(r: Reader, at: int) -> int:
     """Read who tasted: named before a taste or after it, alone or with others."""
     if r.word(at) in {"both", "everyone", "everybody", "we"} and len(r.context.tasters) > 1:
+        if "." in r.word(at + 1):
+            return 0  # "both 3.4": two jars
         length, found = 1, list(r.context.tasters)
         if r.word(at - 1) == "for" and r.out.tastes and r.out.tastes[-1][0] is None:  # "perfect for both"
             score = r.out.tastes.pop()[1]

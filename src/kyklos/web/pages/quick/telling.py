@@ -346,6 +346,9 @@ def _of_bottles(line: str, quick: Quick, deed: Deed, chosen: Chosen) -> Understo
     hiss = deed.hiss if deed.hiss is not None else chosen.hiss
     quick.deed = deed = replace(deed, things=tuple(picked), hiss=hiss)
     asks_hiss = deed.kind is DeedKind.OPENED and chosen.hiss == hiss
+    lacks = "" if picked else "No bottles are in the cellar: bottle a brew first."
+    if picked and deed.count is None and not any(_standing(deed.kind, one) for one in picked):
+        lacks = "None of them is in the fridge." if deed.kind is DeedKind.WARMED else "None of them stands warm."
     return Understood(
         line,
         quick,
@@ -355,7 +358,7 @@ def _of_bottles(line: str, quick: Quick, deed: Deed, chosen: Chosen) -> Understo
         filling=chosen.filling,
         hiss=hiss,
         hisses=tuple(enumerate(HISS_WORDS)) if asks_hiss else (),
-        lacks="" if picked else "No bottles are in the cellar: bottle a brew first.",
+        lacks=lacks,
     )
 
 
