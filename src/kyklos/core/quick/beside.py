@@ -21,8 +21,10 @@ LOOKS = {"new", "thick", "thin", "healthy", "even", "clean", "white", "young", "
 GROWING = LOOKS | GOOD | COLOURS | COLOURED | {
     "forming", "formed", "growing", "grows", "grew", "there", "here", "seen", "visible", "covers", "covering", "covered", "whole", "full", "all", "over", "surface", "across",
     "top", "thicker", "thickening", "finally", "already", "yet", "looks", "look", "looking", "well", "beautiful", "has", "have", "got", "cream", "creamy", "nicely", "i", "see",
-    "very", "really", "quite", "mm", "cm", "some", "first", "another", "my", "our", "for", "day", "strong", "solid", "round", "complete", "completely", "edge", "between", "bit", "fine", "ok", "okay",
+    "very", "really", "quite", "mm", "cm", "some", "first", "another", "my", "our", "for", "day", "strong", "solid", "round", "complete", "completely", "edge", "between", "bit", "fine", "ok", "okay", "sg", "og", "fg", "brix", "ta", "acidity", "temp", "room",
 }  #: Beside a disc or film these say no more than that it is there.
+AROUND = {"lunch", "dinner", "breakfast", "off", "out", "minus", "less", "for", "me", "us", "my", "together"}  #: Beside a volume these say that it was drunk.
+NO_MORE = {"gone", "disappeared", "vanished", "went", "cleared"}  #: Behind what was seen: it is seen no more.
 IS = {"is", "was", "has", "hasn't", "does", "did"}
 BUFFERS = {"buffer", "buffers", "calibration"}  #: Numbers beside these are a meter's, and no brew's.
 CLAUSE_ENDS = {",", ";", ".", ":", "-", "–", "and", "but", "(", ")"}

@@ -182,7 +182,7 @@ def _after_little(line: _Line, at: int) -> int:
 def _reserve(line: _Line) -> FoundDeed | None:
     """Read "saved 500 ml starter from jar one"."""
     verb = line.verb("reserved")
-    aside = verb is not None and (" ".join(line.words[verb[0] : verb[0] + verb[1]]) in ASIDE or (line.vessel is not None and "from" in line.words))
+    aside = verb is not None and (" ".join(line.words[verb[0] : verb[0] + verb[1]]) in ASIDE or (line.vessel is not None and {"from", "of"} & set(line.words)))
     if verb is None and "took" in line.words:
         verb = (line.words.index("took"), 1)  # "took 1 cup of starter from jar one"
     if verb is None or ("starter" not in line.words and not aside):
@@ -222,8 +222,8 @@ def _any_volume(line: _Line) -> bool:
 
 def _move(line: _Line) -> FoundDeed | None:
     """Read "moved jar two to the cupboard"."""
-    if line.vessel is None:
-        return None
+    if line.vessel is None or _any_volume(line):
+        return None  # "put 1 l of the crock in the fridge"
     behind = line.vessel.at + line.vessel.length
     rest = [word if at >= behind else "" for at, word in enumerate(line.words)]
     for at in range(behind, len(line.words)):
@@ -302,7 +302,7 @@ def _bottles(line: _Line) -> FoundDeed | None:
     alone = found is not None and found[0] in {DeedKind.OPENED, DeedKind.BURPED, DeedKind.SQUEEZED}
     if named is None and not about and not alone:
         return None
-    if found is None and named is None and set(line.words) & CLEANED:
+    if found is None and named is None and set(line.words) & (CLEANED | {"bought", "ordered"}):
         return None  # "washed the bottles"
     kind, taken = found if found is not None else (DeedKind.SAID, set())
     if kind in {DeedKind.DRUNK, DeedKind.GIVEN} and _any_volume(line):

@@ -25,7 +25,7 @@ from __future__ import annotations
 import re
 
 from . import beside, names, numbers, seen, tastes
-from .amounts import PUT, TOOK, QuickAmount, amount_at, past_verb, source_at, volume_at
+from .amounts import PUT, SERVED, TOOK, QuickAmount, amount_at, past_verb, source_at, volume_at
 from .openings import ASKING, turns_a_heater
 from .reader import LONGEST, Reader, Rule
 from .said import Context, Quick
@@ -95,11 +95,16 @@ def _bare_volume(r: Reader, at: int) -> int:
     if found is None and "starter" in r.words:
         r.ask(at, volume[0], "Starter that you saved? Kept as a note: write “set aside” before it.")
         return r.keep(at, volume[0])
+    if found is None and PUT & set(r.words[max(0, at - VERB_NEAR) : at]):
+        r.ask(at, volume[0], "Of what? Kept as a note: write “sweet tea”, “water” or “starter” behind it.")
+        return r.keep(at, volume[0])
     if found is None and "to" in r.words[at + volume[0] :]:
         r.ask(at, volume[0], "Given away? Kept as a note: write “gave” before it.")
         return r.keep(at, volume[0])
     if found is None:
         r.ask(at, volume[0], "Taken out of it to drink? Taken so: write “added” or “spilt” before it for something else.")
+        if not SERVED & set(r.words[at : at + volume[0]]):
+            r.poured = range(at, at + volume[0])
     elif any(word in PUT for word in r.words[max(0, at - VERB_NEAR) : at]):
         return r.keep(at, volume[0])
     r.out.amounts.append(QuickAmount(TOOK[found] if found else "drunk", volume[1], put=False))
@@ -120,13 +125,13 @@ def _instead(r: Reader, at: int) -> int:
     """Keep a number as a note that is no brew's: the degrees of a heater, a meter in its buffer."""
     if r.number(at) is None:
         return 0
-    in_buffer = bool(beside.BUFFERS & set(r.words)) or ({"calibrated", "meter"} <= set(r.words) and not r.out.vessels and not names.any_vessel(r))
+    in_buffer = bool(beside.BUFFERS & set(r.words)) or ((bool({"recalibrated", "recalibrate"} & set(r.words)) or {"calibrated", "meter"} <= set(r.words)) and not r.out.vessels and not names.any_vessel(r))
     return r.keep(at, 1) if turns_a_heater(r.words) or in_buffer else 0
 
 
 def _time(r: Reader, at: int) -> int:
     before = r.words[at]
-    if before == "at" and r.word(at - 1) in beside.STOOD:
+    if before == "at" and r.word(at - 1) in beside.STOOD | {"fridge", "freezer"}:
         return 0  # "sat at 17": how warm
     if before == "at" and not r.context.us and (hour := r.number(at + 1)) is not None and _may_be_warm(r, at, hour):
         r.ask(at, 2, f"A time or how warm? Kept as a note: write “{hour:.0f}:00” or “{hour:g}c”.")

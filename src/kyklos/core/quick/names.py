@@ -16,7 +16,7 @@ def longest(r: Reader, at: int, among: tuple[Named, ...]) -> tuple[int, list[Nam
             break
         if length == 1 and (run[0].replace(".", "").isdigit() or run[0] in NO_NAME):
             break
-        if not all(word.isalnum() for word in run) or (found := near_name(run, among)) == []:
+        if not all(word.removesuffix("'s").removesuffix("’s").isalnum() for word in run) or (found := near_name(run, among)) == []:
             break
         best = length, found
     return best

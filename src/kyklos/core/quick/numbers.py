@@ -31,6 +31,8 @@ WENT = {"dropped", "fell", "went", "down", "came", "rose", "moved"}  #: Before "
 LOWEST, HIGHEST = {"low", "min", "lowest", "minimum"}, {"high", "max", "highest", "maximum"}
 BRIX = {"brix", "bx", "brx"}
 JOINED = {"-", "–", "to", "and", "or"}
+ARROWS = {"→", "->", ">"}  #: "3.8 → 3.5": what it was, and what it is.
+BOUNDS = {"under", "below", "over", "above", "least", "most", "than", "minus", "plus"}  #: Behind these a number is a bound, and was not read.
 
 
 def _after_about(r: Reader, at: int) -> int:
@@ -101,12 +103,14 @@ def ph_range(r: Reader, at: int) -> int:
     place = _after_about(r, place)
     between = r.word(place) in {"between", "from", "btw", "betw"}
     place += between
+    if between and r.word(place) in {"strip", "strips"}:
+        r.out.instrument, place = "strip", place + 1  # "between strip 3 and 3.5"
     first, joint = _spelt_number(r, place), r.word(place + 1)
     if first is None:
         return 0
     if re.fullmatch(r"-\d+(\.\d+)?", joint):
         second, end = abs(float(joint)), place + 2
-    elif joint in (JOINED if between else JOINED - {"and"}) and (found := _spelt_number(r, place + 2)) is not None:
+    elif joint in (JOINED if between else JOINED - {"and"}) | ARROWS and (found := _spelt_number(r, place + 2)) is not None:
         second, end = abs(found), place + 3
     else:
         return 0
@@ -115,7 +119,7 @@ def ph_range(r: Reader, at: int) -> int:
         return 0
     if r.word(end) in TIMES or volume_at(r.words, end - 1) is not None or _unit(r, end)[1] or _is_sugar(r, end):
         return 0
-    if r.word(place - 1) == "from" and set(r.words[:place]) & WENT:
+    if joint in ARROWS or (r.word(place - 1) == "from" and (second < first or set(r.words[:place]) & WENT)):
         r.out.note += f"from {first:g} "
         return r.once("ph", second, at, end - at)  # "dropped from 3.8 to 3.5": what it is now
     if r.out.ph is None:
@@ -147,6 +151,8 @@ def warmth(r: Reader, at: int) -> int:
     unit, count = _unit(r, at + 1)
     if not count:
         return 0
+    if r.word(at - 1) in WENT | {"by", "up", "another"} or r.word(at + count + 1) in {"warmer", "colder", "cooler", "less", "more", "up", "down", "lower", "higher"}:
+        return r.keep(at, count + 1)  # "dropped 2 degrees": by how much
     celsius = _in_c(value, unit)
     if not 0 <= celsius <= 60:
         r.ask(at, count + 1, "No brew is so warm or so cold. Kept as a note.")
@@ -268,6 +274,11 @@ def bare(r: Reader, at: int) -> int:
         return r.keep(at, 2 if r.word(at + 1) in TIMES else 1)  # "3 weeks old", "day 8" are no pH
     if r.word(at + 1) in OTHER_UNITS:
         return r.keep(at, 2)
+    if {"fridge", "freezer"} & {r.word(at - 1), r.word(at - 2)}:
+        return r.keep(at, 1)  # "fridge at 5"
+    if r.word(at - 1) in BOUNDS:
+        r.ask(at, 1, f"Not measured? Kept as a note: write “ph {value:g}” or “{value:g}c” for a reading.")
+        return r.keep(at, 1)
     if r.word(at - 1) in NUMBERED and "." not in r.words[at] and r.word(at + 1) != "ph" and len(r.out.vessels) != 1:
         r.ask(at - 1, 2, f"No brew stands in one of that name: kept as a note. Write “ph {value:g}” for a pH.")
         return r.keep(at - 1, 2)

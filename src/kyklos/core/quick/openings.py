@@ -47,7 +47,7 @@ GONE = {"away", "holiday", "holidays", "vacation", "travelling", "traveling"}
 GROWTHS = {"patch", "patches", "spot", "spots", "dots", "dot", "fuzz", "stuff", "growth", "specks", "bloom", "fur", "something"}  #: Behind a colour the guided look settles what it is.
 DENYING = {"no", "not", "without", "never", "isn't"}
 TOWN = {"town", "country"}
-GOING = {"going", "go", "leaving", "off", "on", "we're", "i'm", "be"}
+GOING = {"are", "going", "go", "leaving", "off", "on", "we're", "i'm", "be"}
 MOVED = {"moved", "move"}
 LEAVES = {"leave", "gone", "going", "leaving", "flying", "back"}
 ASKING = {"is", "are", "when", "what", "what's", "whats", "why", "how", "who", "which", "where", "can", "could", "does", "will", "shall"}
@@ -119,7 +119,7 @@ def _leads_elsewhere(words: Sequence[str], said: set[str], measured: bool) -> Op
     """Return which page of the house a line is about that measures nothing; None: no such page."""
     if measured:
         return None
-    if words[0] in ASKING:
+    if words[0] in ASKING or words[-1] == "?":
         return Opening.JAR
     if turns_a_heater(said):
         return Opening.HEATER
@@ -154,7 +154,7 @@ def opening_of(words: Sequence[str], now: datetime, measured: bool) -> Leads | N
         return Leads(after)
     if not measured and said & {"buffer", "buffers"}:
         return Leads(Opening.CALIBRATE)
-    if said & {"calibrated", "calibrate"} and (not measured or (said & BUFFER_7 and said & BUFFER_4)):
+    if said & {"calibrated", "calibrate", "recalibrated", "recalibrate", "calibration"} and (not measured or (said & BUFFER_7 and said & BUFFER_4)):
         return Leads(Opening.CALIBRATE)
     if words[0] == "label" and not measured:
         return Leads(Opening.LABEL)

@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable, Sequence
 
 from ..liquid.taste import score_word
-from .beside import CLAUSE_ENDS, GROWING, IS, NOT
+from .beside import AROUND, CLAUSE_ENDS, GROWING, IS, NOT, SMELLING
 from .deeds import ON_BOTTLES, find_deed
 from .openings import Opening, opening_of
 from .said import Context, DeedKind, Named, Quick, QuickDoubt
@@ -30,6 +30,7 @@ class Reader:
         self.depth_at: range = range(0)  #: Words that tell where a sample came from.
         self.kept: set[int] = set()  #: Words that stay a note, whatever else they might mean.
         self.thing: range = range(0)  #: The one word that told what was seen: "disc".
+        self.poured: range = range(0)  #: A volume beside which nothing says what became of it.
 
     def word(self, at: int) -> str:
         """Return a word, or nothing past the end."""
@@ -86,36 +87,54 @@ class Reader:
         self.finish()
         return self.out
 
-    def only_named(self) -> bool:
-        """Return whether a thing is told something of that is not understood: "the disc didn't grow" is no disc as it should be."""
-        first = last = next(iter(self.thing), -1)
+    def unclear(self, span: range, clear: set[str]) -> bool:
+        """Return whether something is told of a thing that is not understood: "the disc didn't grow" is no disc as it should be.
+
+        Args:
+            span: The words that tell the thing; empty where there is none.
+            clear: Words beside it that say no more than that it is there.
+        """
+        first = last = next(iter(span), -1)
         if first < 0:
             return False
-        while first and self.words[first - 1] not in CLAUSE_ENDS:
+
+        def ends(at: int) -> bool:
+            return self.words[at] in CLAUSE_ENDS or (self.taken[at] and self.number(at) is not None)
+
+        while first and not ends(first - 1):
             first -= 1
-        while last + 1 < len(self.words) and self.words[last + 1] not in CLAUSE_ENDS:
+        while last + 1 < len(self.words) and not ends(last + 1):
             last += 1
-        after = self.thing.stop + (self.word(self.thing.stop) in IS)
-        return self.word(after) in NOT or any(
-            not self.taken[at] and at not in self.kept and word.isalpha() and word not in FILLERS | GROWING for at, word in enumerate(self.words) if first <= at <= last
+        after = span.stop + (self.word(span.stop) in IS)
+        return self.word(after) in NOT or bool(SMELLING & set(self.words[after : last + 1])) or any(
+            not self.taken[at] and at not in self.kept and word.isalpha() and word not in FILLERS | clear for at, word in enumerate(self.words) if first <= at <= last
         )
+
+    def drop(self, span: range, question: str) -> None:
+        """Make a note of what was read, and ask."""
+        self.out.doubts = [doubt for doubt in self.out.doubts if doubt.text != self.said(span.start, len(span))]
+        self.ask(span.start, len(span), question)
+        for place in span:
+            self.taken[place] = False
 
     def finish(self) -> None:
         """Settle the time, what measured, and the note."""
         out = self.out
-        if self.only_named():
-            self.ask(self.thing.start, 1, "Kept as a note: it is not clear how it looks.")
+        if self.unclear(self.thing, GROWING):
             out.surface = ""
-            for place in self.thing:
-                self.taken[place] = False
+            self.drop(self.thing, "Kept as a note: it is not clear how it looks.")
+        if self.unclear(self.poured, AROUND):
+            out.amounts = [one for one in out.amounts if one.put or one.what != "drunk"]
+            self.drop(self.poured, "Taken out of it? Kept as a note: write “took” or “added” before it.")
         out.at = self.when.settle(self.context.now)
         if self.when.doubt:
             out.doubts.append(QuickDoubt("the time", self.when.doubt))
         if out.at is not None and out.at > self.context.now:
             out.doubts.append(QuickDoubt("the time", "That lies in the future; kept as now."))
             out.at = None
-        if len(self.when.days) > 1 and (again := next((d for d in out.doubts if d.question.startswith("Said twice")), None)) is not None:
-            doubt = QuickDoubt(again.text, "Two days at once: kept as a note. Write a line for each.")
+        again = next((d for d in out.doubts if d.question.startswith("Said twice")), None)
+        if len(self.when.days) > 1 and (again is not None or out.amounts):
+            doubt = QuickDoubt(again.text if again is not None else "the time", "Two days at once: kept as a note. Write a line for each.")
             # What was seen counts, whichever day it was.
             self.out = out = Quick(vessels=out.vessels, surface=out.surface, signs=out.signs, smell=out.smell, leads=out.leads, doubts=[doubt])
             self.taken, self.kept = [False] * len(self.tokens), set(range(len(self.tokens)))

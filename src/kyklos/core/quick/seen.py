@@ -11,6 +11,7 @@ from .said import QuickDoubt
 from .tastes import add_taste, is_for_a_taster
 from .words import Meaning, phrase_at
 
+STILL = "Taken as still a bit sweet."  #: Asked of what is almost right.
 VERB_NEAR = 3  #: "took the disc out": so many words back a verb still counts.
 
 
@@ -55,7 +56,7 @@ def smell(r: Reader, at: int) -> int:
     if r.word(at) not in beside.SMELLING or phrase_at(r.words, at) is not None:
         return 0
     end = at + 1
-    while r.word(end) in beside.SMELL_LIKE:
+    while r.word(end) in beside.SMELL_LIKE or r.words[end : end + 2] == ["and", "more"]:
         end += 1
     for before in (["smells", "of"], ["smells"]):
         found = phrase_at([*before, *r.words[end : end + 4]], 0)
@@ -106,6 +107,9 @@ def phrase(r: Reader, at: int) -> int:
     if meaning.group == "surface" and meaning.key == "disc" and not r.out.surface and (has_a_colour(r.words, beside.NOT) or _is_dry(r)):
         r.out.leads = Leads(Opening.LOOK)
         return r.keep(at, count)
+    gone = at + count + (r.word(at + count) in beside.IS)
+    if meaning.group in {"surface", "sign", "smell"} and (r.word(gone) in beside.NO_MORE or r.words[gone : gone + 2] == ["not", "there"]):
+        return r.keep(at, gone + 1 - at)  # "kahm gone"
     if meaning.group == "note" or _is_a_thing(r, meaning, at, count):
         return r.keep(at, count)
     if mended and meaning.key in OBSERVATIONS and OBSERVATIONS[meaning.key].verdict != CARRY_ON:
@@ -115,6 +119,8 @@ def phrase(r: Reader, at: int) -> int:
         return r.keep(at, count)
     if meaning.group == "surface" and beside.PERHAPS & set(r.words) and OBSERVATIONS[meaning.key].verdict != CARRY_ON:
         r.out.leads = Leads(Opening.LOOK)  # "could be kahm": the drawings tell
+    if meaning.group == "taste" and meaning.doubt == STILL and any((one := phrase_at(r.words, later)) and one[1].group == "taste" for later in range(at + count, len(r.words))):
+        return r.keep(at, count)  # "almost right but a bit sour"
     if meaning.group == "taste":
         add_taste(r, int(meaning.key))
     elif meaning.group == "instrument":

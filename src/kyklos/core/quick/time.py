@@ -11,6 +11,8 @@ from .words import MONTH_NAMES, MONTHS, NUMBERS, WEEKDAYS
 PARTS_OF_DAY = {"morning": 8, "noon": 12, "midday": 12, "lunchtime": 12, "afternoon": 15, "evening": 19, "night": 21, "tonight": 21, "midnight": 0}  # fmt: skip
 UNITS = {"h": "hours", "hr": "hours", "hrs": "hours", "hour": "hours", "hours": "hours", "min": "minutes", "mins": "minutes", "minutes": "minutes", "d": "days", "day": "days", "days": "days", "w": "weeks", "wk": "weeks", "wks": "weeks", "week": "weeks", "weeks": "weeks", "month": "months", "months": "months"}  # fmt: skip
 TO_COME = {"till", "until", "by", "for", "next", "before", "coming"}  #: A weekday behind these is still to come.
+MARKS = {5, 10}  #: A mark is given out of so many.
+SLASHED = timedelta(days=60)  #: "7/10" that lies further back is a mark rather than a day (assumed).
 DATE_ORDER = "Day or month first? Taken as {}."
 
 
@@ -195,7 +197,11 @@ def _date(words: list[str], at: int, when: When, now: datetime, month_first: boo
         day, month = (second, number) if month_first else (number, second)
         if month > 12 >= day:
             day, month = month, day
+        before = when.day
         if not _set_date(when, day, month, now):
+            return 0
+        if second in MARKS and when.day is not None and now.date() - when.day > SLASHED:
+            when.day = before
             return 0
         if day <= 12 and day != month and when.day is not None:
             when.doubt = DATE_ORDER.format(f"{when.day.day} {when.day:%B}")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import difflib
+import itertools
 import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
@@ -21,6 +22,8 @@ NUMBERS = MappingProxyType(
         "nine": "9", "ten": "10", "eleven": "11", "twelve": "12",
     }
 )
+SOFT = ("bit", "a bit", "touch", "a touch", "tad", "a tad", "little", "a little", "shade", "a shade", "slightly", "somewhat", "kind of", "kinda", "just a bit", "just a touch")
+TASTED = MappingProxyType({"-1": ("sweet", "sugary"), "1": ("sour", "tart", "sharp", "acidic", "tangy")})  #: Each as a score when softened.
 NO_NAME = frozenset({*NUMBERS, "rock", "rocks"})  #: "one" alone is a count, not the jar of that name; hard as a rock is no crock.
 WEEKDAYS = ("monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday")
 MONTH_NAMES = ("january", "february", "march", "april", "may", "june", "july", "august", "september", "october", "november", "december")
@@ -46,7 +49,7 @@ HALF_WORDS = MappingProxyType({"half": 0.5, "quarter": 0.25})
 FRACTIONS = MappingProxyType({"½": 0.5, "¼": 0.25, "¾": 0.75, "⅓": 1 / 3, "⅔": 2 / 3})
 NUMBERED = frozenset({"jar", "jars", "no"})  #: Before a half cup the number behind these is part of a name.
 _TOKEN = re.compile(
-    r"\d{4}-\d{2}-\d{2}|\d{1,2}:\d{2}|[+-]?\d+(?:[.,]\d+)?|[^\W\d_]+(?:['’][^\W\d_]+)*|°|[^\s]", re.UNICODE
+    r"\d{4}-\d{2}-\d{2}|\d{1,2}:\d{2}|[+-]?\d+(?:[.,·]\d+)?|->|[^\W\d_]+(?:['’][^\W\d_]+)*|°|[^\s]", re.UNICODE
 )
 
 
@@ -55,8 +58,8 @@ def tokens(line: str) -> list[Token]:
     out = []
     for found in _TOKEN.finditer(line):
         word = found.group().lower()
-        if re.fullmatch(r"[+-]?\d+,\d+", word):
-            word = word.replace(",", ".")
+        if re.fullmatch(r"[+-]?\d+[,·]\d+", word):
+            word = word.replace(",", ".").replace("·", ".")
         out.append(Token(found.group(), word, found.start(), found.end()))
     return list(_joined(line, out))
 
@@ -118,6 +121,9 @@ def phrases() -> Mapping[tuple[str, ...], Meaning]:
         for key, texts in keys.items():
             for text in texts:
                 out[tuple(text.split())] = Meaning(group, key, str(doubts.get(text, "")))
+    for soft, too, (score, adjectives) in itertools.product(SOFT, ("", " too"), TASTED.items()):
+        for adjective in adjectives:
+            out.setdefault((*soft.split(), *too.split(), adjective), Meaning("taste", score))
     return MappingProxyType(out)
 
 
@@ -181,6 +187,7 @@ def same_word(typed: str, meant: str) -> bool:
     >>> same_word("2", "two"), same_word("crok", "crock"), same_word("jar", "tall")
     (True, True, False)
     """
+    typed = typed.removesuffix("'s").removesuffix("’s")
     a, b = NUMBERS.get(typed, typed), NUMBERS.get(meant, meant)
     if a == b or _single(a) == _single(b):
         return True
