@@ -130,6 +130,15 @@ ELSEWHERE = [
     ("jar one under 3.5", {"ph": None}),
     ("crock 3·4", {"ph": 3.4}),
     ("fridge at 5", {"ph": None, "at": None}),
+    ("poured a litre of the crock down the drain", {"amounts": [QuickAmount("spilt", 1.0, False)]}),
+    ("3 l of bora in jar one", {"amounts": []}),
+    ("jar one 3l", {"amounts": []}),
+    ("crock 2 l out", {"amounts": [QuickAmount("drunk", 2.0, False)]}),
+    ("jar one 3.5 at 7 this morning", {"ph": 3.5, "at": at("02-18 07:00")}),
+    ("jar one 3.5 yesterday at 7 in the evening", {"ph": 3.5, "at": at("02-17 19:00")}),
+    ("jar one sun on it all afternoon", {"at": None}),
+    ("jar one covered with paper towel", {"note": "covered with paper towel"}),
+    ("odile: jar two sweet as sugar", {"tastes": [(ODILE, -3)]}),
     ("drew 1.5 l off the crock into a jug", {"amounts": [QuickAmount("drunk", 1.5, False)]}),
     ("crock level 6 l", {"amounts": []}),
     ("two glasses on sunday and one today from the crock", {"amounts": []}),
@@ -170,7 +179,7 @@ def test_of_seven_bottles_three_with_a_flavour_four_are_plain():
     assert understand("bottled jar one: 4 damson, 2 plain", KITCHEN).deed.groups == ((4, "damson"), (2, "plain"))
 
 
-@pytest.mark.parametrize(("said", "hiss"), [("soft hiss", 1), ("hardly a hiss", 1), ("soft", 0), ("loud hiss", 3)])
+@pytest.mark.parametrize(("said", "hiss"), [("soft hiss", 1), ("hardly a hiss", 1), ("hissed loudly", 3), ("soft", 0), ("loud hiss", 3)])
 def test_a_hiss_is_as_loud_as_it_is_said(said, hiss):
     """A soft hiss is no silence, and hardly a hiss no hiss."""
     assert understand(f"opened a raspberry, {said}", KITCHEN).deed.hiss == hiss

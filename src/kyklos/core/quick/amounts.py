@@ -107,7 +107,7 @@ def amount_at(words: Sequence[str], at: int) -> tuple[int, QuickAmount, str] | N
         return None
     away = "away" in words[at + 1 :] and verb != "gave"
     served = words[end - 1] in SERVED or words[end : end + 2] == ["out", "of"]
-    lost = (verb == "poured" and (away or ("out" in words[at + 1 : end + 1] and not served))) or words[end : end + 2] == ["down", "the"]
+    lost = bool({"drain", "sink"} & set(words[end:])) or (verb == "poured" and (away or ("out" in words[at + 1 : end + 1] and not served))) or words[end : end + 2] == ["down", "the"]
     return end - at, QuickAmount("spilt" if lost else TOOK[verb], litres, put=False), ""
 
 

@@ -97,6 +97,8 @@ def bought_said(line: str, among: Sequence[Good], *, always: bool = False) -> Bo
     good, unknown = (of_own_name(" ".join(rest)), True) if good is None else (good, False)
     if unknown and unit is None and price is None and words and _number(words[-1]) is not None:
         amount, price = None, amount  # "a new strainer 12": one, for so much
+    if amount is None and price is None and not (always or good.by_piece or unknown):
+        return None  # "bought honey": how much of it is asked where things are bought
     try:
         whole = _amount(good, amount, unit) * times
     except CoreError:

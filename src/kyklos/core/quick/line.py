@@ -36,6 +36,7 @@ from .words import phrase_at
 __all__ = ["LONGEST", "understand"]
 
 SEEN = {"surface", "sign", "smell"}
+SIP_L = 1.0  #: More than this without a verb may as well be what stands in a jar (assumed). [L]
 VERB_NEAR = 3  #: "gave maria a jug": so many words back a verb still counts.
 
 
@@ -101,13 +102,18 @@ def _bare_volume(r: Reader, at: int) -> int:
     if found is None and "to" in r.words[at + volume[0] :]:
         r.ask(at, volume[0], "Given away? Kept as a note: write “gave” before it.")
         return r.keep(at, volume[0])
+    served = SERVED & set(r.words[at : at + volume[0]])
+    if found is None and not served and not {"out", "off"} & {r.word(at - 1), r.word(at + volume[0])} and (volume[1] > SIP_L or r.word(at + volume[0]) in {"in", "of"}):
+        r.ask(at, volume[0], "Taken out of it, or what it holds? Kept as a note: write “took” or “added” before it.")
+        return r.keep(at, volume[0])
     if found is None:
         r.ask(at, volume[0], "Taken out of it to drink? Taken so: write “added” or “spilt” before it for something else.")
-        if not SERVED & set(r.words[at : at + volume[0]]):
+        if not served:
             r.poured = range(at, at + volume[0])
     elif any(word in PUT for word in r.words[max(0, at - VERB_NEAR) : at]):
         return r.keep(at, volume[0])
-    r.out.amounts.append(QuickAmount(TOOK[found] if found else "drunk", volume[1], put=False))
+    lost = {"drain", "sink"} & set(r.words) and {"down", "in"} & set(r.words)
+    r.out.amounts.append(QuickAmount("spilt" if lost else TOOK[found] if found else "drunk", volume[1], put=False))
     return volume[0]
 
 
@@ -136,8 +142,6 @@ def _time(r: Reader, at: int) -> int:
     if before == "at" and not r.context.us and (hour := r.number(at + 1)) is not None and _may_be_warm(r, at, hour):
         r.ask(at, 2, f"A time or how warm? Kept as a note: write “{hour:.0f}:00” or “{hour:g}c”.")
         return r.keep(at, 2)
-    if before in {"noon", "night", "morning", "evening"} and r.when.clock is not None:
-        return 0
     return read_time(r.words, at, r.when, r.context.now, r.context.us)
 
 

@@ -127,7 +127,7 @@ def _leads_elsewhere(words: Sequence[str], said: set[str], measured: bool) -> Op
         return Opening.CARE
     bare = _in(words, ("out", "of")) and words[max(0, words.index("out") - 1)] in OUT_OF | {"out"}
     low = "low" in said and ("running" in said or "getting" in said)
-    return Opening.SHOPPING if bare or low or words[0] == "buy" or tuple(words[:2]) == ("we", "need") or (words[0] == "need" and words[1:2] != ["to"]) else None
+    return Opening.SHOPPING if bare or low or words[0] in {"buy", "bought", "ordered"} or tuple(words[:2]) == ("we", "need") or (words[0] == "need" and words[1:2] != ["to"]) else None
 
 
 def opening_of(words: Sequence[str], now: datetime, measured: bool) -> Leads | None:
@@ -158,7 +158,7 @@ def opening_of(words: Sequence[str], now: datetime, measured: bool) -> Leads | N
         return Leads(Opening.CALIBRATE)
     if words[0] == "label" and not measured:
         return Leads(Opening.LABEL)
-    if not measured and (words[0] in BREWED or (words[0] == "started" and said & NEW_BREW)):
+    if not measured and (words[0] in BREWED or (words[0] in {"start", "started"} and said & NEW_BREW)):
         return Leads(Opening.BREW_DAY)
     if said & ODD or (said & GROWTHS and has_a_colour(words, DENYING)) or any(_in(words, phrase) for phrase in DRY):
         return Leads(Opening.LOOK)

@@ -28,6 +28,7 @@ class Reader:
         self.waiting: tuple[Named, ...] = ()  #: Tasters named, whose taste is still to come.
         self.given_to = 0  #: The word behind a taster to whom a taste before it was given.
         self.depth_at: range = range(0)  #: Words that tell where a sample came from.
+        self.tool_at: set[int] = set()  #: Words that tell what measured.
         self.kept: set[int] = set()  #: Words that stay a note, whatever else they might mean.
         self.thing: range = range(0)  #: The one word that told what was seen: "disc".
         self.poured: range = range(0)  #: A volume beside which nothing says what became of it.
@@ -145,6 +146,8 @@ class Reader:
             out.doubts = [doubt for doubt in out.doubts if not doubt.question.startswith("Taken as a sample")]
             for place in self.depth_at:
                 self.taken[place] = False
+        for place in self.tool_at if not out.measured else ():
+            self.taken[place] = False  # "covered with paper towel"
         out.read = [(t.start, t.end) for t, taken in zip(self.tokens, self.taken, strict=True) if taken]
         out.note = (out.note + self.rest()).strip()
         if out.deed is None and out.leads is None:

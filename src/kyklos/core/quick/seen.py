@@ -125,6 +125,7 @@ def phrase(r: Reader, at: int) -> int:
         add_taste(r, int(meaning.key))
     elif meaning.group == "instrument":
         _tool(r, meaning.key)
+        r.tool_at |= set(range(at, at + count))
     elif meaning.group == "depth":
         if not r.once("depth", meaning.key, at, count):
             return 0

@@ -125,6 +125,15 @@ def _how_many(words: list[str], at: int) -> tuple[float, int]:
 
 def _part_of_day(words: list[str], at: int, when: When, now: datetime) -> int:
     word, after = words[at], words[at + 1] if at + 1 < len(words) else ""
+    if at and words[at - 1] == "all":
+        return 0  # "all afternoon": how long, not when
+    if when.clock is not None and (word in PARTS_OF_DAY or (word == "this" and after in PARTS_OF_DAY)):
+        part = after if word == "this" else word  # "at 7 this evening"
+        when.day = now.date() if word == "this" else when.day
+        if PARTS_OF_DAY[part] >= 12 and when.clock.hour < 12:
+            when.clock = when.clock.replace(hour=when.clock.hour + 12)
+        when.doubt = ""
+        return 1 + (word == "this")
     if word == "this" and after in PARTS_OF_DAY:
         when.day, when.clock = now.date(), time(PARTS_OF_DAY[after])
         if datetime.combine(when.day, when.clock) > now:

@@ -367,7 +367,7 @@ def _bottle_words(deed: Deed) -> list[str]:
         return []
     shelves_meant = [thing for thing in deed.things if isinstance(thing, NamedShelf)]
     count = deed.count if deed.count is not None else sum(_standing(deed.kind, shelf) for shelf in shelves_meant)
-    out = [f"{bottles_word(count)} {DONE_WORDS[deed.kind]}"]
+    out = [f"{bottles_word(count)} {DONE_WORDS[deed.kind]}"] if count else []
     return out + ([HISS_WORDS[deed.hiss]] if deed.hiss is not None else [])
 
 
