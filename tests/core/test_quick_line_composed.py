@@ -133,6 +133,11 @@ ELSEWHERE = [
     ("poured a litre of the crock down the drain", {"amounts": [QuickAmount("spilt", 1.0, False)]}),
     ("3 l of bora in jar one", {"amounts": []}),
     ("jar one 3l", {"amounts": []}),
+    ("jar two .4 lower", {"ph": None}),
+    ("jar one 3.,4", {"ph": 3.4}),
+    ("heater on 25", {"celsius": None}),
+    ("jar one smells kinda off", {"smell": "bad"}),
+    ("jar two too tangy for bram", {"tastes": [(BRAM, 2)]}),
     ("crock 2 l out", {"amounts": [QuickAmount("drunk", 2.0, False)]}),
     ("jar one 3.5 at 7 this morning", {"ph": 3.5, "at": at("02-18 07:00")}),
     ("jar one 3.5 yesterday at 7 in the evening", {"ph": 3.5, "at": at("02-17 19:00")}),
@@ -162,7 +167,7 @@ def test_a_piece_is_read_by_what_stands_beside_it(line, meant):
     [
         ("recalibrated, 7 and 4", Opening.CALIBRATE), ("we are away 24 to 28 february", Opening.AWAY), ("jar one ready to bottle?", Opening.JAR),
         ("blue green patch jar two!!", Opening.LOOK), ("could be kahm on jar two", Opening.LOOK), ("out of town next week", Opening.AWAY),
-        ("we need honey", Opening.SHOPPING), ("need black tea", Opening.SHOPPING), ("washed the bottles", Opening.CARE), ("brewing jar one", Opening.BREW_DAY), ("sugar is running low", Opening.SHOPPING), ("meter reads 4.05 in the 4.01 buffer", Opening.CALIBRATE),
+        ("we need honey", Opening.SHOPPING), ("need black tea", Opening.SHOPPING), ("we need more bottles", Opening.SHOPPING), ("washed the bottles", Opening.CARE), ("brewing jar one", Opening.BREW_DAY), ("sugar is running low", Opening.SHOPPING), ("meter reads 4.05 in the 4.01 buffer", Opening.CALIBRATE),
     ],
 )  # fmt: skip
 def test_a_line_opens_what_it_is_about(line, opening):
@@ -183,6 +188,14 @@ def test_of_seven_bottles_three_with_a_flavour_four_are_plain():
 def test_a_hiss_is_as_loud_as_it_is_said(said, hiss):
     """A soft hiss is no silence, and hardly a hiss no hiss."""
     assert understand(f"opened a raspberry, {said}", KITCHEN).deed.hiss == hiss
+
+
+def test_a_bottle_that_sprayed_was_opened_and_gushed():
+    """In whatever words, unless it is denied."""
+    for line in ("raspberry sprayed all over the kitchen", "raspberry gushed", "one raspberry foamed over"):
+        deed = understand(line, KITCHEN).deed
+        assert (deed.kind, deed.hiss) == (DeedKind.OPENED, 4), line
+    assert understand("raspberry never gushed", KITCHEN).deed.kind is DeedKind.SAID
 
 
 def test_of_two_bottles_opened_one_flat_tells_nothing_of_the_other():
@@ -220,6 +233,7 @@ def test_what_is_to_come_is_counted_or_goes_in_is_no_reading_and_no_drink(line, 
 def test_one_jar_after_another_needs_no_comma():
     """Each jar before its number is a part of its own."""
     assert [part.strip() for part in parts_of("crock 3.1 jar 2 3.4 24c", KITCHEN)] == ["crock 3.1", "jar 2 3.4 24c"]
+    assert [part.strip(" /") for part in parts_of("jar one 3.3 / jar two 3.5", KITCHEN)] == ["jar one 3.3", "jar two 3.5"]
     assert len(parts_of("moved jar one beside jar two", KITCHEN)) == 1
 
 

@@ -41,5 +41,5 @@ SAYING = {":", "says", "finds", "thinks", "said", "found", "thought", "reckons",
           "think", "find", "as", "likes"}  # fmt: skip
 SMELLING = {"smells", "smell", "smelled", "smelt", "smelling", "reeks", "reek"}
 SMELL_LIKE = {"like", "of", "a", "bit", "slightly", "quite", "really", "very", "strongly", "strong", "little", "is", "the",
-              "faintly", "more", "still", "so", "now"}  # fmt: skip
+              "faintly", "more", "still", "so", "now", "kinda", "kind", "sort", "somewhat", "rather", "pretty"}  # fmt: skip
 TITRATED = {"titrated", "titration", "titrating", "burette", "naoh", "lye"}  #: Beside these a volume is what the burette gave.

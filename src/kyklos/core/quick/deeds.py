@@ -302,7 +302,7 @@ def _bottles(line: _Line) -> FoundDeed | None:
     alone = found is not None and found[0] in {DeedKind.OPENED, DeedKind.BURPED, DeedKind.SQUEEZED}
     if named is None and not about and not alone:
         return None
-    if found is None and named is None and set(line.words) & (CLEANED | {"bought", "ordered"}):
+    if found is None and named is None and set(line.words) & (CLEANED | {"bought", "ordered", "need"}):
         return None  # "washed the bottles"
     kind, taken = found if found is not None else (DeedKind.SAID, set())
     if kind in {DeedKind.DRUNK, DeedKind.GIVEN} and _any_volume(line):
@@ -319,8 +319,8 @@ def _bottles(line: _Line) -> FoundDeed | None:
     things = named.things if named is not None else tuple(line.context.shelves)
     whole = bool(set(line.words) & ALL) and named is None
     deed = Deed(kind, things=_fitting_state(kind, things), count=count, hiss=hiss, whole=whole and count is None)
-    if kind is DeedKind.SAID and "gushed" in line.words and named is not None and not _denied(line, "gushed"):
-        gushed = {line.words.index("gushed")}
+    gushed = _gushed(line) if kind is DeedKind.SAID and named is not None else set[int]()
+    if gushed:
         opened = replace(deed, kind=DeedKind.OPENED, count=count or 1, hiss=LOUDEST, things=_fitting_state(DeedKind.OPENED, things))
         return FoundDeed(opened, spoken | gushed)
     if kind is DeedKind.SAID:
@@ -333,10 +333,13 @@ def _counted(line: _Line) -> bool:
     return any(line.words[at] in BOTTLE_WORDS and (line.words[at - 1] in ONE or line.number(at - 1) is not None) for at in range(1, len(line.words)))
 
 
-def _denied(line: _Line, word: str) -> bool:
-    """Return whether a word is denied just before it."""
-    at = line.words.index(word)
-    return at > 0 and line.words[at - 1] in {"not", "never", "no", "hasn't", "didn't"}
+def _gushed(line: _Line) -> set[int]:
+    """Return the words that tell that a bottle gushed, unless they are denied."""
+    for at in range(len(line.words)):
+        length, meanings = phrase_of("hiss", line.words, at)
+        if length and int(meanings[0]) == LOUDEST:
+            return set() if at and line.words[at - 1] in {"not", "never", "no", "hasn't", "didn't"} else set(range(at, at + length))
+    return set()
 
 
 _HEARD = {DeedKind.OPENED, DeedKind.BURPED, DeedKind.SQUEEZED}

@@ -274,7 +274,7 @@ def bare(r: Reader, at: int) -> int:
         return r.keep(at, 2 if r.word(at + 1) in TIMES else 1)  # "3 weeks old", "day 8" are no pH
     if r.word(at + 1) in OTHER_UNITS:
         return r.keep(at, 2)
-    if {"fridge", "freezer"} & {r.word(at - 1), r.word(at - 2)}:
+    if {"fridge", "freezer", "heater", "thermostat"} & {r.word(at - 1), r.word(at - 2)}:
         return r.keep(at, 1)  # "fridge at 5"
     if r.word(at - 1) in BOUNDS:
         r.ask(at, 1, f"Not measured? Kept as a note: write “ph {value:g}” or “{value:g}c” for a reading.")

@@ -1,6 +1,6 @@
 """Several things told in one line: each is read by itself, where each says by itself what was done and to what.
 
-    line = clause { ("," | ";" | "and" | "then") clause }
+    line = clause { ("," | ";" | " / " | "and" | "then") clause }
 
 "Drank 2 damson, chilled 3 quince" is two deeds; "opened one damson, flat" and "bottled 4 damson and 2 plain" are one.
 """
@@ -17,7 +17,7 @@ from .line import LONGEST, understand
 from .said import Context, DeedKind, Quick
 from .words import FILLERS, NO_NAME, near_name, tokens
 
-_BETWEEN = re.compile(r"\s*[,;]\s*(?:(?:and|then)\s+)*|\s+(?:and\s+then|and|then)\s+", re.IGNORECASE)
+_BETWEEN = re.compile(r"(?:\s+/\s+|\s*[,;]\s*)(?:(?:and|then)\s+)*|\s+(?:and\s+then|and|then)\s+", re.IGNORECASE)
 _ALONE = (ON_BOTTLES - {DeedKind.SAID}) | {DeedKind.FED}  #: Deeds that are about no jar that brews.
 
 

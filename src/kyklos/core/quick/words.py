@@ -49,7 +49,7 @@ HALF_WORDS = MappingProxyType({"half": 0.5, "quarter": 0.25})
 FRACTIONS = MappingProxyType({"½": 0.5, "¼": 0.25, "¾": 0.75, "⅓": 1 / 3, "⅔": 2 / 3})
 NUMBERED = frozenset({"jar", "jars", "no"})  #: Before a half cup the number behind these is part of a name.
 _TOKEN = re.compile(
-    r"\d{4}-\d{2}-\d{2}|\d{1,2}:\d{2}|[+-]?\d+(?:[.,·]\d+)?|->|[^\W\d_]+(?:['’][^\W\d_]+)*|°|[^\s]", re.UNICODE
+    r"\d{4}-\d{2}-\d{2}|\d{1,2}:\d{2}|[+-]?\d+(?:[.,·]{1,2}\d+)?|(?<![^\s+-])[.]\d+|->|[^\W\d_]+(?:['’][^\W\d_]+)*|°|[^\s]", re.UNICODE
 )
 
 
@@ -58,8 +58,8 @@ def tokens(line: str) -> list[Token]:
     out = []
     for found in _TOKEN.finditer(line):
         word = found.group().lower()
-        if re.fullmatch(r"[+-]?\d+[,·]\d+", word):
-            word = word.replace(",", ".").replace("·", ".")
+        if re.fullmatch(r"[+-]?\d*[.,·]{1,2}\d+", word):
+            word = re.sub(r"^[.]", "0.", re.sub(r"[.,·]+", ".", word))
         out.append(Token(found.group(), word, found.start(), found.end()))
     return list(_joined(line, out))
 
