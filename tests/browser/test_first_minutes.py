@@ -164,3 +164,23 @@ def test_two_tasters_tap_within_half_a_second(page, thumb, small_kitchen, kitche
         expect(stop.locator(".score-name", has_text=name).locator("small")).to_have_text(score)
     with kitchen.database.reader() as session:
         assert sorted((one.taster.name, one.score) for one in session.query(Tasting)) == [("Ana", 1), ("Ben", 0)]
+
+
+@pytest.mark.parametrize("between", [20, 150, 400])
+def test_two_fingers_one_after_the_other_are_both_heard(browser, small_kitchen, kitchen, between):
+    """On a touch screen, where the click comes after the finger is lifted: the second tap meets its button, however soon it comes."""
+    brew = kitchen.ready()
+    page = browser.new_page(viewport=PHONE, has_touch=True, is_mobile=True, locale="en-GB", service_workers="block")
+    page.goto(small_kitchen.url)
+    stop = page.locator(f"#stop-{brew}")
+    stop.locator(".rest > summary").tap()
+    stop.locator("details[data-log=t] > summary").tap()
+    rows = [stop.locator(".score-row", has_text=name).get_by_role("button", name=score, exact=True) for name, score in (("Ana", "a bit sour"), ("Ben", "right"))]
+    for place in [row.bounding_box() for row in rows]:
+        page.touchscreen.tap(place["x"] + place["width"] / 2, place["y"] + place["height"] / 2)
+        page.wait_for_timeout(between)
+    for name, score in (("Ana", "a bit sour"), ("Ben", "right")):
+        expect(stop.locator(".score-name", has_text=name).locator("small")).to_have_text(score)
+    with kitchen.database.reader() as session:
+        assert sorted((one.taster.name, one.score) for one in session.query(Tasting)) == [("Ana", 1), ("Ben", 0)]
+    page.close()
