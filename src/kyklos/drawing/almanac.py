@@ -116,6 +116,7 @@ class Almanac:
     weeks: tuple[Label, ...]
     away: tuple[float, float] | None
     day_width: float = DAY
+    shows_today: bool = True  #: Today lies within it.
     left: float = field(default=LEFT)
 
 
@@ -144,7 +145,7 @@ def almanac(
     drawn, last_place = [], ""
     for number, lane in enumerate(lanes):
         y = TOP + number * LANE
-        bars = tuple(_bar(bar, y, x, most) for bar in lane.bars if bar.end > -behind and bar.start < ahead)
+        bars = tuple(_bar(bar if ahead > 0 else replace(bar, dial=None), y, x, most) for bar in lane.bars if bar.end > -behind and bar.start < ahead)
         marks = tuple(MarkShape(m, x(m.day) + DAY / 2, y) for m in lane.marks if -behind <= m.day < ahead)
         drawn.append(Lane(lane.name, lane.place, lane.place != last_place, y, bars, marks))
         last_place = lane.place
@@ -154,7 +155,7 @@ def almanac(
     )
     height = TOP + max(1, len(lanes)) * LANE + 12
     gone = (x(away[0]), x(away[1] + 1)) if away is not None and away[1] >= -behind and away[0] < ahead else None
-    return Almanac(right + 8, height, x(0), tuple(drawn), days, weeks, gone)
+    return Almanac(right + 8, height, x(0), tuple(drawn), days, weeks, gone, shows_today=ahead > 0)
 
 
 def _bar(bar: Bar, y: float, x: Callable[[float], float], most_l: float) -> BarShape:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from .shapes import Label, path_through
 
 WIDTH, HEIGHT = 430.0, 210.0
-LEFT, RIGHT, TOP, BOTTOM = 44.0, 416.0, 16.0, 176.0
+LEFT, RIGHT, TOP, BOTTOM = 62.0, 416.0, 16.0, 176.0
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from .shapes import Label, Span, closed, merged, path_through
 
 LEFT, RIGHT, TOP, BOTTOM = 48.0, 790.0, 58.0, 318.0
+GATE_WORDS = 150.0  #: Room that the words beside the mark of a low pH take.
 NAME_WIDTH = 150.0  #: Room for the name of a window. [px]
 ROWS_ABOVE, HATCHES = 3, 3
 
@@ -70,6 +71,7 @@ class Curve:
     gate_top: float
     gate_y: float
     gate_label: Label
+    axis: Label  #: What the numbers below are; never under the word for today.
     days: tuple[Label, ...]
     levels: tuple[Label, ...]
     last_day: float
@@ -156,9 +158,9 @@ def curve(facts: CurveFacts) -> Curve:
         gate_x=scale.x(facts.gate_day),
         gate_top=TOP,
         gate_y=scale.y(facts.gate_ph),
-        gate_label=Label(
-            scale.x(facts.gate_day) - 12, TOP + 13, f"pH {facts.gate_ph:g} or lower by day {facts.gate_day:g}", "end"
-        ),
+        gate_label=_gate_label(facts, scale.x(facts.gate_day)),
+        axis=Label(LEFT, BOTTOM + 50, "days since the start", "start") if scale.x(facts.today) > (LEFT + RIGHT) / 2
+        else Label(RIGHT, BOTTOM + 50, "days since the start", "end"),
         days=tuple(Label(scale.x(d), BOTTOM + 24, str(d)) for d in range(0, int(scale.last_day) + 1, step)),
         levels=tuple(
             Label(LEFT - 10, scale.y(v / 10) + 5, f"{v / 10:.1f}", "end")
@@ -169,6 +171,12 @@ def curve(facts: CurveFacts) -> Curve:
         other=_other(facts, scale, grid),
         other_spans=tuple((scale.x(a), max(scale.x(b) - scale.x(a), 4.0)) for _, a, b in facts.other_windows),
     )
+
+
+def _gate_label(facts: CurveFacts, x: float) -> Label:
+    """Write what is wanted by when beside its mark: to the left of it where there is room."""
+    text = f"pH {facts.gate_ph:g} or lower by day {facts.gate_day:g}"
+    return Label(x - 12, TOP + 13, text, "end") if x > LEFT + GATE_WORDS else Label(x + 12, TOP + 13, text, "start")
 
 
 def _other(facts: CurveFacts, scale: _Scale, grid: NDArray[np.float64]) -> str:

@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from .dial import FRESH, SOURED
-from .shapes import closed, mixed, path_through
+from .shapes import Label, closed, mixed, path_through
 
 #: The chart's colours by pH, invented: red for sour to green. [pH]
 CHART: tuple[tuple[float, str], ...] = (
@@ -21,6 +21,7 @@ LIGHTS = {"daylight": ("#ffffff", 0.0), "lamp": ("#c98a2a", 0.36), "window": ("#
 LATE_DARK = 0.12  #: How far a strip that lay about is browner (assumed). [-]
 WIDTH, HEIGHT = 560.0, 300.0
 LEFT, RIGHT, TOP, BOTTOM = 16.0, 16.0, 20.0, 34.0
+LETTER = 9.5  #: Width of a letter of a word in the picture, at most.
 
 
 def strip_colour(ph: float) -> str:
@@ -89,13 +90,19 @@ class BandView:
     wanted: tuple[float, float]  #: Top and bottom of what is wanted.
     limit_y: float | None
     days: tuple[tuple[float, int], ...]  #: Where a day is written, and which.
-    dots: tuple[tuple[float, float, str], ...]  #: What was tasted: where, and in words.
+    dots: tuple[tuple[float, float, Label], ...]  #: What was tasted: where, and in words beside it.
     past: str  #: The band until today.
 
     @property
     def today_word(self) -> tuple[float, str]:
         """Where the word for today stands, and how: to the right of its line, at the right edge to its left."""
         return (self.today_x - 6, "end") if self.today_x > WIDTH - 80 else (self.today_x + 6, "start")
+
+
+def _asked(x: float, y: float, word: str) -> tuple[float, float, Label]:
+    """Write what came of asking beside its dot: to the left of it where there is room."""
+    left = x > LEFT + LETTER * len(word)
+    return x, y, Label(x - 8 if left else x - 6, y - 12, word, "end" if left else "start")
 
 
 def band_view(
@@ -133,7 +140,7 @@ def band_view(
 
     upper, lower = points(high), points(low)
     step = 2 if end <= 16 else 5
-    asked = tuple((x(day), y(float(np.interp(day, days, likely))), word) for day, word in dots)
+    asked = tuple(_asked(x(day), y(float(np.interp(day, days, likely))), word) for day, word in dots)
     cut = x(today)
     past = [p for p in upper if p[0] <= cut], [p for p in lower if p[0] <= cut]
     return BandView(

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from .shapes import Label, closed, path_through
 
 LEFT, RIGHT, TOP, BOTTOM = 42.0, 452.0, 14.0, 138.0
+LETTER = 8.5  #: Width of a letter of the days below, on a phone.
 WIDTH, HEIGHT = 460.0, 166.0
 ROOM_ABOVE = 1.25  #: So far above its limit the picture reaches at least. [-]
 MOST_ABOVE = 1.7  #: And at most: what is far past it need not be told apart. [-]
@@ -53,6 +54,16 @@ class PressureCurve:
     now: tuple[float, float]
 
 
+def _apart(labels: Sequence[Label]) -> tuple[Label, ...]:
+    """Leave out days whose words would touch: today stays, then the last, then the first."""
+    first = sorted(labels, key=lambda label: (label.text != "today", -label.x))
+    kept: list[Label] = []
+    for label in [*first[:2], *sorted(first[2:], key=lambda label: label.x)]:
+        if all(abs(label.x - other.x) >= LETTER * (len(label.text) + len(other.text)) / 2 for other in kept):
+            kept.append(label)
+    return tuple(sorted(kept, key=lambda label: label.x))
+
+
 def pressure_curve(facts: PressureFacts) -> PressureCurve:
     """Draw the curve; nothing leaves its box."""
     seen = facts.day <= facts.end
@@ -83,7 +94,7 @@ def pressure_curve(facts: PressureFacts) -> PressureCurve:
         today_x=x(today),
         chill_x=None if facts.chill_day is None or facts.chill_day > facts.end else x(facts.chill_day),
         burps=tuple((x(day), y(float(bar))) for day, bar in zip(facts.burps, at_burps, strict=True)),
-        days=tuple(Label(x(day), HEIGHT - 8, text) for day, text in inside),
+        days=_apart([Label(x(day), HEIGHT - 8, text) for day, text in inside]),
         bars=tuple(Label(LEFT - 6, y(bar) + 4, text, "end") for bar, text in facts.bars if bar <= top_bar),
         now=(x(today), y(float(np.interp(today, facts.day, facts.likely)))),
     )

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from .shapes import Label
 
 LEFT, TOP, GAP = 64.0, 40.0, 12.0
+LETTER_WIDE = 8.4  #: Width of a letter of the hours at the side.
 HANDS_WIDTH, TOOL_WIDTH, BESIDE = 84.0, 62.0, 22.0
 HEIGHT, LEAST_A_MINUTE, MOST_A_MINUTE = 520.0, 2.4, 7.0  #: Of the whole day, and of a minute.
 LETTER = 11.5  #: Numbers beside one another stand so far apart.
@@ -90,10 +91,11 @@ def run_sheet(pieces: Sequence[SheetPiece], minutes: int, hours: Sequence[tuple[
         hands: What each pair of hands is called.
     """
     a_minute = min(MOST_A_MINUTE, max(LEAST_A_MINUTE, HEIGHT / max(minutes, 1)))
-    blocks, lanes, x, last = [], [], LEFT, 0.0
+    side = max(LEFT, LETTER_WIDE * max((len(text) for _, text in hours), default=0) + 12.0)  # "10:00 am" takes more than "10:00"
+    blocks, lanes, x, last = [], [], side, 0.0
     for piece, lane in zip(pieces, _side_by_side([(p.start, p.end) for p in pieces]), strict=True):
         height = max(LEAST_BLOCK, (piece.end - piece.start) * a_minute - 1.5)
-        left, top = LEFT + lane * (HANDS_WIDTH + BESIDE + GAP), TOP + piece.start * a_minute
+        left, top = side + lane * (HANDS_WIDTH + BESIDE + GAP), TOP + piece.start * a_minute
         inside = height >= NUMBERED
         across = left + 10 if inside else left + HANDS_WIDTH + 4
         down = top + (min(height / 2 + 4.5, 15) if inside else 7)
@@ -117,5 +119,5 @@ def run_sheet(pieces: Sequence[SheetPiece], minutes: int, hours: Sequence[tuple[
             blocks.append(SheetBlock("tool", x + place * width, TOP + start * a_minute, width - 2, height, None, says))
         lanes.append(Label(x, TOP - 16, called))
         x += TOOL_WIDTH + GAP
-    marks = tuple((TOP + at * a_minute, Label(LEFT - 10, TOP + at * a_minute + 5, text)) for at, text in hours)
+    marks = tuple((TOP + at * a_minute, Label(side - 10, TOP + at * a_minute + 5, text)) for at, text in hours)
     return RunSheet(x, TOP + minutes * a_minute + 14, tuple(lanes), marks, tuple(blocks))

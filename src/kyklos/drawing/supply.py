@@ -12,7 +12,7 @@ from .shapes import Label, Point, closed, path_through
 WIDE, NARROW = 800.0, 390.0  #: Of the drawing, on a table and in the hand.
 TOP, HEIGHT, GAP = 58.0, 236.0, 34.0  #: Above the line's field, the field, and between it and the lanes.
 LANE, BAR = 58.0, 28.0
-LEFT_WIDE, LEFT_NARROW = 178.0, 44.0  #: Where the days begin.
+LEFT_WIDE, LEFT_NARROW = 178.0, 58.0  #: Where the days begin.
 LETTER = 7.6  #: How wide a letter is, about.
 LEAST_TOP_L = 2.0  #: The scale goes at least so far. [L]
 NICE = (0.5, 1.0, 2.0, 2.5, 5.0, 10.0, 20.0, 50.0, 100.0)
