@@ -292,6 +292,7 @@ PLACES = [
     "/cellar/compare",
     "/cellar/compare/1",
     "/cellar/gift/3",
+    "/cellar/some?of=16",
 ]
 
 
