@@ -23,15 +23,16 @@
       }
     }
   }
-  /* Only what lies within every box that clips it. */
+  /* What of a box lies within every box that clips it; null: nothing. */
   const inSight = (box, one) => {
+    let { left, right, top, bottom } = box;
     for (let over = one.parentElement; over && over !== document.body; over = over.parentElement) {
       const style = getComputedStyle(over);
       if (style.overflowX === "visible" && style.overflowY === "visible") continue;
       const edge = over.getBoundingClientRect();
-      if (box.right < edge.left + 1 || box.left > edge.right - 1 || box.bottom < edge.top + 1 || box.top > edge.bottom - 1) return false;
+      [left, right, top, bottom] = [Math.max(left, edge.left), Math.min(right, edge.right), Math.max(top, edge.top), Math.min(bottom, edge.bottom)];
     }
-    return true;
+    return right - left > 1 && bottom - top > 1 ? { left, right, top, bottom, height: bottom - top } : null;
   };
   const floats = (one) => {
     for (let over = one; over; over = over.parentElement) {
@@ -47,7 +48,10 @@
     if (!walk.currentNode.textContent.trim() || one.closest("script, style, title, desc, option, .visually-hidden") || !shown(one) || floats(one)) continue;
     const range = document.createRange();
     range.selectNodeContents(walk.currentNode);
-    for (const box of range.getClientRects()) if (box.width > 1 && box.height > 1 && inSight(box, one)) pieces.push({ box, one, words: short(walk.currentNode.textContent) });
+    for (const whole of range.getClientRects()) {
+      const box = inSight(whole, one);
+      if (box) pieces.push({ box, one, words: short(walk.currentNode.textContent) });
+    }
   }
   pieces.sort((a, b) => a.box.top - b.box.top);
   pieces.forEach((a, number) => {

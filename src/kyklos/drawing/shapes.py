@@ -20,6 +20,15 @@ class Label:
     anchor: str = "middle"
 
 
+def shortened(text: str, most: int) -> str:
+    """Write a name in so many letters at most.
+
+    >>> shortened("Tall jar", 12), shortened("Grandmother's crock", 12)
+    ('Tall jar', 'Grandmother…')
+    """
+    return text if len(text) <= most else text[: max(1, most - 1)].rstrip() + "…"
+
+
 def merged(windows: Sequence[Span]) -> list[Span]:
     """Merge names with the same span into one.
 

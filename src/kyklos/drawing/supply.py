@@ -7,13 +7,14 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from .shapes import Label, Point, closed, path_through
+from .shapes import Label, Point, closed, path_through, shortened
 
 WIDE, NARROW = 800.0, 390.0  #: Of the drawing, on a table and in the hand.
 TOP, HEIGHT, GAP = 58.0, 236.0, 34.0  #: Above the line's field, the field, and between it and the lanes.
 LANE, BAR = 58.0, 28.0
 LEFT_WIDE, LEFT_NARROW = 178.0, 58.0  #: Where the days begin.
 LETTER = 7.6  #: How wide a letter is, about.
+BOLDER = 1.15  #: A letter of a name is so much wider.
 LEAST_TOP_L = 2.0  #: The scale goes at least so far. [L]
 NICE = (0.5, 1.0, 2.0, 2.5, 5.0, 10.0, 20.0, 50.0, 100.0)
 STEPS = 4  #: So many lines across at most.
@@ -159,8 +160,10 @@ def _flags(wishes: Sequence[tuple[float, str]], x: Callable[[float], float], lef
 
 def _lane(lane: SupplyLane, y: float, x: Callable[[float], float], left: float, narrow: bool) -> LaneShape:
     top = y + (TITLE_ROOM if narrow else 0)
-    name = Label(0, y + 16 if narrow else y + 22, lane.name, "start")
-    says = Label(len(lane.name) * LETTER * 1.15 + 10 if narrow else 0, y + 16 if narrow else y + 41, lane.says, "start")
+    room = (NARROW - 10 - len(lane.says) * LETTER) if narrow else left
+    called = shortened(lane.name, int(room / (LETTER * BOLDER)))
+    name = Label(0, y + 16 if narrow else y + 22, called, "start")
+    says = Label(len(called) * LETTER * BOLDER + 10 if narrow else 0, y + 16 if narrow else y + 41, lane.says, "start")
     boxes = []
     for begins, ends, words, living in lane.batches:
         a = x(begins)
