@@ -122,3 +122,14 @@ def test_liquid_stands_lower_with_more_headspace(shape):
     low, high = (bottle_shape(shape, 0.04, "plain", bar, bar + 0.5, 4.0) for bar in (1.0, 3.0))
     assert high.gauge_fill == pytest.approx(3 * low.gauge_fill)
     assert not bottle_shape("jar", 0.2, "plain", 1, 2, 0).rated
+
+
+@pytest.mark.parametrize("today", [1.0, 5.0, 30.0, 60.0])
+def test_words_beside_the_curve_stay_within_it_and_apart(today):
+    """What is wanted by day 7 is written where there is room, and what the days are never under the word for today."""
+    day, likely = np.arange(0, 71.0), np.linspace(4.5, 3, 71)
+    drawn = curve(facts(today=today, day=day, low=likely, likely=likely, high=likely))
+    words = 6.5 * len(drawn.gate_label.text)
+    assert drawn.gate_label.x - words > 0 if drawn.gate_label.anchor == "end" else drawn.gate_label.x + words < 800
+    low, high = (drawn.axis.x, drawn.axis.x + 150) if drawn.axis.anchor == "start" else (drawn.axis.x - 150, drawn.axis.x)
+    assert not low < drawn.today < high

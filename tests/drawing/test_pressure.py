@@ -6,7 +6,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kyklos.drawing.pressure import BOTTOM, HEIGHT, LEFT, RIGHT, TOP, WIDTH, PressureFacts, pressure_curve
+from kyklos.drawing.pressure import BOTTOM, HEIGHT, LEFT, LETTER, RIGHT, TOP, WIDTH, PressureFacts, pressure_curve
 
 DAYS = np.linspace(0, 40, 81)
 NUMBER = re.compile(r"-?\d+\.?\d*(?:e-?\d+)?")
@@ -46,3 +46,13 @@ def test_what_lies_behind_ends_where_what_comes_begins():
     assert curve.days[0].y < HEIGHT
     assert curve.other == ""
     assert pressure_curve(facts(other=DAYS / 5)).other
+
+
+@given(st.floats(0, 60), st.floats(5, 60))
+def test_days_below_never_touch_and_today_stays(today, end):
+    """Words for days that would lie over one another are left out, never today's."""
+    days = [(0.0, "filled"), (min(today, end), "today"), (end * 0.6, "Wed 3 Mar"), (end, "Tue 16 Mar")]
+    labels = pressure_curve(facts(today=today, end=end, days=days)).days
+    assert "today" in [label.text for label in labels]
+    widths = [LETTER * len(label.text) / 2 for label in labels]
+    assert all(b.x - a.x >= one + other - 1e-6 for a, b, one, other in zip(labels, labels[1:], widths, widths[1:], strict=False))

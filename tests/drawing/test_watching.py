@@ -46,6 +46,15 @@ def test_a_mark_stands_on_its_day_and_an_absence_covers_both_ends():
     assert almanac([], TODAY, 14, 28, (-90, -80)).away is None
 
 
+def test_a_stretch_of_the_past_shows_neither_today_nor_a_dial():
+    """Today's line and the dial of a jar stand where today is in sight."""
+    bars = [Bar("Bora", -60, 3, "alive", litres=3.0, dial="the dial")]
+    past, now = almanac([lane(bars)], TODAY, 90, -30), almanac([lane(bars)], TODAY, 14, 28)
+    assert (past.shows_today, past.lanes[0].bars[0].dial_x) == (False, None)
+    assert now.shows_today
+    assert now.lanes[0].bars[0].dial_x == pytest.approx(now.today_x)
+
+
 @given(st.floats(-10, 10), st.floats(1, 40), st.floats(0, 12))
 @settings(max_examples=80, deadline=None)
 def test_a_ribbon_says_its_name_before_its_dial(start, length, litres):
