@@ -25,6 +25,8 @@ GROWING = LOOKS | GOOD | COLOURS | COLOURED | {
 }  #: Beside a disc or film these say no more than that it is there.
 AROUND = {"lunch", "dinner", "breakfast", "off", "out", "minus", "less", "for", "me", "us", "my", "together"}  #: Beside a volume these say that it was drunk.
 NO_MORE = {"gone", "disappeared", "vanished", "went", "cleared"}  #: Behind what was seen: it is seen no more.
+MARKED = {"sweet", "sour", "tart", "bitter", "fizz", "fizzy", "smell", "colour", "color", "score"}  #: A whole number behind these is a mark.
+COMPARED = {"sourer", "sweeter", "tarter", "sharper"}  #: No taste of their own: than what, is not said.
 IS = {"is", "was", "has", "hasn't", "does", "did"}
 BUFFERS = {"buffer", "buffers", "calibration"}  #: Numbers beside these are a meter's, and no brew's.
 CLAUSE_ENDS = {",", ";", ".", ":", "-", "–", "and", "but", "(", ")"}

@@ -16,6 +16,7 @@ from dataclasses import dataclass, replace
 
 from ..bottles.heard import LOUDEST
 from .amounts import volume_at
+from .beside import BUFFERS
 from .deed_words import phrase_of
 from .openings import CLEANED
 from .said import Context, Deed, DeedKind, Named, NamedShelf
@@ -302,6 +303,8 @@ def _bottles(line: _Line) -> FoundDeed | None:
     alone = found is not None and found[0] in {DeedKind.OPENED, DeedKind.BURPED, DeedKind.SQUEEZED}
     if named is None and not about and not alone:
         return None
+    if named is None and set(line.words) & BUFFERS:
+        return None  # "buffer 7 opened"
     if found is None and named is None and set(line.words) & (CLEANED | {"bought", "ordered", "need"}):
         return None  # "washed the bottles"
     kind, taken = found if found is not None else (DeedKind.SAID, set())

@@ -7,6 +7,7 @@ import re
 from ..liquid.sweet_tea import density
 from . import names
 from .amounts import volume_at
+from .beside import MARKED
 from .reader import Reader
 from .said import DeedKind
 from .time import UNITS as TIMES
@@ -276,6 +277,8 @@ def bare(r: Reader, at: int) -> int:
         return r.keep(at, 2)
     if {"fridge", "freezer", "heater", "thermostat"} & {r.word(at - 1), r.word(at - 2)}:
         return r.keep(at, 1)  # "fridge at 5"
+    if r.word(at - 1) in MARKED and "." not in r.words[at]:
+        return r.keep(at, 1)  # "sweet 2, sour 8"
     if r.word(at - 1) in BOUNDS:
         r.ask(at, 1, f"Not measured? Kept as a note: write “ph {value:g}” or “{value:g}c” for a reading.")
         return r.keep(at, 1)

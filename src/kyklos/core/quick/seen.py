@@ -11,12 +11,13 @@ from .said import QuickDoubt
 from .tastes import add_taste, is_for_a_taster
 from .words import Meaning, phrase_at
 
+JUST_THERE = {"disc", "skin"}  #: Of two looks the other says more.
 STILL = "Taken as still a bit sweet."  #: Asked of what is almost right.
 VERB_NEAR = 3  #: "took the disc out": so many words back a verb still counts.
 
 
 def _graver(key: str, before: str) -> bool:
-    return not before or ORDER.index(OBSERVATIONS[key].verdict) > ORDER.index(OBSERVATIONS[before].verdict)
+    return not before or (before in JUST_THERE and key not in JUST_THERE) or ORDER.index(OBSERVATIONS[key].verdict) > ORDER.index(OBSERVATIONS[before].verdict)
 
 
 def _seen(r: Reader, meaning: Meaning) -> None:
@@ -119,6 +120,10 @@ def phrase(r: Reader, at: int) -> int:
         return r.keep(at, count)
     if meaning.group == "surface" and beside.PERHAPS & set(r.words) and OBSERVATIONS[meaning.key].verdict != CARRY_ON:
         r.out.leads = Leads(Opening.LOOK)  # "could be kahm": the drawings tell
+    if meaning.group == "taste" and beside.COMPARED & set(r.words[at : at + count]):
+        return r.keep(at, count)  # "could be sourer"
+    if r.word(at - 1) == "for" and r.word(at - 2) in {"checked", "looked", "checking", "looking", "searched"}:
+        return r.keep(at, count)  # "checked for mould, none"
     if meaning.group == "taste" and meaning.doubt == STILL and any((one := phrase_at(r.words, later)) and one[1].group == "taste" for later in range(at + count, len(r.words))):
         return r.keep(at, count)  # "almost right but a bit sour"
     if meaning.group == "taste":
