@@ -208,6 +208,13 @@ def test_a_bottle_that_sprayed_was_opened_and_gushed():
     assert understand("raspberry never gushed", KITCHEN).deed.kind is DeedKind.SAID
 
 
+def test_a_second_kind_of_bottles_is_asked_about():
+    """It is written for the first alone, and says so; a second word for the same kind asks nothing."""
+    both = understand("drank a raspberry and a ginger", KITCHEN)
+    assert any("Two kinds at once" in doubt.question for doubt in both.doubts)
+    assert not any("Two kinds" in doubt.question for doubt in understand("drank a raspberry with anna, ripe raspberry", KITCHEN).doubts)
+
+
 def test_of_two_bottles_opened_one_flat_tells_nothing_of_the_other():
     """How they opened is asked."""
     assert understand("opened 2 raspberry, one flat", KITCHEN).deed.hiss is None

@@ -9,9 +9,9 @@ from ..liquid.taste import score_word
 from .beside import AROUND, CLAUSE_ENDS, GROWING, IS, NOT, SMELLING
 from .deeds import ON_BOTTLES, find_deed
 from .openings import Opening, opening_of
-from .said import Context, DeedKind, Named, Quick, QuickDoubt
+from .said import Context, DeedKind, Named, NamedShelf, Quick, QuickDoubt
 from .time import When
-from .words import FILLERS, Token, tokens
+from .words import FILLERS, LEAST_FORGIVEN, Token, near_name, tokens
 
 LONGEST = 300  #: A line is cut here. [characters]
 
@@ -156,6 +156,14 @@ class Reader:
             out.ph = out.celsius = out.low_c = out.high_c = None
             out.at, out.vessels, out.doubts = None, (), [d for d in out.doubts if d.text != "the time"]
 
+    def another_kind(self, told: Named | NamedShelf) -> int | None:
+        """Return where other bottles are named than those of a deed; None: nowhere."""
+        for at, word in enumerate(self.words):
+            named = [] if self.taken[at] or word in FILLERS or len(word) < LEAST_FORGIVEN - 1 else near_name([word], self.context.shelves)
+            if len(named) == 1 and named[0].key != told.key:
+                return at
+        return None
+
     def deed_asks(self) -> None:
         """Ask what a deed leaves open."""
         deed = self.out.deed
@@ -163,6 +171,8 @@ class Reader:
             return
         if deed.kind is DeedKind.OPENED and deed.hiss is None:
             self.out.doubts.append(QuickDoubt("the bottle", "How did it open?"))
+        if len(deed.things) == 1 and (other := self.another_kind(deed.things[0])) is not None:
+            self.ask(other, 1, f"Two kinds at once: this is kept for {deed.things[0].name} alone. Write a line for each.")
         if len(deed.things) > 1 and not deed.whole:
             self.out.doubts.append(QuickDoubt("the bottles", "Which bottles?"))
 
