@@ -135,6 +135,11 @@ ELSEWHERE = [
     ("jar one 3l", {"amounts": []}),
     ("jar two .4 lower", {"ph": None}),
     ("good morning, crock 3.2", {"ph": 3.2, "tastes": []}),
+    ("mould on the disc of jar one grew overnight", {"surface": "fuzzy"}),
+    ("green fuzz on the disc in jar one spreading", {"surface": "fuzzy"}),
+    ("disc in jar one hasn't formed", {"surface": ""}),
+    ("heater of jar one went off", {"smell": ""}),
+    ("jar one < 3.5", {"ph": None}),
     ("tall jar: sweet 2, sour 8", {"ph": None}),
     ("tall jar could be sourer", {"tastes": []}),
     ("all jars look good", {"tastes": []}),
@@ -175,7 +180,7 @@ def test_a_piece_is_read_by_what_stands_beside_it(line, meant):
 @pytest.mark.parametrize(
     ("line", "opening"),
     [
-        ("recalibrated, 7 and 4", Opening.CALIBRATE), ("we are away 24 to 28 february", Opening.AWAY), ("jar one ready to bottle?", Opening.JAR),
+        ("mould gone on jar one", Opening.LOOK), ("jar one has gone off", Opening.LOOK), ("recalibrated, 7 and 4", Opening.CALIBRATE), ("we are away 24 to 28 february", Opening.AWAY), ("jar one ready to bottle?", Opening.JAR),
         ("blue green patch jar two!!", Opening.LOOK), ("could be kahm on jar two", Opening.LOOK), ("out of town next week", Opening.AWAY),
         ("we need honey", Opening.SHOPPING), ("need black tea", Opening.SHOPPING), ("we need more bottles", Opening.SHOPPING), ("washed the bottles", Opening.CARE), ("brewing jar one", Opening.BREW_DAY), ("sugar is running low", Opening.SHOPPING), ("meter reads 4.05 in the 4.01 buffer", Opening.CALIBRATE),
     ],

@@ -33,7 +33,7 @@ LOWEST, HIGHEST = {"low", "min", "lowest", "minimum"}, {"high", "max", "highest"
 BRIX = {"brix", "bx", "brx"}
 JOINED = {"-", "–", "to", "and", "or"}
 ARROWS = {"→", "->", ">"}  #: "3.8 → 3.5": what it was, and what it is.
-BOUNDS = {"under", "below", "over", "above", "least", "most", "than", "minus", "plus"}  #: Behind these a number is a bound, and was not read.
+BOUNDS = {"<", ">", "≤", "≥", "under", "below", "over", "above", "least", "most", "than", "minus", "plus"}  #: Behind these a number is a bound, and was not read.
 
 
 def _after_about(r: Reader, at: int) -> int:

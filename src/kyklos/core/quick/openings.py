@@ -54,6 +54,7 @@ ASKING = {"is", "are", "when", "what", "what's", "whats", "why", "how", "who", "
 CLEANED = {"cleaned", "washed", "changed", "replaced", "scrubbed", "descaled", "sanitised", "sanitized", "new"}
 CLEANED_THINGS = {"tap", "spigot", "cloth", "cloths", "bottles", "gasket", "gaskets", "seal", "seals", "strainer", "siphon"}
 HEATERS = {"heater", "mat", "thermostat"}
+POWERED = {"power", "electricity", "alarm", "light", "lights", "fridge", "timer", "bottle", "bottles"}  #: These go off without being spoilt.
 TURNED = {"turned", "turn", "set", "put", "raised", "lowered"}
 OUT_OF = {"", "we", "are", "we're", "i'm", "am", "ran", "run", "nearly", "almost", "all"}  #: Before "out of honey": nothing was taken out of a jar.
 
@@ -160,7 +161,8 @@ def opening_of(words: Sequence[str], now: datetime, measured: bool) -> Leads | N
         return Leads(Opening.LABEL)
     if not measured and (words[0] in BREWED or (words[0] in {"start", "started"} and said & NEW_BREW)):
         return Leads(Opening.BREW_DAY)
-    if said & ODD or (said & GROWTHS and has_a_colour(words, DENYING)) or any(_in(words, phrase) for phrase in DRY):
+    gone_off = any(_in(words, (word, "off")) for word in ("gone", "went")) and not said & (HEATERS | POWERED)
+    if said & ODD or gone_off or (said & GROWTHS and has_a_colour(words, DENYING)) or any(_in(words, phrase) for phrase in DRY):
         return Leads(Opening.LOOK)
     if words[0] in MOVED:
         return Leads(Opening.MOVE)

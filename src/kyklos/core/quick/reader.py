@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable, Sequence
 
 from ..liquid.taste import score_word
-from .beside import AROUND, CLAUSE_ENDS, GROWING, IS, NOT, SMELLING
+from .beside import AROUND, CLAUSE_ENDS, GROWING, IS, NOT, NOT_AS_TOLD, SMELLING
 from .deeds import ON_BOTTLES, find_deed
 from .openings import Opening, opening_of
 from .said import Context, DeedKind, Named, NamedShelf, Quick, QuickDoubt
@@ -107,7 +107,7 @@ class Reader:
         while last + 1 < len(self.words) and not ends(last + 1):
             last += 1
         after = span.stop + (self.word(span.stop) in IS)
-        return self.word(after) in NOT or bool(SMELLING & set(self.words[after : last + 1])) or any(
+        return self.word(after) in NOT or bool((SMELLING | NOT_AS_TOLD) & set(self.words[after : last + 1])) or any(
             not self.taken[at] and at not in self.kept and word.isalpha() and word not in FILLERS | clear for at, word in enumerate(self.words) if first <= at <= last
         )
 

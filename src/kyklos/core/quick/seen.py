@@ -110,6 +110,8 @@ def phrase(r: Reader, at: int) -> int:
         return r.keep(at, count)
     gone = at + count + (r.word(at + count) in beside.IS)
     if meaning.group in {"surface", "sign", "smell"} and (r.word(gone) in beside.NO_MORE or r.words[gone : gone + 2] == ["not", "there"]):
+        if OBSERVATIONS[meaning.key].verdict != CARRY_ON:
+            r.out.leads = Leads(Opening.LOOK)  # what looked grave does not leave by itself
         return r.keep(at, gone + 1 - at)  # "kahm gone"
     if meaning.group == "note" or _is_a_thing(r, meaning, at, count):
         return r.keep(at, count)
@@ -138,7 +140,7 @@ def phrase(r: Reader, at: int) -> int:
     else:
         _seen(r, meaning)
         if meaning.group == "surface":
-            r.thing = range(at, at + 1) if count == 1 and meaning.key in {"disc", "skin"} else range(0)
+            r.thing = range(at, at + 1) if count == 1 and r.out.surface in JUST_THERE else range(0)
     if meaning.doubt:
         r.ask(at, count, meaning.doubt)
     elif mended and meaning.group in {"surface", "smell"}:
