@@ -36,7 +36,7 @@ from .words import phrase_at
 __all__ = ["LONGEST", "understand"]
 
 SEEN = {"surface", "sign", "smell"}
-SIP_L = 1.0  #: More than this without a verb may as well be what stands in a jar (assumed). [L]
+DRUNK_AT_ONCE_L = 1.0  #: More than this without a verb may as well be what stands in a jar (assumed). [L]
 VERB_NEAR = 3  #: "gave maria a jug": so many words back a verb still counts.
 
 
@@ -103,7 +103,7 @@ def _bare_volume(r: Reader, at: int) -> int:
         r.ask(at, volume[0], "Given away? Kept as a note: write “gave” before it.")
         return r.keep(at, volume[0])
     served = SERVED & set(r.words[at : at + volume[0]])
-    if found is None and not served and not {"out", "off"} & {r.word(at - 1), r.word(at + volume[0])} and (volume[1] > SIP_L or r.word(at + volume[0]) in {"in", "of"}):
+    if found is None and not served and not {"out", "off"} & {r.word(at - 1), r.word(at + volume[0])} and (volume[1] > DRUNK_AT_ONCE_L or r.word(at + volume[0]) in {"in", "of"}):
         r.ask(at, volume[0], "Taken out of it, or what it holds? Kept as a note: write “took” or “added” before it.")
         return r.keep(at, volume[0])
     if found is None:
@@ -175,6 +175,7 @@ RULES: tuple[Rule, ...] = (
     names.another_jar,
     names.vessel,
     _amount,
+    numbers.bound,
     numbers.ph_then_and_now,
     numbers.ph_range,
     numbers.warmth_range,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from .reader import Reader
 from .said import Named
-from .words import FILLERS, NO_NAME, exact_name, near_name
+from .words import FILLERS, NO_NAME, exact_name, near_name, owner
 
 
 def longest(r: Reader, at: int, among: tuple[Named, ...]) -> tuple[int, list[Named]]:
@@ -16,7 +16,7 @@ def longest(r: Reader, at: int, among: tuple[Named, ...]) -> tuple[int, list[Nam
             break
         if length == 1 and (run[0].replace(".", "").isdigit() or run[0] in NO_NAME):
             break
-        if not all(word.removesuffix("'s").removesuffix("’s").isalnum() for word in run) or (found := near_name(run, among)) == []:
+        if not all(owner(word).isalnum() for word in run) or (found := near_name(run, among)) == []:
             break
         best = length, found
     return best

@@ -258,6 +258,15 @@ def acidity(r: Reader, at: int) -> int:
     return r.once("ta_g_per_l", value, at, count)
 
 
+def bound(r: Reader, at: int) -> int:
+    """Keep a number as a note that is only a bound: "under 3.5", "below 20c", "less than 4 brix"."""
+    value = r.number(at)
+    if value is None or r.word(at - 1) not in BOUNDS or r.word(at + 1) in {*TIMES, "/"}:
+        return 0
+    r.ask(at, 1, f"Not measured? Kept as a note: write “ph {value:g}” or “{value:g}c” for a reading.")
+    return r.keep(at, 1)
+
+
 def _numbers_a_thing(r: Reader, at: int) -> bool:
     """Return whether a whole number only numbers the thing named before it: batch 12, photo 4."""
     before = r.word(at - 1)
@@ -279,9 +288,6 @@ def bare(r: Reader, at: int) -> int:
         return r.keep(at, 1)  # "fridge at 5"
     if r.word(at - 1) in MARKED and "." not in r.words[at]:
         return r.keep(at, 1)  # "sweet 2, sour 8"
-    if r.word(at - 1) in BOUNDS:
-        r.ask(at, 1, f"Not measured? Kept as a note: write “ph {value:g}” or “{value:g}c” for a reading.")
-        return r.keep(at, 1)
     if r.word(at - 1) in NUMBERED and "." not in r.words[at] and r.word(at + 1) != "ph" and len(r.out.vessels) != 1:
         r.ask(at - 1, 2, f"No brew stands in one of that name: kept as a note. Write “ph {value:g}” for a pH.")
         return r.keep(at - 1, 2)
@@ -290,10 +296,8 @@ def bare(r: Reader, at: int) -> int:
     if "." not in r.words[at] and _numbers_a_thing(r, at):
         r.ask(at, 1, f"{value:g} of what? Kept as a note: write “ph {value:g}” or “{value:g}c”.")
         return r.keep(at, 1)
-    if (days := sum(word == "day" and r.number(place + 1) is not None for place, word in enumerate(r.words))) and "day" in {r.word(at + 2), r.word(at - 2), r.word(at - 3)}:
-        r.ask(at, 1, "Kept as a note: write a line for each day, with its date." if days > 1 else "Taken as today’s: write the date of an earlier one.")
-        if days > 1:
-            return r.keep(at, 1)
+    if any(r.word(place) == "day" and r.number(place + 1) is not None for place in (at + 2, at - 2, at - 3)):
+        r.ask(at, 1, "Taken as today’s: write the date of an earlier one.")  # "3.6 on day 5", "day 5 3.6"
     if PH_SURE[0] <= value <= PH_SURE[1]:
         after = r.word(at + 1)
         if r.out.ph is None and value == int(value) and "." not in r.words[at] and after != "ph":

@@ -30,7 +30,7 @@ class Reader:
         self.depth_at: range = range(0)  #: Words that tell where a sample came from.
         self.tool_at: set[int] = set()  #: Words that tell what measured.
         self.kept: set[int] = set()  #: Words that stay a note, whatever else they might mean.
-        self.thing: range = range(0)  #: The one word that told what was seen: "disc".
+        self.thing: range = range(0)  #: The one word that names what was seen: "disc".
         self.poured: range = range(0)  #: A volume beside which nothing says what became of it.
 
     def word(self, at: int) -> str:
@@ -89,10 +89,10 @@ class Reader:
         return self.out
 
     def unclear(self, span: range, clear: set[str]) -> bool:
-        """Return whether something is told of a thing that is not understood: "the disc didn't grow" is no disc as it should be.
+        """Return whether what is said of a thing is not understood: "the disc didn't grow" is no disc as it should be.
 
         Args:
-            span: The words that tell the thing; empty where there is none.
+            span: The words that name the thing; empty where there is none.
             clear: Words beside it that say no more than that it is there.
         """
         first = last = next(iter(span), -1)
@@ -134,7 +134,8 @@ class Reader:
             out.doubts.append(QuickDoubt("the time", "That lies in the future; kept as now."))
             out.at = None
         again = next((d for d in out.doubts if d.question.startswith("Said twice")), None)
-        if len(self.when.days) > 1 and (again is not None or out.amounts):
+        of_brew = {self.word(at + 1) for at, word in enumerate(self.words) if word == "day" and self.number(at + 1) is not None}  # "day 2", "day 5"
+        if max(len(self.when.days), len(of_brew)) > 1 and (again is not None or out.amounts):
             doubt = QuickDoubt(again.text if again is not None else "the time", "Two days at once: kept as a note. Write a line for each.")
             # What was seen counts, whichever day it was.
             self.out = out = Quick(vessels=out.vessels, surface=out.surface, signs=out.signs, smell=out.smell, leads=out.leads, doubts=[doubt])
@@ -156,11 +157,11 @@ class Reader:
             out.ph = out.celsius = out.low_c = out.high_c = None
             out.at, out.vessels, out.doubts = None, (), [d for d in out.doubts if d.text != "the time"]
 
-    def another_kind(self, told: Named | NamedShelf) -> int | None:
+    def another_kind(self, meant: Named | NamedShelf) -> int | None:
         """Return where other bottles are named than those of a deed; None: nowhere."""
         for at, word in enumerate(self.words):
             named = [] if self.taken[at] or word in FILLERS or len(word) < LEAST_FORGIVEN - 1 else near_name([word], self.context.shelves)
-            if len(named) == 1 and named[0].key != told.key:
+            if len(named) == 1 and named[0].key != meant.key:
                 return at
         return None
 

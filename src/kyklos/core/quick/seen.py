@@ -32,7 +32,7 @@ def _seen(r: Reader, meaning: Meaning) -> None:
 
 
 def _shows(r: Reader, at: int) -> bool:
-    """Return whether something that is seen is named at a word: whatever smell is told before it, it counts."""
+    """Return whether something that is seen is named at a word: whatever smell is named before it, it counts."""
     found = phrase_at(r.words, at)
     return found is not None and found[1].group in {"surface", "sign"}
 

@@ -80,10 +80,10 @@ def _clock(words: list[str], at: int, when: When) -> int:
         following = words[at + 2] if at + 2 < len(words) else ""
         if following in {"am", "pm", "c", "f", "°", "deg", "degrees", "to", "brix", "ph", *UNITS} or re.fullmatch(r"-\d+", following) or month_named(following) is not None:
             return 0
-        when.clock = time(hour_told)
-        when.doubt = (
-            f"At {hour_told} by the clock, morning or evening? Taken as {hour_told:02d}:00." if hour_told <= 12 else ""
-        )
+        late = when.clock is not None and when.clock.hour >= 12 and hour_told < 12  # "yesterday evening at 7"
+        known = when.clock is not None or hour_told > 12
+        when.clock = time(hour_told + 12 * late)
+        when.doubt = "" if known else f"At {hour_told} by the clock, morning or evening? Taken as {hour_told:02d}:00."
         return 2
     return 0
 

@@ -180,6 +180,11 @@ def _single(word: str) -> str:
     return f"{word[:-3]}y" if word.endswith("ies") else word.removesuffix("s")
 
 
+def owner(word: str) -> str:
+    """Return whose something is: jar one's is of jar one."""
+    return word.removesuffix("'s").removesuffix("’s")
+
+
 @lru_cache(maxsize=8192)
 def same_word(typed: str, meant: str) -> bool:
     """Return whether a typed word stands for a word of a name, misspelt or as a number.
@@ -187,7 +192,7 @@ def same_word(typed: str, meant: str) -> bool:
     >>> same_word("2", "two"), same_word("crok", "crock"), same_word("jar", "tall")
     (True, True, False)
     """
-    typed = typed.removesuffix("'s").removesuffix("’s")
+    typed = owner(typed)
     a, b = NUMBERS.get(typed, typed), NUMBERS.get(meant, meant)
     if a == b or _single(a) == _single(b):
         return True
