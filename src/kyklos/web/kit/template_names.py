@@ -21,6 +21,7 @@ from ...core.judging.safety import trial_verdict
 from ...core.liquid import teas
 from ...core.liquid.sweet_tea import equivalent, in_cups
 from ...core.liquid.taste import score_word
+from ...drawing.shapes import shortened
 from ...reckon import measuring
 from ...reckon.bottles.cellar import name_of
 from ...reckon.brewing import brew_days, brew_records
@@ -50,6 +51,7 @@ def _of_words(app: Flask) -> None:
         "capitalize_first": words.capitalize_first,
         "small_first": words.small_first,
         "told_name": _seen_name,
+        "shortened": shortened,
     }
     app.jinja_env.tests |= {"question": lambda words: words.endswith("?"), "a_day": words.is_a_day}
     app.jinja_env.globals |= {
