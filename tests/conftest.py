@@ -166,10 +166,17 @@ def _copy(source, target):
     return Database(target)
 
 
+@pytest.fixture(scope="session")
+def kitchen_file(tmp_path_factory):
+    """The file of a small household."""
+    return once_a_run(tmp_path_factory, "kitchen", lambda database: make_kitchen(database, TurnableClock()))
+
+
 @pytest.fixture
-def database(empty_file, tmp_path):
-    """An empty household."""
-    made = _copy(empty_file, tmp_path / "kyklos.db")
+def database(request, tmp_path):
+    """An empty household; the small one where a test wants its kitchen."""
+    source = request.getfixturevalue("kitchen_file" if "kitchen" in request.fixturenames else "empty_file")
+    made = _copy(source, tmp_path / "kyklos.db")
     yield made
     made.close()
 
@@ -221,11 +228,12 @@ def do(database, clock):
 @pytest.fixture
 def kitchen(database, clock):
     """A small household: a jar, a culture with starter and disc, a taster, and a way to pitch."""
-    return make_kitchen(database, clock)
+    assert clock.now == START
+    return kitchen_of(database, clock)
 
 
 def make_kitchen(database, clock):
-    """Set up a small household: a jar, a culture with starter and disc, a taster, and a way to pitch."""
+    """Set up a small household: a jar, a culture with starter and disc, a taster; gives its ways, as `kitchen_of` does."""
     do = doing(database, clock)
     do(
         household.change_settings,
@@ -233,7 +241,7 @@ def make_kitchen(database, clock):
             name="Test", units="metric", zone="Europe/Paris", theme="auto", tasters=("Ana", "Ben")
         ),
     )
-    jar = do(
+    do(
         household.add_vessel,
         household.AddVessel(
             name="Jar",
@@ -247,19 +255,25 @@ def make_kitchen(database, clock):
             new_place_c=24,
         ),
     )
-    made = do(
+    do(
         household.add_culture,
         household.AddCulture(name="Bora", diet="sugar", origin="received", starter_l=1.0, starter_ph=3.0),
-    ).made
+    )
+    return kitchen_of(database, clock)
 
-    def pitch(measured_ph=4.0, lot=made["lot"], **recipe):
+
+def kitchen_of(database, clock):
+    """The first jar, culture, starter and disc of a household, and ways to pitch, wait and fill."""
+    do, here = doing(database, clock), dict.fromkeys(("vessel", "place", "culture", "lot", "disc"), 1)
+
+    def pitch(measured_ph=4.0, lot=here["lot"], **recipe):
         return do(
             pitching.pitch_brew,
             pitching.PitchBrew(
-                vessel_id=jar.made["vessel"],
-                culture_id=made["culture"],
+                vessel_id=here["vessel"],
+                culture_id=here["culture"],
                 starter_lot_id=lot,
-                disc_id=made["disc"],
+                disc_id=here["disc"],
                 recipe=Recipe(**{"starter_ph": 3.0, **recipe}),
                 starter_instrument="meter",
                 final_l=3.5,
@@ -286,9 +300,7 @@ def make_kitchen(database, clock):
         return brew
 
     return SimpleNamespace(
-        vessel=jar.made["vessel"],
-        place=1,
-        **made,
+        **here,
         pitch=pitch,
         ready=ready,
         filled=filled,

@@ -3,6 +3,7 @@
 import ast
 import re
 from collections import Counter
+from functools import cache
 from pathlib import Path
 
 import networkx as nx
@@ -11,8 +12,13 @@ import pytest
 HOUSE = Path(__file__).parents[1] / "src/kyklos"
 FILES = sorted(p for p in HOUSE.rglob("*.py") if "versions" not in p.parts)
 CORE = [p for p in FILES if p.is_relative_to(HOUSE / "core")]
-TREES = {p: ast.parse(p.read_text("utf-8")) for p in FILES}
 LONGEST_FILE, LONGEST_FUNCTION = 400, 60
+
+
+@cache
+def trees():
+    """What each file says, parsed."""
+    return {path: ast.parse(path.read_text("utf-8")) for path in FILES}
 
 
 def name_of(path):
@@ -32,19 +38,19 @@ def asked_of_outside(tree):
 
 def test_the_core_asks_for_no_time_and_no_file():
     """The same question has the same answer at any time and in any place."""
-    assert {name_of(p): said for p in CORE if (said := list(asked_of_outside(TREES[p])))} == {}
+    assert {name_of(p): said for p in CORE if (said := list(asked_of_outside(trees()[p])))} == {}
 
 
 def test_each_class_has_a_name_of_its_own():
     """A name says whose it is: no two rooms have a class of one name."""
-    names = Counter(node.name for tree in TREES.values() for node in ast.walk(tree) if isinstance(node, ast.ClassDef))
+    names = Counter(node.name for tree in trees().values() for node in ast.walk(tree) if isinstance(node, ast.ClassDef))
     assert [name for name, count in names.items() if count > 1] == []
 
 
 def test_nobody_reaches_for_what_another_module_keeps_to_itself():
     """A name that begins with an underscore is used in its own module only."""
     found = []
-    for path, tree in TREES.items():
+    for path, tree in trees().items():
         for node in ast.walk(tree):
             if isinstance(node, ast.ImportFrom) and (node.level or (node.module or "").startswith("kyklos")):
                 found += [(name_of(path), a.name) for a in node.names if a.name.startswith("_") and not a.name.startswith("__")]
@@ -55,7 +61,7 @@ def imported_by(path):
     """List the modules of the house that a file imports when it is read in, by their place."""
     place = path.relative_to(HOUSE).with_suffix("").parts
     package = place[:-1]
-    for node in TREES[path].body:
+    for node in trees()[path].body:
         if isinstance(node, ast.ImportFrom) and node.level:
             base = [*package[: len(package) - node.level + 1], *(node.module or "").split(".")]
             base = [part for part in base if part]
@@ -63,7 +69,7 @@ def imported_by(path):
                 inner = HOUSE.joinpath(*base, alias.name)
                 outer = HOUSE.joinpath(*base)
                 for found in (inner.with_suffix(".py"), inner / "__init__.py", outer.with_suffix(".py"), outer / "__init__.py"):
-                    if found in TREES:
+                    if found in trees():
                         yield found
                         break
 
@@ -76,7 +82,7 @@ def test_no_two_modules_need_each_other():
 
 def test_every_room_says_what_it_is_for():
     """Each package has a sentence at its door; a wing of the core says what it answers."""
-    doors = {p: ast.get_docstring(TREES[p]) or "" for p in FILES if p.name == "__init__.py" and "migrations" not in p.parts}
+    doors = {p: ast.get_docstring(trees()[p]) or "" for p in FILES if p.name == "__init__.py" and "migrations" not in p.parts}
     assert [name_of(p) for p, says in doors.items() if len(says) < 20] == []
     wings = [p for p in doors if p.parent.parent == HOUSE / "core" and p.parent.name not in {"quick", "calc"}]
     assert len(wings) == 13
@@ -88,7 +94,7 @@ def test_no_file_and_no_function_is_too_long_to_read(path):
     """A file is read in one go, and a function on one screen."""
     text = path.read_text("utf-8")
     assert len(text.splitlines()) <= LONGEST_FILE
-    for node in ast.walk(TREES[path]):
+    for node in ast.walk(trees()[path]):
         if isinstance(node, ast.FunctionDef):
             first = node.body[0]
             told = first.end_lineno - first.lineno + 1 if ast.get_docstring(node) else 0

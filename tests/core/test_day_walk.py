@@ -1,5 +1,6 @@
 """A day that is walked: on time it is the day laid out; a late step moves what needs it, and nothing is done before what it needs."""
 
+from functools import cache
 from random import Random
 
 import pytest
@@ -11,6 +12,7 @@ from kyklos.core.brewing.threads import Bench, WorkDeed
 from kyklos.core.brewing.turn_round import PotTold, VesselTurn, threads_of_all, turn_round
 
 
+@cache
 def made(seed):
     """A day of one to three vessels over one or two people and few tools; gives its day, steps and hands."""
     chance = Random(seed)
@@ -30,23 +32,23 @@ def made(seed):
     return day, walk_of(threads_of_all(turns, bench), day, bench), bench
 
 
-DAYS = [made(seed) for seed in range(12)]
+DAYS = range(12)  #: Seeds of days.
 
 
-@pytest.mark.parametrize("number", range(len(DAYS)))
+@pytest.mark.parametrize("number", DAYS)
 def test_on_time_it_is_the_day_laid_out_or_sooner(number):
     """With nothing done yet no step comes later than laid out, and the day ends no later."""
-    day, steps, bench = DAYS[number]
+    day, steps, bench = made(number)
     times = ahead(steps, {}, bench.hands, 0)
     assert [one.step for one in times] == list(range(len(day.placed)))
     assert all(one.start <= placed.start for one, placed in zip(times, day.placed, strict=True))
 
 
 @settings(max_examples=60, deadline=None)
-@given(st.integers(0, len(DAYS) - 1), st.lists(st.floats(0, 25), min_size=60, max_size=60))
+@given(st.sampled_from(DAYS), st.lists(st.floats(0, 25), min_size=60, max_size=60))
 def test_however_late_each_step_waits_for_what_it_needs(number, delays):
     """Walked with any delays, a step is at hand only when all it needs is over, its tools free; in the end all is done."""
-    day, steps, bench = DAYS[number]
+    day, steps, bench = made(number)
     done, now = {}, 0.0
     held = dict.fromkeys(dict(bench.tools), 0)
     given_back = []
@@ -95,7 +97,7 @@ def test_half_an_hour_of_delay_moves_what_needs_it_and_leaves_the_rest():
 
 def test_a_step_knows_its_vessel_and_what_is_written_down_there():
     """The name before the colon is the vessel's; a start is written down at a start."""
-    _, steps, _ = DAYS[0]
+    _, steps, _ = made(0)
     walk = DayWalk(steps, 1, (("Crock", 7),))
     assert walk.vessel_of(WalkStep("Crock: tea 2", "Heat", 3)) == ("Crock", 7)
     assert walk.vessel_of(WalkStep("Jar: tea", "Heat", 3)) == ("Jar", None)

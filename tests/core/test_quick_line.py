@@ -690,3 +690,49 @@ def test_an_off_smell_or_a_range_is_no_journey_and_no_fall():
     leads = understand("off smell in jar one since monday", KITCHEN).leads
     assert leads is None or leads.to != "away"
     assert understand("went to look at jar one, ph between 3.4 and 3.6", KITCHEN).ph == 3.5
+
+
+@pytest.mark.parametrize(
+    "line",
+    [
+        "great weather for the picnic", "jar one great with lunch", "good news, the scoby made it", "the vinegar in the cupboard is empty", "a nice jar for gifts", "jar one sweet smell",
+        "right side of the disc is brown", "sour cream in the fridge", "wiped jar one with vinegar", "jar one looks like it has a new skin coming", "eight people for dinner on friday", "jar one less sweet than yesterday",
+    ],
+)  # fmt: skip
+def test_a_taste_that_nobody_is_named_for_stands_by_itself(line):
+    """Beside words that have nothing to do with tasting, and no taster, it is no taste; alone or with "now" it is one."""
+    assert understand(line, KITCHEN).tastes == []
+    assert understand("jar one sour now", KITCHEN).tastes == [(None, 1)]
+    assert [score for _, score in understand("odile: sour with lunch", KITCHEN).tastes] == [1]
+
+
+@pytest.mark.parametrize("line", ["goal 3.2 for jar one", "target ph 3.2 jar one", "jar one waiting for 3.2", "heating mat to 27"])
+def test_what_is_aimed_at_was_not_measured(line):
+    """A goal is a note; what was read before it is a reading."""
+    assert not understand(line, KITCHEN).measured
+    assert understand("jar one 3.6, aiming for 3.2", KITCHEN).ph == 3.6
+
+
+@pytest.mark.parametrize("line", ["damson had a nice pop", "put damson in the fridge, leave one out", "found a damson behind the fridge"])
+def test_what_is_not_clear_of_bottles_is_said_of_them_only(line):
+    """None is drunk, and none chilled."""
+    assert understand(line, KITCHEN).deed.kind == "said"
+
+
+@pytest.mark.parametrize("line", ["opened the window", "opened a new bag of sugar", "popped to the shop", "burp damson tomorrow", "bottled jar one tomorrow"])
+def test_what_is_opened_besides_or_still_to_come_is_no_deed_on_bottles(line):
+    """"opened one, flat" is one, and both are two."""
+    deed = understand(line, KITCHEN).deed
+    assert deed is None or deed.kind == "said"
+    assert (understand("opened one, flat", KITCHEN).deed.kind, understand("opened both, gushed", KITCHEN).deed.count) == ("opened", 2)
+
+
+def test_two_parts_of_a_day_are_two_times():
+    """A morning's and an evening's reading in one line are a note."""
+    assert understand("morning ph 3.5 evening ph 3.4 jar one", KITCHEN).ph is None
+    assert understand("jar one yesterday evening at 8 3.4", KITCHEN).at == at("02-17 20:00")
+
+
+def test_flies_and_sediment_are_what_they_are():
+    """Vinegar flies are no taste; sediment that was taken out is not seen any more."""
+    assert (understand("vinegar flies on the cloth of jar one", KITCHEN).surface, understand("jar one: took out the sediment", KITCHEN).signs) == ("insects", [])

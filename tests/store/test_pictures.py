@@ -20,7 +20,7 @@ from kyklos.store.file import pictures
 idle = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
 for _ in range(int(sys.argv[2])):
     try:
-        pictures.prepared(open(sys.argv[1], "rb").read())
+        print(pictures.prepared(open(sys.argv[1], "rb").read()).width, file=sys.stderr)
     except pictures.PictureError as problem:
         print(problem, file=sys.stderr)
 after = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
@@ -29,10 +29,10 @@ print((after - idle) / 1024, resource.getrusage(resource.RUSAGE_CHILDREN).ru_max
 
 
 def needs_mb(path, times=1):
-    """How much memory a photo takes over idle at its peak, of both processes, and what is left of it afterwards. [MB]"""
+    """How much memory a photo takes over idle at its peak, of both processes, what is left of it afterwards [MB], and what was said of it."""
     out = subprocess.run([sys.executable, "-c", MEASURE, str(path), str(times)], capture_output=True, text=True, check=True)
     left, beside = map(float, out.stdout.split())
-    return left + beside, left
+    return left + beside, left, out.stderr
 
 
 def png(width, height):
@@ -52,14 +52,10 @@ def test_fifty_megapixels_stay_within_300_mb(tmp_path, kind, mode):
     path = tmp_path / "large"
     more = {"lossless": False, "quality": 10} if kind == "WEBP" else {}
     Image.new(mode, (8150, 6130), 7 if mode == "P" else (200, 120, 40, 255)[: len(mode)]).save(path, kind, **more)
-    peak, left = needs_mb(path)
+    peak, left, told = needs_mb(path)
     assert peak < 300
     assert left < 10
-    if kind == "WEBP":
-        with pytest.raises(pictures.PictureError, match="JPEG"):
-            pictures.prepared(path.read_bytes())
-    else:
-        assert pictures.prepared(path.read_bytes()).width == 1600
+    assert ("JPEG" if kind == "WEBP" else "1600") in told
 
 
 def test_six_photos_of_twelve_megapixels_leave_nothing_behind(tmp_path):

@@ -23,6 +23,11 @@ GROWING = LOOKS | GOOD | COLOURS | COLOURED | {
     "top", "thicker", "thickening", "finally", "already", "yet", "looks", "look", "looking", "well", "beautiful", "has", "have", "got", "cream", "creamy", "nicely", "i", "see",
     "very", "really", "quite", "mm", "cm", "some", "first", "another", "my", "our", "for", "day", "strong", "solid", "round", "complete", "completely", "edge", "between", "bit", "fine", "ok", "okay", "sg", "og", "fg", "brix", "ta", "acidity", "temp", "room",
 }  #: Beside a disc or film these say no more than that it is there.
+TASTING = {
+    "tastes", "taste", "tasted", "tasting", "already", "still", "today", "very", "quite", "really", "pretty", "rather", "bit", "little", "getting", "too", "again", "for", "me", "us",
+    "my", "finally", "i", "think", "we", "day", "yet", "much", "more", "now", "nice", "lovely", "good", "fine", "ok", "okay", "fizzy", "bubbly", "bubbles", "flat", "both", "all",
+    "as", "than", "last", "time", "week", "brew", "tea", "glass", "sip", "after", "days", "some", "this", "morning", "evening", "night", "meter", "strip", "smells", "looks", "almost", "better", "though", "but",
+}  #: Beside a taste these say no more than that it was tasted.
 AROUND = {"lunch", "dinner", "breakfast", "off", "out", "minus", "less", "for", "me", "us", "my", "together"}  #: Beside a volume these say that it was drunk.
 NO_MORE = {"gone", "disappeared", "vanished", "went", "cleared"}  #: Behind what was seen: it is seen no more.
 MARKED = {"sweet", "sour", "tart", "bitter", "fizz", "fizzy", "smell", "colour", "color", "score"}  #: A whole number behind these is a mark.

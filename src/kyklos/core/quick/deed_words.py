@@ -8,6 +8,16 @@ from types import MappingProxyType
 
 from ..base.facts import entries_of
 
+FRIDGE = {"fridge", "refrigerator", "icebox", "cold"}
+OUT_OF = {"out", "from", "off"}
+ALL = {"all", "every", "everything", "both", "rest", "bottles"}
+ASIDE = {"set aside", "put aside", "put by", "reserved"}  #: So starter is kept, named or not.
+BOTTLE_WORDS = {"bottle", "bottles", "bottled"}
+ONE = {"a", "an", "another", "last", "first"}
+WHEN = {"them", "it", "these", "those", "pet", "pets", "plastic", "tester", "testers", "today", "yesterday", "tonight", "now", "again", "last", "this", "with", "at", "for", "from", "and", "after", "before", "in", "on"}  #: After "opened" these name no other thing.
+TO_PLACE = {"to", "on", "onto", "in", "into", "at", "beside", "by", "next", "near", "nearer", "under", "the"}
+NO_COUNT = {"days", "day", "weeks", "week", "h", "hours", "hour", "am", "pm", "min", "minutes", "months", "month", "ago"}
+
 
 @cache
 def _phrases(group: str) -> Mapping[tuple[str, ...], tuple[str, ...]]:

@@ -17,17 +17,11 @@ from dataclasses import dataclass, replace
 from ..bottles.heard import LOUDEST
 from .amounts import volume_at
 from .beside import BUFFERS
-from .deed_words import phrase_of
+from .deed_words import ALL, ASIDE, BOTTLE_WORDS, FRIDGE, NO_COUNT, ONE, OUT_OF, TO_PLACE, WHEN, phrase_of
 from .openings import CLEANED
 from .said import Context, Deed, DeedKind, Named, NamedShelf
 from .words import FILLERS, NO_NAME, NUMBERED, NUMBERS, flavour_at, is_room_again, near_name, phrase_at
 
-FRIDGE = {"fridge", "refrigerator", "icebox", "cold"}
-OUT_OF = {"out", "from", "off"}
-ALL = {"all", "every", "everything", "both", "rest", "bottles"}
-ASIDE = {"set aside", "put aside", "put by", "reserved"}  #: So starter is kept, named or not.
-BOTTLE_WORDS = {"bottle", "bottles", "bottled"}
-ONE = {"a", "an", "another", "last", "first"}
 MANY = 200  #: More bottles than that are a slip. [bottles]
 ON_BOTTLES = frozenset(
     {
@@ -35,7 +29,6 @@ ON_BOTTLES = frozenset(
         DeedKind.GIVEN, DeedKind.LOST, DeedKind.SAID,
     }
 )  # fmt: skip
-_TO = {"to", "on", "onto", "in", "into", "at", "beside", "by", "next", "near", "nearer", "under", "the"}
 
 
 @dataclass(slots=True)
@@ -61,7 +54,7 @@ class _Line:
     def _verbs(self) -> list[tuple[int, int, tuple[str, ...]]]:
         """List verbs: where, how many words, what they may mean."""
         out, at = [], 0
-        while at < len(self.words):
+        while at < len(self.words) and "tomorrow" not in self.words:  # what is still to come is not done
             length, meanings = phrase_of("verb", self.words, at)
             if length and not (at and self.words[at - 1] in {"not", "never", "no", "to", "should", "will"}):
                 out.append((at, length, meanings))
@@ -75,7 +68,7 @@ class _Line:
     def _named(self, among: Sequence[Named | NamedShelf], within: frozenset[int] = frozenset()) -> _Name | None:
         """Find the first name in a line: where, how many words, and what it may stand for."""
         for at in range(len(self.words)):
-            if at in within or self.words[at] in _TO:
+            if at in within or self.words[at] in TO_PLACE:
                 continue
             best: _Name | None = None
             for length in range(1, min(4, len(self.words) - at) + 1):
@@ -111,10 +104,7 @@ class _Line:
         if not re.fullmatch(r"\d{1,3}", word) or volume_at(self.words, at) is not None:
             return None
         following = self.words[at + 1] if at + 1 < len(self.words) else ""
-        return int(word) if 0 < int(word) <= MANY and following not in _TIMES else None
-
-
-_TIMES = {"days", "day", "weeks", "week", "h", "hours", "hour", "am", "pm", "min", "minutes", "months", "month", "ago"}
+        return int(word) if 0 < int(word) <= MANY and following not in NO_COUNT else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -228,7 +218,7 @@ def _move(line: _Line) -> FoundDeed | None:
     behind = line.vessel.at + line.vessel.length
     rest = [word if at >= behind else "" for at, word in enumerate(line.words)]
     for at in range(behind, len(line.words)):
-        if rest[at] in _TO:
+        if rest[at] in TO_PLACE:
             continue
         for length in range(min(4, len(line.words) - at), 0, -1):
             fits = near_name(rest[at : at + length], line.context.places)
@@ -272,7 +262,7 @@ def _hiss(line: _Line, taken: set[int]) -> tuple[int | None, set[int]]:
 def _kind_on_bottles(line: _Line) -> tuple[DeedKind, set[int]] | None:
     """Return what was done with bottles, and the words that tell it."""
     words = line.words
-    cold = next((at for at, word in enumerate(words) if word in FRIDGE), None)
+    cold = next((at for at, word in enumerate(words) if word in FRIDGE and not {"behind", "beside", "under", "on", "near"} & set(words[max(0, at - 2) : at])), None)
     room = next((at for at in range(len(words)) if is_room_again(words, at)), None)
     places = {at + i for at, length, _ in line.verbs for i in range(length)}
     if room is not None:
@@ -282,10 +272,14 @@ def _kind_on_bottles(line: _Line) -> tuple[DeedKind, set[int]] | None:
     if cold is not None and lost is None:
         before = set(words[max(0, cold - 3) : cold])
         kind = DeedKind.WARMED if before & OUT_OF else DeedKind.CHILLED
-        return kind, places | {cold} | {at for at in range(max(0, cold - 3), cold) if words[at] in _TO | OUT_OF | {"of"}}
+        if {"leave", "left", "leaving", "except"} & set(words):
+            return None  # "put the damson in the fridge, left one out": how many, is not said
+        return kind, places | {cold} | {at for at in range(max(0, cold - 3), cold) if words[at] in TO_PLACE | OUT_OF | {"of"}}
     order = ("lost", "opened", "burped", "squeezed", "chilled", "warmed", "drunk", "given")
     for name in order:
         verb = line.verb(name)
+        if verb is not None and words[verb[0]] == "had" and line.shelf is not None and line.shelf.at < verb[0]:
+            continue  # "the damson had a nice pop"
         if verb is not None and not (words[verb[0]] == "took" and not ((line.shelf or {"bottle", "bottles"} & set(words)) and "to" in words)):
             return DeedKind(name), set(range(verb[0], verb[0] + verb[1]))
     return None
@@ -301,7 +295,7 @@ def _bottles(line: _Line) -> FoundDeed | None:
     if line.vessel is not None and named is None and found is not None and found[0] is DeedKind.DRUNK and not _counted(line):
         return None  # "jar one finished, bottle it tomorrow"
     alone = found is not None and found[0] in {DeedKind.OPENED, DeedKind.BURPED, DeedKind.SQUEEZED}
-    if named is None and not about and not alone:
+    if named is None and not about and not (alone and _stands_alone(line)):
         return None
     if named is None and set(line.words) & BUFFERS:
         return None  # "buffer 7 opened"
@@ -320,6 +314,8 @@ def _bottles(line: _Line) -> FoundDeed | None:
     if count is None and not counted and kind in _SINGLY:
         count = 1
     things = named.things if named is not None else tuple(line.context.shelves)
+    if count is None and named is None and "both" in line.words:
+        count = 2
     whole = bool(set(line.words) & ALL) and named is None
     deed = Deed(kind, things=_fitting_state(kind, things), count=count, hiss=hiss, whole=whole and count is None)
     gushed = _gushed(line) if kind is DeedKind.SAID and named is not None else set[int]()
@@ -329,6 +325,12 @@ def _bottles(line: _Line) -> FoundDeed | None:
     if kind is DeedKind.SAID:
         return FoundDeed(replace(deed, count=None), about | (named.places if named is not None else set()))
     return FoundDeed(deed, spoken | hissed)
+
+
+def _stands_alone(line: _Line) -> bool:
+    """Return whether "opened one, flat" speaks of bottles though it names none: "opened the window" does not."""
+    at = _after_verb(line)
+    return at >= len(line.words) or not line.words[at].isalpha() or bool(phrase_of("hiss", line.words, at)[0]) or line.words[at] in WHEN
 
 
 def _counted(line: _Line) -> bool:

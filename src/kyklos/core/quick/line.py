@@ -89,7 +89,8 @@ def _bare_volume(r: Reader, at: int) -> int:
     if sign == "-":
         r.out.amounts.append(QuickAmount("drunk", volume[1], put=False))
         return volume[0]
-    if r.word(at - 1) == "in" and "out" in r.words[:at]:  # "out 2 litres, in 2 litres"
+    goes_in = r.word(at - 1) == "in" or (r.word(at + volume[0]) == "in" and volume_at(r.words, at + volume[0] + 1) is None)
+    if goes_in and "out" in r.words[:at]:  # "out 2 litres, in 2 litres"
         r.out.amounts.append(QuickAmount("sweet tea", volume[1], put=True))
         return volume[0]
     found = next((word for word in reversed(r.words[max(0, at - VERB_NEAR) : at]) if word in TOOK), None)

@@ -34,6 +34,7 @@ BRIX = {"brix", "bx", "brx"}
 JOINED = {"-", "–", "to", "and", "or"}
 ARROWS = {"→", "->", ">"}  #: "3.8 → 3.5": what it was, and what it is.
 BOUNDS = {"<", ">", "≤", "≥", "under", "below", "over", "above", "least", "most", "than", "minus", "plus"}  #: Behind these a number is a bound, and was not read.
+AIMS = {"goal", "target", "aim", "aiming", "until", "till", "waiting", "hoping"}  #: Shortly before a number: it is still to come.
 
 
 def _after_about(r: Reader, at: int) -> int:
@@ -259,8 +260,11 @@ def acidity(r: Reader, at: int) -> int:
 
 
 def bound(r: Reader, at: int) -> int:
-    """Keep a number as a note that is only a bound: "under 3.5", "below 20c", "less than 4 brix"."""
+    """Keep a number as a note that is only a bound, or an aim: "under 3.5", "below 20c", "goal 3.2", "target ph 3.2"."""
     value = r.number(at)
+    aimed = r.word(at) == "ph" or value is not None
+    if aimed and AIMS & set(r.words[max(0, at - 3) : at]) and r.word(at + 1) not in TIMES:
+        return r.keep(at, _after_about(r, at + 1) - at + 1 if value is None else 1)
     if value is None or r.word(at - 1) not in BOUNDS or r.word(at + 1) in {*TIMES, "/"}:
         return 0
     r.ask(at, 1, f"Not measured? Kept as a note: write “ph {value:g}” or “{value:g}c” for a reading.")
@@ -284,8 +288,8 @@ def bare(r: Reader, at: int) -> int:
         return r.keep(at, 2 if r.word(at + 1) in TIMES else 1)  # "3 weeks old", "day 8" are no pH
     if r.word(at + 1) in OTHER_UNITS:
         return r.keep(at, 2)
-    if {"fridge", "freezer", "heater", "thermostat"} & {r.word(at - 1), r.word(at - 2)}:
-        return r.keep(at, 1)  # "fridge at 5"
+    if {"fridge", "freezer", "heater", "thermostat"} & {r.word(at - 1), r.word(at - 2), r.word(at - 3)}:
+        return r.keep(at, 1)  # "heater is at 25"
     if r.word(at - 1) in MARKED and "." not in r.words[at]:
         return r.keep(at, 1)  # "sweet 2, sour 8"
     if r.word(at - 1) in NUMBERED and "." not in r.words[at] and r.word(at + 1) != "ph" and len(r.out.vessels) != 1:

@@ -107,13 +107,14 @@ def has_a_colour(words: Sequence[str], denying: Collection[str]) -> bool:
     )
 
 
-def turns_a_heater(words: Collection[str]) -> bool:
+def turns_a_heater(words: Sequence[str]) -> bool:
     """Return whether a line sets a heater: its degrees are where that stands, and no brew is as warm yet.
 
     >>> turns_a_heater("turned the heater to 26".split()), turns_a_heater("jar one 26c on the mat".split())
     (True, False)
     """
-    return bool(HEATERS & set(words) and TURNED & set(words))
+    listed = list(words)
+    return any(word in HEATERS and (TURNED & set(listed) or "to" in listed[at + 1 : at + 2]) for at, word in enumerate(listed))
 
 
 def _leads_elsewhere(words: Sequence[str], said: set[str], measured: bool) -> Opening | None:
@@ -122,7 +123,7 @@ def _leads_elsewhere(words: Sequence[str], said: set[str], measured: bool) -> Op
         return None
     if words[0] in ASKING or words[-1] == "?":
         return Opening.JAR
-    if turns_a_heater(said):
+    if turns_a_heater(words):
         return Opening.HEATER
     if said & CLEANED and said & CLEANED_THINGS:
         return Opening.CARE

@@ -6,11 +6,11 @@ import re
 from collections.abc import Callable, Sequence
 
 from ..liquid.taste import score_word
-from .beside import AROUND, CLAUSE_ENDS, GROWING, IS, NOT, NOT_AS_TOLD, SMELLING
+from .beside import AROUND, CLAUSE_ENDS, GROWING, IS, NOT, NOT_AS_TOLD, SMELLING, TASTING
 from .deeds import ON_BOTTLES, find_deed
 from .openings import Opening, opening_of
 from .said import Context, DeedKind, Named, NamedShelf, Quick, QuickDoubt
-from .time import When
+from .time import PARTS_OF_DAY, When
 from .words import FILLERS, LEAST_FORGIVEN, Token, near_name, tokens
 
 LONGEST = 300  #: A line is cut here. [characters]
@@ -32,6 +32,7 @@ class Reader:
         self.kept: set[int] = set()  #: Words that stay a note, whatever else they might mean.
         self.thing: range = range(0)  #: The one word that names what was seen: "disc".
         self.poured: range = range(0)  #: A volume beside which nothing says what became of it.
+        self.tasted: range = range(0)  #: A taste before which no taster is named.
 
     def word(self, at: int) -> str:
         """Return a word, or nothing past the end."""
@@ -124,6 +125,9 @@ class Reader:
         if self.unclear(self.thing, GROWING):
             out.surface = ""
             self.drop(self.thing, "Kept as a note: it is not clear how it looks.")
+        if any(who is None for who, _ in out.tastes) and not self.waiting and self.unclear(self.tasted, TASTING):
+            out.tastes = [one for one in out.tastes if one[0] is not None]
+            self.drop(self.tasted, "A taste? Kept as a note: write who tasted before it.")
         if self.unclear(self.poured, AROUND):
             out.amounts = [one for one in out.amounts if one.put or one.what != "drunk"]
             self.drop(self.poured, "Taken out of it? Kept as a note: write “took” or “added” before it.")
@@ -135,8 +139,9 @@ class Reader:
             out.at = None
         again = next((d for d in out.doubts if d.question.startswith("Said twice")), None)
         of_brew = {self.word(at + 1) for at, word in enumerate(self.words) if word == "day" and self.number(at + 1) is not None}  # "day 2", "day 5"
-        if max(len(self.when.days), len(of_brew)) > 1 and (again is not None or out.amounts):
-            doubt = QuickDoubt(again.text if again is not None else "the time", "Two days at once: kept as a note. Write a line for each.")
+        parts = {PARTS_OF_DAY[word] for word in self.words if word in PARTS_OF_DAY}  # "morning", "evening"
+        if max(len(self.when.days), len(of_brew), len(parts)) > 1 and (again is not None or out.amounts):
+            doubt = QuickDoubt(again.text if again is not None else "the time", "Two times at once: kept as a note. Write a line for each.")
             # What was seen counts, whichever day it was.
             self.out = out = Quick(vessels=out.vessels, surface=out.surface, signs=out.signs, smell=out.smell, leads=out.leads, doubts=[doubt])
             self.taken, self.kept = [False] * len(self.tokens), set(range(len(self.tokens)))

@@ -75,6 +75,8 @@ def _is_a_thing(r: Reader, meaning: Meaning, at: int, count: int) -> bool:
     if meaning.group == "surface" and meaning.key == "disc":
         taken = r.word(at + count) in {"moved", "went", "put"} or bool(beside.TAKEN_OUT & set(r.words[max(0, at - VERB_NEAR) : at]))
         return taken or bool(words & beside.LEFT) or (r.word(0) in {"got", "received"} and "from" in words)
+    if meaning.key == "strings" and beside.TAKEN_OUT & set(r.words[max(0, at - VERB_NEAR) : at]):
+        return True  # "took the sediment out"
     if meaning.group == "taste" and r.word(at + count - 1) == "ready" and r.word(at + count) in beside.NOT_YET:
         return True  # "ready tomorrow"
     if meaning.group == "taste" and r.word(at) == "vinegar":
@@ -129,6 +131,7 @@ def phrase(r: Reader, at: int) -> int:
     if meaning.group == "taste" and meaning.doubt == STILL and any((one := phrase_at(r.words, later)) and one[1].group == "taste" for later in range(at + count, len(r.words))):
         return r.keep(at, count)  # "almost right but a bit sour"
     if meaning.group == "taste":
+        r.tasted = range(0) if r.waiting else range(at, at + count)
         add_taste(r, int(meaning.key))
     elif meaning.group == "instrument":
         _tool(r, meaning.key)
