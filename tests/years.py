@@ -4,6 +4,7 @@ Thirty lines that part, are led to jun, are given away and end; brews with readi
 proportions that households have; what the brews taught stands as the house keeps it.
 """
 
+import itertools
 import random
 from datetime import UTC, datetime, timedelta
 
@@ -56,9 +57,14 @@ def _brew(session, line, vessel, began, days, lot, disc, honey, status):
     )  # fmt: skip
 
 
+def _liquid(session, **more):
+    """A liquid with its number, so that what is of it can be written before it is."""
+    return KeptLiquid(id=next(session.info.setdefault("liquids", itertools.count(1))), **more)
+
+
 def _started(session, began, lot):
     """Three litres: sweet tea, and all of a starter."""
-    liquid = KeptLiquid(kind=LiquidKind.BREW, began_at=began)
+    liquid = _liquid(session, kind=LiquidKind.BREW, began_at=began)
     liquid.additions.append(Addition(at=began, what=Added.SWEET_TEA, litres=3.0 - (START_L if lot else 0)))
     if lot is not None:
         _passed(session, began, START_L, Way.PITCHED, lot.liquid, liquid)
@@ -72,15 +78,16 @@ def _passed(session, at, litres, how, source, target):
     session.add(Transfer(at=at, litres=litres, how=how, source=source, target=target))
 
 
-def _watched(session, brew, rng, tasters):
-    """What was measured, seen and tasted: four readings, two looks, three tastings in two brews, as households do."""
+def _watched(brew, rng, tasters):
+    """What was measured, seen and tasted: four readings, two looks, three tastings in two brews, as households do; written once its liquid is."""
+    out = []
     over = (brew.ended_at or NOW) - timedelta(hours=1)
     for day, ph in ((0, 4.4), (2, 4.0), (4, 3.65), (7, 3.3)):
         at = brew.pitched_at + timedelta(days=day + rng.uniform(0, 0.3))
         if at < over:
-            session.add(
+            out.append(
                 Reading(
-                    liquid_id=brew.liquid_id,
+                    liquid_id=brew.liquid.id,
                     at=at,
                     ph=round(ph + rng.gauss(0, 0.06), 2),
                     celsius=round(rng.gauss(23, 1), 1),
@@ -88,16 +95,17 @@ def _watched(session, brew, rng, tasters):
             )
     for day, seen in ((3, "skin"), (6, "disc")):
         if (at := brew.pitched_at + timedelta(days=day)) < over:
-            session.add(Look(liquid_id=brew.liquid_id, at=at, surface=seen))
+            out.append(Look(liquid_id=brew.liquid.id, at=at, surface=seen))
     for taster in tasters[: rng.choice((1, 1, 2))]:
         if (at := brew.pitched_at + timedelta(days=7)) < over:
-            session.add(Tasting(liquid_id=brew.liquid_id, taster=taster, at=at, score=rng.choice((-1, 0, 0, 1))))
+            out.append(Tasting(liquid_id=brew.liquid.id, taster=taster, at=at, score=rng.choice((-1, 0, 0, 1))))
+    return out
 
 
 def _bottled(session, brew, rng, kind, shelf, fridge):
     """Four or five bottles of two brews in three: some days warm, then cold, then drunk; the last ones still stand."""
     at, count = brew.ended_at, rng.choice((4, 5))
-    filling = KeptLiquid(kind=LiquidKind.FILLING, began_at=at)
+    filling = _liquid(session, kind=LiquidKind.FILLING, began_at=at)
     _passed(session, at, count * BOTTLE_L, Way.BOTTLED, brew.liquid, filling)
     group = Bottling(
         brew=brew, liquid=filling, at=at, flavour="ginger", flavour_g_per_l=10.0, added_sugar_g_per_l=0.2,
@@ -120,7 +128,7 @@ def _bottled(session, brew, rng, kind, shelf, fridge):
 def _kept(session, line, brew, bottled):
     """Starter set aside at the end of a brew; the rest went."""
     at = brew.ended_at or brew.pitched_at
-    lot = StarterLot(culture=line, made_at=at, ph=3.1, liquid=KeptLiquid(kind=LiquidKind.STARTER, began_at=at))
+    lot = StarterLot(culture=line, made_at=at, ph=3.1, liquid=_liquid(session, kind=LiquidKind.STARTER, began_at=at))
     _passed(session, at, START_L, Way.RESERVED, brew.liquid, lot.liquid)
     if brew.ended_at is not None:
         _passed(session, at, 3.0 - START_L - bottled, Way.LEFT_OVER, brew.liquid, None)
@@ -175,7 +183,11 @@ def _written(session):
 
 def fill_years(session, lines=30, beads=2000, seed=7, days=7300.0):
     """Write the household of so many days; gives the number of its beads."""
-    rng = random.Random(seed)
+    with session.no_autoflush:
+        return _fill_years(session, lines, beads, random.Random(seed), days)
+
+
+def _fill_years(session, lines, beads, rng, days):
     session.add(Household(name="Twenty years", units="metric", zone="UTC", theme="auto"))
     tasters = [Taster(name="Ana", position=0), Taster(name="Ben", position=1)]
     place, fridge = Place(name="Dresser", celsius=22), Place(name="Fridge", kind="fridge", celsius=6, position=1)
@@ -201,7 +213,7 @@ def fill_years(session, lines=30, beads=2000, seed=7, days=7300.0):
         brews = round(share * 0.66)
         step = (start - ends) / (brews + 1)
         disc = Disc(name=f"{name}, first disc", culture=line, made_at=line.started_at)
-        discs, lot, honey = [disc], None, 0.0
+        discs, watched, lot, honey = [disc], [], None, 0.0
         leads = rng.random() < 0.4
         for number in range(brews):
             day = start - step * (number + 0.5)
@@ -211,8 +223,7 @@ def fill_years(session, lines=30, beads=2000, seed=7, days=7300.0):
             began = NOW - timedelta(days=6.0 + index % 3 if alive else day)
             brew = _brew(session, line, jars[index % 9], began, step * 0.6, lot, discs[-1], honey, status)
             session.add(brew)
-            session.flush()
-            _watched(session, brew, rng, tasters)
+            watched += _watched(brew, rng, tasters)
             bottled = 0.0 if alive or rng.random() < 0.52 else _bottled(session, brew, rng, kind, place, fridge)
             lot = _kept(session, line, brew, bottled)
             session.add(lot)
@@ -230,6 +241,8 @@ def fill_years(session, lines=30, beads=2000, seed=7, days=7300.0):
             discs[-1].ended_at, discs[-1].ended_as = NOW - timedelta(days=ends), "composted"
             _passed(session, NOW - timedelta(days=ends), START_L, Way.LOST, lot.liquid, None)
         session.add_all(discs)
+        session.flush()
+        session.add_all(watched)
         session.flush()
         count += brews + len(discs)
     _lessons(session)
@@ -249,7 +262,7 @@ def fill_crowded(session, jars=15, bottles=400, seed=11):
         brew = _brew(session, line, jar, NOW - timedelta(days=2 + number % 9, hours=number), 9, None, None, 0.0, "fermenting")
         session.add(brew)
         session.flush()
-        _watched(session, brew, rng, tasters)
+        session.add_all(_watched(brew, rng, tasters))
     ended = session.query(Brew).filter_by(status="harvested").order_by(Brew.ended_at.desc()).limit(60).all()
     standing = session.query(Bottle).filter(Bottle.gone_at.is_(None)).count()
     for turn in range(bottles):
@@ -257,7 +270,7 @@ def fill_crowded(session, jars=15, bottles=400, seed=11):
             break
         brew = ended[turn % len(ended)]
         at = NOW - timedelta(days=rng.uniform(0.5, 60))
-        filling = KeptLiquid(kind=LiquidKind.FILLING, began_at=at)
+        filling = _liquid(session, kind=LiquidKind.FILLING, began_at=at)
         session.add(filling)
         group = Bottling(
             brew=brew, liquid=filling, at=at, flavour=rng.choice(("ginger", "plain", "damson", "fig")), flavour_g_per_l=10.0, added_sugar_g_per_l=rng.uniform(0, 6),
