@@ -1,5 +1,7 @@
 """A kept session that follows the file: after any action it says what a fresh one says, and asks only about what was written."""
 
+from functools import cache
+
 import pytest
 from sqlalchemy import inspect, select
 from sqlalchemy.orm import configure_mappers
@@ -16,12 +18,18 @@ from tests.actions.test_undo import WALK
 DELETING = {"drop_tool", "drop_purchase", "change_settings", "keep_flavour"}  #: These delete a row: all is read anew.
 
 
+@cache
+def kinds():
+    """How to ask for all rows of each table, and what each row holds."""
+    configure_mappers()
+    return [(select(mapper.class_).order_by(mapper.class_.id), [one.key for one in mapper.attrs]) for mapper in Base.registry.mappers]
+
+
 def everything(session):
     """Read all rows of all tables and all that each holds, as questions that are kept."""
-    configure_mappers()
-    for mapper in Base.registry.mappers:
-        for row in session.scalars(select(mapper.class_).order_by(mapper.class_.id)):
-            for key in [one.key for one in mapper.attrs]:
+    for asked, keys in kinds():
+        for row in session.scalars(asked):
+            for key in keys:
                 getattr(row, key)
 
 
@@ -35,9 +43,9 @@ def plain(value):
 def said(session):
     """All that a session says of every row, by table and number."""
     out = {}
-    for mapper in Base.registry.mappers:
-        for row in session.scalars(select(mapper.class_).order_by(mapper.class_.id)):
-            out[plain(row)] = {key: plain(getattr(row, key)) for key in [one.key for one in mapper.attrs]}
+    for asked, keys in kinds():
+        for row in session.scalars(asked):
+            out[plain(row)] = {key: plain(getattr(row, key)) for key in keys}
     return out
 
 
