@@ -366,3 +366,10 @@ def test_a_few_proposals_a_month(demo):
     with demo.reader() as session:
         assert not teaching.proposed(session, DEMO_NOW)
         assert teaching.proposed(session, DEMO_NOW + timedelta(days=31))
+
+
+def test_an_empty_household_is_told_what_a_note_is_about(client):
+    """There is nothing to choose yet: no list without an entry, but the way to a first brew."""
+    page = client.get("/notebook/").text
+    assert 'id="note-about"' not in page
+    assert "Begin a first brew" in page

@@ -106,14 +106,25 @@ def test_a_page_follows_when_the_household_changes_its_units(demo_client, demo):
     assert "from the fridge 41 °F" in demo_client.get("/brew-day/").text
 
 
-def test_no_id_stands_twice_on_a_page(demo_client):
-    """A label, a hint and a link inside a page lead to one thing."""
-    twice = {}
+EMPTY = re.compile(r"<(ul|ol|dl|tbody|select)[^>]*>\s*</\1>")
+
+
+def test_no_id_stands_twice_on_a_page_and_no_list_is_empty(demo_client):
+    """A label, a hint and a link inside a page lead to one thing; where there is nothing to list there is no list."""
+    twice, empty = {}, {}
     for path, page in pages(demo_client):
         ids = re.findall(r'\sid="([^"]+)"', page)
         if len(ids) > len(set(ids)):
             twice[path] = sorted({one for one in ids if ids.count(one) > 1})
-    assert twice == {}
+        if found_empty := EMPTY.search(page):
+            empty[path] = found_empty[0]
+    assert (twice, empty) == ({}, {})
+
+
+def test_where_nothing_is_yet_no_list_is_empty(client, kitchen):
+    """Of a household that has a jar and a culture and nothing more."""
+    assert {path: page for path, page in pages(client) if EMPTY.search(page)} == {}
+    assert "Nothing is spent yet" in client.get("/supply/costs").text
 
 
 def test_no_metric_page_shows_us_units_or_false_decimals(demo_client):
