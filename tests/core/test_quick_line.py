@@ -713,7 +713,7 @@ def test_what_is_aimed_at_was_not_measured(line):
     assert understand("jar one 3.6, aiming for 3.2", KITCHEN).ph == 3.6
 
 
-@pytest.mark.parametrize("line", ["damson had a nice pop", "put damson in the fridge, leave one out", "found a damson behind the fridge"])
+@pytest.mark.parametrize("line", ["damson had a nice pop", "put damson in the fridge, leave one out", "found a damson behind the fridge", "drank half a damson", "left a damson out on the counter"])
 def test_what_is_not_clear_of_bottles_is_said_of_them_only(line):
     """None is drunk, and none chilled."""
     assert understand(line, KITCHEN).deed.kind == "said"
@@ -735,4 +735,6 @@ def test_two_parts_of_a_day_are_two_times():
 
 def test_flies_and_sediment_are_what_they_are():
     """Vinegar flies are no taste; sediment that was taken out is not seen any more."""
-    assert (understand("vinegar flies on the cloth of jar one", KITCHEN).surface, understand("jar one: took out the sediment", KITCHEN).signs) == ("insects", [])
+    assert understand("vinegar flies on the cloth of jar one", KITCHEN).surface == "insects"
+    assert [understand(line, KITCHEN).signs for line in ("jar one: took out the sediment", "skimmed the foam off jar one", "foam on jar one")] == [[], [], ["froth"]]
+    assert understand("cap popped off a damson", KITCHEN).deed.kind == "lost"

@@ -12,7 +12,7 @@ DENIED_VERBS = {"didn't", "didnt", "don't", "doesn't", "nobody", "none"} | WISHE
 LEFT = {"gave", "given", "gifted", "tossed", "threw", "thrown", "chucked", "binned", "dumped", "composted", "dried", "discarded", "sold", "sent",
         "split", "parted", "peeled", "cut", "halved", "trimmed", "fell", "sank", "sunk"}  # fmt: skip
 #: Verbs by which a disc leaves, or is worked on: nothing is seen on the brew.
-TAKEN_OUT = {"moved", "put", "took", "taken", "removed", "pulled", "lifted"}  #: Just before a disc: it was taken out.
+TAKEN_OUT = {"moved", "put", "took", "taken", "removed", "pulled", "lifted", "skimmed", "scooped", "strained"}  #: Just before a disc: it was taken out.
 USED = {"poured", "used", "use", "threw", "tossed", "dumped", "made", "kept", "bottled", "turned", "saved", "clean", "cleaned", "tipped", "added", "add"}
 #: Beside these vinegar is a thing, not a taste.
 SPLASH = {"splash", "dash", "drop", "drops", "spoon", "spoonful", "glug"}  #: Of vinegar: a thing as well.

@@ -14,6 +14,7 @@ ALL = {"all", "every", "everything", "both", "rest", "bottles"}
 ASIDE = {"set aside", "put aside", "put by", "reserved"}  #: So starter is kept, named or not.
 BOTTLE_WORDS = {"bottle", "bottles", "bottled"}
 ONE = {"a", "an", "another", "last", "first"}
+STAYED = {"leave", "left", "leaving", "except"}  #: Some stayed where they were.
 WHEN = {"them", "it", "these", "those", "pet", "pets", "plastic", "tester", "testers", "today", "yesterday", "tonight", "now", "again", "last", "this", "with", "at", "for", "from", "and", "after", "before", "in", "on"}  #: After "opened" these name no other thing.
 TO_PLACE = {"to", "on", "onto", "in", "into", "at", "beside", "by", "next", "near", "nearer", "under", "the"}
 NO_COUNT = {"days", "day", "weeks", "week", "h", "hours", "hour", "am", "pm", "min", "minutes", "months", "month", "ago"}

@@ -17,7 +17,7 @@ from dataclasses import dataclass, replace
 from ..bottles.heard import LOUDEST
 from .amounts import volume_at
 from .beside import BUFFERS
-from .deed_words import ALL, ASIDE, BOTTLE_WORDS, FRIDGE, NO_COUNT, ONE, OUT_OF, TO_PLACE, WHEN, phrase_of
+from .deed_words import ALL, ASIDE, BOTTLE_WORDS, FRIDGE, NO_COUNT, ONE, OUT_OF, STAYED, TO_PLACE, WHEN, phrase_of
 from .openings import CLEANED
 from .said import Context, Deed, DeedKind, Named, NamedShelf
 from .words import FILLERS, NO_NAME, NUMBERED, NUMBERS, flavour_at, is_room_again, near_name, phrase_at
@@ -265,14 +265,14 @@ def _kind_on_bottles(line: _Line) -> tuple[DeedKind, set[int]] | None:
     cold = next((at for at, word in enumerate(words) if word in FRIDGE and not {"behind", "beside", "under", "on", "near"} & set(words[max(0, at - 2) : at])), None)
     room = next((at for at in range(len(words)) if is_room_again(words, at)), None)
     places = {at + i for at, length, _ in line.verbs for i in range(length)}
-    if room is not None:
+    if room is not None and not STAYED & set(words):
         little = {at for at in range(max(0, room - 3), room) if words[at] in {"back", "to", "at", "the", "out", "on"}}
         return DeedKind.WARMED, places | {room, *([room + 1] if words[room] == "room" else ())} | little
     lost = line.verb("lost")
     if cold is not None and lost is None:
         before = set(words[max(0, cold - 3) : cold])
         kind = DeedKind.WARMED if before & OUT_OF else DeedKind.CHILLED
-        if {"leave", "left", "leaving", "except"} & set(words):
+        if STAYED & set(words):
             return None  # "put the damson in the fridge, left one out": how many, is not said
         return kind, places | {cold} | {at for at in range(max(0, cold - 3), cold) if words[at] in TO_PLACE | OUT_OF | {"of"}}
     order = ("lost", "opened", "burped", "squeezed", "chilled", "warmed", "drunk", "given")
@@ -302,8 +302,8 @@ def _bottles(line: _Line) -> FoundDeed | None:
     if found is None and named is None and set(line.words) & (CLEANED | {"bought", "ordered", "need"}):
         return None  # "washed the bottles"
     kind, taken = found if found is not None else (DeedKind.SAID, set())
-    if kind in {DeedKind.DRUNK, DeedKind.GIVEN} and _any_volume(line):
-        kind = DeedKind.SAID  # a glass of it: the bottle is not gone
+    if kind in {DeedKind.DRUNK, DeedKind.GIVEN} and (_any_volume(line) or "half" in line.words):
+        kind = DeedKind.SAID  # a glass of it, or half: the bottle is not gone
         taken = set()
     at = named.at if named is not None else min(about, default=_after_verb(line))
     count, counted = _count(line, at, max(named.places) + 1 if named is not None else -1)

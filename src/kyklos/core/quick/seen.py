@@ -75,7 +75,7 @@ def _is_a_thing(r: Reader, meaning: Meaning, at: int, count: int) -> bool:
     if meaning.group == "surface" and meaning.key == "disc":
         taken = r.word(at + count) in {"moved", "went", "put"} or bool(beside.TAKEN_OUT & set(r.words[max(0, at - VERB_NEAR) : at]))
         return taken or bool(words & beside.LEFT) or (r.word(0) in {"got", "received"} and "from" in words)
-    if meaning.key == "strings" and beside.TAKEN_OUT & set(r.words[max(0, at - VERB_NEAR) : at]):
+    if meaning.key in {"strings", "froth"} and beside.TAKEN_OUT & set(r.words[max(0, at - VERB_NEAR) : at]):
         return True  # "took the sediment out"
     if meaning.group == "taste" and r.word(at + count - 1) == "ready" and r.word(at + count) in beside.NOT_YET:
         return True  # "ready tomorrow"
