@@ -325,3 +325,12 @@ def test_honey_whose_day_is_near_is_said(demo_client):
     """Best before stands on the round and in the cupboard."""
     assert "Best before: honey (10 March)" in plain(demo_client.get("/").text)
     assert "best before 10 Mar" in plain(demo_client.get("/supply/cupboard").text)
+
+
+def test_without_a_price_nothing_costs_nothing(kitchen, client):
+    """What was bottled of goods that have no price is said to have none: no 0.00, and no chart without a bar."""
+    kitchen.filled()
+    page = client.get("/supply/costs").text
+    assert "no price known" in page
+    assert "cost-bars" not in page
+    assert not re.search(r"<strong>[^<]*0\.00", page)

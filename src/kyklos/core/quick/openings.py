@@ -113,8 +113,7 @@ def turns_a_heater(words: Sequence[str]) -> bool:
     >>> turns_a_heater("turned the heater to 26".split()), turns_a_heater("jar one 26c on the mat".split())
     (True, False)
     """
-    listed = list(words)
-    return any(word in HEATERS and (TURNED & set(listed) or "to" in listed[at + 1 : at + 2]) for at, word in enumerate(listed))
+    return any(word in HEATERS and (TURNED & set(words) or "to" in words[at + 1 : at + 2]) for at, word in enumerate(words))
 
 
 def _leads_elsewhere(words: Sequence[str], said: set[str], measured: bool) -> Opening | None:

@@ -194,6 +194,11 @@ class FlavourCost:
     per_litre: float  #: Flavour, priming and its brew together. [the household's money]
     unpriced: tuple[str, ...]
 
+    @property
+    def has_price(self) -> bool:
+        """Whether a price is known of anything that went into it."""
+        return self.per_litre > 0
+
 
 def flavours(session: Session, now: datetime) -> list[FlavourCost]:
     """Return what each flavour filled over the last year came to by the litre, the dearest first."""
