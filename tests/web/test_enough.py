@@ -3,6 +3,7 @@
 import html
 import re
 from datetime import timedelta
+from types import SimpleNamespace
 
 import pytest
 
@@ -17,6 +18,7 @@ from kyklos.reckon.supply.producers import WhatElse
 from kyklos.serving.app import create_app
 from kyklos.store.read import planning_queries
 from kyklos.store.records import ListItem, PlannedDay, Purchase, StarterLot
+from kyklos.web.pages.supply.telling import plan_sentence
 
 SUGAR = {"kind": "sweetener", "key": "sugar"}
 
@@ -334,3 +336,10 @@ def test_without_a_price_nothing_costs_nothing(kitchen, client):
     assert "no price known" in page
     assert "cost-bars" not in page
     assert not re.search(r"<strong>[^<]*0\.00", page)
+
+
+@pytest.mark.parametrize(("jars", "told"), [(2, "Jar 1 and Jar 2 can rest."), (15, "Every vessel can rest.")])
+def test_where_all_of_many_rest_none_is_named(jars, told):
+    """Two are named, fifteen are one sentence."""
+    lane = lambda number: SimpleNamespace(producer=SimpleNamespace(name=f"Jar {number + 1}"), choice=SimpleNamespace(every_days=None), batches=SimpleNamespace(days=()))  # noqa: E731
+    assert plan_sentence(SimpleNamespace(in_plan=[lane(number) for number in range(jars)])) == told

@@ -23,6 +23,7 @@ from ...kit.goods_words import amount_word, money_word
 from ...kit.words import day_said
 
 FULL_DAYS = 84
+MOST_NAMED = 3  #: Where all of more vessels rest, none is named.
 
 
 def litres(value: float) -> str:
@@ -64,7 +65,9 @@ def plan_sentence(plan: Enough) -> str:
             says.append(f"{name}: draw {litres(lane.draw_l)} {every_word(every)}.")
         else:
             says.append(f"{name}: brew {litres(lane.batch_l)} {every_word(every)}.")
-    if resting:
+    if len(resting) > MOST_NAMED and not says:
+        says.append("Every vessel can rest.")
+    elif resting:
         names = resting[0] if len(resting) == 1 else f"{', '.join(resting[:-1])} and {resting[-1]}"
         says.append(f"{names} can rest.")
     return " ".join(says)
