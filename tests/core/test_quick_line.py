@@ -709,7 +709,8 @@ def test_a_taste_that_nobody_is_named_for_stands_by_itself(line):
 @pytest.mark.parametrize("line", ["goal 3.2 for jar one", "target ph 3.2 jar one", "jar one waiting for 3.2", "heating mat to 27"])
 def test_what_is_aimed_at_was_not_measured(line):
     """A goal is a note; what was read before it is a reading."""
-    assert not understand(line, KITCHEN).measured
+    quick = understand(line, KITCHEN)
+    assert (quick.measured, quick.tastes) == (False, [])
     assert understand("jar one 3.6, aiming for 3.2", KITCHEN).ph == 3.6
 
 

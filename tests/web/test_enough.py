@@ -338,8 +338,8 @@ def test_without_a_price_nothing_costs_nothing(kitchen, client):
     assert not re.search(r"<strong>[^<]*0\.00", page)
 
 
-@pytest.mark.parametrize(("jars", "told"), [(2, "Jar 1 and Jar 2 can rest."), (15, "Every vessel can rest.")])
-def test_where_all_of_many_rest_none_is_named(jars, told):
+@pytest.mark.parametrize(("jars", "sentence"), [(2, "Jar 1 and Jar 2 can rest."), (15, "Every vessel can rest.")])
+def test_where_all_of_many_rest_none_is_named(jars, sentence):
     """Two are named, fifteen are one sentence."""
     lane = lambda number: SimpleNamespace(producer=SimpleNamespace(name=f"Jar {number + 1}"), choice=SimpleNamespace(every_days=None), batches=SimpleNamespace(days=()))  # noqa: E731
-    assert plan_sentence(SimpleNamespace(in_plan=[lane(number) for number in range(jars)])) == told
+    assert plan_sentence(SimpleNamespace(in_plan=[lane(number) for number in range(jars)])) == sentence

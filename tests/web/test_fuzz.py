@@ -161,7 +161,7 @@ NASTY = st.one_of(
 )
 
 
-@settings(max_examples=5, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=8, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @pytest.mark.parametrize("path", FIELDS)
 @given(data=st.data())
 def test_nothing_sent_makes_a_fault(demo_client, path, data):

@@ -10,6 +10,7 @@ from ..base.facts import entries_of
 
 FRIDGE = {"fridge", "refrigerator", "icebox", "cold"}
 OUT_OF = {"out", "from", "off"}
+OUTSIDE = {"behind", "beside", "under", "on", "near"}  #: Before a fridge: not in it.
 ALL = {"all", "every", "everything", "both", "rest", "bottles"}
 ASIDE = {"set aside", "put aside", "put by", "reserved"}  #: So starter is kept, named or not.
 BOTTLE_WORDS = {"bottle", "bottles", "bottled"}

@@ -17,18 +17,25 @@ from dataclasses import dataclass, replace
 from ..bottles.heard import LOUDEST
 from .amounts import volume_at
 from .beside import BUFFERS
-from .deed_words import ALL, ASIDE, BOTTLE_WORDS, FRIDGE, NO_COUNT, ONE, OUT_OF, STAYED, TO_PLACE, WHEN, phrase_of
+from .deed_words import (
+    ALL,
+    ASIDE,
+    BOTTLE_WORDS,
+    FRIDGE,
+    NO_COUNT,
+    ONE,
+    OUT_OF,
+    OUTSIDE,
+    STAYED,
+    TO_PLACE,
+    WHEN,
+    phrase_of,
+)
 from .openings import CLEANED
 from .said import Context, Deed, DeedKind, Named, NamedShelf
 from .words import FILLERS, NO_NAME, NUMBERED, NUMBERS, flavour_at, is_room_again, near_name, phrase_at
 
 MANY = 200  #: More bottles than that are a slip. [bottles]
-ON_BOTTLES = frozenset(
-    {
-        DeedKind.OPENED, DeedKind.BURPED, DeedKind.SQUEEZED, DeedKind.CHILLED, DeedKind.WARMED, DeedKind.DRUNK,
-        DeedKind.GIVEN, DeedKind.LOST, DeedKind.SAID,
-    }
-)  # fmt: skip
 
 
 @dataclass(slots=True)
@@ -54,7 +61,9 @@ class _Line:
     def _verbs(self) -> list[tuple[int, int, tuple[str, ...]]]:
         """List verbs: where, how many words, what they may mean."""
         out, at = [], 0
-        while at < len(self.words) and "tomorrow" not in self.words:  # what is still to come is not done
+        if "tomorrow" in self.words:
+            return []  # what is still to come is not done
+        while at < len(self.words):
             length, meanings = phrase_of("verb", self.words, at)
             if length and not (at and self.words[at - 1] in {"not", "never", "no", "to", "should", "will"}):
                 out.append((at, length, meanings))
@@ -262,7 +271,7 @@ def _hiss(line: _Line, taken: set[int]) -> tuple[int | None, set[int]]:
 def _kind_on_bottles(line: _Line) -> tuple[DeedKind, set[int]] | None:
     """Return what was done with bottles, and the words that tell it."""
     words = line.words
-    cold = next((at for at, word in enumerate(words) if word in FRIDGE and not {"behind", "beside", "under", "on", "near"} & set(words[max(0, at - 2) : at])), None)
+    cold = next((at for at, word in enumerate(words) if word in FRIDGE and not OUTSIDE & set(words[max(0, at - 2) : at])), None)
     room = next((at for at in range(len(words)) if is_room_again(words, at)), None)
     places = {at + i for at, length, _ in line.verbs for i in range(length)}
     if room is not None and not STAYED & set(words):

@@ -177,6 +177,7 @@ RULES: tuple[Rule, ...] = (
     names.vessel,
     _amount,
     numbers.bound,
+    numbers.aim,
     numbers.ph_then_and_now,
     numbers.ph_range,
     numbers.warmth_range,

@@ -35,6 +35,7 @@ JOINED = {"-", "–", "to", "and", "or"}
 ARROWS = {"→", "->", ">"}  #: "3.8 → 3.5": what it was, and what it is.
 BOUNDS = {"<", ">", "≤", "≥", "under", "below", "over", "above", "least", "most", "than", "minus", "plus"}  #: Behind these a number is a bound, and was not read.
 AIMS = {"goal", "target", "aim", "aiming", "until", "till", "waiting", "hoping"}  #: Shortly before a number: it is still to come.
+AIM_NEAR = 3  #: "goal for jar 3.2": so many words back an aim still counts.
 
 
 def _after_about(r: Reader, at: int) -> int:
@@ -259,16 +260,26 @@ def acidity(r: Reader, at: int) -> int:
     return r.once("ta_g_per_l", value, at, count)
 
 
+def _not_measured(r: Reader, at: int, count: int, value: float) -> int:
+    r.ask(at, count, f"Not measured? Kept as a note: write “ph {value:g}” or “{value:g}c” for a reading.")
+    return r.keep(at, count)
+
+
 def bound(r: Reader, at: int) -> int:
-    """Keep a number as a note that is only a bound, or an aim: "under 3.5", "below 20c", "goal 3.2", "target ph 3.2"."""
+    """Keep a number as a note that is only a bound: "under 3.5", "below 20c", "less than 4 brix"."""
     value = r.number(at)
-    aimed = r.word(at) == "ph" or value is not None
-    if aimed and AIMS & set(r.words[max(0, at - 3) : at]) and r.word(at + 1) not in TIMES:
-        return r.keep(at, _after_about(r, at + 1) - at + 1 if value is None else 1)
     if value is None or r.word(at - 1) not in BOUNDS or r.word(at + 1) in {*TIMES, "/"}:
         return 0
-    r.ask(at, 1, f"Not measured? Kept as a note: write “ph {value:g}” or “{value:g}c” for a reading.")
-    return r.keep(at, 1)
+    return _not_measured(r, at, 1, value)
+
+
+def aim(r: Reader, at: int) -> int:
+    """Keep a number as a note that is still to come: "goal 3.2", "target ph of 3.2"."""
+    place = _after_about(r, at + 1) if r.word(at) == "ph" else at
+    value = r.number(place)
+    if value is None or not AIMS & set(r.words[max(0, at - AIM_NEAR) : at]) or r.word(place + 1) in TIMES:
+        return 0
+    return _not_measured(r, at, place + 1 - at, value)
 
 
 def _numbers_a_thing(r: Reader, at: int) -> bool:

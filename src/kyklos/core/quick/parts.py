@@ -12,9 +12,8 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from .deeds import ON_BOTTLES
 from .line import LONGEST, understand
-from .said import Context, DeedKind, Quick
+from .said import ON_BOTTLES, Context, DeedKind, Quick
 from .words import FILLERS, NO_NAME, near_name, tokens
 
 _BETWEEN = re.compile(r"(?:\s+/\s+|\s*[,;]\s*)(?:(?:and|then)\s+)*|\s+(?:and\s+then|and|then)\s+", re.IGNORECASE)

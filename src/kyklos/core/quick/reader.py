@@ -7,9 +7,9 @@ from collections.abc import Callable, Sequence
 
 from ..liquid.taste import score_word
 from .beside import AROUND, CLAUSE_ENDS, GROWING, IS, NOT, NOT_AS_TOLD, SMELLING, TASTING
-from .deeds import ON_BOTTLES, find_deed
+from .deeds import find_deed
 from .openings import Opening, opening_of
-from .said import Context, DeedKind, Named, NamedShelf, Quick, QuickDoubt
+from .said import ON_BOTTLES, Context, DeedKind, Named, NamedShelf, Quick, QuickDoubt
 from .time import PARTS_OF_DAY, When
 from .words import FILLERS, LEAST_FORGIVEN, Token, near_name, tokens
 

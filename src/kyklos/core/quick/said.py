@@ -62,6 +62,9 @@ class DeedKind(StrEnum):
     MOVED = "moved"
 
 
+ON_BOTTLES = frozenset({DeedKind.OPENED, DeedKind.BURPED, DeedKind.SQUEEZED, DeedKind.CHILLED, DeedKind.WARMED, DeedKind.DRUNK, DeedKind.GIVEN, DeedKind.LOST, DeedKind.SAID})
+
+
 @dataclass(frozen=True, slots=True)
 class Deed:
     """Something done, as a line tells it."""

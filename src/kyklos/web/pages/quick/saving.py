@@ -14,8 +14,7 @@ from ....actions.cultures.keeping import FeedHotel
 from ....actions.quick import OnBottles, SaveQuick
 from ....actions.supply import Buy, CountGood, MakeWish
 from ....core.base.kinds import MeasuredBy
-from ....core.quick.deeds import ON_BOTTLES
-from ....core.quick.said import Deed, DeedKind, Quick
+from ....core.quick.said import ON_BOTTLES, Deed, DeedKind, Quick
 from ....store.read import planning_queries
 from ....store.records import Brew
 from ...kit import meters

@@ -21,11 +21,10 @@ from ....core.judging.observations import DISCARD, HOLD
 from ....core.liquid.taste import is_jun, score_word
 from ....core.quick.amounts import GLASS_L, QuickAmount
 from ....core.quick.bought import Bought, bought_said
-from ....core.quick.deeds import ON_BOTTLES
 from ....core.quick.line import understand
 from ....core.quick.openings import Leads, Opening
 from ....core.quick.parts import parts_of
-from ....core.quick.said import Context, Deed, DeedKind, Named, NamedShelf, Quick, QuickDoubt
+from ....core.quick.said import ON_BOTTLES, Context, Deed, DeedKind, Named, NamedShelf, Quick, QuickDoubt
 from ....core.quick.wishes import WISHES, WishSaid, wish_said
 from ....reckon.supply.cupboard import known_goods
 from ....store.read import queries
